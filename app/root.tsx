@@ -1,0 +1,56 @@
+import type { ReactNode } from "react";
+import { isRouteErrorResponse, Links, Meta, Outlet, Scripts, ScrollRestoration } from "react-router";
+import type { Route } from "./+types/root";
+import { cookie } from "./context";
+import "@fontsource-variable/atkinson-hyperlegible-next/wght.css";
+import "./style.css";
+import { useNonce } from "./ui/nonce";
+import { Trouble } from "./ui/trouble";
+import { words } from "./words";
+
+export const THEMES = ["system", "light", "dark"] as const;
+export type Theme = (typeof THEMES)[number];
+
+export function loader({ request }: Route.LoaderArgs) {
+  const chosen = cookie(request, "pelagon_theme");
+  return { theme: THEMES.find((theme) => theme === chosen) ?? "system" };
+}
+
+export const meta: Route.MetaFunction = () => [{ title: words.product }];
+
+export default function Root({ loaderData }: Route.ComponentProps) {
+  return (
+    <Page theme={loaderData.theme}>
+      <Outlet />
+    </Page>
+  );
+}
+
+function Page({ theme, children }: { theme: Theme; children: ReactNode }) {
+  const nonce = useNonce();
+  return (
+    <html lang="en" data-theme={theme}>
+      <head>
+        <meta charSet="utf-8" />
+        <meta name="viewport" content="width=device-width, initial-scale=1" />
+        <meta name="color-scheme" content="light dark" />
+        <link rel="icon" href="/mark.svg" type="image/svg+xml" />
+        <Meta />
+        <Links />
+      </head>
+      <body>
+        {children}
+        <ScrollRestoration nonce={nonce} />
+        <Scripts nonce={nonce} />
+      </body>
+    </html>
+  );
+}
+
+export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
+  return (
+    <Page theme="system">
+      <Trouble status={isRouteErrorResponse(error) ? error.status : 0} />
+    </Page>
+  );
+}

@@ -1,0 +1,186 @@
+import { Link, redirect } from "react-router";
+import { InputFault, placeInRange, QUANTITY_NAMES, rangeFor } from "#core";
+import { checked } from "#core/schemas";
+import { basinById } from "#server/db/basins";
+import { dosesOfVisits, findingsOfVisits } from "#server/db/doses";
+import { lastReadings } from "#server/db/readings";
+import { kitVersion, rangeSetVersion } from "#server/db/shelf";
+import { openVisitAt, startVisit, visitsOfBasin } from "#server/db/visits";
+import { uuidSchema } from "#server/visits/schemas";
+import { inFirm, notFound, refuse } from "../../context";
+import { FindingFlag } from "../../ui/finding-flag";
+import { ago, dateText, volumeText } from "../../ui/format";
+import { Staff } from "../../ui/staff";
+import { StartVisit } from "../../ui/start-visit";
+import { useFirm } from "../../ui/use-firm";
+import { KIND_NAMES, surfaceName, WEEKDAYS, words } from "../../words";
+import type { Route } from "./+types/route";
+
+const PAGE = 20;
+const isId = (text: string): boolean => !uuidSchema.validate(text).error;
+
+export const loader = ({ params, request, context }: Route.LoaderArgs) =>
+  inFirm(context, async (scope, _, now) => {
+    const basin = isId(params.basinId) ? await basinById(scope, params.basinId) : undefined;
+    if (!basin) return notFound();
+    const asked = Date.parse(new URL(request.url).searchParams.get("before") ?? "");
+    const before = Number.isNaN(asked) ? null : new Date(asked);
+    const visits = await visitsOfBasin(scope, basin.id, PAGE + 1, before);
+    const shown = visits.slice(0, PAGE);
+    const ids = shown.map((visit) => visit.id);
+    const found = await findingsOfVisits(scope, ids);
+    const doses = await dosesOfVisits(scope, ids);
+    return {
+      now,
+      basin,
+      kit: (await kitVersion(scope, basin.kitId)).name,
+      rangeSet: await rangeSetVersion(scope, basin.rangeSetId),
+      open: (await openVisitAt(scope, basin.id)) ?? null,
+      last: await lastReadings(scope, basin.id, now),
+      visits: shown.map((visit) => ({
+        ...visit,
+        findings: found.filter((one) => one.visitId === visit.id).map((one) => one.finding),
+        doses: doses.filter((dose) => dose.visitId === visit.id && dose.givenGrams > 0).length,
+      })),
+      older: visits.length > PAGE ? (shown.at(-1)?.startedAt ?? null) : null,
+    };
+  });
+
+/** Starts a visit and goes to it; while one is under way it goes to that one. */
+export async function action({ params, request, context }: Route.ActionArgs) {
+  const form = await request.formData();
+  try {
+    const id = checked(uuidSchema, form.get("id"));
+    const basinId = checked(uuidSchema, params.basinId);
+    const visit = await inFirm(context, (scope, member, now) =>
+      startVisit(scope, { id, basinId, memberId: member.memberId, startedAt: now }),
+    );
+    return visit ? redirect(`/visits/${visit}`) : notFound();
+  } catch (fault) {
+    if (fault instanceof InputFault) return refuse(fault);
+    throw fault;
+  }
+}
+
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `${loaderData?.basin.name ?? words.basins.title} · ${words.product}` },
+];
+
+export default function Basin({ loaderData }: Route.ComponentProps) {
+  const { now, basin, open, last, rangeSet } = loaderData;
+  const said = words.basin;
+  return (
+    <>
+      <header className="mb-4 flex flex-wrap items-center justify-between gap-4">
+        <div>
+          <h1 className="text-3xl font-bold tracking-tight">{basin.name}</h1>
+          <p className="text-soft">
+            {basin.site.name} · {KIND_NAMES[basin.kind]}, {basin.indoors ? said.indoors : said.outdoors}
+          </p>
+        </div>
+        {open ? (
+          <Link to={`/visits/${open.id}`} className="action">
+            {said.resume}
+          </Link>
+        ) : (
+          <StartVisit basinId={basin.id}>{said.start}</StartVisit>
+        )}
+      </header>
+      <div className="grid items-start gap-4 wide:grid-cols-[1fr_20rem]">
+        <section className="sheet p-4">
+          <h2 className="mb-2 text-xl font-semibold">{said.last}</h2>
+          {last.length === 0 ? <p className="text-soft">{said.lastNone}</p> : null}
+          <div className="flex flex-wrap gap-x-2 gap-y-4">
+            {QUANTITY_NAMES.map((quantity) => {
+              const reading = last.find((one) => one.quantity === quantity);
+              if (!reading) return null;
+              const range = rangeFor(rangeSet, quantity, basin.surface);
+              return (
+                <div key={quantity} className="grid justify-items-center">
+                  <Staff
+                    quantity={quantity}
+                    measured={reading}
+                    range={range}
+                    place={placeInRange(reading, range)}
+                  />
+                  <p className="text-sm text-soft">{ago(reading.takenAt, now)}</p>
+                </div>
+              );
+            })}
+          </div>
+        </section>
+        <Facts {...loaderData} />
+      </div>
+      <Book {...loaderData} />
+    </>
+  );
+}
+
+function Facts({ basin, kit, rangeSet }: Route.ComponentProps["loaderData"]) {
+  const { units } = useFirm();
+  const said = words.basin;
+  const rows: [string, string][] = [
+    [said.volume, volumeText(basin.litres, units)],
+    [said.surface, surfaceName(basin.surface)],
+    [said.fill, said.fillText(basin.site.fillAlkalinity, basin.site.fillHardness)],
+    [said.calls, basin.callDays.map((day) => WEEKDAYS[day]).join(", ")],
+    [said.ranges, rangeSet.name],
+    [said.kit, kit],
+    [said.where, `${basin.site.street}, ${basin.site.district}`],
+    [said.contact, basin.site.contact],
+  ];
+  return (
+    <section className="sheet p-4">
+      <h2 className="mb-2 text-xl font-semibold">{said.facts}</h2>
+      <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
+        {rows.map(([name, text]) => (
+          <div key={name} className="contents">
+            <dt className="text-soft">{name}</dt>
+            <dd>{text}</dd>
+          </div>
+        ))}
+      </dl>
+      {basin.note ? <p className="mt-3 border-l-4 border-rule pl-3">{basin.note}</p> : null}
+    </section>
+  );
+}
+
+function Book({ visits, older, now }: Route.ComponentProps["loaderData"]) {
+  const { timeZone } = useFirm();
+  const said = words.basin;
+  return (
+    <section className="sheet mt-4 p-4">
+      <h2 className="mb-2 text-xl font-semibold">{said.book}</h2>
+      {visits.length === 0 ? <p className="text-soft">{said.bookNone}</p> : null}
+      <ul className="divide-y divide-rule">
+        {visits.map((visit) => (
+          <li key={visit.id} className="grid gap-1 py-3 wide:grid-cols-[13rem_1fr] wide:gap-4">
+            <p>
+              <Link to={`/visits/${visit.id}`} className="link font-medium">
+                {dateText(visit.startedAt, timeZone)}
+              </Link>
+              <span className="block text-sm text-soft">
+                {ago(visit.startedAt, now)}, {visit.memberName}
+              </span>
+            </p>
+            <div className="flex flex-wrap items-center gap-2">
+              {visit.findings.map((finding) => (
+                <FindingFlag key={finding.code} finding={finding} />
+              ))}
+              {visit.findings.length === 0 ? <span className="text-soft">{said.inRange}</span> : null}
+              <span className="text-soft">
+                {said.given.toLowerCase()}: {visit.doses === 0 ? said.nothing : visit.doses}
+              </span>
+              {visit.note ? <p className="w-full">{visit.note}</p> : null}
+            </div>
+          </li>
+        ))}
+      </ul>
+      {older ? (
+        <Link to={`?before=${older.toISOString()}`} className="quiet-action mt-3">
+          {said.older}
+        </Link>
+      ) : null}
+    </section>
+  );
+}

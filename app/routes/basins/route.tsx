@@ -1,0 +1,52 @@
+import { Link } from "react-router";
+import { allBasins } from "#server/db/basins";
+import { inFirm } from "../../context";
+import { volumeText } from "../../ui/format";
+import { useFirm } from "../../ui/use-firm";
+import { KIND_NAMES, WEEKDAYS, words } from "../../words";
+import type { Route } from "./+types/route";
+
+export const loader = ({ context }: Route.LoaderArgs) =>
+  inFirm(context, async (scope) => ({ basins: await allBasins(scope) }));
+
+export const meta: Route.MetaFunction = () => [{ title: `${words.basins.title} · ${words.product}` }];
+
+export default function Basins({ loaderData: { basins } }: Route.ComponentProps) {
+  const { units } = useFirm();
+  const sites = [...new Map(basins.map((basin) => [basin.site.id, basin.site])).values()];
+  return (
+    <>
+      <h1 className="mb-4 text-3xl font-bold tracking-tight">{words.basins.title}</h1>
+      <div className="grid gap-4 wide:grid-cols-2">
+        {sites.map((site) => (
+          <section key={site.id} className="sheet p-4">
+            <h2 className="text-xl font-semibold">{site.name}</h2>
+            <p className="text-soft">
+              {site.street}, {site.district}
+            </p>
+            <ul className="mt-2 divide-y divide-rule">
+              {basins
+                .filter((basin) => basin.site.id === site.id)
+                .map((basin) => (
+                  <li key={basin.id}>
+                    <Link
+                      to={`/basins/${basin.id}`}
+                      className="flex min-h-[52px] flex-wrap items-center gap-x-3"
+                    >
+                      <span className="link font-medium">{basin.name}</span>
+                      <span className="text-soft">
+                        {KIND_NAMES[basin.kind]}, {volumeText(basin.litres, units)}
+                      </span>
+                      <span className="ml-auto text-soft">
+                        {basin.callDays.map((day) => WEEKDAYS[day]).join(" ")}
+                      </span>
+                    </Link>
+                  </li>
+                ))}
+            </ul>
+          </section>
+        ))}
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,72 @@
+import { useState } from "react";
+import { Form, redirect } from "react-router";
+import { InputFault } from "#core";
+import { checked } from "#core/schemas";
+import { noteSchema, uuidSchema } from "#server/visits/schemas";
+import { closeVisit } from "#server/visits/visit";
+import { inFirm, refuse } from "../../context";
+import { Button } from "../../ui/button";
+import { FindingFlag } from "../../ui/finding-flag";
+import { faultSentence, words } from "../../words";
+import type { Route } from "./+types/close";
+import { offlineAware } from "./offline-aware";
+import { useVisit } from "./use-visit";
+
+export async function action({ params, request, context }: Route.ActionArgs) {
+  const form = await request.formData();
+  try {
+    const visitId = checked(uuidSchema, params.visitId);
+    const { note } = checked(noteSchema, { note: String(form.get("note") ?? "") });
+    await inFirm(context, (scope, { firmId, memberId }, now) =>
+      closeVisit(scope, { firmId, memberId, now }, visitId, note.trim()),
+    );
+    return redirect(`/visits/${visitId}`);
+  } catch (fault) {
+    if (fault instanceof InputFault) return refuse(fault);
+    throw fault;
+  }
+}
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
+
+export default function Close({ actionData }: Route.ComponentProps) {
+  const { visit, findings, readings } = useVisit();
+  const [note, setNote] = useState(visit.note);
+  return (
+    <Form method="post" className="grid max-w-2xl gap-4">
+      <h2 className="text-2xl font-bold">{words.visit.closeTitle}</h2>
+      <p>{words.visit.rinse}</p>
+      {readings.length === 0 ? <p className="sheet p-4">{words.visit.judgeNone}</p> : null}
+      {findings.length > 0 ? (
+        <p className="flex flex-wrap gap-2">
+          {findings.map((finding) => (
+            <FindingFlag key={finding.code} finding={finding} />
+          ))}
+        </p>
+      ) : null}
+      <label className="grid gap-1 font-medium">
+        {words.visit.note}
+        <textarea
+          name="note"
+          rows={4}
+          value={note}
+          onChange={(event) => setNote(event.target.value)}
+          placeholder={words.visit.notePlaceholder}
+        />
+      </label>
+      {actionData && "fault" in actionData ? (
+        <p role="alert" className="text-above">
+          {faultSentence(actionData.fault)}
+        </p>
+      ) : null}
+      {actionData && "offline" in actionData ? (
+        <p role="alert" className="text-below">
+          {words.visit.offline}
+        </p>
+      ) : null}
+      <Button className="justify-self-start" disabled={readings.length === 0}>
+        {words.visit.finish}
+      </Button>
+    </Form>
+  );
+}

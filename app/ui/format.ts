@@ -1,0 +1,80 @@
+import {
+  type EverydayAmount,
+  type Measurement,
+  type Quantity,
+  temperatureIn,
+  type UnitSystem,
+  volumeIn,
+} from "#core";
+import { bracketText, everydayUnit } from "../words";
+
+/** Numbers as the firm's units have them. Inside everything is metric; this is the edge. */
+
+const number = (value: number, most: number, least = 0): string =>
+  new Intl.NumberFormat("en-US", { maximumFractionDigits: most, minimumFractionDigits: least }).format(value);
+
+/** Decimals that a drop test of each quantity can tell apart. */
+const DECIMALS: Partial<Record<Quantity, [least: number, most: number]>> = {
+  freeChlorine: [1, 2],
+  combinedChlorine: [1, 2],
+  totalChlorine: [1, 2],
+  ph: [1, 2],
+  temperature: [0, 1],
+};
+
+/** A bare value of a quantity, in the firm's unit. */
+export function valueText(quantity: Quantity, value: number, units: UnitSystem): string {
+  const [least, most] = DECIMALS[quantity] ?? [0, 1];
+  const shown = quantity === "temperature" && units === "us" ? temperatureIn(value, "F") : value;
+  return number(shown, most, least);
+}
+
+export const unitText = (quantity: Quantity, units: UnitSystem): string =>
+  quantity === "ph" ? "" : quantity === "temperature" ? (units === "us" ? "°F" : "°C") : "ppm";
+
+/** How a bounded value is marked before its number. */
+export const BOUND_SIGN = { within: "", "at-least": "≥ ", "at-most": "≤ " } as const;
+
+/** A value with its unit: "4.6 ppm", "7.5". */
+export const withUnit = (quantity: Quantity, value: number, units: UnitSystem): string =>
+  `${valueText(quantity, value, units)} ${unitText(quantity, units)}`.trim();
+
+/** A value with what is known of its error, for a line of text: "4.4 to 4.6". */
+export const bracket = (quantity: Quantity, measured: Measurement, units: UnitSystem): string =>
+  bracketText(
+    measured,
+    measured.low === null ? "" : valueText(quantity, measured.low, units),
+    measured.high === null ? "" : valueText(quantity, measured.high, units),
+  );
+
+/** A basin's volume in the firm's unit, to three figures or so. */
+export function volumeText(litres: number, units: UnitSystem): string {
+  const amount = units === "us" ? volumeIn(litres, "us-gal") : litres;
+  const step = amount >= 1000 ? 10 : 1;
+  return `${number(Math.round(amount / step) * step, 0)} ${units === "us" ? "gal" : "L"}`;
+}
+
+/** "1 lb 6 oz" */
+export const amountText = (amount: EverydayAmount): string =>
+  amount.parts.map((part) => `${number(part.amount, 2)} ${everydayUnit(part.unit)}`).join(" ");
+
+export const plain = number;
+
+/** "3 days ago"; whole days count from midnight to midnight in the firm's zone only roughly. */
+export function ago(then: Date, now: Date): string {
+  const minutes = Math.round((then.getTime() - now.getTime()) / 60_000);
+  const format = new Intl.RelativeTimeFormat("en", { numeric: "auto" });
+  if (Math.abs(minutes) < 60) return format.format(minutes, "minute");
+  if (Math.abs(minutes) < 36 * 60) return format.format(Math.round(minutes / 60), "hour");
+  const days = Math.round(minutes / 1440);
+  return Math.abs(days) < 60 ? format.format(days, "day") : format.format(Math.round(days / 30.4), "month");
+}
+
+export const dateText = (date: Date, timeZone: string): string =>
+  new Intl.DateTimeFormat("en-US", { dateStyle: "medium", timeZone }).format(date);
+
+export const dateTimeText = (date: Date, timeZone: string): string =>
+  new Intl.DateTimeFormat("en-US", { dateStyle: "medium", timeStyle: "short", timeZone }).format(date);
+
+export const longDateText = (date: Date, timeZone: string): string =>
+  new Intl.DateTimeFormat("en-US", { weekday: "long", month: "long", day: "numeric", timeZone }).format(date);

@@ -1,0 +1,119 @@
+import type { Measurement, Quantity, Range } from "#core";
+import { quantityName, quantityShort } from "../words";
+import { BOUND_SIGN, bracket, unitText, valueText } from "./format";
+import { useFirm } from "./use-firm";
+
+/** What each rod spans before a reading makes it longer. */
+const SPAN: Record<Quantity, [number, number]> = {
+  freeChlorine: [0, 6],
+  combinedChlorine: [0, 1],
+  totalChlorine: [0, 6],
+  bromine: [0, 12],
+  ph: [6.8, 8.2],
+  totalAlkalinity: [0, 200],
+  calciumHardness: [0, 500],
+  cyanuricAcid: [0, 100],
+  salt: [0, 6000],
+  totalDissolvedSolids: [0, 3000],
+  temperature: [0, 42],
+};
+
+const TOP = 14;
+const FOOT = 206;
+const STEP = (FOOT - TOP) / 10;
+/** Every second tenth of the rod is a dark block, as on a surveyor's staff. */
+const BLOCKS = [0, 2, 4, 6, 8].map((tenth) => FOOT - tenth * STEP);
+
+interface Props {
+  quantity: Quantity;
+  measured: Measurement | null;
+  range: Range | undefined;
+  /** The reading before this one. */
+  ghost?: number | undefined;
+  place: "low" | "within" | "high";
+  closes?: boolean;
+}
+
+/**
+ * The staff: a graduated rod with the basin's band on it, the reading as a float with its bracket as
+ * whiskers, and the last visit's float ghosted.
+ */
+export function Staff({ quantity, measured, range, ghost, place, closes = false }: Props) {
+  const { units } = useFirm();
+  const [least, most] = SPAN[quantity];
+  const values = [measured?.value, measured?.high, range?.high, ghost].flatMap((value) => value ?? []);
+  const low = Math.min(least, measured?.value ?? least, ghost ?? least);
+  const high = Math.max(most, ...values.map((value) => value * (value > most ? 1.08 : 1)));
+  const y = (value: number) =>
+    FOOT - ((Math.min(high, Math.max(low, value)) - low) / (high - low)) * (FOOT - TOP);
+  const bandTop = y(range?.high ?? high);
+  const bandFoot = y(range?.low ?? low);
+  const ink =
+    place === "within" ? "var(--ink)" : place === "low" && !closes ? "var(--below)" : "var(--above)";
+  const unit = unitText(quantity, units);
+  const label = measured
+    ? `${quantityName(quantity)} ${valueText(quantity, measured.value, units)} ${unit}, ${
+        place === "within" ? "in range" : place
+      }`
+    : `${quantityName(quantity)}, no reading`;
+  return (
+    <figure className="grid justify-items-center gap-1 text-center">
+      <figcaption className="font-semibold" title={quantityName(quantity)}>
+        {quantityShort(quantity)}
+      </figcaption>
+      <svg viewBox="0 0 96 220" className="h-52 w-24" role="img" aria-label={label}>
+        {range ? (
+          <g>
+            <rect x="30" y={bandTop} width="34" height={Math.max(2, bandFoot - bandTop)} fill="var(--band)" />
+            <path
+              d={`M30 ${bandTop}h34M30 ${bandFoot}h34`}
+              stroke="var(--band-edge)"
+              strokeWidth="2"
+              fill="none"
+            />
+          </g>
+        ) : null}
+        <rect x="36" y={TOP} width="10" height={FOOT - TOP} fill="var(--sheet)" stroke="var(--soft)" />
+        {BLOCKS.map((foot) => (
+          <rect key={foot} x="36" y={foot - STEP} width="5" height={STEP} fill="var(--soft)" opacity="0.55" />
+        ))}
+        <text x="26" y={TOP + 5} className="fill-soft text-[11px]" textAnchor="end">
+          {valueText(quantity, high, units).replace(/\.0$/, "")}
+        </text>
+        <text x="26" y={FOOT + 3} className="fill-soft text-[11px]" textAnchor="end">
+          {valueText(quantity, low, units).replace(/\.0$/, "")}
+        </text>
+        {ghost === undefined ? null : (
+          <path
+            d={`M48 ${y(ghost)}l11 -7v14z`}
+            fill="none"
+            stroke="var(--soft)"
+            strokeWidth="1.4"
+            strokeDasharray="2.5 2"
+          />
+        )}
+        {measured ? (
+          <g>
+            <path
+              d={`M72 ${y(measured.low ?? low)}V${y(measured.high ?? high)}M68 ${y(measured.low ?? low)}h8M68 ${y(measured.high ?? high)}h8`}
+              stroke={ink}
+              strokeWidth="1.8"
+            />
+            <path d={`M47 ${y(measured.value)}l20 -9v18z`} fill={ink} />
+          </g>
+        ) : null}
+      </svg>
+      <p className="text-2xl leading-none font-bold" style={{ color: ink }}>
+        {measured ? `${BOUND_SIGN[measured.bound]}${valueText(quantity, measured.value, units)}` : "–"}
+      </p>
+      <p className="text-sm text-soft">
+        {measured ? `${bracket(quantity, measured, units)} ${unit}`.trim() : ""}
+      </p>
+      {place === "within" || !measured ? null : (
+        <p className="font-semibold" style={{ color: ink }}>
+          {place === "low" ? "▼ low" : "▲ high"}
+        </p>
+      )}
+    </figure>
+  );
+}

@@ -1,0 +1,9 @@
+import { useRouteLoaderData } from "react-router";
+import type { loader } from "../routes/signed-in/layout";
+
+/** Units and time zone of the firm whose page this is. */
+export function useFirm() {
+  const found = useRouteLoaderData<typeof loader>("routes/signed-in/layout");
+  if (!found) throw new Error("useFirm is for pages behind the sign-in");
+  return found;
+}

@@ -1,0 +1,414 @@
+import type {
+  Advice,
+  EverydayUnit,
+  Finding,
+  InputFault,
+  Kit,
+  Measurement,
+  NoDoseReason,
+  Quantity,
+  Step,
+  Surface,
+} from "#core";
+
+/** Every word a user reads, in English. The core speaks in codes; here they become sentences. */
+
+export const words = {
+  product: "Pelagon",
+  signIn: {
+    title: "Sign in",
+    email: "Email",
+    password: "Password",
+    go: "Sign in",
+    wrong: "That email and password do not belong together. Check both and try again.",
+    slow: (seconds: number) =>
+      `Too many tries. Wait ${seconds < 90 ? `${seconds} seconds` : `${Math.ceil(seconds / 60)} minutes`}, then try again.`,
+    demo: "Demo data is loaded. Sign in as",
+    demoWith: "with the password",
+    demoFill: "Fill it in",
+  },
+  nav: {
+    label: "Pages",
+    round: "Round",
+    basins: "Basins",
+    settings: "Settings",
+    signOut: "Sign out",
+    skip: "Skip to the page",
+  },
+  round: {
+    title: "Round",
+    calls: (count: number) => (count === 1 ? "1 call today" : `${count} calls today`),
+    none: "No calls today. A basin is called at on the days set in its facts; every basin can be opened from Basins.",
+    start: "Start",
+    resume: "Go on",
+    again: "Test again",
+    doneToday: "Done today",
+    underWay: (name: string) => `Under way, ${name}`,
+    allRight: "All in range last time",
+    lastSeen: (when: string) => `last seen ${when}`,
+    never: "never seen yet",
+  },
+  basins: { title: "Basins" },
+  basin: {
+    facts: "Facts",
+    volume: "Volume",
+    surface: "Surface",
+    fill: "Fill water",
+    fillText: (alkalinity: number | null, hardness: number | null) =>
+      alkalinity === null && hardness === null
+        ? "not known"
+        : `alkalinity ${alkalinity ?? "?"}, hardness ${hardness ?? "?"} ppm`,
+    calls: "Called at",
+    ranges: "Ranges",
+    kit: "Kit",
+    contact: "Contact",
+    where: "Where",
+    last: "Last readings",
+    lastNone: "No readings yet. Start a visit and the first ones will stand here.",
+    book: "Book of visits",
+    bookNone: "No finished visit yet.",
+    older: "Older visits",
+    indoors: "indoors",
+    outdoors: "outdoors",
+    start: "Start a visit",
+    resume: "Go on with the visit",
+    date: "Date",
+    by: "By",
+    found: "Found",
+    given: "Given",
+    inRange: "all in range",
+    nothing: "nothing",
+  },
+  visit: {
+    sheet: "Run sheet",
+    judge: "Judge",
+    dose: "Dose",
+    close: "Close",
+    open: "to do",
+    skipped: "not tested",
+    sampleSize: "Sample",
+    sameSample: "Go on in the same sample. Do not refill.",
+    titrant: (reagent: string) => `Then add ${reagent}, one drop at a time, swirling.`,
+    factor: (worth: string, sample: number) => `1 drop in ${sample} mL is ${worth}`,
+    count: "Count a drop",
+    countHint: "Tap anywhere here for each drop",
+    drops: (count: number) => (count === 1 ? "drop" : "drops"),
+    takeBack: "Take one back",
+    again: "Start again",
+    save: "Save",
+    skip: "Skip this test",
+    expected: (drops: number) => `Last time it took ${drops}. Slow down near there.`,
+    watch: "Watch for",
+    till: "to",
+    kept: "Count kept",
+    keptHere: "Count kept on this device; the server will get it when it answers.",
+    sampleChanged: (millilitres: number) => `New sample of ${millilitres} mL, count from zero.`,
+    restarted: "Count set to zero.",
+    undo: "Undo",
+    scalePrompt: "Which colour does it match?",
+    tubePrompt: "At which line does the dot vanish?",
+    below: (mark: string, kind: "comparator" | "turbidity") =>
+      kind === "turbidity" ? `Still visible at ${mark}` : `${mark} or lower`,
+    above: (mark: string, kind: "comparator" | "turbidity") =>
+      kind === "turbidity" ? `Gone before ${mark}` : `${mark} or higher`,
+    between: (from: string, to: string) => `between ${from} and ${to}`,
+    readMeter: "Reading",
+    already: "Saved in this visit",
+    saveReplaces: "Saving again replaces it; the first one stays in the trail.",
+    method: "Test with",
+    judgeTitle: "How the water stands",
+    judgeNone: "No reading yet. Make at least one test; chlorine first.",
+    allRight: "Every reading is in range.",
+    closed: "Keep the basin closed until this reads right.",
+    bySet: (name: string) => `Judged by: ${name}`,
+    notTested: "Not tested today",
+    carried: (value: string, age: string) => `${value}, from ${age}`,
+    toDose: "See what to add",
+    doseTitle: "What to add",
+    doseNone: "Nothing to add.",
+    doseEach:
+      "Each amount is worked out for its own reading. Add one, let it mix, and test again before the next.",
+    given: "Given",
+    amountGiven: (unit: string) => `Amount given, ${unit}`,
+    saveDose: "Added",
+    correctDose: "Correct",
+    notGiven: "Take back",
+    exact: (amount: string) => `exactly ${amount}`,
+    cups: (cups: number) => `roughly ${cups} ${cups === 1 ? "cup" : "cups"}; weigh it if you can`,
+    portions: (count: number, amount: string) =>
+      `In ${count} portions of ${amount}, with the pump running and 30 minutes between.`,
+    aim: (value: string) => `brings it to about ${value}`,
+    limitedByPh:
+      "More would take the pH under its range. Give this, aerate until the pH is back, test again, then the rest.",
+    toClose: "To close",
+    closeTitle: "Close the visit",
+    note: "Note for the book",
+    notePlaceholder: "What the next person should know",
+    finish: "Save the visit",
+    rinse: "Rinse and pack the kit. Used samples go into the waste bottle, never back into the water.",
+    offline: "The server does not answer. What you entered is still here; try again in a moment.",
+    readings: "Readings",
+    findings: "Findings",
+    doses: "Added",
+    by: "by",
+    planned: "planned",
+    value: "Reading",
+    test: "Test",
+    bracket: "Lies within",
+    how: "How",
+  },
+  settings: {
+    title: "Settings",
+    units: "Units for the whole firm",
+    us: "US: gallons, ounces, °F",
+    metric: "Metric: litres, grams, °C",
+    unitsSaved: "Units saved.",
+    ownersOnly: "Only an owner can change this.",
+    theme: "Paper",
+    themes: { system: "As the device", light: "Light", dark: "Dark" },
+    you: "You",
+    everywhere: "Sign out on every device",
+    team: "Team",
+    roles: { owner: "owner", technician: "technician" },
+  },
+  keys: {
+    title: "Keys",
+    open: "Keys",
+    close: "Close",
+    list: [
+      ["Space or Enter", "one drop more"],
+      ["Backspace", "take one back"],
+      ["S", "save and go to the next test"],
+      ["N", "skip to the next test"],
+      ["J", "judge"],
+      ["?", "this list"],
+    ] as const,
+  },
+  trouble: {
+    again: "Try again",
+    notFound: {
+      title: "Nothing here",
+      text: "This page does not exist, or it belongs to another firm.",
+    },
+    broken: {
+      title: "The server did not answer",
+      text: "Nothing is lost: counts are kept on this device and sent when it answers again.",
+    },
+  },
+};
+
+const QUANTITY: Record<Quantity, { name: string; short: string }> = {
+  freeChlorine: { name: "Free chlorine", short: "FC" },
+  combinedChlorine: { name: "Combined chlorine", short: "CC" },
+  totalChlorine: { name: "Total chlorine", short: "TC" },
+  bromine: { name: "Bromine", short: "Br" },
+  ph: { name: "pH", short: "pH" },
+  totalAlkalinity: { name: "Total alkalinity", short: "TA" },
+  calciumHardness: { name: "Calcium hardness", short: "CH" },
+  cyanuricAcid: { name: "Cyanuric acid", short: "CYA" },
+  salt: { name: "Salt", short: "Salt" },
+  totalDissolvedSolids: { name: "Dissolved solids", short: "TDS" },
+  temperature: { name: "Temperature", short: "Temp" },
+};
+
+export const quantityName = (quantity: Quantity): string => QUANTITY[quantity].name;
+export const quantityShort = (quantity: Quantity): string => QUANTITY[quantity].short;
+
+const SURFACE: Record<Surface, string> = {
+  plaster: "plaster",
+  vinyl: "vinyl liner",
+  fibreglass: "fibreglass",
+  acrylic: "acrylic shell",
+  tile: "tile",
+  concrete: "painted concrete",
+};
+export const surfaceName = (surface: Surface): string => SURFACE[surface];
+
+export const KIND_NAMES = {
+  pool: "pool",
+  spa: "spa",
+  plunge: "plunge pool",
+  teaching: "teaching pool",
+  exercise: "exercise pool",
+  "splash-pad": "splash pad",
+} as const;
+
+export const WEEKDAYS = ["", "Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"] as const;
+
+const EVERYDAY: Record<EverydayUnit, string> = {
+  mL: "mL",
+  L: "L",
+  g: "g",
+  kg: "kg",
+  "fl-oz": "fl oz",
+  qt: "qt",
+  gal: "gal",
+  oz: "oz",
+  lb: "lb",
+};
+export const everydayUnit = (unit: EverydayUnit): string => EVERYDAY[unit];
+
+/** "below 80" in a word and a shape's name; the shape itself is drawn beside it. */
+export const placeWord = (place: "low" | "high"): string => (place === "low" ? "low" : "high");
+
+/** A finding as one short sentence. `value` and `limit` are already written with their units. */
+export function findingSentence(finding: Finding, value: string, limit: string): string {
+  const name = quantityName(finding.quantity);
+  const low = finding.code.endsWith(".low");
+  const said =
+    finding.bound === "at-least"
+      ? `at least ${value}`
+      : finding.bound === "at-most"
+        ? `at most ${value}`
+        : value;
+  return `${name} is ${low ? "low" : "high"}: ${said}, ${low ? "should be at least" : "should be at most"} ${limit}.`;
+}
+
+const NO_DOSE: Record<NoDoseReason, string> = {
+  bounded:
+    "The reading is off the end of its scale, so the amount cannot be worked out. Dilute the sample or use another test.",
+  "needs-reading": "Test pH and total alkalinity first; the amount depends on them.",
+  "no-product": "No product on the shelf does this.",
+  "after-ph": "Bring the pH down first: the same acid lowers alkalinity. Then test alkalinity again.",
+  "acid-conflict": "Alkalinity is high but the pH is low: aerate to raise the pH before any acid goes in.",
+  "aerate-first":
+    "Acid would take the pH too low. Aerate until it has risen to 7.6 or so, then add acid for alkalinity.",
+  covered: "The dose for combined chlorine covers this.",
+  "fill-no-better":
+    "The fill water is no softer, so replacing water will not help. Keep pH and alkalinity on the low side.",
+  "inconsistent-readings":
+    "pH, alkalinity and stabiliser do not fit together. Test them again before anything goes in.",
+};
+export const noDoseReason = (reason: NoDoseReason): string => NO_DOSE[reason];
+
+/** What to watch while a product goes in; labels outrank it. */
+export function cautions(advice: Extract<Advice, { kind: "dose" }>): string[] {
+  const always = "Goggles and gloves, nobody in the water, pump running. The label outranks this.";
+  switch (advice.product) {
+    case "hydrochloric-acid":
+      return [
+        always,
+        "Pour along the returns, a cup at a time. Never near chlorine: together they make poison gas. 30 minutes between the two.",
+      ];
+    case "sodium-bisulfate":
+      return [always, "Dissolve in a bucket of water first: chemical into water. Never near chlorine."];
+    case "calcium-hypochlorite":
+    case "dichlor":
+    case "trichlor":
+      return [
+        always,
+        "Own dry scoop. Never let two kinds of chlorine meet: they can burn. Dissolve first: chemical into water.",
+      ];
+    case "sodium-hypochlorite":
+      return [always, "Pour in front of a return. Never near acid: together they make poison gas."];
+    case "calcium-chloride":
+      return [always, "Dissolve in a bucket first, chemical into water. It gets hot."];
+    case "cyanuric-acid":
+      return [
+        always,
+        "Hang it in a sock at a return. It reads only after several days; do not add more before.",
+      ];
+    default:
+      return [always];
+  }
+}
+
+export const replaceWaterText = (percent: string, volume: string): string =>
+  `Replace about ${percent} of the water (${volume}) with fill water. Before draining: ground water can lift an empty shell, liners shrink, and drained water must be free of chlorine and go where local rules allow.`;
+
+export const waitText = (quantity: Quantity): string =>
+  quantity === "freeChlorine"
+    ? "Add nothing. Keep the basin closed while it is over its limit, cover off, and let sun and use bring it down."
+    : "The chlorine in the water is already enough to burn this off. Wait a day and test again.";
+
+export const purpose = (finding: Finding): string =>
+  `${finding.code.endsWith(".low") ? "Raise" : finding.quantity === "combinedChlorine" ? "Burn off" : "Lower"} ${quantityName(finding.quantity).replace(/^[A-Z]/, (first) => first.toLowerCase())}`;
+
+/** A fault as a sentence that names the field, what stood there and the limit. */
+export function faultSentence(fault: {
+  code: InputFault["code"];
+  field: string;
+  value: string;
+  limit: unknown;
+}): string {
+  const name = FIELD[fault.field.split(".").pop() ?? ""] ?? fault.field;
+  const given = fault.value === "" ? "nothing" : fault.value;
+  const list = Array.isArray(fault.limit) ? fault.limit.join(", ") : String(fault.limit ?? "");
+  switch (fault.code) {
+    case "missing":
+      return fault.field === "freeChlorine"
+        ? "Free chlorine is missing: test it first, combined chlorine is the total less the free."
+        : `${name} is missing.`;
+    case "too-low":
+      return `${name} is ${given}; the least it can be is ${list}.`;
+    case "too-high":
+      return `${name} is ${given}; the most it can be is ${list}.`;
+    case "not-a-number":
+      return `${name} is "${given}"; it must be a number.`;
+    case "not-a-whole-number":
+      return `${name} is ${given}; it must be a whole number.`;
+    case "too-long":
+      return `${name} is too long; at most ${list} characters.`;
+    case "inconsistent":
+      return fault.field === "totalChlorine"
+        ? `Total chlorine ${given} is less than free chlorine ${list}, which cannot be. Test both again.`
+        : fault.field === "visit"
+          ? "This visit is already finished; nothing was changed."
+          : `${name} (${given}) does not fit${list ? ` with ${list}` : ""}.`;
+    case "unknown":
+      return list ? `${name} is ${given}; known are ${list}.` : `${name} is not known here.`;
+    default:
+      return `${name} cannot be read.`;
+  }
+}
+
+const FIELD: Record<string, string> = {
+  count: "The count",
+  drops: "The count",
+  sample: "The sample size",
+  value: "The reading",
+  givenGrams: "The amount given",
+  note: "The note",
+  readings: "A reading",
+  id: "The key",
+  methodId: "The test",
+  productId: "The product",
+  freeChlorine: "Free chlorine",
+  combinedChlorine: "Combined chlorine",
+  totalChlorine: "Total chlorine",
+  ph: "pH",
+  totalAlkalinity: "Total alkalinity",
+  calciumHardness: "Calcium hardness",
+  cyanuricAcid: "Cyanuric acid",
+  temperature: "Temperature",
+  units: "The unit system",
+  email: "The email",
+};
+
+const MIX: Record<Step["mix"], string> = {
+  swirl: "swirl",
+  invert: "turn over a few times",
+  shake: "shake",
+  none: "",
+};
+
+/** "5 drops of alkalinity indicator, swirl." */
+export function stepSentence(step: Step): string {
+  const amount =
+    step.measure === "scoops"
+      ? `${step.amount} level ${step.amount === 1 ? "scoop" : "scoops"} of ${step.reagent}`
+      : `${step.amount} ${step.amount === 1 ? step.measure.replace(/s$/, "") : step.measure} of ${step.reagent}`;
+  const mix = MIX[step.mix];
+  const wait = step.wait ? ` for ${step.wait} seconds` : "";
+  return mix ? `${amount}, ${mix}${wait}.` : `${amount}.`;
+}
+
+/** How the bracket of a measurement is told. */
+export function bracketText(measured: Pick<Measurement, "bound">, low: string, high: string): string {
+  if (measured.bound === "at-least") return `at least ${low}`;
+  if (measured.bound === "at-most") return `at most ${high}`;
+  return low === high ? high : `${low} to ${high}`;
+}
+
+export const methodName = (kit: Kit, id: string): string =>
+  kit.methods.find((method) => method.id === id)?.name ?? id;

@@ -1,0 +1,166 @@
+import { InputFault } from "../fault";
+import type { Finding, Readings } from "../judging/findings";
+import type { Sample } from "../water/sample";
+import { type Portions, portionsOf } from "./portions";
+import { PRODUCTS, type Product, type ProductId } from "./products";
+import { gramsForChange, gramsForPh, type Proportional } from "./single";
+
+/** An amount of one product for one finding. */
+export interface Dose {
+  kind: "dose";
+  finding: Finding;
+  product: ProductId;
+  strength: number;
+  grams: number;
+  portions: Portions;
+  /** What the reading should come to. */
+  aim: number;
+  /** The whole amount would drive the pH out of its range: this is the part that does not. */
+  limitedBy?: "ph";
+}
+
+/** What to do about one finding, each reading on its own. */
+export type Advice =
+  | Dose
+  | { kind: "replace-water"; finding: Finding; fraction: number; litres: number; aim: number }
+  | { kind: "wait"; finding: Finding; aim: number | null }
+  | { kind: "none"; finding: Finding; reason: NoDoseReason };
+
+export type NoDoseReason =
+  | "bounded"
+  | "needs-reading"
+  | "no-product"
+  | "after-ph"
+  | "acid-conflict"
+  | "aerate-first"
+  | "covered"
+  | "fill-no-better"
+  | "inconsistent-readings";
+
+/** The compounds that mend a finding, in the order they are preferred when the shelf has several. */
+const REMEDIES: Partial<Record<Finding["code"], readonly ProductId[]>> = {
+  "freeChlorine.low": ["sodium-hypochlorite", "calcium-hypochlorite", "dichlor"],
+  "combinedChlorine.high": ["sodium-hypochlorite", "calcium-hypochlorite"],
+  "ph.low": ["sodium-carbonate"],
+  "ph.high": ["hydrochloric-acid", "sodium-bisulfate"],
+  "totalAlkalinity.low": ["sodium-bicarbonate"],
+  "totalAlkalinity.high": ["hydrochloric-acid", "sodium-bisulfate"],
+  "calciumHardness.low": ["calcium-chloride"],
+  "cyanuricAcid.low": ["cyanuric-acid"],
+};
+
+/** Free chlorine that burns off combined chlorine: ten times as much (breakpoint). */
+export const BREAKPOINT_RATIO = 10;
+
+/** Acid for alkalinity stops where the mixed pH would pass this: the foot of every range. */
+const LOWEST_PH_BY_DOSE = 7.2;
+
+export interface AdviceInput {
+  findings: Finding[];
+  readings: Readings;
+  litres: number;
+  products: readonly Product[];
+  /** Fill water of the site, mg/L; unknown without it. */
+  fill?: { calciumHardness: number };
+}
+
+/** Readings a pH dose cannot do without, and what stands in for the others. */
+const PH_NEEDS = ["ph", "totalAlkalinity"] as const;
+const ASSUMED = { calciumHardness: 250, cyanuricAcid: 0, freeChlorine: 0, temperature: 25 } as const;
+
+function sampleOf(readings: Readings): Sample | null {
+  if (PH_NEEDS.some((quantity) => readings[quantity] === undefined)) return null;
+  const value = (quantity: keyof typeof ASSUMED) => readings[quantity]?.value ?? ASSUMED[quantity];
+  return {
+    ph: readings.ph?.value ?? Number.NaN,
+    totalAlkalinity: readings.totalAlkalinity?.value ?? Number.NaN,
+    calciumHardness: value("calciumHardness"),
+    cyanuricAcid: value("cyanuricAcid"),
+    freeChlorine: value("freeChlorine"),
+    temperature: value("temperature"),
+    borate: 0,
+    totalDissolvedSolids: 1000,
+  };
+}
+
+/**
+ * A dose for each finding, each worked on its own: the amounts do not know of one another, so one is
+ * given, mixed in and retested before the next that touches the same reading.
+ */
+export function adviseEach(input: AdviceInput): Advice[] {
+  const codes = new Set(input.findings.map((finding) => finding.code));
+  return input.findings.map((finding) => advise(finding, codes, input));
+}
+
+function advise(finding: Finding, codes: ReadonlySet<string>, input: AdviceInput): Advice {
+  const { readings, litres } = input;
+  const none = (reason: NoDoseReason): Advice => ({ kind: "none", finding, reason });
+
+  if (finding.code === "freeChlorine.high") return { kind: "wait", finding, aim: finding.aim };
+  if (finding.bound !== "within") return none("bounded");
+  if (finding.code === "totalAlkalinity.high" && codes.has("ph.high")) return none("after-ph");
+  if (finding.code === "totalAlkalinity.high" && codes.has("ph.low")) return none("acid-conflict");
+  if (finding.code === "freeChlorine.low" && codes.has("combinedChlorine.high")) return none("covered");
+
+  if (finding.code === "calciumHardness.high" || finding.code === "cyanuricAcid.high") {
+    const fill = finding.quantity === "calciumHardness" ? input.fill?.calciumHardness : 0;
+    if (fill === undefined) return none("needs-reading");
+    const aim = finding.limit;
+    if (fill >= aim) return none("fill-no-better");
+    const fraction = (finding.value - aim) / (finding.value - fill);
+    return { kind: "replace-water", finding, fraction, litres: fraction * litres, aim };
+  }
+
+  const choices = REMEDIES[finding.code] ?? [];
+  const product = choices
+    .map((id) => input.products.find((candidate) => candidate.product === id))
+    .find((candidate) => candidate !== undefined);
+  if (!product) return none("no-product");
+
+  const dose = (grams: number, aim: number): Dose => ({
+    kind: "dose",
+    finding,
+    product: product.product,
+    strength: product.strength,
+    grams,
+    portions: portionsOf(product, grams, litres),
+    aim,
+  });
+
+  if (finding.code === "combinedChlorine.high") {
+    const aim = finding.value * BREAKPOINT_RATIO;
+    const free = readings.freeChlorine;
+    if (!free) return none("needs-reading");
+    if (aim <= free.value) return { kind: "wait", finding, aim };
+    return dose(gramsForChange(product, "freeChlorine", aim - free.value, litres), aim);
+  }
+
+  const aim = finding.aim ?? finding.limit;
+  if (finding.quantity === "ph") {
+    const sample = sampleOf(readings);
+    if (!sample) return none("needs-reading");
+    try {
+      return dose(gramsForPh(product, sample, aim, litres), aim);
+    } catch (fault) {
+      if (fault instanceof InputFault) return none("inconsistent-readings");
+      throw fault;
+    }
+  }
+  const grams = gramsForChange(product, finding.quantity as Proportional, aim - finding.value, litres);
+  if (finding.code !== "totalAlkalinity.high") return dose(grams, aim);
+
+  // Acid takes alkalinity and pH down together: only as far as the pH allows, then air, then again.
+  const sample = sampleOf(readings);
+  if (!sample) return none("needs-reading");
+  if (sample.ph <= LOWEST_PH_BY_DOSE + 0.05) return none("aerate-first");
+  const most = gramsForPh(product, sample, LOWEST_PH_BY_DOSE, litres);
+  if (grams <= most) return dose(grams, aim);
+  const reached = finding.value + (aim - finding.value) * (most / grams);
+  return { ...dose(most, reached), limitedBy: "ph" };
+}
+
+/** Whether amounts of this compound are poured (mL) or weighed. */
+export const productForm = (product: ProductId) => ({
+  form: PRODUCTS[product].form,
+  density: PRODUCTS[product].density,
+});

@@ -1,0 +1,123 @@
+import { known, numberWithin } from "../fault";
+import { MOLAR_MASS } from "../water/molar";
+
+/**
+ * What a product does to a litre of water, by the mole of the pure compound: alkalinity (eq),
+ * inorganic carbon, calcium, cyanurate, active chlorine Cl(+1) and borate (mol).
+ */
+export interface MolarEffect {
+  alkalinity: number;
+  inorganicCarbon: number;
+  calcium: number;
+  cyanurate: number;
+  chlorine: number;
+  borate: number;
+}
+
+export interface ProductKind {
+  /** g/mol of the compound. */
+  molarMass: number;
+  effect: MolarEffect;
+  form: "liquid" | "solid";
+  /** How a label states strength: share of the pure compound by weight, or available chlorine by weight. */
+  strengthOf: "compound" | "available-chlorine";
+  /** Default strength, 0…1. */
+  strength: number;
+  /** g/mL; density of a liquid, loose bulk density of a solid; null when not known. */
+  density: number | null;
+}
+
+const effect = (part: Partial<MolarEffect>): MolarEffect => ({
+  alkalinity: 0,
+  inorganicCarbon: 0,
+  calcium: 0,
+  cyanurate: 0,
+  chlorine: 0,
+  borate: 0,
+  ...part,
+});
+
+const pure = (
+  molarMass: number,
+  part: Partial<MolarEffect>,
+  form: ProductKind["form"],
+  strength: number,
+  density: number | null,
+): ProductKind => ({ molarMass, effect: effect(part), form, strengthOf: "compound", strength, density });
+
+const chlorine = (
+  molarMass: number,
+  part: Partial<MolarEffect>,
+  form: ProductKind["form"],
+  strength: number,
+  density: number | null,
+): ProductKind => ({
+  molarMass,
+  effect: effect(part),
+  form,
+  strengthOf: "available-chlorine",
+  strength,
+  density,
+});
+
+/** Density of 12.5 % trade sodium hypochlorite, g/mL at 20 °C; 125 g/L available chlorine by definition of the trade percent. */
+const HYPOCHLORITE_DENSITY = 1.168;
+
+/** The table of compounds. Molar masses in g/mol; strengths and densities are the trade's usual ones. */
+export const PRODUCTS = {
+  "hydrochloric-acid": pure(36.461, { alkalinity: -1 }, "liquid", 0.3145, 1.16),
+  "sodium-bisulfate": pure(120.06, { alkalinity: -1 }, "solid", 0.932, 1.4),
+  "sodium-bicarbonate": pure(84.007, { alkalinity: 1, inorganicCarbon: 1 }, "solid", 0.99, 1.0),
+  "sodium-carbonate": pure(105.988, { alkalinity: 2, inorganicCarbon: 1 }, "solid", 0.99, 1.05),
+  "calcium-chloride": pure(110.98, { calcium: 1 }, "solid", 0.77, 0.85),
+  "cyanuric-acid": pure(129.075, { cyanurate: 1 }, "solid", 0.99, 0.85),
+  "sodium-hypochlorite": chlorine(
+    74.44,
+    { alkalinity: 1, chlorine: 1 },
+    "liquid",
+    0.125 / HYPOCHLORITE_DENSITY,
+    HYPOCHLORITE_DENSITY,
+  ),
+  "calcium-hypochlorite": chlorine(142.98, { alkalinity: 2, calcium: 1, chlorine: 2 }, "solid", 0.65, 0.85),
+  dichlor: chlorine(255.98, { alkalinity: 1, cyanurate: 1, chlorine: 2 }, "solid", 0.56, 0.95),
+  trichlor: chlorine(232.41, { cyanurate: 1, chlorine: 3 }, "solid", 0.9, null),
+} as const satisfies Record<string, ProductKind>;
+
+export type ProductId = keyof typeof PRODUCTS;
+export const PRODUCT_IDS = Object.keys(PRODUCTS) as ProductId[];
+
+/** A product as it stands on the shelf: which compound, how strong. */
+export interface Product {
+  product: ProductId;
+  /** 0…1; see `ProductKind.strengthOf`. */
+  strength: number;
+}
+
+/**
+ * Moles of the compound in a gram as sold. A chlorine product counts by its available chlorine, so
+ * that the label, not the purity of one salt in it, decides: mol = strength / 70.906 / Cl(+1) per mole.
+ *
+ * @throws InputFault for an unknown product or a strength outside (0, 1]
+ * @example molesPerGram({ product: "sodium-bicarbonate", strength: 0.99 }) // 0.011785
+ */
+export function molesPerGram({ product, strength }: Product): number {
+  const kind: ProductKind = known("product", product, PRODUCTS);
+  const share = numberWithin("strength", strength, 0.001, kind.strengthOf === "available-chlorine" ? 1.2 : 1);
+  return kind.strengthOf === "available-chlorine"
+    ? share / MOLAR_MASS.chlorineGas / kind.effect.chlorine
+    : share / kind.molarMass;
+}
+
+/** What a gram as sold does, mol (eq for alkalinity). */
+export function effectPerGram(product: Product): MolarEffect {
+  const moles = molesPerGram(product);
+  const { effect: perMole } = PRODUCTS[product.product];
+  return {
+    alkalinity: perMole.alkalinity * moles,
+    inorganicCarbon: perMole.inorganicCarbon * moles,
+    calcium: perMole.calcium * moles,
+    cyanurate: perMole.cyanurate * moles,
+    chlorine: perMole.chlorine * moles,
+    borate: perMole.borate * moles,
+  };
+}

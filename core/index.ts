@@ -1,0 +1,27 @@
+/** The public face of the core. Everybody outside imports from here (schemas apart: they bring Joi along). */
+export * from "./dosing/advice";
+export * from "./dosing/portions";
+export * from "./dosing/products";
+export * from "./dosing/single";
+export * from "./fault";
+export * from "./judging/findings";
+export * from "./judging/range-set";
+export { OUTDOOR_FIXED_BAND } from "./judging/sets/outdoor-fixed-band";
+export { SPA_WARM_WATER } from "./judging/sets/spa-warm-water";
+export * from "./measure/everyday";
+export * from "./measure/quantity";
+export * from "./measure/units";
+export * from "./random";
+export * from "./testing/combined";
+export * from "./testing/counting";
+export * from "./testing/kit";
+export { TITRATION_KIT } from "./testing/kits/titration-kit";
+export * from "./testing/meter";
+export * from "./testing/result";
+export * from "./testing/scale";
+export * from "./testing/stations";
+export * from "./testing/titration";
+export * from "./water/constants";
+export * from "./water/equilibrium";
+export * from "./water/molar";
+export * from "./water/sample";

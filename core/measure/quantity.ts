@@ -1,0 +1,39 @@
+/**
+ * What a water test measures, its canonical unit, and the limits outside which a number cannot be
+ * a reading of pool water at all (a slip of the keyboard, not a bad basin).
+ */
+export const QUANTITIES = {
+  freeChlorine: { unit: "mg/L", low: 0, high: 200 },
+  combinedChlorine: { unit: "mg/L", low: 0, high: 100 },
+  totalChlorine: { unit: "mg/L", low: 0, high: 200 },
+  bromine: { unit: "mg/L", low: 0, high: 450 },
+  ph: { unit: "pH", low: 4, high: 11 },
+  totalAlkalinity: { unit: "mg/L", low: 0, high: 2000 },
+  calciumHardness: { unit: "mg/L", low: 0, high: 5000 },
+  cyanuricAcid: { unit: "mg/L", low: 0, high: 1000 },
+  salt: { unit: "mg/L", low: 0, high: 40_000 },
+  totalDissolvedSolids: { unit: "mg/L", low: 0, high: 40_000 },
+  temperature: { unit: "°C", low: 0, high: 45 },
+} as const satisfies Record<string, { unit: Unit; low: number; high: number }>;
+
+export type Unit = "mg/L" | "pH" | "°C";
+export type Quantity = keyof typeof QUANTITIES;
+
+export const QUANTITY_NAMES = Object.keys(QUANTITIES) as Quantity[];
+
+/**
+ * A measured value with what is known of its error. `low` and `high` bracket the truth;
+ * with bound "at-least" only `low` is meant (`high` is null), with "at-most" only `high`.
+ */
+export interface Measurement {
+  value: number;
+  unit: Unit;
+  low: number | null;
+  high: number | null;
+  bound: Bound;
+}
+
+export type Bound = "within" | "at-least" | "at-most";
+
+/** Removes the noise of binary fractions (23 × 0.2 = 4.6, not 4.6000000000000005). */
+export const tidy = (value: number): number => Number(value.toPrecision(12));

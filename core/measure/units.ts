@@ -1,0 +1,42 @@
+import { convert } from "convert";
+import { numberWithin } from "../fault";
+
+/** Plain unit conversion at the edge; inside, everything is litres, grams and °C. */
+export type VolumeUnit = "L" | "m3" | "us-gal" | "imp-gal";
+export type MassUnit = "g" | "kg" | "oz" | "lb";
+export type TemperatureUnit = "C" | "F";
+
+const NAMES = {
+  L: "litre",
+  m3: "cubic metre",
+  "us-gal": "gallon",
+  "imp-gal": "imperial gallon",
+  g: "gram",
+  kg: "kilogram",
+  oz: "ounce",
+  lb: "pound",
+} as const;
+
+/** A basin holds between a bucket and a lake of five Olympic pools. Litres. */
+export const BASIN_LITRES = { low: 20, high: 15_000_000 } as const;
+
+/** @example litresFrom(10_000, "us-gal") // 37854.11784 */
+export const litresFrom = (amount: number, unit: VolumeUnit): number =>
+  convert(amount, NAMES[unit]).to("litre");
+
+/** @example volumeIn(37854.11784, "us-gal") // 10000 */
+export const volumeIn = (litres: number, unit: VolumeUnit): number =>
+  convert(litres, "litre").to(NAMES[unit]);
+
+export const gramsFrom = (amount: number, unit: MassUnit): number => convert(amount, NAMES[unit]).to("gram");
+export const massIn = (grams: number, unit: MassUnit): number => convert(grams, "gram").to(NAMES[unit]);
+
+/** @example celsiusFrom(104, "F") // 40 */
+export const celsiusFrom = (degrees: number, unit: TemperatureUnit): number =>
+  unit === "C" ? degrees : (degrees - 32) / 1.8;
+export const temperatureIn = (celsius: number, unit: TemperatureUnit): number =>
+  unit === "C" ? celsius : celsius * 1.8 + 32;
+
+/** A basin's volume in litres, or an `InputFault` that names the field. */
+export const basinLitres = (field: string, litres: unknown): number =>
+  numberWithin(field, litres, BASIN_LITRES.low, BASIN_LITRES.high);

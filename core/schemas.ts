@@ -1,0 +1,4 @@
+/** Joi schemas of what crosses a boundary. Apart from index.ts so that a page does not carry Joi. */
+export * from "./check";
+export * from "./judging/range-set.schema";
+export * from "./testing/kit.schema";

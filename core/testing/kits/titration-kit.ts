@@ -1,0 +1,132 @@
+import type { Kit } from "../kit";
+
+const pink = { word: "pink", swatch: "#d6457f" };
+const clear = { word: "clear", swatch: "#f4f3ee" };
+
+/** The case that ships: drop tests for everything that can be titrated, a comparator and a tube for the rest. */
+export const TITRATION_KIT: Kit = {
+  name: "Full titration kit",
+  methods: [
+    {
+      id: "free-chlorine-fas-dpd",
+      quantity: "freeChlorine",
+      kind: "titration",
+      name: "Free chlorine by drops",
+      titrant: "ferrous titrant",
+      steps: [{ reagent: "DPD powder", amount: 2, measure: "scoops", mix: "swirl" }],
+      samples: [
+        { millilitres: 25, factor: 0.2 },
+        { millilitres: 10, factor: 0.5 },
+      ],
+      before: pink,
+      after: clear,
+    },
+    {
+      id: "combined-chlorine-fas-dpd",
+      quantity: "combinedChlorine",
+      kind: "titration",
+      name: "Combined chlorine, same sample",
+      titrant: "ferrous titrant",
+      continues: "free-chlorine-fas-dpd",
+      steps: [{ reagent: "potassium iodide", amount: 5, measure: "drops", mix: "swirl" }],
+      samples: [
+        { millilitres: 25, factor: 0.2 },
+        { millilitres: 10, factor: 0.5 },
+      ],
+      before: pink,
+      after: clear,
+    },
+    {
+      id: "total-chlorine-dpd",
+      quantity: "totalChlorine",
+      kind: "comparator",
+      name: "Total chlorine by colour",
+      sample: 10,
+      steps: [
+        { reagent: "DPD liquid 1", amount: 5, measure: "drops", mix: "none" },
+        { reagent: "DPD liquid 2", amount: 5, measure: "drops", mix: "invert" },
+        { reagent: "DPD liquid 3", amount: 5, measure: "drops", mix: "invert", wait: 120 },
+      ],
+      marks: [0.5, 1, 1.5, 2, 3, 5],
+      before: clear,
+      after: pink,
+    },
+    {
+      id: "ph-phenol-red",
+      quantity: "ph",
+      kind: "comparator",
+      name: "pH by colour",
+      sample: 44,
+      steps: [{ reagent: "phenol red", amount: 5, measure: "drops", mix: "invert" }],
+      marks: [6.8, 7, 7.2, 7.4, 7.6, 7.8, 8, 8.2],
+      before: { word: "yellow-orange", swatch: "#e8a33d" },
+      after: { word: "red-purple", swatch: "#a82f5b" },
+    },
+    {
+      id: "total-alkalinity",
+      quantity: "totalAlkalinity",
+      kind: "titration",
+      name: "Total alkalinity",
+      titrant: "acid titrant",
+      steps: [
+        { reagent: "thiosulfate", amount: 2, measure: "drops", mix: "swirl" },
+        { reagent: "alkalinity indicator", amount: 5, measure: "drops", mix: "swirl" },
+      ],
+      samples: [
+        { millilitres: 25, factor: 10 },
+        { millilitres: 10, factor: 25 },
+      ],
+      before: { word: "green", swatch: "#3c8a4e" },
+      after: { word: "red", swatch: "#c8372d" },
+    },
+    {
+      id: "calcium-hardness",
+      quantity: "calciumHardness",
+      kind: "titration",
+      name: "Calcium hardness",
+      titrant: "hardness titrant",
+      steps: [
+        { reagent: "calcium buffer", amount: 20, measure: "drops", mix: "swirl", sample: 25 },
+        { reagent: "calcium buffer", amount: 10, measure: "drops", mix: "swirl", sample: 10 },
+        { reagent: "hardness indicator", amount: 5, measure: "drops", mix: "swirl", sample: 25 },
+        { reagent: "hardness indicator", amount: 3, measure: "drops", mix: "swirl", sample: 10 },
+      ],
+      samples: [
+        { millilitres: 25, factor: 10 },
+        { millilitres: 10, factor: 25 },
+      ],
+      before: { word: "red-violet", swatch: "#a23a73" },
+      after: { word: "blue", swatch: "#2f5fb3" },
+    },
+    {
+      id: "cyanuric-acid-tube",
+      quantity: "cyanuricAcid",
+      kind: "turbidity",
+      name: "Stabiliser, viewing tube",
+      sample: 7,
+      steps: [{ reagent: "melamine reagent", amount: 7, measure: "mL", mix: "shake", wait: 30 }],
+      marks: [30, 35, 40, 50, 60, 70, 80, 90, 100],
+      before: { word: "dot visible", swatch: "#f4f3ee" },
+      after: { word: "dot gone", swatch: "#c9c7bd" },
+    },
+    {
+      id: "salt",
+      quantity: "salt",
+      kind: "titration",
+      name: "Salt",
+      titrant: "silver titrant",
+      steps: [{ reagent: "chromate indicator", amount: 1, measure: "drops", mix: "swirl" }],
+      samples: [{ millilitres: 10, factor: 200 }],
+      before: { word: "yellow", swatch: "#e6c73c" },
+      after: { word: "brick red", swatch: "#9c3f27" },
+    },
+    {
+      id: "temperature-meter",
+      quantity: "temperature",
+      kind: "meter",
+      name: "Water temperature",
+      steps: [],
+      accuracy: 0.5,
+    },
+  ],
+};

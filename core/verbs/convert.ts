@@ -1,0 +1,50 @@
+import { InputFault } from "../fault";
+import { type Measurement, QUANTITIES } from "../measure/quantity";
+import { methodById } from "../testing/kit";
+import { TITRATION_KIT } from "../testing/kits/titration-kit";
+import { computedFactor, dropFactor, titrate } from "../testing/titration";
+import { type Fields, isGiven } from "./verb";
+
+/** What one drop is worth, and the measurement when a count came with it. */
+export type ConvertAnswer = { factor: number } & Partial<Measurement>;
+
+const KIT_FIELDS = ["normality", "dropVolume", "equivalentWeight"] as const;
+
+/**
+ * The verb `convert`: a count of drops to mg/L, by a method of the default kit, by a stated factor,
+ * or by a factor computed from an own kit's normality, drop volume and equivalent weight.
+ *
+ * @example convert({ method: "free-chlorine-fas-dpd", sample: 25, count: 23 }) // { value: 4.6, low: 4.4, high: 4.6, … }
+ */
+export function convert(input: Fields): ConvertAnswer {
+  const factor = factorOf(input);
+  const dilution = isGiven(input, "dilution") ? (input.dilution as number) : 1;
+  const unit = QUANTITIES.freeChlorine.unit;
+  if (!isGiven(input, "count")) {
+    if (isGiven(input, "normality")) return { factor };
+    throw new InputFault("missing", "count", undefined);
+  }
+  return { ...titrate(input.count as number, factor, unit, dilution), factor };
+}
+
+function factorOf(input: Fields): number {
+  if (isGiven(input, "method")) {
+    const id = input.method;
+    const method = typeof id === "string" ? methodById(TITRATION_KIT, id) : undefined;
+    if (method?.kind !== "titration")
+      throw new InputFault(
+        "unknown",
+        "method",
+        id,
+        TITRATION_KIT.methods.filter(({ kind }) => kind === "titration").map((known) => known.id),
+      );
+    return dropFactor(method, input.sample);
+  }
+  if (isGiven(input, "factor")) {
+    titrate(0, input.factor as number, "mg/L");
+    return input.factor as number;
+  }
+  if (KIT_FIELDS.some((field) => isGiven(input, field)))
+    return computedFactor(input as unknown as Parameters<typeof computedFactor>[0]);
+  throw new InputFault("missing", "method", undefined);
+}

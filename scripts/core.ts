@@ -1,0 +1,51 @@
+/**
+ * The core from the command line: one JSON object a line in, one answer a line out, in order.
+ *   npm run -s core -- convert < in.ndjson > out.ndjson
+ */
+import { stdin, stdout } from "node:process";
+import { faultAnswer, InputFault, VERBS } from "#core/verbs";
+
+const MOST_CHARACTERS = 1_000_000;
+
+/** Lines of a stream; one over the limit comes as null and is never held whole. */
+async function* lines(input: AsyncIterable<string>): AsyncGenerator<string | null> {
+  let held = "";
+  let over = false;
+  for await (const chunk of input) {
+    let rest = chunk;
+    for (let end = rest.indexOf("\n"); end >= 0; end = rest.indexOf("\n")) {
+      const tail = rest.slice(0, end);
+      rest = rest.slice(end + 1);
+      yield over || held.length + tail.length > MOST_CHARACTERS ? null : held + tail;
+      held = "";
+      over = false;
+    }
+    over ||= held.length + rest.length > MOST_CHARACTERS;
+    held = over ? "" : held + rest;
+  }
+  if (over) yield null;
+  else if (held.trim() !== "") yield held;
+}
+
+const usage = `usage: npm run -s core -- VERB < in.ndjson > out.ndjson\nverbs: ${Object.keys(VERBS).join(", ")}\n`;
+const [name = "", option] = process.argv.slice(2);
+const verb = Object.hasOwn(VERBS, name) ? VERBS[name as keyof typeof VERBS] : undefined;
+
+if (name === "--help" || name === "-h") {
+  stdout.write(usage);
+} else if (!verb || (option !== undefined && option !== "--help")) {
+  process.stderr.write(usage);
+  process.exitCode = 2;
+} else if (option === "--help") {
+  stdout.write(`${verb.help}\n`);
+} else {
+  stdin.setEncoding("utf8");
+  for await (const line of lines(stdin)) {
+    if (line !== null && line.trim() === "") continue;
+    const answer =
+      line === null
+        ? faultAnswer(new InputFault("too-long", "line", undefined, MOST_CHARACTERS))
+        : verb.answer(line);
+    if (!stdout.write(`${JSON.stringify(answer)}\n`)) await new Promise((done) => stdout.once("drain", done));
+  }
+}

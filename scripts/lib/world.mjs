@@ -1,0 +1,68 @@
+// A whole Pelagon to try things on: a throw-away cluster and the web server from the build, on free ports.
+import { spawn } from "node:child_process";
+import { chmodSync, mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { openCluster, portFree } from "./cluster.mjs";
+import { isRoot, ROOT } from "./provision.mjs";
+import { Plain } from "./terminal.mjs";
+
+/** A cluster that leaves nothing behind. Its folder is one that the account postgres can enter. */
+export async function throwAwayCluster() {
+  const base = isRoot ? "/var/tmp" : tmpdir();
+  const folder = mkdtempSync(join(base, "pelagon-try-"));
+  chmodSync(folder, 0o755);
+  const cluster = await openCluster(folder, { throwAway: true });
+  return {
+    url: cluster.url,
+    stop() {
+      cluster.stop();
+      rmSync(folder, { recursive: true, force: true });
+    },
+  };
+}
+
+async function freeWebPort() {
+  for (let port = 4390; port < 4990; port++) if (await portFree(port)) return port;
+  throw new Plain("No free port for the web server.");
+}
+
+/** The web server on a database; `kill` and `start` again keep its address. */
+export async function webServer(databaseUrl, environment = {}) {
+  const port = await freeWebPort();
+  const address = `http://127.0.0.1:${port}`;
+  let child;
+  const start = () =>
+    new Promise((resolve, reject) => {
+      let said = "";
+      child = spawn(process.execPath, [join(ROOT, "scripts", "serve.mjs")], {
+        cwd: ROOT,
+        env: {
+          ...process.env,
+          DATABASE_URL: databaseUrl,
+          HOST: "127.0.0.1",
+          PORT: `${port}`,
+          NODE_ENV: "production",
+          ...environment,
+        },
+        stdio: ["ignore", "pipe", "pipe"],
+      });
+      const hear = (chunk) => {
+        said += chunk;
+        if (said.includes(address)) resolve();
+      };
+      child.stdout.on("data", hear);
+      child.stderr.on("data", hear);
+      child.once("exit", (code) =>
+        reject(new Error(`the web server ended (${code}) before it listened:\n${said}`)),
+      );
+    });
+  const end = (signal) =>
+    new Promise((resolve) => {
+      if (child.exitCode !== null || child.signalCode !== null) return resolve();
+      child.once("exit", resolve);
+      child.kill(signal);
+    });
+  await start();
+  return { address, start, kill: () => end("SIGKILL"), stop: () => end("SIGTERM") };
+}

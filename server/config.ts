@@ -1,0 +1,45 @@
+import Joi from "joi";
+
+/** What the web server is told by its environment. See the README for each. */
+export interface Config {
+  databaseUrl: string;
+  host: string;
+  port: number;
+  /** Public address when behind a proxy; its scheme decides the cookie's Secure and the Origin check. */
+  publicUrl: string | null;
+  logLevel: string;
+}
+
+const schema = Joi.object({
+  DATABASE_URL: Joi.string()
+    .uri({ scheme: ["postgres", "postgresql"] })
+    .required(),
+  HOST: Joi.string().hostname().default("127.0.0.1"),
+  PORT: Joi.number().port().default(4380),
+  PUBLIC_URL: Joi.string().uri({ scheme: ["http", "https"] }),
+  LOG_LEVEL: Joi.valid("fatal", "error", "warn", "info", "debug", "silent").default("warn"),
+}).unknown();
+
+/** Reads the configuration, or throws with every fault in it named. */
+export function readConfig(environment: NodeJS.ProcessEnv): Config {
+  const { value, error } = schema.validate(environment, { abortEarly: false });
+  if (error) {
+    // Joi's messages repeat the value; a database address holds a password.
+    const faults = error.details.map(({ path, type, context }) => {
+      const shown = path[0] === "DATABASE_URL" ? "" : ` (given: ${String(context?.value)})`;
+      return `  ${path.join(".")}: ${type}${shown}`;
+    });
+    throw new Error(`The configuration cannot be used:\n${faults.join("\n")}`);
+  }
+  return {
+    databaseUrl: value.DATABASE_URL,
+    host: value.HOST,
+    port: value.PORT,
+    publicUrl: value.PUBLIC_URL ?? null,
+    logLevel: value.LOG_LEVEL,
+  };
+}
+
+/** Whether the server can be reached from this machine only. */
+export const onLoopback = (host: string): boolean =>
+  host === "localhost" || host === "::1" || host.startsWith("127.");

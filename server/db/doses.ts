@@ -1,0 +1,108 @@
+import { v7 as uuid } from "uuid";
+import type { Finding } from "#core";
+import type { FirmScope } from "./connection";
+
+export interface StoredDose {
+  id: string;
+  visitId: string;
+  productId: string;
+  /** Code of the finding it answers. */
+  code: string;
+  plannedGrams: number;
+  givenGrams: number;
+  givenAt: Date;
+}
+
+/** Doses that stand, of these visits; one taken back stands with nothing given. */
+export async function dosesOfVisits(scope: FirmScope, visitIds: string[]): Promise<StoredDose[]> {
+  if (visitIds.length === 0) return [];
+  return scope
+    .selectFrom("dose")
+    .select([
+      "id",
+      "visit_id as visitId",
+      "product_id as productId",
+      "code",
+      "planned_grams as plannedGrams",
+      "given_grams as givenGrams",
+      "given_at as givenAt",
+    ])
+    .where("visit_id", "in", visitIds)
+    .where("superseded_at", "is", null)
+    .orderBy("given_at")
+    .execute();
+}
+
+/** Saves a dose under a client-made key; what stood for the same finding is superseded. Idempotent. */
+export async function saveDose(
+  scope: FirmScope,
+  firmId: string,
+  memberId: string,
+  dose: StoredDose,
+): Promise<boolean> {
+  const known = await scope.selectFrom("dose").select("id").where("id", "=", dose.id).executeTakeFirst();
+  if (known) return false;
+  const standing = await scope
+    .updateTable("dose")
+    .set({ superseded_at: dose.givenAt })
+    .where("visit_id", "=", dose.visitId)
+    .where("code", "=", dose.code)
+    .where("superseded_at", "is", null)
+    .returning("id")
+    .executeTakeFirst();
+  await scope
+    .insertInto("dose")
+    .values({
+      id: dose.id,
+      firm_id: firmId,
+      visit_id: dose.visitId,
+      member_id: memberId,
+      product_id: dose.productId,
+      code: dose.code,
+      planned_grams: dose.plannedGrams,
+      given_grams: dose.givenGrams,
+      given_at: dose.givenAt,
+      supersedes: standing?.id ?? null,
+    })
+    .execute();
+  return true;
+}
+
+/** Writes what was found at the close of a visit. Written once; the same again changes nothing. */
+export async function saveFindings(
+  scope: FirmScope,
+  firmId: string,
+  visitId: string,
+  found: Finding[],
+): Promise<void> {
+  if (found.length === 0) return;
+  await scope
+    .insertInto("finding")
+    .values(
+      found.map((finding, position) => ({
+        id: uuid(),
+        firm_id: firmId,
+        visit_id: visitId,
+        position,
+        code: finding.code,
+        detail: JSON.stringify(finding),
+      })),
+    )
+    .onConflict((conflict) => conflict.columns(["firm_id", "visit_id", "code"]).doNothing())
+    .execute();
+}
+
+/** Findings of these visits, in their order. */
+export async function findingsOfVisits(
+  scope: FirmScope,
+  visitIds: string[],
+): Promise<{ visitId: string; finding: Finding }[]> {
+  if (visitIds.length === 0) return [];
+  const rows = await scope
+    .selectFrom("finding")
+    .select(["visit_id", "detail"])
+    .where("visit_id", "in", visitIds)
+    .orderBy("position")
+    .execute();
+  return rows.map((row) => ({ visitId: row.visit_id, finding: row.detail as unknown as Finding }));
+}

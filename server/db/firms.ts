@@ -1,0 +1,36 @@
+import type { UnitSystem } from "#core";
+import type { FirmScope } from "./connection";
+
+export interface Firm {
+  id: string;
+  name: string;
+  units: UnitSystem;
+  timeZone: string;
+}
+
+/** The firm whose rows this scope sees. */
+export async function firmOf(scope: FirmScope): Promise<Firm> {
+  const row = await scope
+    .selectFrom("firm")
+    .select(["id", "name", "unit_system", "time_zone"])
+    .executeTakeFirstOrThrow();
+  return {
+    id: row.id,
+    name: row.name,
+    units: row.unit_system === "metric" ? "metric" : "us",
+    timeZone: row.time_zone,
+  };
+}
+
+export async function setUnits(scope: FirmScope, units: UnitSystem): Promise<void> {
+  await scope.updateTable("firm").set({ unit_system: units }).execute();
+}
+
+/** The people of the firm. */
+export const membersOf = (scope: FirmScope) =>
+  scope
+    .selectFrom("member")
+    .select(["id", "name", "email", "role"])
+    .where("disabled_at", "is", null)
+    .orderBy("name")
+    .execute();

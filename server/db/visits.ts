@@ -1,0 +1,127 @@
+import { sql } from "kysely";
+import type { FirmScope } from "./connection";
+
+export interface Visit {
+  id: string;
+  basinId: string;
+  memberId: string;
+  memberName: string;
+  kitId: string;
+  rangeSetId: string;
+  litres: number;
+  startedAt: Date;
+  finishedAt: Date | null;
+  note: string;
+}
+
+const select = (scope: FirmScope) =>
+  scope
+    .selectFrom("visit")
+    .innerJoin("member", "member.id", "visit.member_id")
+    .select([
+      "visit.id",
+      "visit.basin_id as basinId",
+      "visit.member_id as memberId",
+      "member.name as memberName",
+      "visit.kit_id as kitId",
+      "visit.range_set_id as rangeSetId",
+      "visit.litres",
+      "visit.started_at as startedAt",
+      "visit.finished_at as finishedAt",
+      "visit.note",
+    ]);
+
+/** One visit, or undefined when this firm has none under that id. */
+export const visitById = (scope: FirmScope, id: string): Promise<Visit | undefined> =>
+  select(scope).where("visit.id", "=", id).executeTakeFirst();
+
+/** The visit under way at a basin. */
+export const openVisitAt = (scope: FirmScope, basinId: string): Promise<Visit | undefined> =>
+  select(scope).where("basin_id", "=", basinId).where("finished_at", "is", null).executeTakeFirst();
+
+/**
+ * Starts a visit under a key that the client made, with the kit, range set and volume of this moment.
+ * Sent again, or while another visit at the basin is under way, it changes nothing.
+ *
+ * @returns the id of the visit under way at the basin
+ */
+export async function startVisit(
+  scope: FirmScope,
+  visit: { id: string; basinId: string; memberId: string; startedAt: Date },
+): Promise<string | undefined> {
+  await scope
+    .insertInto("visit")
+    .columns(["id", "firm_id", "basin_id", "member_id", "kit_id", "range_set_id", "litres", "started_at"])
+    .expression((from) =>
+      from
+        .selectFrom("basin")
+        .select((row) => [
+          row.val(visit.id).$castTo<string>().as("id"),
+          "basin.firm_id",
+          "basin.id as basin_id",
+          row.val(visit.memberId).$castTo<string>().as("member_id"),
+          "basin.kit_id",
+          "basin.range_set_id",
+          "basin.litres",
+          sql<Date>`${visit.startedAt}::timestamptz`.as("started_at"),
+        ])
+        .where("basin.id", "=", visit.basinId),
+    )
+    .onConflict((conflict) => conflict.doNothing())
+    .execute();
+  const sent = await visitById(scope, visit.id);
+  return sent?.id ?? (await openVisitAt(scope, visit.basinId))?.id;
+}
+
+/** Closes a visit; a second time changes nothing. */
+export async function finishVisit(scope: FirmScope, id: string, note: string, now: Date): Promise<void> {
+  await scope
+    .updateTable("visit")
+    .set({ finished_at: now, note })
+    .where("id", "=", id)
+    .where("finished_at", "is", null)
+    .execute();
+}
+
+/** Keeps a note typed before the visit is closed. */
+export async function keepNote(scope: FirmScope, id: string, note: string): Promise<void> {
+  await scope
+    .updateTable("visit")
+    .set({ note })
+    .where("id", "=", id)
+    .where("finished_at", "is", null)
+    .execute();
+}
+
+/** The book of a basin: visits from the newest, a page at a time from before `before`. */
+export const visitsOfBasin = (scope: FirmScope, basinId: string, limit: number, before: Date | null) =>
+  select(scope)
+    .where("basin_id", "=", basinId)
+    .where("finished_at", "is not", null)
+    .$if(before !== null, (query) => query.where("started_at", "<", before ?? new Date()))
+    .orderBy("started_at", "desc")
+    .limit(limit)
+    .execute();
+
+/** Visits under way, by basin. */
+export async function openVisits(scope: FirmScope): Promise<Map<string, { id: string; memberName: string }>> {
+  const rows = await select(scope).where("finished_at", "is", null).execute();
+  return new Map(rows.map((row) => [row.basinId, { id: row.id, memberName: row.memberName }]));
+}
+
+/** When each basin was last seen to the end. */
+export async function lastVisits(scope: FirmScope): Promise<Map<string, { id: string; finishedAt: Date }>> {
+  const rows = await scope
+    .selectFrom("visit")
+    .distinctOn("basin_id")
+    .select(["id", "basin_id", "finished_at"])
+    .where("finished_at", "is not", null)
+    .orderBy("basin_id")
+    .orderBy("started_at", "desc")
+    .execute();
+  return new Map(
+    rows.flatMap((row) =>
+      row.finished_at ? [[row.basin_id, { id: row.id, finishedAt: row.finished_at }]] : [],
+    ),
+  );
+}

@@ -1,0 +1,231 @@
+import { v7 as uuid } from "uuid";
+import { OUTDOOR_FIXED_BAND, type Random, SPA_WARM_WATER, seeded, TITRATION_KIT } from "#core";
+import { hashPassword } from "../auth/passwords";
+import { dayIn } from "../calendar";
+import { asFirm, asGate, type Database, type FirmScope } from "../db/connection";
+import { BASINS, DEMO_PASSWORD, FIRM, MEMBERS, PRODUCTS, SITES } from "./cast";
+import { demoHistory } from "./history";
+
+const SEED = 20_260_401;
+const DAYS = 365;
+const DAY = 86_400_000;
+
+/** Whether the demo firm is there. */
+export async function demoLoaded(db: Database): Promise<boolean> {
+  const row = await asGate(db, (scope) =>
+    scope.selectFrom("firm").select("id").where("demo", "=", true).executeTakeFirst(),
+  );
+  return row !== undefined;
+}
+
+/** Keys in the order of their time, from the seed. */
+function keyMaker(random: Random): (at: Date) => string {
+  return (at) =>
+    uuid({ msecs: at.getTime(), random: Uint8Array.from({ length: 16 }, () => Math.floor(random() * 256)) });
+}
+
+async function insertAll<T>(rows: T[], insert: (part: T[]) => Promise<unknown>): Promise<void> {
+  for (let start = 0; start < rows.length; start += 1000) await insert(rows.slice(start, start + 1000));
+}
+
+/**
+ * Loads the demo firm and its year up to yesterday, in one transaction: all of it or nothing.
+ * Does nothing when it is already there.
+ */
+export async function loadDemo(db: Database, now: Date): Promise<boolean> {
+  if (await demoLoaded(db)) return false;
+  const key = keyMaker(seeded(SEED));
+  const begun = new Date(now.getTime() - (DAYS + 1) * DAY);
+  const firmId = key(begun);
+  const passwordHash = await hashPassword(DEMO_PASSWORD);
+  await asFirm(db, firmId, async (scope) => {
+    await scope
+      .insertInto("firm")
+      .values({ id: firmId, name: FIRM.name, unit_system: "us", time_zone: FIRM.timeZone, demo: true })
+      .execute();
+    const memberIds = MEMBERS.map(() => key(begun));
+    await scope
+      .insertInto("member")
+      .values(
+        MEMBERS.map(({ name, email, role }, index) => ({
+          id: memberIds[index] ?? key(begun),
+          firm_id: firmId,
+          name,
+          email,
+          role,
+          password_hash: passwordHash,
+        })),
+      )
+      .execute();
+    const shelf = await loadShelf(scope, firmId, () => key(begun));
+    const basinIds = await loadPlaces(scope, firmId, shelf, () => key(begun));
+    await loadYear(scope, { firmId, memberIds, shelf, basinIds, key, now });
+  });
+  return true;
+}
+
+interface Shelf {
+  kitId: string;
+  rangeSetIds: { outdoor: string; spa: string };
+  productIds: Map<string, string>;
+}
+
+async function loadShelf(scope: FirmScope, firmId: string, key: () => string): Promise<Shelf> {
+  const version = (content: object) => {
+    const id = key();
+    return { id, firm_id: firmId, version: 1, line: id, content: JSON.stringify(content) };
+  };
+  const kit = version(TITRATION_KIT);
+  const outdoor = version(OUTDOOR_FIXED_BAND);
+  const spa = version(SPA_WARM_WATER);
+  await scope.insertInto("kit").values(kit).execute();
+  await scope.insertInto("range_set").values([outdoor, spa]).execute();
+  const products = PRODUCTS.map((product, position) => ({
+    id: key(),
+    firm_id: firmId,
+    compound: product.product,
+    name: product.name,
+    strength: product.strength,
+    density: product.density,
+    price_per_kg: product.pricePerKg,
+    position,
+  }));
+  await scope.insertInto("product").values(products).execute();
+  return {
+    kitId: kit.id,
+    rangeSetIds: { outdoor: outdoor.id, spa: spa.id },
+    productIds: new Map(products.map((product) => [product.compound, product.id])),
+  };
+}
+
+async function loadPlaces(
+  scope: FirmScope,
+  firmId: string,
+  shelf: Shelf,
+  key: () => string,
+): Promise<Map<string, string>> {
+  const siteIds = new Map(SITES.map((site) => [site.key, key()]));
+  await scope
+    .insertInto("site")
+    .values(
+      SITES.map((site) => ({
+        id: siteIds.get(site.key) ?? key(),
+        firm_id: firmId,
+        name: site.name,
+        street: site.street,
+        district: site.fill.district,
+        contact: site.contact,
+        fill_alkalinity: site.fill.fillAlkalinity,
+        fill_hardness: site.fill.fillHardness,
+      })),
+    )
+    .execute();
+  const basinIds = new Map(BASINS.map((basin) => [basin.key, key()]));
+  await scope
+    .insertInto("basin")
+    .values(
+      BASINS.map((basin, position) => ({
+        id: basinIds.get(basin.key) ?? key(),
+        firm_id: firmId,
+        site_id: siteIds.get(basin.site) ?? "",
+        name: basin.name,
+        kind: basin.kind,
+        surface: basin.surface,
+        litres: basin.litres,
+        indoors: basin.indoors,
+        kit_id: shelf.kitId,
+        range_set_id: shelf.rangeSetIds[basin.rangeSet],
+        call_days: basin.callDays,
+        position,
+        note: basin.note ?? "",
+      })),
+    )
+    .execute();
+  return basinIds;
+}
+
+interface YearSetting {
+  firmId: string;
+  memberIds: string[];
+  shelf: Shelf;
+  basinIds: Map<string, string>;
+  key: (at: Date) => string;
+  now: Date;
+}
+
+async function loadYear(scope: FirmScope, setting: YearSetting): Promise<void> {
+  const { firmId, memberIds, shelf, basinIds, key, now } = setting;
+  const history = demoHistory({
+    kit: TITRATION_KIT,
+    rangeSets: { outdoor: OUTDOOR_FIXED_BAND, spa: SPA_WARM_WATER },
+    today: new Date(`${dayIn(now, FIRM.timeZone)}T00:00:00Z`),
+    days: DAYS,
+    seed: SEED,
+  });
+  const year = history.map((visit) => ({
+    ...visit,
+    id: key(visit.startedAt),
+    memberId: memberIds[visit.memberIndex] ?? "",
+  }));
+  await insertAll(year, (part) =>
+    scope
+      .insertInto("visit")
+      .values(
+        part.map((visit) => ({
+          id: visit.id,
+          firm_id: firmId,
+          basin_id: basinIds.get(visit.basin.key) ?? "",
+          member_id: visit.memberId,
+          kit_id: shelf.kitId,
+          range_set_id: shelf.rangeSetIds[visit.basin.rangeSet],
+          litres: visit.litres,
+          started_at: visit.startedAt,
+          finished_at: visit.finishedAt,
+          note: visit.note,
+        })),
+      )
+      .execute(),
+  );
+  const readings = year.flatMap((visit) =>
+    visit.readings.map(({ quantity, method, seen, measured, at }) => ({
+      id: key(at),
+      firm_id: firmId,
+      visit_id: visit.id,
+      member_id: visit.memberId,
+      quantity,
+      value: measured.value,
+      low: measured.low,
+      high: measured.high,
+      bound: measured.bound,
+      method_id: method.id,
+      observation: JSON.stringify(seen),
+      taken_at: at,
+    })),
+  );
+  await insertAll(readings, (part) => scope.insertInto("reading").values(part).execute());
+  const found = year.flatMap((visit) =>
+    visit.findings.map((finding, position) => ({
+      id: key(visit.finishedAt),
+      firm_id: firmId,
+      visit_id: visit.id,
+      position,
+      code: finding.code,
+      detail: JSON.stringify(finding),
+    })),
+  );
+  await insertAll(found, (part) => scope.insertInto("finding").values(part).execute());
+  const doses = year.flatMap((visit) =>
+    visit.doses.map((dose) => ({
+      id: key(dose.at),
+      firm_id: firmId,
+      visit_id: visit.id,
+      member_id: visit.memberId,
+      product_id: shelf.productIds.get(dose.product) ?? "",
+      code: dose.code,
+      planned_grams: dose.planned,
+      given_grams: dose.given,
+      given_at: dose.at,
+    })),
+  );
+  await insertAll(doses, (part) => scope.insertInto("dose").values(part).execute());
+}
