@@ -130,14 +130,29 @@ function application(config: Config, services: Services, { before, development =
   return app;
 }
 
+/** Something that the person who starts the server can mend; shown without a stack. */
+export class Refusal extends Error {}
+
+function configured(): Config {
+  try {
+    return readConfig(process.env);
+  } catch (fault) {
+    throw new Refusal(fault instanceof Error ? fault.message : String(fault));
+  }
+}
+
 /**
  * Migrates, loads the demo data when asked and not yet there, and serves until SIGTERM or SIGINT;
  * then finishes what is under way and lets the process end.
  */
 export async function serve(options: ServeOptions = {}): Promise<void> {
-  const config = readConfig(process.env);
+  const config = configured();
   const db = openDatabase(config.databaseUrl);
-  const ran = await migrate(db);
+  const ran = await migrate(db).catch((fault: unknown) => {
+    throw new Refusal(
+      `The database cannot be used: ${fault instanceof Error ? fault.message : String(fault)}`,
+    );
+  });
   if (ran.length > 0) process.stdout.write(`· Database brought up to date: ${ran.join(", ")}\n`);
   if (process.env.PELAGON_DEMO === "1" && !(await demoLoaded(db))) {
     process.stdout.write("· Loading a year of demo data …\n");
@@ -153,7 +168,9 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
   };
   const server = createServer(application(config, services, options));
   await new Promise<void>((resolve, reject) => {
-    server.once("error", reject);
+    server.once("error", (fault) =>
+      reject(new Refusal(`Cannot listen on ${config.host}:${config.port}: ${fault.message}`)),
+    );
     server.listen(config.port, config.host, resolve);
   });
   const shown = config.host.includes(":") ? `[${config.host}]` : config.host;

@@ -16,6 +16,8 @@ export function loader({ request }: Route.LoaderArgs) {
   return { theme: THEMES.find((theme) => theme === chosen) ?? "system" };
 }
 
+export { stayWhenOffline as shouldRevalidate } from "./ui/offline";
+
 export const meta: Route.MetaFunction = () => [{ title: words.product }];
 
 export default function Root({ loaderData }: Route.ComponentProps) {

@@ -1,11 +1,16 @@
 // The web server alone, from the build. Wants DATABASE_URL; `npm start` gives it one.
 import { main, Plain } from "./lib/terminal.mjs";
 
+// When npm start dies without a word, its web server does not stay behind and hold the port.
+process.on("disconnect", () => process.kill(process.pid, "SIGTERM"));
+
 main(async () => {
-  const { serve } = await import("../build/server/index.js").catch((fault) => {
+  const { serve, Refusal } = await import("../build/server/index.js").catch((fault) => {
     if (fault.code === "ERR_MODULE_NOT_FOUND" && fault.message.includes("build/server"))
       throw new Plain("There is no build yet: npm run build");
     throw fault;
   });
-  await serve();
+  await serve().catch((fault) => {
+    throw fault instanceof Refusal ? new Plain(fault.message) : fault;
+  });
 });

@@ -35,7 +35,11 @@ main(async () => {
     NODE_ENV: development ? "development" : "production",
   };
   const script = join(ROOT, "scripts", development ? "serve-dev.mjs" : "serve.mjs");
-  const web = spawn(process.execPath, [script], { cwd: ROOT, env: environment, stdio: "inherit" });
+  const web = spawn(process.execPath, [script], {
+    cwd: ROOT,
+    env: environment,
+    stdio: ["inherit", "inherit", "inherit", "ipc"],
+  });
   for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"]) process.on(signal, () => web.kill("SIGTERM"));
   web.on("exit", (code) => {
     cluster?.stop();

@@ -1,4 +1,4 @@
-import type { Measurement, Quantity, Range } from "#core";
+import type { Measurement, Quantity, Range, UnitSystem } from "#core";
 import { quantityName, quantityShort } from "../words";
 import { BOUND_SIGN, bracket, unitText, valueText } from "./format";
 import { useFirm } from "./use-firm";
@@ -23,6 +23,12 @@ const FOOT = 206;
 const STEP = (FOOT - TOP) / 10;
 /** Every second tenth of the rod is a dark block, as on a surveyor's staff. */
 const BLOCKS = [0, 2, 4, 6, 8].map((tenth) => FOOT - tenth * STEP);
+
+/** The ends of a rod are written short. */
+const endText = (quantity: Quantity, value: number, units: UnitSystem): string => {
+  const text = valueText(quantity, value, units);
+  return text.length > 3 ? text.replace(/\.\d+$/, "") : text;
+};
 
 interface Props {
   quantity: Quantity;
@@ -57,7 +63,7 @@ export function Staff({ quantity, measured, range, ghost, place, closes = false 
       }`
     : `${quantityName(quantity)}, no reading`;
   return (
-    <figure className="grid justify-items-center gap-1 text-center">
+    <figure className="grid content-start justify-items-center gap-1 text-center">
       <figcaption className="font-semibold" title={quantityName(quantity)}>
         {quantityShort(quantity)}
       </figcaption>
@@ -77,11 +83,11 @@ export function Staff({ quantity, measured, range, ghost, place, closes = false 
         {BLOCKS.map((foot) => (
           <rect key={foot} x="36" y={foot - STEP} width="5" height={STEP} fill="var(--soft)" opacity="0.55" />
         ))}
-        <text x="26" y={TOP + 5} className="fill-soft text-[11px]" textAnchor="end">
-          {valueText(quantity, high, units).replace(/\.0$/, "")}
+        <text x="26" y={TOP + 5} className="fill-soft text-[13px]" textAnchor="end">
+          {endText(quantity, high, units)}
         </text>
-        <text x="26" y={FOOT + 3} className="fill-soft text-[11px]" textAnchor="end">
-          {valueText(quantity, low, units).replace(/\.0$/, "")}
+        <text x="26" y={FOOT + 3} className="fill-soft text-[13px]" textAnchor="end">
+          {endText(quantity, low, units)}
         </text>
         {ghost === undefined ? null : (
           <path

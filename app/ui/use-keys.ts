@@ -11,9 +11,10 @@ export function useKeys(keys: Record<string, (() => void) | undefined>): void {
     const press = (event: KeyboardEvent) => {
       if (event.ctrlKey || event.metaKey || event.altKey || event.repeat) return;
       const target = event.target instanceof Element ? event.target : null;
-      if (target?.closest("input, textarea, select, [contenteditable], [role=dialog]")) return;
+      if (target?.closest("input:not([type=radio]), textarea, select, [contenteditable], [role=dialog]"))
+        return;
       const own = event.key === " " || event.key === "Enter";
-      if (own && target?.closest("a, button, [role=radio]") && !target.closest("[data-count]")) return;
+      if (own && target?.closest("a, button, input") && !target.closest("[data-count]")) return;
       const action = current.current[event.key.length === 1 ? event.key.toLowerCase() : event.key];
       if (!action) return;
       event.preventDefault();

@@ -90,7 +90,6 @@ export const words = {
     sameSample: "Go on in the same sample. Do not refill.",
     titrant: (reagent: string) => `Then add ${reagent}, one drop at a time, swirling.`,
     factor: (worth: string, sample: number) => `1 drop in ${sample} mL is ${worth}`,
-    count: "Count a drop",
     countHint: "Tap anywhere here for each drop",
     drops: (count: number) => (count === 1 ? "drop" : "drops"),
     takeBack: "Take one back",
@@ -127,7 +126,7 @@ export const words = {
     doseTitle: "What to add",
     doseNone: "Nothing to add.",
     doseEach:
-      "Each amount is worked out for its own reading. Add one, let it mix, and test again before the next.",
+      "Each amount is worked out for its own reading. Add one, let it mix, and test again before the next. Goggles and gloves, nobody in the water, pump running; the label outranks what stands here.",
     given: "Given",
     amountGiven: (unit: string) => `Amount given, ${unit}`,
     saveDose: "Added",
@@ -137,7 +136,7 @@ export const words = {
     cups: (cups: number) => `roughly ${cups} ${cups === 1 ? "cup" : "cups"}; weigh it if you can`,
     portions: (count: number, amount: string) =>
       `In ${count} portions of ${amount}, with the pump running and 30 minutes between.`,
-    aim: (value: string) => `brings it to about ${value}`,
+    aim: (what: string, value: string) => `brings ${what} to about ${value}`,
     limitedByPh:
       "More would take the pH under its range. Give this, aerate until the pH is back, test again, then the rest.",
     toClose: "To close",
@@ -240,6 +239,7 @@ const EVERYDAY: Record<EverydayUnit, string> = {
   L: "L",
   g: "g",
   kg: "kg",
+  tsp: "tsp",
   "fl-oz": "fl oz",
   qt: "qt",
   gal: "gal",
@@ -283,33 +283,32 @@ export const noDoseReason = (reason: NoDoseReason): string => NO_DOSE[reason];
 
 /** What to watch while a product goes in; labels outrank it. */
 export function cautions(advice: Extract<Advice, { kind: "dose" }>): string[] {
-  const always = "Goggles and gloves, nobody in the water, pump running. The label outranks this.";
+  const shocks = advice.finding.quantity === "combinedChlorine";
+  const closed = shocks
+    ? ["Nobody in until free chlorine is back in its range. Cover off, in the evening, outdoors."]
+    : [];
   switch (advice.product) {
     case "hydrochloric-acid":
       return [
-        always,
         "Pour along the returns, a cup at a time. Never near chlorine: together they make poison gas. 30 minutes between the two.",
       ];
     case "sodium-bisulfate":
-      return [always, "Dissolve in a bucket of water first: chemical into water. Never near chlorine."];
+      return ["Dissolve in a bucket of water first: chemical into water. Never near chlorine."];
     case "calcium-hypochlorite":
     case "dichlor":
     case "trichlor":
       return [
-        always,
+        ...closed,
         "Own dry scoop. Never let two kinds of chlorine meet: they can burn. Dissolve first: chemical into water.",
       ];
     case "sodium-hypochlorite":
-      return [always, "Pour in front of a return. Never near acid: together they make poison gas."];
+      return [...closed, "Pour in front of a return. Never near acid: together they make poison gas."];
     case "calcium-chloride":
-      return [always, "Dissolve in a bucket first, chemical into water. It gets hot."];
+      return ["Dissolve in a bucket first, chemical into water. It gets hot."];
     case "cyanuric-acid":
-      return [
-        always,
-        "Hang it in a sock at a return. It reads only after several days; do not add more before.",
-      ];
+      return ["Hang it in a sock at a return. It reads only after several days; do not add more before."];
     default:
-      return [always];
+      return closed;
   }
 }
 

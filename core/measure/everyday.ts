@@ -15,7 +15,7 @@ export interface EverydayAmount {
   roundedGrams: number;
 }
 
-export type EverydayUnit = "mL" | "L" | "g" | "kg" | "fl-oz" | "qt" | "gal" | "oz" | "lb";
+export type EverydayUnit = "mL" | "L" | "g" | "kg" | "tsp" | "fl-oz" | "qt" | "gal" | "oz" | "lb";
 export type UnitSystem = "us" | "metric";
 
 export interface ProductForm {
@@ -26,6 +26,7 @@ export interface ProductForm {
 
 const ML_PER_CUP = convert(1, "cup").to("millilitre"); // US customary cup, 236.588 mL
 const ML_PER_FL_OZ = convert(1, "fl oz").to("millilitre"); // US fluid ounce, 29.5735 mL
+const TSP_PER_FL_OZ = 6; // US teaspoon, 4.929 mL
 const G_PER_OZ = convert(1, "ounce").to("gram"); // avoirdupois ounce, 28.3495 g
 
 const roundTo = (value: number, step: number): number => Number((Math.round(value / step) * step).toFixed(6));
@@ -52,10 +53,11 @@ const metricParts = (amount: number, small: "mL" | "g", large: "L" | "kg"): Ever
     : [{ amount: Number((rounded / 1000).toFixed(4)), unit: large }];
 };
 
-/** US fluid measures: halves of a fluid ounce under 8, whole ounces to a gallon, then gallons and quarts. */
+/** US fluid measures: teaspoons under 2 fl oz, quarters of an ounce under 8, whole ounces to a gallon, then gallons and quarts. */
 function usLiquidParts(ml: number): EverydayAmount["parts"] {
   const ounces = ml / ML_PER_FL_OZ;
-  if (ounces < 8) return [{ amount: Math.max(0.5, roundTo(ounces, 0.5)), unit: "fl-oz" }];
+  if (ounces < 2) return [{ amount: Math.max(0.25, roundTo(ounces * TSP_PER_FL_OZ, 0.25)), unit: "tsp" }];
+  if (ounces < 8) return [{ amount: roundTo(ounces, 0.25), unit: "fl-oz" }];
   const whole = Math.round(ounces);
   if (whole < 128)
     return positive([
@@ -69,10 +71,10 @@ function usLiquidParts(ml: number): EverydayAmount["parts"] {
   ]);
 }
 
-/** US weights: quarter ounces under 4, halves to a pound, then pounds and ounces, then half pounds. */
+/** US weights: tenths of an ounce under 4, as a small scale shows them, halves to a pound, then pounds and ounces, then half pounds. */
 function usSolidParts(grams: number): EverydayAmount["parts"] {
   const ounces = grams / G_PER_OZ;
-  if (ounces < 4) return [{ amount: Math.max(0.25, roundTo(ounces, 0.25)), unit: "oz" }];
+  if (ounces < 4) return [{ amount: Math.max(0.1, roundTo(ounces, 0.1)), unit: "oz" }];
   if (ounces < 15.75) return [{ amount: roundTo(ounces, 0.5), unit: "oz" }];
   if (ounces < 400) {
     const whole = Math.round(ounces);
@@ -87,6 +89,7 @@ function usSolidParts(grams: number): EverydayAmount["parts"] {
 const GRAMS_OR_ML: Record<EverydayUnit, number> = {
   mL: 1,
   L: 1000,
+  tsp: ML_PER_FL_OZ / TSP_PER_FL_OZ,
   "fl-oz": ML_PER_FL_OZ,
   qt: ML_PER_FL_OZ * 32,
   gal: ML_PER_FL_OZ * 128,

@@ -177,7 +177,7 @@ export async function openCluster(folder, { throwAway = false } = {}) {
     );
   const marker = join(folder, "prepared");
   if (!existsSync(marker)) {
-    const extra = throwAway ? "createdb" : "";
+    const extra = throwAway ? "createdb" : "nocreatedb";
     const role = psql(
       `do $$ begin if not exists (select from pg_roles where rolname = 'pelagon') then create role pelagon login nosuperuser nobypassrls createrole ${extra} password '${password}'; end if; end $$`,
     );

@@ -60,7 +60,10 @@ function readingFrom(row: Row): StoredReading[] {
   ];
 }
 
-/** The readings that stand, of these visits. */
+const inOrder = (readings: StoredReading[]): StoredReading[] =>
+  readings.sort((a, b) => QUANTITY_NAMES.indexOf(a.quantity) - QUANTITY_NAMES.indexOf(b.quantity));
+
+/** The readings that stand, of these visits, in the order in which they are always told. */
 export async function readingsOfVisits(scope: FirmScope, visitIds: string[]): Promise<StoredReading[]> {
   if (visitIds.length === 0) return [];
   const rows = await scope
@@ -69,7 +72,7 @@ export async function readingsOfVisits(scope: FirmScope, visitIds: string[]): Pr
     .where("visit_id", "in", visitIds)
     .where("superseded_at", "is", null)
     .execute();
-  return rows.flatMap(readingFrom);
+  return inOrder(rows.flatMap(readingFrom));
 }
 
 /** The newest standing reading of each quantity at a basin, from finished visits before `before`. */

@@ -111,13 +111,20 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
             ))}
           </ul>
         </section>
-        <Form method="post" className="sheet grid justify-items-start gap-3 p-4">
-          <input type="hidden" name="what" value="everywhere" />
+        <section className="sheet grid justify-items-start gap-3 p-4">
           <h2 className="text-xl font-semibold">
             {said.you}: {member.name}
           </h2>
-          <Button quiet>{said.everywhere}</Button>
-        </Form>
+          <div className="flex flex-wrap gap-3">
+            <Form method="post" action="/sign-out">
+              <Button quiet>{words.nav.signOut}</Button>
+            </Form>
+            <Form method="post">
+              <input type="hidden" name="what" value="everywhere" />
+              <Button quiet>{said.everywhere}</Button>
+            </Form>
+          </div>
+        </section>
       </div>
     </>
   );

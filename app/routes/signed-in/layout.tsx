@@ -20,6 +20,8 @@ export const middleware: Route.MiddlewareFunction[] = [
   },
 ];
 
+export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
+
 export const loader = ({ context }: Route.LoaderArgs) =>
   inFirm(context, async (scope, member) => {
     const firm = await firmOf(scope);
@@ -59,7 +61,7 @@ export default function SignedIn({ loaderData }: Route.ComponentProps) {
               {loaderData.member}, {loaderData.firm}
             </span>
             <KeysHelp />
-            <Form method="post" action="/sign-out">
+            <Form method="post" action="/sign-out" className="hidden wide:block">
               <button type="submit" className="link min-h-[48px] cursor-pointer">
                 {words.nav.signOut}
               </button>

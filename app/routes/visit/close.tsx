@@ -7,9 +7,9 @@ import { closeVisit } from "#server/visits/visit";
 import { inFirm, refuse } from "../../context";
 import { Button } from "../../ui/button";
 import { FindingFlag } from "../../ui/finding-flag";
+import { offlineAware } from "../../ui/offline";
 import { faultSentence, words } from "../../words";
 import type { Route } from "./+types/close";
-import { offlineAware } from "./offline-aware";
 import { useVisit } from "./use-visit";
 
 export async function action({ params, request, context }: Route.ActionArgs) {

@@ -8,7 +8,7 @@ import { bracket, plain, unitText, valueText, withUnit } from "../../ui/format";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
 import { words } from "../../words";
-import { Preparation, type StationProps } from "./station";
+import { Preparation, type StationProps } from "./preparation";
 import { useCount } from "./use-count";
 import { useVisit } from "./use-visit";
 
@@ -50,10 +50,9 @@ export function CountStation({
           type="button"
           data-count
           onClick={drop}
-          aria-label={`${words.visit.count}: ${state.drops} ${words.visit.drops(state.drops)}, ${withUnit(method.quantity, measured.value, units)}`}
-          className={`sheet relative grid min-h-[44dvh] cursor-pointer touch-manipulation content-center justify-items-center gap-1 p-4 text-center select-none wide:min-h-[27rem] ${near ? "border-4 border-below" : ""}`}
+          className={`sheet grid min-h-[44dvh] cursor-pointer touch-manipulation content-center justify-items-center gap-1 p-4 text-center select-none wide:min-h-[27rem] ${near ? "border-4 border-below" : ""}`}
         >
-          <span className="text-[8.5rem] leading-[0.95] font-bold wide:text-[13rem]" aria-live="off">
+          <span className="text-[10rem] leading-[0.95] font-bold wide:text-[13rem]" aria-live="off">
             {state.drops}
           </span>
           <span className="text-xl text-soft">{words.visit.drops(state.drops)}</span>
@@ -67,7 +66,7 @@ export function CountStation({
               {words.visit.expected(expected)}
             </span>
           )}
-          <span className="absolute inset-x-0 bottom-2 text-sm text-soft">{words.visit.countHint}</span>
+          <span className="mt-2 text-sm text-soft">{words.visit.countHint}</span>
         </button>
         <div className="grid content-start gap-3">
           <div className="grid grid-cols-2 gap-2 wide:grid-cols-1">

@@ -11,6 +11,7 @@ import { inFirm, refuse } from "../../context";
 import { Button } from "../../ui/button";
 import { FindingFlag } from "../../ui/finding-flag";
 import { amountText, plain, volumeText, withUnit } from "../../ui/format";
+import { offlineAware } from "../../ui/offline";
 import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
@@ -19,12 +20,12 @@ import {
   faultSentence,
   noDoseReason,
   purpose,
+  quantityShort,
   replaceWaterText,
   waitText,
   words,
 } from "../../words";
 import type { Route } from "./+types/dose";
-import { offlineAware } from "./offline-aware";
 import { useVisit } from "./use-visit";
 
 /** Saves what was given for one finding. */
@@ -101,6 +102,9 @@ interface StepProps {
   given: StoredDose | undefined;
 }
 
+/** Nobody counts out more cups than this. */
+const MOST_CUPS = 8;
+
 /** One amount: what a person measures, the exact one beside it, its cautions, and what was really given. */
 function DoseStep({ advice, product, given }: StepProps) {
   const { units } = useFirm();
@@ -109,7 +113,9 @@ function DoseStep({ advice, product, given }: StepProps) {
     : productForm(advice.product);
   const amount = everydayAmount(advice.grams, form, units);
   const portion = everydayAmount(advice.portions.grams, form, units);
-  const unit = weighed(form.form, units);
+  const unit = weighed(form.form, units, advice.grams);
+  // Combined chlorine is burnt off by free chlorine, so that is what the amount aims at.
+  const aimed = advice.finding.quantity === "combinedChlorine" ? "freeChlorine" : advice.finding.quantity;
   const exact = unit.fromGrams(advice.grams, form.density);
   return (
     <>
@@ -118,14 +124,8 @@ function DoseStep({ advice, product, given }: StepProps) {
       </p>
       <p className="text-soft">
         {words.visit.exact(`${plain(exact, 2)} ${unit.name}`)}
-        {amount.cups ? `, ${words.visit.cups(amount.cups)}` : ""};{" "}
-        {words.visit.aim(
-          withUnit(
-            advice.finding.quantity === "combinedChlorine" ? "freeChlorine" : advice.finding.quantity,
-            advice.aim,
-            units,
-          ),
-        )}
+        {amount.cups !== null && amount.cups <= MOST_CUPS ? `, ${words.visit.cups(amount.cups)}` : ""};{" "}
+        {words.visit.aim(quantityShort(aimed), withUnit(aimed, advice.aim, units))}
       </p>
       {advice.limitedBy ? <p className="font-medium">{words.visit.limitedByPh}</p> : null}
       {advice.portions.count > 1 ? (
@@ -152,12 +152,14 @@ interface Weighed {
 
 const ML_PER_FL_OZ = 29.5735295625; // US fluid ounce
 
-function weighed(form: "liquid" | "solid", units: "us" | "metric"): Weighed {
+const G_PER_LB = 453.59237; // avoirdupois pound
+
+function weighed(form: "liquid" | "solid", units: "us" | "metric", grams: number): Weighed {
   if (form === "solid") {
-    const unit = units === "us" ? "oz" : "g";
+    const unit = units === "metric" ? "g" : grams < 2 * G_PER_LB ? "oz" : "lb";
     return {
       name: unit,
-      fromGrams: (grams) => massIn(grams, unit),
+      fromGrams: (mass) => massIn(mass, unit),
       toGrams: (amount) => gramsFrom(amount, unit),
     };
   }

@@ -24,7 +24,7 @@ export default function Judge() {
       {readings.length === 0 ? (
         <p className="sheet p-4">{words.visit.judgeNone}</p>
       ) : (
-        <div className="sheet flex flex-wrap justify-around gap-x-1 gap-y-4 p-4">
+        <div className="sheet flex flex-wrap items-start justify-around gap-x-1 gap-y-4 p-4">
           {STATION_ORDER.map((station) => {
             const reading = readings.find((one) => one.quantity === station);
             if (!reading) return null;
@@ -46,8 +46,10 @@ export default function Judge() {
       {findings.length > 0 ? (
         <ol className="grid gap-2">
           {findings.map((finding) => (
-            <li key={finding.code} className="flex flex-wrap items-center gap-3">
-              <FindingFlag finding={finding} />
+            <li key={finding.code} className="grid items-center gap-x-3 wide:grid-cols-[9.5rem_1fr]">
+              <span>
+                <FindingFlag finding={finding} />
+              </span>
               <span>
                 {findingSentence(
                   finding,

@@ -1,5 +1,5 @@
 import { Check, OctagonX } from "lucide-react";
-import { Link, NavLink, Outlet, type ShouldRevalidateFunctionArgs, useParams } from "react-router";
+import { Link, NavLink, Outlet, useParams } from "react-router";
 import { placeInRange, rangeFor, STATION_ORDER, type Station } from "#core";
 import { uuidSchema } from "#server/visits/schemas";
 import { judge, openVisit } from "#server/visits/visit";
@@ -18,9 +18,7 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
     return { ...opened, ...judge(opened), now };
   });
 
-/** With the server away there is nothing to read again, and what is shown stays. */
-export const shouldRevalidate = ({ actionResult, defaultShouldRevalidate }: ShouldRevalidateFunctionArgs) =>
-  actionResult?.offline ? false : defaultShouldRevalidate;
+export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.basin.name ?? words.visit.sheet} · ${words.product}` },

@@ -4,7 +4,7 @@ import { Button } from "../../ui/button";
 import { unitText, valueText } from "../../ui/format";
 import { useFirm } from "../../ui/use-firm";
 import { words } from "../../words";
-import { Preparation, type StationProps } from "./station";
+import { Preparation, type StationProps } from "./preparation";
 import { useVisit } from "./use-visit";
 
 /** A number read off an instrument, in the firm's unit. */

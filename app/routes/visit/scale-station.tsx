@@ -1,12 +1,11 @@
-import { RadioGroup } from "radix-ui";
 import { useState } from "react";
 import { measure, type ScaleMethod, type ScalePlace, scalePlaces } from "#core";
 import { Button } from "../../ui/button";
-import { bracket, unitText, valueText } from "../../ui/format";
+import { BOUND_SIGN, bracket, unitText, valueText } from "../../ui/format";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
 import { words } from "../../words";
-import { Preparation, type StationProps } from "./station";
+import { Preparation, type StationProps } from "./preparation";
 import { useVisit } from "./use-visit";
 
 const keyOf = (place: ScalePlace): string => `${place.from ?? ""}-${place.to ?? ""}`;
@@ -35,55 +34,54 @@ export function ScaleStation({ method, busy, save }: StationProps<ScaleMethod>) 
   };
 
   return (
-    <div className="grid gap-3 wide:grid-cols-[1fr_16rem]">
-      <div className="sheet p-4">
-        <p id="scale-prompt" className="mb-2 font-semibold">
+    <form
+      className="grid gap-3 wide:grid-cols-[1fr_16rem]"
+      onSubmit={(event) => {
+        event.preventDefault();
+        finish();
+      }}
+    >
+      <fieldset className="sheet p-4">
+        <legend className="float-left mb-2 w-full font-semibold">
           {method.kind === "turbidity" ? words.visit.tubePrompt : words.visit.scalePrompt}
-        </p>
-        <RadioGroup.Root
-          aria-labelledby="scale-prompt"
-          value={chosen}
-          onValueChange={choose}
-          className="grid grid-cols-2 gap-2 wide:grid-cols-3"
+        </legend>
+        <div
+          className={`clear-both grid grid-cols-2 gap-2 ${method.kind === "turbidity" ? "[&>:first-child]:col-span-2" : ""}`}
         >
-          {places.map((one) => {
-            const mark = one.from === one.to;
-            return (
-              <RadioGroup.Item
-                key={keyOf(one)}
+          {places.map((one) => (
+            <label
+              key={keyOf(one)}
+              className={`flex min-h-[56px] cursor-pointer items-center rounded-sm border-2 px-3 has-checked:border-action has-checked:bg-action has-checked:text-on-action has-focus-visible:outline-3 has-focus-visible:outline-offset-2 has-focus-visible:outline-action ${
+                one.from === one.to ? "border-soft text-xl font-bold" : "border-rule"
+              }`}
+            >
+              <input
+                type="radio"
+                name="place"
                 value={keyOf(one)}
-                onKeyDown={(event) => {
-                  if (event.key === "Enter") finish();
-                }}
-                className={`min-h-[56px] cursor-pointer rounded-sm border-2 px-3 text-left data-[state=checked]:border-action data-[state=checked]:bg-action data-[state=checked]:text-on-action ${
-                  mark ? "border-soft text-xl font-bold" : "border-rule"
-                }`}
-              >
-                {label(one)}
-              </RadioGroup.Item>
-            );
-          })}
-        </RadioGroup.Root>
-      </div>
+                checked={chosen === keyOf(one)}
+                onChange={() => choose(keyOf(one))}
+                className="sr-only"
+              />
+              {label(one)}
+            </label>
+          ))}
+        </div>
+      </fieldset>
       <div className="grid content-start gap-3">
         <p className="text-4xl font-bold" role="status">
-          {measured ? `${valueText(method.quantity, measured.value, units)} ${unit}` : "–"}
+          {measured
+            ? `${BOUND_SIGN[measured.bound]}${valueText(method.quantity, measured.value, units)} ${unit}`
+            : "–"}
           <span className="block text-base font-normal text-soft">
             {measured ? bracket(method.quantity, measured, units) : ""}
           </span>
         </p>
-        <Button
-          type="button"
-          className="min-h-[64px]"
-          shortcut="S"
-          busy={busy}
-          disabled={!place}
-          onClick={finish}
-        >
+        <Button className="min-h-[64px]" shortcut="S" busy={busy} disabled={!place}>
           {words.visit.save}
         </Button>
         <Preparation method={method} sample={method.sample} />
       </div>
-    </div>
+    </form>
   );
 }

@@ -1,27 +1,19 @@
 import { useState } from "react";
 import { Link, redirect, useFetcher, useNavigate, useParams } from "react-router";
-import {
-  InputFault,
-  isStation,
-  type Method,
-  methodsAt,
-  type Observation,
-  STATION_ORDER,
-  type Station,
-} from "#core";
+import { InputFault, isStation, methodsAt, type Observation, STATION_ORDER, type Station } from "#core";
 import { checked } from "#core/schemas";
 import { observationSchema, uuidSchema } from "#server/visits/schemas";
 import { recordObservation } from "#server/visits/visit";
 import { inFirm, notFound, refuse } from "../../context";
 import { bracket, withUnit } from "../../ui/format";
+import { offlineAware } from "../../ui/offline";
 import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
-import { faultSentence, quantityName, stepSentence, words } from "../../words";
+import { faultSentence, quantityName, words } from "../../words";
 import type { Route } from "./+types/station";
 import { CountStation } from "./count-station";
 import { MeterStation } from "./meter-station";
-import { offlineAware } from "./offline-aware";
 import { ScaleStation } from "./scale-station";
 import { useVisit } from "./use-visit";
 
@@ -43,6 +35,8 @@ export async function action({ params, request, context }: Route.ActionArgs) {
   }
 }
 
+export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
+
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 const after = (station: Station): string => STATION_ORDER[STATION_ORDER.indexOf(station) + 1] ?? "judge";
@@ -51,13 +45,6 @@ export default function StationPage() {
   const { station } = useParams();
   // A station that is opened is a new page: nothing of the one before stays.
   return station && isStation(station) ? <Open key={station} station={station} /> : null;
-}
-
-/** How a station hands over what was seen. */
-export interface StationProps<M extends Method> {
-  method: M;
-  busy: boolean;
-  save: (seen: Observation) => void;
 }
 
 function Open({ station }: { station: Station }) {
@@ -131,21 +118,5 @@ function Open({ station }: { station: Station }) {
         {words.visit.skip} <kbd className="key">N</kbd>
       </Link>
     </section>
-  );
-}
-
-/** The preparation, in short steps. */
-export function Preparation({ method, sample }: { method: Method; sample: number | null }) {
-  const steps = method.steps.filter((step) => step.sample === undefined || step.sample === sample);
-  const continues = method.kind === "titration" && method.continues;
-  if (steps.length === 0) return null;
-  return (
-    <ol className="list-inside list-decimal">
-      {continues ? <li>{words.visit.sameSample}</li> : null}
-      {steps.map((step) => (
-        <li key={step.reagent}>{stepSentence(step)}</li>
-      ))}
-      {method.kind === "titration" ? <li>{words.visit.titrant(method.titrant)}</li> : null}
-    </ol>
   );
 }

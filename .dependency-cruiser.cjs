@@ -1,0 +1,55 @@
+/** The walls: browser → route → server module or core → database. */
+module.exports = {
+  forbidden: [
+    {
+      name: "core-stands-alone",
+      comment: "core imports nothing of ours, no Node and no interface; only pure libraries",
+      severity: "error",
+      from: { path: "^core/", pathNot: "\\.test\\.ts$" },
+      to: { pathNot: "^core/|^node_modules/(joi|convert)/" },
+    },
+    {
+      name: "core-has-one-face",
+      comment: "everybody outside imports core through index, schemas or verbs",
+      severity: "error",
+      from: { pathNot: "^core/" },
+      to: { path: "^core/", pathNot: "^core/(index|schemas|verbs/index)\\.ts$" },
+    },
+    {
+      name: "server-never-imports-app",
+      severity: "error",
+      from: { path: "^server/" },
+      to: { path: "^app/" },
+    },
+    {
+      name: "interface-pieces-read-no-database",
+      comment: "ui, words and workers know types of the server at most",
+      severity: "error",
+      from: { path: "^app/(ui|words|workers)/" },
+      to: { path: "^server/", dependencyTypesNot: ["type-only"] },
+    },
+    {
+      name: "no-circles",
+      severity: "error",
+      from: {},
+      to: { circular: true, viaOnly: { dependencyTypesNot: ["type-only"] } },
+    },
+    {
+      name: "resolvable",
+      severity: "error",
+      from: {},
+      to: { couldNotResolve: true, pathNot: "^virtual:|\\+types/" },
+    },
+  ],
+  options: {
+    doNotFollow: { path: "node_modules" },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: "tsconfig.json" },
+    enhancedResolveOptions: {
+      exportsFields: ["exports"],
+      conditionNames: ["import", "node", "default", "types"],
+      mainFields: ["module", "main", "types"],
+    },
+    exclude: { path: "\\.react-router|build/" },
+  },
+};

@@ -1,0 +1,10 @@
+import type { Page, Viewport } from "puppeteer-core";
+
+export const WIDE: Viewport;
+export const PHONE: Viewport;
+export function openBrowser(): Promise<{
+  page: (viewport?: Viewport) => Promise<Page>;
+  close: () => Promise<void>;
+}>;
+export function signIn(page: Page, address: string, email?: string, password?: string): Promise<void>;
+export function press(page: Page, text: string): Promise<void>;

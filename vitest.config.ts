@@ -1,0 +1,28 @@
+import { defineConfig } from "vitest/config";
+
+export default defineConfig({
+  test: {
+    projects: [
+      { test: { name: "core", include: ["core/**/*.test.ts"], environment: "node" } },
+      {
+        test: {
+          name: "server",
+          include: ["server/**/*.test.ts", "tests/server/**/*.test.ts"],
+          globalSetup: ["tests/cluster.ts"],
+          testTimeout: 30_000,
+          hookTimeout: 60_000,
+        },
+      },
+      {
+        test: {
+          name: "browser",
+          include: ["tests/browser/**/*.test.ts"],
+          globalSetup: ["tests/cluster.ts"],
+          testTimeout: 120_000,
+          hookTimeout: 120_000,
+          fileParallelism: false,
+        },
+      },
+    ],
+  },
+});
