@@ -1,3 +1,4 @@
+import { sql } from "kysely";
 import { v7 as uuid } from "uuid";
 import { OUTDOOR_FIXED_BAND, type Random, SPA_WARM_WATER, seeded, TITRATION_KIT } from "#core";
 import { hashPassword } from "../auth/passwords";
@@ -61,6 +62,8 @@ export async function loadDemo(db: Database, now: Date): Promise<boolean> {
     const basinIds = await loadPlaces(scope, firmId, shelf, () => key(begun));
     await loadYear(scope, { firmId, memberIds, shelf, basinIds, key, now });
   });
+  // The planner knows nothing of so many new rows until they are counted.
+  await sql`analyze`.execute(db);
   return true;
 }
 
