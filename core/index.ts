@@ -1,5 +1,9 @@
 /** The public face of the core. Everybody outside imports from here (schemas apart: they bring Joi along). */
+export * from "./basin/outline";
+export * from "./basin/volume";
 export * from "./dosing/advice";
+export * from "./dosing/demand";
+export * from "./dosing/effects";
 export * from "./dosing/portions";
 export * from "./dosing/products";
 export * from "./dosing/single";
@@ -21,7 +25,14 @@ export * from "./testing/result";
 export * from "./testing/scale";
 export * from "./testing/stations";
 export * from "./testing/titration";
+export * from "./uncertainty/job";
+export * from "./uncertainty/models";
+export * from "./uncertainty/propagate";
+export * from "./uncertainty/spread";
+export * from "./water/chlorine";
 export * from "./water/constants";
 export * from "./water/equilibrium";
 export * from "./water/molar";
 export * from "./water/sample";
+export * from "./water/saturation";
+export * from "./water/speciation";

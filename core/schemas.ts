@@ -2,3 +2,4 @@
 export * from "./check";
 export * from "./judging/range-set.schema";
 export * from "./testing/kit.schema";
+export * from "./uncertainty/job.schema";

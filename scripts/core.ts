@@ -27,17 +27,19 @@ async function* lines(input: AsyncIterable<string>): AsyncGenerator<string | nul
   else if (held.trim() !== "") yield held;
 }
 
-const usage = `usage: npm run -s core -- VERB < in.ndjson > out.ndjson\nverbs: ${Object.keys(VERBS).join(", ")}\n`;
+const usage = `usage: npm run -s core -- VERB [--help | --schema] < in.ndjson > out.ndjson\nverbs: ${Object.keys(VERBS).join(", ")}\n`;
 const [name = "", option] = process.argv.slice(2);
 const verb = Object.hasOwn(VERBS, name) ? VERBS[name as keyof typeof VERBS] : undefined;
 
 if (name === "--help" || name === "-h") {
   stdout.write(usage);
-} else if (!verb || (option !== undefined && option !== "--help")) {
+} else if (!verb || (option !== undefined && option !== "--help" && option !== "--schema")) {
   process.stderr.write(usage);
   process.exitCode = 2;
 } else if (option === "--help") {
   stdout.write(`${verb.help}\n`);
+} else if (option === "--schema") {
+  stdout.write(`${JSON.stringify(verb.schema, null, 2)}\n`);
 } else {
   stdin.setEncoding("utf8");
   for await (const line of lines(stdin)) {

@@ -12,6 +12,10 @@ export interface MolarEffect {
   cyanurate: number;
   chlorine: number;
   borate: number;
+  /** Chloride that comes along at once, mol; more follows when active chlorine is spent. */
+  chloride: number;
+  /** Dissolved solids that come along, g; companion salts of the trade product included. */
+  dissolved: number;
 }
 
 export interface ProductKind {
@@ -34,6 +38,8 @@ const effect = (part: Partial<MolarEffect>): MolarEffect => ({
   cyanurate: 0,
   chlorine: 0,
   borate: 0,
+  chloride: 0,
+  dissolved: 0,
   ...part,
 });
 
@@ -65,22 +71,66 @@ const HYPOCHLORITE_DENSITY = 1.168;
 
 /** The table of compounds. Molar masses in g/mol; strengths and densities are the trade's usual ones. */
 export const PRODUCTS = {
-  "hydrochloric-acid": pure(36.461, { alkalinity: -1 }, "liquid", 0.3145, 1.16),
-  "sodium-bisulfate": pure(120.06, { alkalinity: -1 }, "solid", 0.932, 1.4),
-  "sodium-bicarbonate": pure(84.007, { alkalinity: 1, inorganicCarbon: 1 }, "solid", 0.99, 1.0),
-  "sodium-carbonate": pure(105.988, { alkalinity: 2, inorganicCarbon: 1 }, "solid", 0.99, 1.05),
-  "calcium-chloride": pure(110.98, { calcium: 1 }, "solid", 0.77, 0.85),
-  "cyanuric-acid": pure(129.075, { cyanurate: 1 }, "solid", 0.99, 0.85),
+  "hydrochloric-acid": pure(
+    36.461,
+    { alkalinity: -1, chloride: 1, dissolved: 36.461 },
+    "liquid",
+    0.3145,
+    1.16,
+  ),
+  "sodium-bisulfate": pure(120.06, { alkalinity: -1, dissolved: 120.06 }, "solid", 0.932, 1.4),
+  "sodium-bicarbonate": pure(
+    84.007,
+    { alkalinity: 1, inorganicCarbon: 1, dissolved: 84.007 },
+    "solid",
+    0.99,
+    1.0,
+  ),
+  "sodium-carbonate": pure(
+    105.988,
+    { alkalinity: 2, inorganicCarbon: 1, dissolved: 105.988 },
+    "solid",
+    0.99,
+    1.05,
+  ),
+  "calcium-chloride": pure(110.98, { calcium: 1, chloride: 2, dissolved: 110.98 }, "solid", 0.77, 0.85),
+  "cyanuric-acid": pure(129.075, { cyanurate: 1, dissolved: 129.075 }, "solid", 0.99, 0.85),
   "sodium-hypochlorite": chlorine(
     74.44,
-    { alkalinity: 1, chlorine: 1 },
+    // Made from chlorine and lye, it holds a mole of salt for each mole of hypochlorite.
+    { alkalinity: 1, chlorine: 1, chloride: 1, dissolved: 74.44 + 58.44 },
     "liquid",
     0.125 / HYPOCHLORITE_DENSITY,
     HYPOCHLORITE_DENSITY,
   ),
-  "calcium-hypochlorite": chlorine(142.98, { alkalinity: 2, calcium: 1, chlorine: 2 }, "solid", 0.65, 0.85),
-  dichlor: chlorine(255.98, { alkalinity: 1, cyanurate: 1, chlorine: 2 }, "solid", 0.56, 0.95),
-  trichlor: chlorine(232.41, { cyanurate: 1, chlorine: 3 }, "solid", 0.9, null),
+  "calcium-hypochlorite": chlorine(
+    142.98,
+    { alkalinity: 2, calcium: 1, chlorine: 2, dissolved: 142.98 },
+    "solid",
+    0.65,
+    0.85,
+  ),
+  dichlor: chlorine(
+    255.98,
+    { alkalinity: 1, cyanurate: 1, chlorine: 2, dissolved: 219.95 },
+    "solid",
+    0.56,
+    0.95,
+  ),
+  trichlor: chlorine(232.41, { cyanurate: 1, chlorine: 3, dissolved: 232.41 }, "solid", 0.9, null),
+  // KHSO5 as the triple salt 2 KHSO5·KHSO4·K2SO4 (614.7 g for two): spent, it leaves one acid and brings half another.
+  "potassium-monopersulfate": pure(152.17, { alkalinity: -1.5, dissolved: 307.4 }, "solid", 0.43, 1.15),
+  // Takes one to four Cl(+1) by conditions; two agrees with the usual 1.8 g for a gram. Beyond one, each three
+  // more bring two acids: S2O3−− + 4 HOCl + H2O → 2 SO4−− + 4 Cl− + 6 H+ against S2O3−− + HOCl → SO4−− + S + Cl− + H+.
+  "sodium-thiosulfate": pure(
+    248.18,
+    { alkalinity: -2 / 3, chlorine: -2, dissolved: 158.11 },
+    "solid",
+    0.99,
+    1.0,
+  ),
+  "boric-acid": pure(61.83, { borate: 1, dissolved: 61.83 }, "solid", 0.99, 0.85),
+  borax: pure(381.37, { alkalinity: 2, borate: 4, dissolved: 201.22 }, "solid", 0.99, 0.85),
 } as const satisfies Record<string, ProductKind>;
 
 export type ProductId = keyof typeof PRODUCTS;
@@ -111,13 +161,16 @@ export function molesPerGram({ product, strength }: Product): number {
 /** What a gram as sold does, mol (eq for alkalinity). */
 export function effectPerGram(product: Product): MolarEffect {
   const moles = molesPerGram(product);
-  const { effect: perMole } = PRODUCTS[product.product];
+  const perMole: MolarEffect = PRODUCTS[product.product].effect;
+  const each = (key: keyof MolarEffect) => perMole[key] * moles;
   return {
-    alkalinity: perMole.alkalinity * moles,
-    inorganicCarbon: perMole.inorganicCarbon * moles,
-    calcium: perMole.calcium * moles,
-    cyanurate: perMole.cyanurate * moles,
-    chlorine: perMole.chlorine * moles,
-    borate: perMole.borate * moles,
+    alkalinity: each("alkalinity"),
+    inorganicCarbon: each("inorganicCarbon"),
+    calcium: each("calcium"),
+    cyanurate: each("cyanurate"),
+    chlorine: each("chlorine"),
+    borate: each("borate"),
+    chloride: each("chloride"),
+    dissolved: each("dissolved"),
   };
 }

@@ -3,7 +3,7 @@ import { basinLitres } from "../measure/units";
 import { chargeAt } from "../water/charge";
 import { conditionsAt } from "../water/constants";
 import { molar } from "../water/molar";
-import { carbonCharge, type Sample, totalsOf } from "../water/sample";
+import { activity, carbonCharge, type Sample, totalsOf } from "../water/sample";
 import { effectPerGram, type Product } from "./products";
 
 /**
@@ -62,19 +62,9 @@ export function gramsForPh(product: Product, sample: Sample, target: number, lit
   const { alkalinity, inorganicCarbon, chlorine, cyanurate, calcium } = effectPerGram(product);
   if (chlorine !== 0 || cyanurate !== 0 || calcium !== 0)
     throw new InputFault("inconsistent", "product", product.product, "ph");
-  const gap = chargeOf(totals, conditions, target) - totals.alkalinity;
+  const gap = chargeAt(conditions, totals, activity(target)).charge - totals.alkalinity;
   const perGram = alkalinity - inorganicCarbon * carbonCharge(conditions, target);
   if (Math.abs(gap) < 1e-15) return 0;
   if (gap * perGram <= 0) throw new InputFault("inconsistent", "product", product.product, target);
   return (gap / perGram) * volume;
-}
-
-function chargeOf(
-  totals: Parameters<typeof chargeAt>[1],
-  conditions: Parameters<typeof chargeAt>[0],
-  ph: number,
-): number {
-  const out = { charge: 0, slope: 0, hypochlorous: 0 };
-  chargeAt(conditions, totals, 10 ** -ph, out);
-  return out.charge;
 }

@@ -48,3 +48,42 @@ function factorOf(input: Fields): number {
     return computedFactor(input as unknown as Parameters<typeof computedFactor>[0]);
   throw new InputFault("missing", "method", undefined);
 }
+
+const number = (description: string) => ({ type: "number", description });
+
+export const convertSchema = {
+  input: {
+    type: "object",
+    properties: {
+      method: { type: "string", description: "id of a titration of the default kit" },
+      sample: number("mL"),
+      count: {
+        type: "integer",
+        minimum: 0,
+        maximum: 500,
+        description: "drops, the one that changed the colour included",
+      },
+      factor: number("mg/L for one drop"),
+      normality: number("eq/L"),
+      dropVolume: number("mL"),
+      equivalentWeight: number("mg/meq"),
+      dilution: { type: "number", minimum: 1, maximum: 100, default: 1 },
+    },
+    anyOf: [
+      { required: ["method", "sample", "count"] },
+      { required: ["factor", "count"] },
+      { required: ["normality", "dropVolume", "equivalentWeight", "sample"] },
+    ],
+  },
+  output: {
+    type: "object",
+    properties: {
+      value: number("mg/L"),
+      unit: { const: "mg/L" },
+      low: number("mg/L; the truth lies above"),
+      high: number("mg/L; and not over"),
+      bound: { const: "within" },
+      factor: number("mg/L for one drop"),
+    },
+  },
+} as const;

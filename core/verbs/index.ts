@@ -1,18 +1,40 @@
-import { convert } from "./convert";
+import { balance, balanceSchema } from "./balance";
+import { convert, convertSchema } from "./convert";
+import { effect, effectSchema } from "./effect";
 import { answerLine } from "./verb";
 
 export { InputFault } from "../fault";
 export { faultAnswer } from "./verb";
 
-/** The verbs of the command line: how to answer a line, and what to say under --help. */
+const FAULT = 'or {"error":{"code","field","value","limit","message"}}';
+
+/** The verbs of the command line: how to answer a line, what to say under --help and under --schema. */
 export const VERBS = {
   convert: {
     answer: (line: string) => answerLine(convert, line),
+    schema: convertSchema,
     help: `convert: a count of drops to mg/L.
   {"method":"free-chlorine-fas-dpd","sample":25,"count":23}   a method of the default kit
   {"factor":0.2,"count":23}                                   a stated worth of one drop
   {"normality":0.1,"dropVolume":0.05,"equivalentWeight":50.04,"sample":25,"count":9}   an own kit (eq/L, mL, mg/meq, mL)
   optional: "dilution" (1 undiluted, 2 one part with one part)
-answers {"value","unit","low","high","bound","factor"}, or {"error":{"code","field","value","limit","message"}}`,
+answers {"value","unit","low","high","bound","factor"}, ${FAULT}`,
+  },
+  balance: {
+    answer: (line: string) => answerLine(balance, line),
+    schema: balanceSchema,
+    help: `balance: what a water is.
+  {"ph":7.5,"totalAlkalinity":100,"calciumHardness":300,"cyanuricAcid":30,"freeChlorine":3,"temperature":25,"totalDissolvedSolids":1000,"borate":0}
+  mg/L and °C; the last five may be left out, and the answer says what stood in for them
+answers {"saturation":{"full":{"corrected","titrated"},"factorSum":{…}},"carbonateAlkalinity","hypochlorousAcid","dissolvedInorganicCarbon","calcitePotential","assumed"}, ${FAULT}`,
+  },
+  effect: {
+    answer: (line: string) => answerLine(effect, line),
+    schema: effectSchema,
+    help: `effect: the readings after something was done to the water.
+  {"water":{"ph":8,"totalAlkalinity":100,"calciumHardness":300},"litres":38000,
+   "additions":[{"product":"hydrochloric-acid","strength":0.3145,"grams":592}],"chlorineSpent":false}
+  optional: "replaced":{"fraction":0.3,"fill":{…}} (first), "aeratedTo": dissolved CO2 in mol/L (last)
+answers the readings, pH solved, with "chlorideAdded" and "assumed", ${FAULT}`,
   },
 } as const;

@@ -1,4 +1,4 @@
-import type { Conditions } from "./constants";
+import type { Conditions, CyanurateConstants } from "./constants";
 
 /**
  * The charge that alkalinity balances, as a function of pH, and its slope.
@@ -26,7 +26,7 @@ export interface Charge {
 }
 
 /** Moments of the cyanurate system at {H+} = h and [HOCl] = x. */
-interface Moments {
+export interface Moments {
   z: number;
   c: number;
   zz: number;
@@ -34,7 +34,8 @@ interface Moments {
   cc: number;
 }
 
-function cyanurateMoments(k: Conditions["cyanurate"], h: number, x: number, out: Moments): void {
+/** Fills `out` with the moments; the one place where the ten cyanurate species are weighed. */
+export function cyanurateMoments(k: CyanurateConstants, h: number, x: number, out: Moments): void {
   const h2cy = k.h3cy / h;
   const hcy = (h2cy * k.h2cy) / h;
   const cy = (hcy * k.hcy) / h;
@@ -44,29 +45,41 @@ function cyanurateMoments(k: Conditions["cyanurate"], h: number, x: number, out:
   const hcl2cy = (h2clcy * x) / k.loseSecond;
   const cl2cy = (hcl2cy * k.hcl2cy) / h;
   const cl3cy = (hcl2cy * x) / k.loseThird;
-  const sum = 1 + h2cy + hcy + cy + h2clcy + hclcy + clcy + hcl2cy + cl2cy + cl3cy;
+  const share = 1 / (1 + h2cy + hcy + cy + h2clcy + hclcy + clcy + hcl2cy + cl2cy + cl3cy);
   const one = h2clcy + hclcy + clcy;
   const two = hcl2cy + cl2cy;
-  const z = (h2cy + 2 * hcy + 3 * cy + hclcy + 2 * clcy + cl2cy) / sum;
-  const c = (one + 2 * two + 3 * cl3cy) / sum;
+  const z = (h2cy + 2 * hcy + 3 * cy + hclcy + 2 * clcy + cl2cy) * share;
+  const c = (one + 2 * two + 3 * cl3cy) * share;
   out.z = z;
   out.c = c;
-  out.zz = (h2cy + 4 * hcy + 9 * cy + hclcy + 4 * clcy + cl2cy) / sum - z * z;
-  out.zc = (hclcy + 2 * clcy + 2 * cl2cy) / sum - z * c;
-  out.cc = (one + 4 * two + 9 * cl3cy) / sum - c * c;
+  out.zz = (h2cy + 4 * hcy + 9 * cy + hclcy + 4 * clcy + cl2cy) * share - z * z;
+  out.zc = (hclcy + 2 * clcy + 2 * cl2cy) * share - z * c;
+  out.cc = (one + 4 * two + 9 * cl3cy) * share - c * c;
 }
 
 const moments: Moments = { z: 0, c: 0, zz: 0, zc: 0, cc: 0 };
 
+/** Less chlorine than this, mol/L, is none: a single molecule in a thousand litres. */
+export const TRACE = 1e-27;
+
+/** Free chlorine (mol/L) that goes with [HOCl] = x at {H+} = h: unbound, and bound to cyanurate. */
+export function chlorineHeld(conditions: Conditions, cyanurate: number, h: number, x: number): number {
+  if (cyanurate === 0) return x * (1 + conditions.hypochlorous / h);
+  cyanurateMoments(conditions.cyanurate, h, x, moments);
+  return x * (1 + conditions.hypochlorous / h) + cyanurate * moments.c;
+}
+
 /**
  * [HOCl] that accounts for all the chlorine at {H+} = h: a Newton search on log against log, held in
- * a bracket. Leaves the moments at the answer. `guess` (mol/L) only saves steps.
+ * a bracket, so it always ends. Leaves the moments at the answer.
  */
-function hypochlorousAt(conditions: Conditions, pools: Pools, h: number, guess: number): number {
+export function hypochlorousAt(conditions: Conditions, pools: Pools, h: number): number {
   const unbound = 1 + conditions.hypochlorous / h;
   let high = pools.chlorine / unbound;
+  if (pools.chlorine < TRACE) return 0;
+  if (pools.cyanurate === 0) return high;
   let low = 0;
-  let x = guess > 0 && guess < high ? guess : high / (1 + pools.cyanurate / conditions.cyanurate.loseFirst);
+  let x = high / (1 + pools.cyanurate / conditions.cyanurate.loseFirst);
   for (let step = 0; step < 200; step++) {
     cyanurateMoments(conditions.cyanurate, h, x, moments);
     const held = x * unbound + pools.cyanurate * moments.c;
@@ -75,7 +88,7 @@ function hypochlorousAt(conditions: Conditions, pools: Pools, h: number, guess: 
     if (miss > 0) high = x;
     else low = x;
     const slope = x * unbound + pools.cyanurate * moments.cc;
-    const next = x * Math.exp((-Math.log1p(miss / pools.chlorine) * held) / slope);
+    const next = x * Math.exp((-Math.log(held / pools.chlorine) * held) / slope);
     const better = next > low && next < high ? next : (low + high) / 2;
     if (better === x || high - low <= 4e-16 * high) return x;
     x = better;
@@ -83,52 +96,47 @@ function hypochlorousAt(conditions: Conditions, pools: Pools, h: number, guess: 
   return x;
 }
 
-/**
- * Charge of the whole water at {H+} = h, eq/L:
- * [HCO3−] + 2[CO3−−] + [OH−] − [H+] + [B(OH)4−] + [OCl−] + cyanurates.
- *
- * @param out filled in place (this runs inside every solve); `out.hypochlorous` is also the first guess
- */
-export function chargeAt(conditions: Conditions, pools: Pools, h: number, out: Charge): void {
+/** Charge of carbonate, borate and water, which know nothing of chlorine, and its slope per unit of u. */
+export interface Plain {
+  charge: number;
+  slope: number;
+}
+
+/** [HCO3−] + 2[CO3−−] + [OH−] − [H+] + [B(OH)4−] at {H+} = h, eq/L. Fills `out`. */
+export function plainCharge(conditions: Conditions, pools: Pools, h: number, out: Plain): void {
   const bicarbonate = conditions.k1 / h;
   const carbonate = (bicarbonate * conditions.k2) / h;
-  const carbonSum = 1 + bicarbonate + carbonate;
-  const carbonCharge = (bicarbonate + 2 * carbonate) / carbonSum;
-  const carbonVariance = (bicarbonate + 4 * carbonate) / carbonSum - carbonCharge * carbonCharge;
-
+  const share = 1 / (1 + bicarbonate + carbonate);
+  const z = (bicarbonate + 2 * carbonate) * share;
   const hydroxide = conditions.kw / h;
   const proton = h / conditions.gamma1;
-  const borateShare = conditions.boric / (conditions.boric + h);
-
-  let charge = pools.inorganicCarbon * carbonCharge + hydroxide - proton + pools.borate * borateShare;
-  let slope =
-    pools.inorganicCarbon * carbonVariance +
+  const borate = conditions.boric / (conditions.boric + h);
+  out.charge = pools.inorganicCarbon * z + hydroxide - proton + pools.borate * borate;
+  out.slope =
+    pools.inorganicCarbon * ((bicarbonate + 4 * carbonate) * share - z * z) +
     hydroxide +
     proton +
-    pools.borate * borateShare * (1 - borateShare);
+    pools.borate * borate * (1 - borate);
+}
 
-  if (pools.chlorine > 0) {
-    const x = hypochlorousAt(conditions, pools, h, out.hypochlorous);
-    const hypochlorite = (x * conditions.hypochlorous) / h;
-    const { z, zz, zc, cc } = moments;
-    const cy = pools.cyanurate;
-    if (cy === 0) {
-      charge += hypochlorite;
-      slope += (hypochlorite * x) / (x + hypochlorite);
-    } else {
-      charge += hypochlorite + cy * z;
-      const crossed = hypochlorite + cy * zc;
-      slope += hypochlorite + cy * zz - (crossed * crossed) / (x + hypochlorite + cy * cc);
-    }
-    out.hypochlorous = x;
-  } else {
-    if (pools.cyanurate > 0) {
-      cyanurateMoments(conditions.cyanurate, h, 0, moments);
-      charge += pools.cyanurate * moments.z;
-      slope += pools.cyanurate * moments.zz;
-    }
-    out.hypochlorous = 0;
+/**
+ * Charge of the whole water at {H+} = h with its chlorine shared out, eq/L; its slope along u, with
+ * [HOCl] following; and that [HOCl].
+ */
+export function chargeAt(conditions: Conditions, pools: Pools, h: number): Charge {
+  const out: Charge = { charge: 0, slope: 0, hypochlorous: 0 };
+  plainCharge(conditions, pools, h, out);
+  const x = hypochlorousAt(conditions, pools, h);
+  const hypochlorite = (x * conditions.hypochlorous) / h;
+  cyanurateMoments(conditions.cyanurate, h, x, moments);
+  const { z, zz, zc, cc } = moments;
+  const cy = pools.cyanurate;
+  out.charge += hypochlorite + cy * z;
+  out.slope += hypochlorite + cy * zz;
+  if (x > 0) {
+    const crossed = hypochlorite + cy * zc;
+    out.slope -= (crossed * crossed) / (x + hypochlorite + cy * cc);
   }
-  out.charge = charge;
-  out.slope = slope;
+  out.hypochlorous = x;
+  return out;
 }

@@ -1,5 +1,5 @@
 import { InputFault, numberWithin } from "../fault";
-import { type Charge, chargeAt, type Pools } from "./charge";
+import { chargeAt, type Pools } from "./charge";
 import { type Conditions, conditionsAt } from "./constants";
 import { asRead, molar } from "./molar";
 
@@ -45,12 +45,6 @@ export function checkedSample(sample: Sample): Sample {
 /** {H+} of a pH. */
 export const activity = (ph: number): number => 10 ** -ph;
 
-const charges = (conditions: Conditions, pools: Pools, ph: number): Charge => {
-  const out = { charge: 0, slope: 0, hypochlorous: 0 };
-  chargeAt(conditions, pools, activity(ph), out);
-  return out;
-};
-
 /** What of the titrated alkalinity is not carbonate: cyanurate, borate, hydroxide less acid. eq/L */
 export function otherAlkalinity(
   conditions: Conditions,
@@ -58,7 +52,7 @@ export function otherAlkalinity(
   borate: number,
   ph: number,
 ): number {
-  return charges(conditions, { inorganicCarbon: 0, cyanurate, borate, chlorine: 0 }, ph).charge;
+  return chargeAt(conditions, { inorganicCarbon: 0, cyanurate, borate, chlorine: 0 }, activity(ph)).charge;
 }
 
 /** Mean charge of dissolved inorganic carbon at a pH, 0…2. */
@@ -95,7 +89,7 @@ export function totalsOf(sample: Sample): Totals {
   const pools = { inorganicCarbon, cyanurate, borate, chlorine };
   return {
     ...pools,
-    alkalinity: charges(conditions, pools, sample.ph).charge,
+    alkalinity: chargeAt(conditions, pools, activity(sample.ph)).charge,
     calcium: molar.calcium(sample.calciumHardness),
     temperature: sample.temperature,
     totalDissolvedSolids: sample.totalDissolvedSolids,
@@ -105,7 +99,7 @@ export function totalsOf(sample: Sample): Totals {
 /** What a technician would read in a water of these totals at this pH. */
 export function readingsAt(totals: Totals, ph: number): Sample {
   const conditions = conditionsAt(totals.temperature, totals.totalDissolvedSolids);
-  const titrated = charges(conditions, { ...totals, chlorine: 0 }, ph).charge;
+  const titrated = chargeAt(conditions, { ...totals, chlorine: 0 }, activity(ph)).charge;
   return {
     ph,
     totalAlkalinity: asRead.alkalinity(titrated),

@@ -1,0 +1,112 @@
+import { numberWithin } from "../fault";
+import { chlorineHeld } from "./charge";
+import { conditionsAt } from "./constants";
+import { asRead, MOLAR_MASS, molar } from "./molar";
+import { activity, checkedSample, type Sample, totalsOf } from "./sample";
+import { speciate } from "./speciation";
+
+/** Where the free chlorine of a water is, mg/L as Cl2. They add up to the reading. */
+export interface ChlorineShares {
+  /** The acid that kills. */
+  hypochlorousAcid: number;
+  hypochlorite: number;
+  /** Held by cyanurate: reservoir. */
+  bound: number;
+}
+
+/** Shares the free chlorine of a sample out at its measured pH. */
+export function chlorineShares(sample: Sample): ChlorineShares {
+  const totals = totalsOf(sample);
+  const conditions = conditionsAt(sample.temperature, sample.totalDissolvedSolids);
+  const species = speciate(conditions, totals, sample.ph);
+  const hypochlorousAcid = asRead.chlorine(species.hypochlorousAcid);
+  const hypochlorite = asRead.chlorine(species.hypochlorite);
+  const bound = Math.max(0, sample.freeChlorine - hypochlorousAcid - hypochlorite);
+  return { hypochlorousAcid, hypochlorite, bound };
+}
+
+type ChlorineWater = Pick<Sample, "ph" | "cyanuricAcid" | "temperature" | "totalDissolvedSolids">;
+
+/**
+ * The free chlorine that holds this much HOCl in a water. No search: given HOCl, what is bound follows.
+ *
+ * @param hypochlorousAcid mg/L as Cl2
+ * @returns mg/L as Cl2
+ * @example freeChlorineFor(0.05, { ph: 7.5, cyanuricAcid: 30, temperature: 27, totalDissolvedSolids: 1000 }) // 3.5
+ */
+export function freeChlorineFor(hypochlorousAcid: number, water: ChlorineWater): number {
+  numberWithin("hypochlorousAcid", hypochlorousAcid, 0, 100);
+  checkedSample({ ...water, totalAlkalinity: 0, calciumHardness: 0, freeChlorine: 0, borate: 0 });
+  const conditions = conditionsAt(water.temperature, water.totalDissolvedSolids);
+  const held = chlorineHeld(
+    conditions,
+    molar.cyanurate(water.cyanuricAcid),
+    activity(water.ph),
+    molar.chlorine(hypochlorousAcid),
+  );
+  return asRead.chlorine(held);
+}
+
+/** Free chlorine that would hold the same HOCl without any stabiliser, mg/L as Cl2. */
+export const unstabilisedEquivalent = (sample: Sample): number => {
+  const { hypochlorousAcid, hypochlorite } = chlorineShares(sample);
+  return hypochlorousAcid + hypochlorite;
+};
+
+/** HOCl that the school "held by HOCl" asks for, mg/L as Cl2. */
+export const HELD_BY_HOCL = { floor: 0.03, aim: 0.05, shock: 0.3, saltCellFloor: 0.02 } as const;
+
+/** The fixed-band school: one band whatever the stabiliser, which it calls wasteful above a limit. mg/L */
+export const FIXED_BAND = { low: 1, high: 4, wastefulAbove: 50 } as const;
+
+/** Public codes: a floor that is higher with stabiliser, and a ceiling that closes. mg/L */
+export const PUBLIC_CODE = { low: 1, lowStabilised: 2, closeAbove: 10 } as const;
+
+/** What each school asks of free chlorine in this water, mg/L as Cl2. */
+export function freeChlorineBySchool(water: ChlorineWater) {
+  return {
+    fixedBand: {
+      low: FIXED_BAND.low,
+      high: FIXED_BAND.high,
+      wasteful: water.cyanuricAcid > FIXED_BAND.wastefulAbove,
+    },
+    heldByHocl: {
+      floor: freeChlorineFor(HELD_BY_HOCL.floor, water),
+      aim: freeChlorineFor(HELD_BY_HOCL.aim, water),
+      shock: freeChlorineFor(HELD_BY_HOCL.shock, water),
+    },
+    publicCode: {
+      low: water.cyanuricAcid > 0 ? PUBLIC_CODE.lowStabilised : PUBLIC_CODE.low,
+      closeAbove: PUBLIC_CODE.closeAbove,
+    },
+  };
+}
+
+/** mg/L of bromine (Br2, 159.81 g/mol) that read as one mg/L of chlorine (Cl2, 70.91 g/mol). */
+const BROMINE_FACTOR = 2.25;
+export const bromineFromChlorine = (chlorineReading: number): number =>
+  numberWithin("freeChlorine", chlorineReading, 0, 200) * BROMINE_FACTOR;
+
+/** Free chlorine at which combined chlorine breaks down is this many times as much. */
+const BREAKPOINT = 10;
+
+/** g/mol of KHSO5. Two moles of monochloramine take one: 2 NH2Cl + HSO5− → N2 + SO4−− + 2 Cl− + 3 H+ + H2O. */
+const MONOPERSULFATE = 152.17;
+
+export interface CombinedRemedies {
+  /** Free chlorine to raise to, and by how much, mg/L as Cl2. */
+  breakpoint: { freeChlorine: number; raise: number };
+  /** Least monopersulfate by stoichiometry, mg/L of KHSO5; the label's dose is higher and goes before it. */
+  monopersulfate: number;
+}
+
+/** What clears combined chlorine, either way. */
+export function clearCombined(combinedChlorine: number, freeChlorine: number): CombinedRemedies {
+  numberWithin("combinedChlorine", combinedChlorine, 0, 100);
+  numberWithin("freeChlorine", freeChlorine, 0, 200);
+  const goal = BREAKPOINT * combinedChlorine;
+  return {
+    breakpoint: { freeChlorine: goal, raise: Math.max(0, goal - freeChlorine) },
+    monopersulfate: (combinedChlorine / MOLAR_MASS.chlorineGas / 2) * MONOPERSULFATE,
+  };
+}
