@@ -5,7 +5,7 @@ module.exports = {
       name: "core-stands-alone",
       comment: "core imports nothing of ours, no Node and no interface; only pure libraries",
       severity: "error",
-      from: { path: "^core/", pathNot: "\\.test\\.ts$" },
+      from: { path: "^core/", pathNot: "\\.(test|fixtures)\\.ts$" },
       to: { pathNot: "^core/|^node_modules/(joi|convert)/" },
     },
     {

@@ -3,7 +3,9 @@ import { defineConfig } from "vitest/config";
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: "core", include: ["core/**/*.test.ts"], environment: "node" } },
+      {
+        test: { name: "core", include: ["core/**/*.test.ts", "tests/cli/**/*.test.ts"], testTimeout: 30_000 },
+      },
       {
         test: {
           name: "server",

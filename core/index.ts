@@ -8,6 +8,7 @@ export * from "./dosing/portions";
 export * from "./dosing/products";
 export * from "./dosing/single";
 export * from "./fault";
+export * from "./judging/balance";
 export * from "./judging/findings";
 export * from "./judging/range-set";
 export { OUTDOOR_FIXED_BAND } from "./judging/sets/outdoor-fixed-band";

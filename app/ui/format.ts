@@ -60,6 +60,14 @@ export const amountText = (amount: EverydayAmount): string =>
 
 export const plain = number;
 
+/** An index with its sign: "+0.05", "−0.31". */
+export const signed = (value: number): string =>
+  new Intl.NumberFormat("en-US", {
+    maximumFractionDigits: 2,
+    minimumFractionDigits: 2,
+    signDisplay: "exceptZero",
+  }).format(value);
+
 /** "3 days ago"; whole days count from midnight to midnight in the firm's zone only roughly. */
 export function ago(then: Date, now: Date): string {
   const minutes = Math.round((then.getTime() - now.getTime()) / 60_000);

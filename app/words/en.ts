@@ -156,6 +156,18 @@ export const words = {
     bracket: "Lies within",
     how: "How",
   },
+  balance: {
+    title: "Saturation",
+    balanced: "balanced",
+    etches: "▼ low: the water takes calcite from plaster and metal from heaters",
+    scales: "▲ high: the water drops scale and clouds",
+    interval: (low: string, high: string) =>
+      `between ${low} and ${high} in 95 of 100 cases, by how sure the readings are`,
+    window: (low: string, high: string) => `Balanced from ${low} to ${high}.`,
+    titrated: (index: string) =>
+      `With the alkalinity as titrated it would be ${index}; so much of it is stabiliser that the corrected one counts.`,
+    assumed: (names: string) => `Not measured, taken as usual: ${names}.`,
+  },
   settings: {
     title: "Settings",
     units: "Units for the whole firm",

@@ -1,9 +1,9 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { readingsOf } from "../water/equilibrium";
-import { anyWater, POOL_WATER } from "../water/fixtures";
 import { asRead } from "../water/molar";
 import { type Totals, totalsOf } from "../water/sample";
+import { anyWater, POOL_WATER } from "../water/water.fixtures";
 import { agreement, gramsByDemand } from "./demand";
 import {
   type Addition,

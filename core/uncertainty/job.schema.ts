@@ -31,7 +31,7 @@ const common = {
 };
 
 /** What a worker is sent. */
-export const jobSchema = Joi.alternatives<UncertaintyJob>().conditional(".model", {
+export const jobSchema: Joi.Schema<UncertaintyJob> = Joi.alternatives().conditional(".model", {
   switch: [
     {
       is: "balance",

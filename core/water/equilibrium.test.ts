@@ -3,10 +3,10 @@ import { describe, expect, it } from "vitest";
 import { chargeAt } from "./charge";
 import { conditionsAt } from "./constants";
 import { readingsOf, solveBracketed, solvePh } from "./equilibrium";
-import { anyWater, POOL_WATER } from "./fixtures";
 import { asRead } from "./molar";
 import { carbonCharge, type Sample, totalsOf } from "./sample";
 import { speciate } from "./speciation";
+import { anyWater, POOL_WATER } from "./water.fixtures";
 
 describe("published anchors, to their last digit", () => {
   it.each([

@@ -8,7 +8,6 @@ import {
   unstabilisedEquivalent,
 } from "./chlorine";
 import { readingsOf } from "./equilibrium";
-import { anyWater, POOL_WATER } from "./fixtures";
 import { totalsOf } from "./sample";
 import {
   calciteKilograms,
@@ -19,6 +18,7 @@ import {
   saturation,
   saturationOf,
 } from "./saturation";
+import { anyWater, POOL_WATER } from "./water.fixtures";
 
 describe("the saturation index", () => {
   it.each([

@@ -2,6 +2,7 @@ import { v7 as uuid } from "uuid";
 import {
   type Advice,
   adviseEach,
+  balanceOf,
   type CountState,
   combinedFrom,
   type Finding,
@@ -14,6 +15,7 @@ import {
   type Quantity,
   type RangeSet,
   type Readings,
+  type WaterBalance,
 } from "#core";
 import { type Basin, basinById } from "../db/basins";
 import type { FirmScope } from "../db/connection";
@@ -137,6 +139,8 @@ function combinedOf(
 export interface Judgement {
   findings: Finding[];
   advice: Advice[];
+  /** How the water stands as a whole; null while readings for it are missing. */
+  balance: WaterBalance | null;
   /** Quantities that were not tested today and stand in from earlier for the amounts. */
   carried: StoredReading[];
 }
@@ -158,6 +162,14 @@ export function judge(opened: OpenedVisit): Judgement {
   return {
     findings: found,
     carried,
+    balance: balanceOf(
+      Object.fromEntries(
+        [...carried, ...readings].map((reading) => [
+          reading.quantity,
+          { ...reading, kind: methodById(opened.kit, reading.methodId)?.kind ?? "meter" },
+        ]),
+      ),
+    ),
     advice: adviseEach({
       findings: found,
       readings: { ...byQuantity(carried), ...byQuantity(readings) },

@@ -135,6 +135,14 @@ describe("a whole visit by keyboard alone", () => {
     expect(judged).toMatch(/Free chlorine is low: 2\.0 ppm, should be at least 3\.0 ppm/);
     expect(judged).toMatch(/Total alkalinity is low: 75 ppm/);
     expect(judged).toMatch(/pH is high: 8\.0/);
+    // The index comes with its interval, drawn in a worker: pH 8.0, TA 75, CH 180, 37.5 °C.
+    await page.waitForFunction(() => /between \S+ and \S+ in 95 of 100/.test(document.body.innerText));
+    const [, index = "", low = "", high = ""] =
+      (await text(page))
+        .replaceAll("−", "-")
+        .match(/([+-]?\d\.\d\d)\s+balanced\s+between (\S+) and (\S+) in/) ?? [];
+    expect(Number(low)).toBeLessThan(Number(index));
+    expect(Number(index)).toBeLessThan(Number(high));
     await page.keyboard.press("s");
     await at(page, "dose");
     await tabTo(page, "Added");

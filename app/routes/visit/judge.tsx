@@ -6,11 +6,12 @@ import { Staff } from "../../ui/staff";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
 import { findingSentence, quantityName, words } from "../../words";
+import { Balance } from "./balance";
 import { useVisit } from "./use-visit";
 
 /** Every reading against its band, and in words what is out and why. */
 export default function Judge() {
-  const { visit, basin, readings, earlier, findings, carried, rangeSet, now } = useVisit();
+  const { visit, basin, readings, earlier, findings, carried, balance, rangeSet, now } = useVisit();
   const { units } = useFirm();
   const navigate = useNavigate();
   const next = findings.length > 0 ? "dose" : "close";
@@ -43,6 +44,7 @@ export default function Judge() {
           })}
         </div>
       )}
+      {balance ? <Balance balance={balance} /> : null}
       {findings.length > 0 ? (
         <ol className="grid gap-2">
           {findings.map((finding) => (
