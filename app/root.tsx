@@ -1,5 +1,13 @@
-import type { ReactNode } from "react";
-import { isRouteErrorResponse, Links, Meta, Outlet, Scripts, ScrollRestoration } from "react-router";
+import { type ReactNode, useEffect, useState } from "react";
+import {
+  isRouteErrorResponse,
+  Links,
+  Meta,
+  Outlet,
+  Scripts,
+  ScrollRestoration,
+  useNavigation,
+} from "react-router";
 import type { Route } from "./+types/root";
 import { cookie } from "./context";
 import "@fontsource-variable/atkinson-hyperlegible-next/wght.css";
@@ -21,17 +29,27 @@ export { stayWhenOffline as shouldRevalidate } from "./ui/offline";
 export const meta: Route.MetaFunction = () => [{ title: words.product }];
 
 export default function Root({ loaderData }: Route.ComponentProps) {
+  const [awake, wake] = useState(false);
+  useEffect(() => wake(true), []);
+  const { state } = useNavigation();
   return (
-    <Page theme={loaderData.theme}>
+    <Page theme={loaderData.theme} moving={!awake || state !== "idle"}>
       <Outlet />
     </Page>
   );
 }
 
-function Page({ theme, children }: { theme: Theme; children: ReactNode }) {
+interface PageProps {
+  theme: Theme;
+  /** Until the page answers to taps, and while the next one is on its way. */
+  moving?: boolean;
+  children: ReactNode;
+}
+
+function Page({ theme, moving = false, children }: PageProps) {
   const nonce = useNonce();
   return (
-    <html lang="en" data-theme={theme}>
+    <html lang="en" data-theme={theme} data-page={moving ? "moving" : "still"}>
       <head>
         <meta charSet="utf-8" />
         <meta name="viewport" content="width=device-width, initial-scale=1" />

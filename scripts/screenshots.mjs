@@ -1,7 +1,7 @@
 // npm run screenshots: remakes docs/screenshots/ from the demo data in headless Chromium.
 import { mkdirSync } from "node:fs";
 import { join } from "node:path";
-import { openBrowser, PHONE, press, signIn, WIDE } from "./lib/browser.mjs";
+import { open, openBrowser, PHONE, press, signIn, still, WIDE } from "./lib/browser.mjs";
 import { ensureBuild, ensureDebian, ensureModules, ROOT } from "./lib/provision.mjs";
 import { main, say } from "./lib/terminal.mjs";
 import { throwAwayCluster, webServer } from "./lib/world.mjs";
@@ -28,19 +28,18 @@ main(async () => {
 async function shoot(browser, address) {
   const page = await browser.page(WIDE);
   const keep = async (name) => {
-    await page.waitForNetworkIdle({ idleTime: 300 });
+    await still(page);
+    // Fonts and the worker's answer come a moment later.
+    await new Promise((done) => setTimeout(done, 700));
     await page.screenshot({ path: join(FOLDER, `${name}.png`) });
     say(name);
   };
-  const at = (ending) =>
-    page
-      .waitForFunction((wanted) => location.pathname.endsWith(wanted), {}, ending)
-      .then(() => page.waitForNetworkIdle({ idleTime: 200 }));
+  const at = (ending) => still(page, ending);
   const drops = async (times) => {
     for (let time = 0; time < times; time++) await page.keyboard.press("Space");
   };
 
-  await page.goto(`${address}/sign-in`, { waitUntil: "networkidle0" });
+  await open(page, `${address}/sign-in`);
   await keep("sign-in");
   await signIn(page, address);
   await keep("round");
@@ -83,18 +82,18 @@ async function shoot(browser, address) {
   await keep("dose");
   const visit = page.url().split("/").at(-2);
   await page.setViewport(PHONE);
-  await page.goto(`${address}/visits/${visit}/totalAlkalinity`, { waitUntil: "networkidle0" });
+  await open(page, `${address}/visits/${visit}/totalAlkalinity`);
   await keep("count-phone");
   await page.emulateMediaFeatures([{ name: "prefers-color-scheme", value: "dark" }]);
-  await page.goto(`${address}/visits/${visit}/judge`, { waitUntil: "networkidle0" });
+  await open(page, `${address}/visits/${visit}/judge`);
   await keep("judge-phone-dark");
   await page.emulateMediaFeatures([]);
   await page.setViewport(WIDE);
-  await page.goto(`${address}/visits/${visit}/close`, { waitUntil: "networkidle0" });
+  await open(page, `${address}/visits/${visit}/close`);
   await page.type("textarea", "Acid in four pours along the returns; retest pH on Wednesday.");
   await press(page, "Save the visit");
   await page.waitForFunction((id) => location.pathname.endsWith(id), {}, visit);
   await keep("visit-sheet");
-  await page.goto(`${address}/settings`, { waitUntil: "networkidle0" });
+  await open(page, `${address}/settings`);
   await keep("settings");
 }

@@ -8,3 +8,5 @@ export function openBrowser(): Promise<{
 }>;
 export function signIn(page: Page, address: string, email?: string, password?: string): Promise<void>;
 export function press(page: Page, text: string): Promise<void>;
+export function still(page: Page, ending?: string): Promise<void>;
+export function open(page: Page, address: string): Promise<void>;

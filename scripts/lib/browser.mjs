@@ -42,16 +42,29 @@ export async function openBrowser() {
   };
 }
 
+/** Waits until the page answers to taps and no other is on its way; with `ending`, at a path that ends so. */
+export async function still(page, ending = "") {
+  await page.waitForFunction(
+    (wanted) => document.documentElement.dataset.page === "still" && location.pathname.endsWith(wanted),
+    {},
+    ending,
+  );
+}
+
+/** Opens an address and waits until the page answers. */
+export async function open(page, address) {
+  await page.goto(address, { waitUntil: "load" });
+  await still(page);
+}
+
 /** Signs in through the page's own form. */
 export async function signIn(page, address, email = "jory@fennmoor.example", password = "orrin-vale-demo") {
-  await page.goto(`${address}/sign-in`, { waitUntil: "networkidle0" });
+  await open(page, `${address}/sign-in`);
   await page.type("input[name=email]", email);
   await page.type("input[name=password]", password);
-  await Promise.all([
-    page.waitForFunction(() => !location.pathname.startsWith("/sign-in")),
-    page.keyboard.press("Enter"),
-  ]);
+  await page.keyboard.press("Enter");
   await page.waitForSelector("#page");
+  await still(page);
 }
 
 /** Presses the first button or link whose text holds these words. */

@@ -4,7 +4,7 @@ import type { Page } from "puppeteer-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm, asGate, type Database } from "#server/db/connection";
 import { loadDemo } from "#server/demo/load";
-import { openBrowser, PHONE, press, signIn, WIDE } from "../../scripts/lib/browser.mjs";
+import { open, openBrowser, PHONE, press, signIn, still, WIDE } from "../../scripts/lib/browser.mjs";
 import { webServer } from "../../scripts/lib/world.mjs";
 import { newDatabase } from "../database";
 
@@ -41,10 +41,7 @@ async function newPage(viewport = WIDE): Promise<{ page: Page; faults: string[] 
   return { page, faults };
 }
 
-const at = async (page: Page, ending: string) => {
-  await page.waitForFunction((wanted) => location.pathname.endsWith(wanted), {}, ending);
-  await page.waitForNetworkIdle({ idleTime: 200 });
-};
+const at = still;
 const text = (page: Page) => page.$eval("#page", (element) => (element as HTMLElement).innerText);
 const count = (page: Page) => page.$eval("[data-count] span", (element) => Number(element.textContent));
 const visitId = (page: Page) => new URL(page.url()).pathname.split("/")[2] ?? "";
@@ -75,7 +72,7 @@ async function tabTo(page: Page, words: string): Promise<void> {
 describe("a whole visit by keyboard alone", () => {
   it("goes from sign-in to the book", async () => {
     const { page, faults } = await newPage();
-    await page.goto(`${web.address}/`, { waitUntil: "networkidle0" });
+    await open(page, `${web.address}/`);
     // The form is reached by Tab, too.
     await page.keyboard.press("Tab");
     await page.keyboard.type("jory@fennmoor.example");
@@ -83,7 +80,6 @@ describe("a whole visit by keyboard alone", () => {
     await page.keyboard.type("orrin-vale-demo");
     await page.keyboard.press("Enter");
     await page.waitForSelector("ol h2");
-    await page.waitForNetworkIdle({ idleTime: 200 });
     await tabTo(page, "Start");
     await page.keyboard.press("Enter");
     await at(page, "freeChlorine");
@@ -181,7 +177,6 @@ describe("a visit by taps on a phone", () => {
   it("loses no drop when the server is killed in mid-count", async () => {
     const { page, faults } = await newPage(PHONE);
     await signIn(page, web.address, "wren@fennmoor.example");
-    await page.waitForNetworkIdle({ idleTime: 200 });
     await press(page, "Start");
     await at(page, "freeChlorine");
     const tap = async (times: number) => {
@@ -201,7 +196,8 @@ describe("a visit by taps on a phone", () => {
     expect(await count(page)).toBe(11);
 
     await web.start();
-    await page.reload({ waitUntil: "networkidle0" });
+    await page.reload({ waitUntil: "load" });
+    await still(page);
     expect(await count(page)).toBe(11);
     const visit = visitId(page);
     const onServer = () =>
@@ -215,7 +211,7 @@ describe("a visit by taps on a phone", () => {
     // Another device finds the same drop.
     const other = await newPage(PHONE);
     await signIn(other.page, web.address, "wren@fennmoor.example");
-    await other.page.goto(`${web.address}/visits/${visit}/freeChlorine`, { waitUntil: "networkidle0" });
+    await open(other.page, `${web.address}/visits/${visit}/freeChlorine`);
     expect(await count(other.page)).toBe(11);
     await other.page.close();
 
@@ -231,7 +227,7 @@ describe("a visit by taps on a phone", () => {
     await at(page, "totalAlkalinity");
     await press(page, "Skip this test");
     await at(page, "calciumHardness");
-    await page.goto(`${web.address}/visits/${visit}/close`, { waitUntil: "networkidle0" });
+    await open(page, `${web.address}/visits/${visit}/close`);
     await press(page, "Save the visit");
     await page.waitForFunction((id) => location.pathname === `/visits/${id}`, {}, visit);
     const saved = Object.fromEntries((await readings(visit)).map((row) => [row.quantity, row.value]));
@@ -243,7 +239,6 @@ describe("a visit by taps on a phone", () => {
   it("can take back a new sample size that wiped the count", async () => {
     const { page } = await newPage(PHONE);
     await signIn(page, web.address);
-    await page.waitForNetworkIdle({ idleTime: 200 });
     await press(page, "Start");
     await at(page, "freeChlorine");
     for (let time = 0; time < 4; time++) await page.tap("[data-count]");
@@ -272,10 +267,10 @@ describe("every screen", () => {
   it.each(["light", "dark"] as const)("has no serious violation in the %s theme", async (theme) => {
     const { page, faults } = await newPage();
     await page.emulateMediaFeatures([{ name: "prefers-color-scheme", value: theme }]);
-    await page.goto(`${web.address}/sign-in`, { waitUntil: "networkidle0" });
+    await open(page, `${web.address}/sign-in`);
     const found: Record<string, string[]> = { "sign-in": await violations(page) };
     await signIn(page, web.address);
-    const { basin, finished, open } = await asFirm(db, firmId, async (scope) => ({
+    const { basin, finished, underWay } = await asFirm(db, firmId, async (scope) => ({
       basin: await scope.selectFrom("basin").select("id").executeTakeFirstOrThrow(),
       finished: await scope
         .selectFrom("visit")
@@ -283,7 +278,7 @@ describe("every screen", () => {
         .where("finished_at", "is not", null)
         .orderBy("started_at", "desc")
         .executeTakeFirstOrThrow(),
-      open: await scope
+      underWay: await scope
         .selectFrom("visit")
         .select("id")
         .where("finished_at", "is", null)
@@ -309,9 +304,9 @@ describe("every screen", () => {
       "dose",
       "close",
     ])
-      paths.push(`/visits/${open.id}/${station}`);
+      paths.push(`/visits/${underWay.id}/${station}`);
     for (const path of paths) {
-      await page.goto(`${web.address}${path}`, { waitUntil: "networkidle0" });
+      await open(page, `${web.address}${path}`);
       found[path] = await violations(page);
     }
     expect(Object.entries(found).filter(([, list]) => list.length > 0)).toEqual([]);
@@ -322,17 +317,17 @@ describe("every screen", () => {
   it("has no target smaller than a wet thumb, and nothing off the side of a phone", async () => {
     const { page } = await newPage(PHONE);
     await signIn(page, web.address);
-    const open = await asFirm(db, firmId, (scope) =>
+    const underWay = await asFirm(db, firmId, (scope) =>
       scope.selectFrom("visit").select("id").where("finished_at", "is", null).executeTakeFirstOrThrow(),
     );
     for (const path of [
       "/",
-      `/visits/${open.id}/freeChlorine`,
-      `/visits/${open.id}/ph`,
-      `/visits/${open.id}/judge`,
+      `/visits/${underWay.id}/freeChlorine`,
+      `/visits/${underWay.id}/ph`,
+      `/visits/${underWay.id}/judge`,
       "/settings",
     ]) {
-      await page.goto(`${web.address}${path}`, { waitUntil: "networkidle0" });
+      await open(page, `${web.address}${path}`);
       const small = await page.$$eval(
         "#page button, #page label:has([type=radio]), #page input:not([type=hidden], [type=radio]), nav a",
         (all) =>
