@@ -190,9 +190,9 @@ function Given({
   const [text, setText] = useState(planned);
   const isGiven = given !== undefined && given.givenGrams > 0;
   const send = (grams: number) => {
-    if (id === "" || fetcher.state !== "idle") return;
+    if (fetcher.state !== "idle") return;
     fetcher.submit(
-      { id, code: advice.finding.code, productId: product.id, givenGrams: grams },
+      { id: id(), code: advice.finding.code, productId: product.id, givenGrams: grams },
       { method: "post", encType: "application/json" },
     );
   };

@@ -62,11 +62,14 @@ function Open({ station }: { station: Station }) {
   if (!method) return <p className="sheet p-4">{words.visit.skipped}</p>;
 
   const save = (seen: Observation) => {
-    if (id === "" || fetcher.state !== "idle") return;
-    fetcher.submit({ id, methodId: method.id, seen } as unknown as Parameters<typeof fetcher.submit>[0], {
-      method: "post",
-      encType: "application/json",
-    });
+    if (fetcher.state !== "idle") return;
+    fetcher.submit(
+      { id: id(), methodId: method.id, seen } as unknown as Parameters<typeof fetcher.submit>[0],
+      {
+        method: "post",
+        encType: "application/json",
+      },
+    );
   };
   const busy = fetcher.state !== "idle";
   const last = earlier.find((reading) => reading.quantity === station);
