@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { useLayoutEffect, useRef } from "react";
 
 /**
  * One key per action, for the whole page. Keys typed into a field are left alone, and so are
@@ -7,7 +7,8 @@ import { useEffect, useRef } from "react";
 export function useKeys(keys: Record<string, (() => void) | undefined>): void {
   const current = useRef(keys);
   current.current = keys;
-  useEffect(() => {
+  // With the page itself, not after it: a quick key must not meet the page before.
+  useLayoutEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (event.ctrlKey || event.metaKey || event.altKey || event.repeat) return;
       const target = event.target instanceof Element ? event.target : null;

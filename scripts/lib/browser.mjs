@@ -44,11 +44,21 @@ export async function openBrowser() {
 
 /** Waits until the page answers to taps and no other is on its way; with `ending`, at a path that ends so. */
 export async function still(page, ending = "") {
-  await page.waitForFunction(
-    (wanted) => document.documentElement.dataset.page === "still" && location.pathname.endsWith(wanted),
-    {},
-    ending,
-  );
+  try {
+    await page.waitForFunction(
+      (wanted) => document.documentElement.dataset.page === "still" && location.pathname.endsWith(wanted),
+      { timeout: 15_000 },
+      ending,
+    );
+  } catch {
+    const found = await page.evaluate(() => ({
+      path: location.pathname,
+      page: document.documentElement.dataset.page,
+      focus: document.activeElement?.outerHTML.slice(0, 120),
+      said: document.body.innerText.slice(0, 900),
+    }));
+    throw new Error(`waited for "${ending}", found ${JSON.stringify(found, null, 1)}`);
+  }
 }
 
 /** Opens an address and waits until the page answers. */
