@@ -11,6 +11,8 @@ export interface Services {
   /** The demo's sign-in may be shown: demo data is loaded and nobody from outside can reach this server. */
   showDemo: boolean;
   secureCookies: boolean;
+  /** Addresses of photometers that the bench may read. */
+  photometers: string[];
   now: () => Date;
 }
 

@@ -11,6 +11,7 @@ import { type Config, onLoopback, readConfig } from "#server/config";
 import { migrate, openDatabase } from "#server/db/connection";
 import { DEMO_EMAIL, DEMO_PASSWORD } from "#server/demo/cast";
 import { demoLoaded, loadDemo } from "#server/demo/load";
+import { startPhotometer } from "#server/standins/photometer";
 import { addressContext, nonceContext, type Services, servicesContext } from "./context";
 
 /** The largest body anything here accepts. */
@@ -35,7 +36,7 @@ function headers(config: Config, development: boolean): RequestHandler {
             scriptSrc: ["'self'", nonce],
             styleSrc: ["'self'", nonce],
             styleSrcAttr: ["'unsafe-inline'"],
-            imgSrc: ["'self'", "data:"],
+            imgSrc: ["'self'", "data:", "blob:"],
             fontSrc: ["'self'"],
             connectSrc: ["'self'"],
             manifestSrc: ["'self'"],
@@ -159,8 +160,12 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
     await loadDemo(db, new Date());
   }
   const showDemo = onLoopback(config.host) && (await demoLoaded(db));
+  const standIn = showDemo && config.photometers === null ? await startPhotometer() : null;
   const services: Services = {
     db,
+    photometers: standIn
+      ? [`tcp://127.0.0.1:${standIn.tcpPort}`, `http://127.0.0.1:${standIn.httpPort}`]
+      : (config.photometers ?? []),
     limits: signInLimits(),
     showDemo,
     secureCookies: config.publicUrl?.startsWith("https:") ?? false,
@@ -181,6 +186,7 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
   const end = () => {
     if (ending) return;
     ending = true;
+    void standIn?.stop();
     server.close(() => db.destroy().then(() => process.exit(0)));
     server.closeIdleConnections();
     // A page that keeps its connection open does not hold up the end for long.

@@ -23,7 +23,11 @@ export type FaultCode =
   | "unknown"
   | "inconsistent"
   | "malformed"
-  | "too-long";
+  | "too-long"
+  /** Something has to be answered first: `limit` names what. */
+  | "unconfirmed"
+  /** Somebody else changed it in the meantime. */
+  | "changed";
 
 /** What a value broke: a bound, a list of what is allowed, or the name of the field it clashes with. */
 export type Limit = number | string | readonly (number | string)[];

@@ -2,4 +2,5 @@
 export * from "./check";
 export * from "./judging/range-set.schema";
 export * from "./testing/kit.schema";
+export * from "./testing/order/look.schema";
 export * from "./uncertainty/job.schema";

@@ -8,6 +8,8 @@ export interface Config {
   /** Public address when behind a proxy; its scheme decides the cookie's Secure and the Origin check. */
   publicUrl: string | null;
   logLevel: string;
+  /** Addresses of photometers, see docs/photometer.md; null when none were named. */
+  photometers: string[] | null;
 }
 
 const schema = Joi.object({
@@ -17,6 +19,7 @@ const schema = Joi.object({
   HOST: Joi.string().hostname().default("127.0.0.1"),
   PORT: Joi.number().port().default(4380),
   PUBLIC_URL: Joi.string().uri({ scheme: ["http", "https"] }),
+  PHOTOMETERS: Joi.string().pattern(/^((tcp|http):\/\/[\w.-]+:\d{1,5})( (tcp|http):\/\/[\w.-]+:\d{1,5})*$/),
   LOG_LEVEL: Joi.valid("fatal", "error", "warn", "info", "debug", "silent").default("warn"),
 }).unknown();
 
@@ -37,6 +40,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     port: value.PORT,
     publicUrl: value.PUBLIC_URL ?? null,
     logLevel: value.LOG_LEVEL,
+    photometers: value.PHOTOMETERS?.split(" ") ?? null,
   };
 }
 

@@ -86,3 +86,30 @@ export const dateTimeText = (date: Date, timeZone: string): string =>
 
 export const longDateText = (date: Date, timeZone: string): string =>
   new Intl.DateTimeFormat("en-US", { weekday: "long", month: "long", day: "numeric", timeZone }).format(date);
+
+/** "5 h", "3 d": an age where there is little room. */
+export function agoShort(then: Date, now: Date): string {
+  const hours = (now.getTime() - then.getTime()) / 3_600_000;
+  return hours < 36 ? `${Math.max(0, Math.round(hours))} h` : `${Math.round(hours / 24)} d`;
+}
+
+/** "40 minutes", "3 hours", "2 days" */
+export function hoursText(hours: number): string {
+  const unit = (amount: number, name: string) => `${amount} ${name}${amount === 1 ? "" : "s"}`;
+  if (hours < 1) return unit(Math.max(1, Math.round(hours * 60)), "minute");
+  return hours < 36 ? unit(Math.round(hours), "hour") : unit(Math.round(hours / 24), "day");
+}
+
+/** An interval whose ends may be open: "4.1 to 4.9", "at least 5". */
+export const bracketOf = (
+  { low, high }: { low: number | null; high: number | null },
+  text: (value: number) => string,
+): string =>
+  bracketText(
+    { bound: high === null ? "at-least" : low === null ? "at-most" : "within" },
+    low === null ? "" : text(low),
+    high === null ? "" : text(high),
+  );
+
+/** A calendar day as "Apr 1, 2026"; `day` is 2026-04-01, in no time zone. */
+export const dayText = (day: string): string => dateText(new Date(`${day}T12:00:00Z`), "UTC");

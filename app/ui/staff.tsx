@@ -15,7 +15,10 @@ const SPAN: Record<Quantity, [number, number]> = {
   cyanuricAcid: [0, 100],
   salt: [0, 6000],
   totalDissolvedSolids: [0, 3000],
+  totalHardness: [0, 1000],
   temperature: [0, 42],
+  acidDemand: [0, 1],
+  baseDemand: [0, 1],
 };
 
 const TOP = 14;

@@ -7,13 +7,20 @@ import type {
   Measurement,
   NoDoseReason,
   Quantity,
-  Step,
+  Stop,
   Surface,
 } from "#core";
+import { benchWords } from "./en-bench";
+import { shelfWords } from "./en-shelf";
+
+export { doubtName, doubtText, dueText, stepSentence, trapNames } from "./en-bench";
+export { measureName } from "./en-shelf";
 
 /** Every word a user reads, in English. The core speaks in codes; here they become sentences. */
 
 export const words = {
+  ...benchWords,
+  ...shelfWords,
   product: "Pelagon",
   signIn: {
     title: "Sign in",
@@ -26,11 +33,13 @@ export const words = {
     demo: "Demo data is loaded. Sign in as",
     demoWith: "with the password",
     demoFill: "Fill it in",
+    bench: "Quick bench: one test, without signing in",
   },
   nav: {
     label: "Pages",
     round: "Round",
     basins: "Basins",
+    shelf: "Shelf",
     settings: "Settings",
     signOut: "Sign out",
     skip: "Skip to the page",
@@ -85,36 +94,18 @@ export const words = {
     dose: "Dose",
     close: "Close",
     open: "to do",
-    skipped: "not tested",
-    sampleSize: "Sample",
-    sameSample: "Go on in the same sample. Do not refill.",
-    titrant: (reagent: string) => `Then add ${reagent}, one drop at a time, swirling.`,
-    factor: (worth: string, sample: number) => `1 drop in ${sample} mL is ${worth}`,
-    countHint: "Tap anywhere here for each drop",
-    drops: (count: number) => (count === 1 ? "drop" : "drops"),
-    takeBack: "Take one back",
-    again: "Start again",
-    save: "Save",
+    notDue: "not due",
+    noted: (count: number) => `${count} noted`,
+    skipped: "No kit of the firm has a test for this.",
     skip: "Skip this test",
-    expected: (drops: number) => `Last time it took ${drops}. Slow down near there.`,
-    watch: "Watch for",
-    till: "to",
-    kept: "Count kept",
-    keptHere: "Count kept on this device; the server will get it when it answers.",
-    sampleChanged: (millilitres: number) => `New sample of ${millilitres} mL, count from zero.`,
-    restarted: "Count set to zero.",
-    undo: "Undo",
-    scalePrompt: "Which colour does it match?",
-    tubePrompt: "At which line does the dot vanish?",
-    below: (mark: string, kind: "comparator" | "turbidity") =>
-      kind === "turbidity" ? `Still visible at ${mark}` : `${mark} or lower`,
-    above: (mark: string, kind: "comparator" | "turbidity") =>
-      kind === "turbidity" ? `Gone before ${mark}` : `${mark} or higher`,
-    between: (from: string, to: string) => `between ${from} and ${to}`,
-    readMeter: "Reading",
+    otherWays: "Another way to test this",
+    agree: "The readings agree: their intervals overlap.",
+    disagree: "The readings do not agree: their intervals are apart. One of the tests is off.",
+    used: "used",
+    beside: "also read",
+    setAside: (name: string) => `${name} was read, but nothing is dosed by it.`,
     already: "Saved in this visit",
     saveReplaces: "Saving again replaces it; the first one stays in the trail.",
-    method: "Test with",
     judgeTitle: "How the water stands",
     judgeNone: "No reading yet. Make at least one test; chlorine first.",
     allRight: "Every reading is in range.",
@@ -174,6 +165,13 @@ export const words = {
     us: "US: gallons, ounces, °F",
     metric: "Metric: litres, grams, °C",
     unitsSaved: "Units saved.",
+    dropKey: "Foot switch or button ring",
+    dropKeyHint:
+      "Space, Enter, arrows and page keys count a drop already. If yours types another key, teach it here.",
+    dropKeyTeach: "Press it now …",
+    dropKeyStart: "Teach a key",
+    dropKeyIs: (key: string) => `Counts a drop: ${key}`,
+    dropKeyForget: "Forget it",
     ownersOnly: "Only an owner can change this.",
     theme: "Paper",
     themes: { system: "As the device", light: "Light", dark: "Dark" },
@@ -187,11 +185,14 @@ export const words = {
     open: "Keys",
     close: "Close",
     list: [
-      ["Space or Enter", "one drop more"],
+      ["Space, Enter, arrows, page keys", "one drop more"],
+      ["P", "pace the count; any key stops it"],
+      ["X", "the last drop changed nothing"],
       ["Backspace", "take one back"],
       ["S", "save and go to the next test"],
       ["N", "skip to the next test"],
       ["J", "judge"],
+      ["Control K", "go to a page or basin"],
       ["?", "this list"],
     ] as const,
   },
@@ -217,13 +218,34 @@ const QUANTITY: Record<Quantity, { name: string; short: string }> = {
   totalAlkalinity: { name: "Total alkalinity", short: "TA" },
   calciumHardness: { name: "Calcium hardness", short: "CH" },
   cyanuricAcid: { name: "Cyanuric acid", short: "CYA" },
+  totalHardness: { name: "Total hardness", short: "Hardness" },
   salt: { name: "Salt", short: "Salt" },
   totalDissolvedSolids: { name: "Dissolved solids", short: "TDS" },
   temperature: { name: "Temperature", short: "Temp" },
+  acidDemand: { name: "Acid demand", short: "Acid" },
+  baseDemand: { name: "Base demand", short: "Base" },
 };
 
 export const quantityName = (quantity: Quantity): string => QUANTITY[quantity].name;
 export const quantityShort = (quantity: Quantity): string => QUANTITY[quantity].short;
+
+/** A stop of a visit, as the run sheet names it. */
+export const stopName = (stop: Stop): string => {
+  switch (stop) {
+    case "look":
+      return "Look";
+    case "sample":
+      return "Sample";
+    case "judge":
+      return words.visit.judge;
+    case "dose":
+      return words.visit.dose;
+    case "close":
+      return words.visit.close;
+    default:
+      return quantityName(stop);
+  }
+};
 
 const SURFACE: Record<Surface, string> = {
   plaster: "plaster",
@@ -366,6 +388,12 @@ export function faultSentence(fault: {
         : fault.field === "visit"
           ? "This visit is already finished; nothing was changed."
           : `${name} (${given}) does not fit${list ? ` with ${list}` : ""}.`;
+    case "unconfirmed":
+      return fault.field === "sampling"
+        ? "Something speaks against this sample; look at the page again and say that you take it anyway."
+        : `${name} ${given}: something speaks against it. Save again and answer the question.`;
+    case "changed":
+      return "Somebody else saved another version in the meantime. What you typed is still here: copy it, open the page again and put it in.";
     case "unknown":
       return list ? `${name} is ${given}; known are ${list}.` : `${name} is not known here.`;
     default:
@@ -392,27 +420,29 @@ const FIELD: Record<string, string> = {
   calciumHardness: "Calcium hardness",
   cyanuricAcid: "Cyanuric acid",
   temperature: "Temperature",
+  totalHardness: "Total hardness",
+  acidDemand: "Acid demand",
+  baseDemand: "Base demand",
+  bromine: "Bromine",
+  salt: "Salt",
+  totalDissolvedSolids: "Dissolved solids",
+  ageDays: "The result's age in days",
+  kit: "The kit",
+  basinId: "The basin",
+  photo: "The photo",
+  photoBytes: "The photo's size in bytes",
+  reagent: "The reagent",
+  full: "What the bottle holds",
+  lot: "The lot",
+  openedOn: "The day it was opened",
+  expiresOn: "The day it expires",
+  name: "The name",
+  marks: "The marks",
+  millilitres: "The sample size",
+  factor: "What a drop is worth",
   units: "The unit system",
   email: "The email",
 };
-
-const MIX: Record<Step["mix"], string> = {
-  swirl: "swirl",
-  invert: "turn over a few times",
-  shake: "shake",
-  none: "",
-};
-
-/** "5 drops of alkalinity indicator, swirl." */
-export function stepSentence(step: Step): string {
-  const amount =
-    step.measure === "scoops"
-      ? `${step.amount} level ${step.amount === 1 ? "scoop" : "scoops"} of ${step.reagent}`
-      : `${step.amount} ${step.amount === 1 ? step.measure.replace(/s$/, "") : step.measure} of ${step.reagent}`;
-  const mix = MIX[step.mix];
-  const wait = step.wait ? ` for ${step.wait} seconds` : "";
-  return mix ? `${amount}, ${mix}${wait}.` : `${amount}.`;
-}
 
 /** How the bracket of a measurement is told. */
 export function bracketText(measured: Pick<Measurement, "bound">, low: string, high: string): string {
@@ -421,5 +451,5 @@ export function bracketText(measured: Pick<Measurement, "bound">, low: string, h
   return low === high ? high : `${low} to ${high}`;
 }
 
-export const methodName = (kit: Kit, id: string): string =>
-  kit.methods.find((method) => method.id === id)?.name ?? id;
+export const methodName = (kits: readonly Kit[], id: string): string =>
+  kits.flatMap((kit) => kit.methods).find((method) => method.id === id)?.name ?? id;

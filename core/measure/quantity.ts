@@ -10,13 +10,18 @@ export const QUANTITIES = {
   ph: { unit: "pH", low: 4, high: 11 },
   totalAlkalinity: { unit: "mg/L", low: 0, high: 2000 },
   calciumHardness: { unit: "mg/L", low: 0, high: 5000 },
+  /** Calcium and magnesium together, from a strip: not calcium hardness. */
+  totalHardness: { unit: "mg/L", low: 0, high: 5000 },
   cyanuricAcid: { unit: "mg/L", low: 0, high: 1000 },
   salt: { unit: "mg/L", low: 0, high: 40_000 },
   totalDissolvedSolids: { unit: "mg/L", low: 0, high: 40_000 },
   temperature: { unit: "°C", low: 0, high: 45 },
+  /** Acid, or base, that brings the developed pH sample to its target colour. */
+  acidDemand: { unit: "meq/L", low: 0, high: 50 },
+  baseDemand: { unit: "meq/L", low: 0, high: 50 },
 } as const satisfies Record<string, { unit: Unit; low: number; high: number }>;
 
-export type Unit = "mg/L" | "pH" | "°C";
+export type Unit = "mg/L" | "pH" | "°C" | "meq/L";
 export type Quantity = keyof typeof QUANTITIES;
 
 export const QUANTITY_NAMES = Object.keys(QUANTITIES) as Quantity[];

@@ -1,6 +1,7 @@
 import Joi from "joi";
 import { QUANTITY_NAMES } from "../measure/quantity";
-import type { Kit } from "./kit";
+import { TRAP_CODES } from "./doubts/doubt";
+import { type Kit, MEASURES } from "./kit";
 
 const id = Joi.string()
   .pattern(/^[a-z0-9]+(-[a-z0-9]+)*$/)
@@ -16,8 +17,8 @@ const colour = Joi.object({
 const step = Joi.object({
   reagent: words.required(),
   amount: Joi.number().positive().max(100).required(),
-  measure: Joi.valid("drops", "scoops", "tablets", "mL").required(),
-  mix: Joi.valid("swirl", "invert", "shake", "none").required(),
+  measure: Joi.valid(...MEASURES).required(),
+  mix: Joi.valid("swirl", "invert", "shake", "crush", "dip", "none").required(),
   wait: Joi.number().positive().max(3600),
   sample: Joi.number().positive().max(1000),
 });
@@ -27,6 +28,13 @@ const base = {
   quantity: Joi.valid(...QUANTITY_NAMES).required(),
   name: words.required(),
   steps: Joi.array().items(step).max(12).required(),
+  traps: Joi.array()
+    .items(Joi.valid(...TRAP_CODES))
+    .unique(),
+  continues: id,
+  before: colour,
+  after: colour,
+  caution: Joi.valid("acid-reagent"),
 };
 
 const titration = Joi.object({
@@ -44,18 +52,22 @@ const titration = Joi.object({
     .min(1)
     .max(6)
     .required(),
+  computed: Joi.object({
+    normality: Joi.number().greater(0).max(20).required(),
+    dropVolume: Joi.number().min(0.001).max(1).required(),
+    equivalentWeight: Joi.number().min(1).max(500).required(),
+  }),
+  target: Joi.number().min(6.5).max(8.5),
   before: colour.required(),
   after: colour.required(),
-  continues: id,
 });
 
 const scale = Joi.object({
   ...base,
-  kind: Joi.valid("comparator", "turbidity").required(),
+  kind: Joi.valid("comparator", "turbidity", "strip").required(),
   sample: Joi.number().positive().max(1000).required(),
   marks: Joi.array().items(Joi.number().min(0).max(40_000)).min(2).max(24).unique().required(),
-  before: colour,
-  after: colour,
+  strip: words,
 }).custom((value: { marks: number[] }, helpers) => {
   const ascending = value.marks.every((mark, index) => index === 0 || mark > (value.marks[index - 1] ?? 0));
   return ascending ? value : helpers.error("any.custom", { error: new Error("marks must ascend") });
@@ -64,7 +76,9 @@ const scale = Joi.object({
 const meter = Joi.object({
   ...base,
   kind: Joi.valid("meter").required(),
+  source: Joi.valid("meter", "photometer", "lab"),
   accuracy: Joi.number().min(0).max(1000).required(),
+  relative: Joi.number().min(0).max(1),
 });
 
 /** A kit as stored, sent or imported. */

@@ -3,14 +3,18 @@ import { type Measurement, QUANTITIES, type Quantity, tidy } from "../measure/qu
 import type { MeterMethod } from "./kit";
 
 /** A number read off an instrument, bracketed by its stated accuracy. */
-export function readMeter(method: Pick<MeterMethod, "quantity" | "accuracy">, value: unknown): Measurement {
+export function readMeter(
+  method: Pick<MeterMethod, "quantity" | "accuracy" | "relative">,
+  value: unknown,
+): Measurement {
   const { unit, low, high } = QUANTITIES[method.quantity];
   const read = numberWithin(method.quantity, value, low, high);
+  const error = Math.max(method.accuracy, (method.relative ?? 0) * read);
   return {
     value: tidy(read),
     unit,
-    low: tidy(Math.max(low, read - method.accuracy)),
-    high: tidy(read + method.accuracy),
+    low: tidy(Math.max(low, read - error)),
+    high: tidy(read + error),
     bound: "within",
   };
 }

@@ -1,14 +1,24 @@
 import { InputFault } from "../fault";
-import { type Measurement, QUANTITIES } from "../measure/quantity";
-import type { Method } from "./kit";
+import { type Measurement, QUANTITIES, tidy } from "../measure/quantity";
+import type { Method, ScaleMethod } from "./kit";
 import { plausible, readMeter } from "./meter";
 import { readScale, type ScalePlace } from "./scale";
 import { dropFactor, titrate } from "./titration";
 
 /** What the technician saw, by the kind of method: drops, a place on a scale, or a number. */
 export type Observation =
-  | { kind: "drops"; count: number; sample: number; dilution?: number }
-  | { kind: "place"; place: ScalePlace; dilution?: number }
+  | {
+      kind: "drops";
+      count: number;
+      sample: number;
+      dilution?: number;
+      /** Of the count, titrant that went in ahead of the indicator. */
+      ahead?: number;
+      /** Drops that changed nothing; not in the count. */
+      idle?: number;
+    }
+  /** A tube may be poured back and read again; the mean counts. */
+  | { kind: "place"; place: ScalePlace; again?: ScalePlace[]; dilution?: number }
   | { kind: "number"; value: number };
 
 /** Turns an observation into a measurement by the kit's method; the one way in for screens and server. */
@@ -19,8 +29,33 @@ export function measure(method: Method, seen: Observation): Measurement {
       method.quantity,
       titrate(seen.count, dropFactor(method, seen.sample), unit, seen.dilution),
     );
-  if ((method.kind === "comparator" || method.kind === "turbidity") && seen.kind === "place")
-    return plausible(method.quantity, readScale(method, seen.place, unit, seen.dilution));
+  if (isScale(method) && seen.kind === "place")
+    return plausible(
+      method.quantity,
+      meanOf(
+        [seen.place, ...(seen.again ?? [])].map((place) => readScale(method, place, unit, seen.dilution)),
+      ),
+    );
   if (method.kind === "meter" && seen.kind === "number") return readMeter(method, seen.value);
   throw new InputFault("inconsistent", "observation", seen.kind, method.kind);
+}
+
+export const isScale = (method: Method): method is ScaleMethod =>
+  method.kind === "comparator" || method.kind === "turbidity" || method.kind === "strip";
+
+/** The mean of several readings of one sample. One that ran off the scale makes the whole a bound. */
+function meanOf(readings: Measurement[]): Measurement {
+  const [first, ...rest] = readings;
+  if (!first) throw new InputFault("missing", "place", undefined);
+  if (rest.length === 0) return first;
+  const off = readings.find((reading) => reading.bound !== "within");
+  if (off) return off;
+  const mean = (pick: (reading: Measurement) => number): number =>
+    tidy(readings.reduce((sum, reading) => sum + pick(reading), 0) / readings.length);
+  return {
+    ...first,
+    value: mean((reading) => reading.value),
+    low: mean((reading) => reading.low ?? reading.value),
+    high: mean((reading) => reading.high ?? reading.value),
+  };
 }

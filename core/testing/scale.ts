@@ -17,7 +17,7 @@ const fault = (field: string, value: unknown, marks: readonly number[]) =>
 /**
  * Reads a comparator or a turbidity tube. Between two marks is that interval, with its middle as the
  * value; on a mark reaches half way to each neighbour. The last standard of a comparator is a bound,
- * never a number: beyond it every colour looks the same. The last line of a tube is a real match,
+ * never a number: beyond it every colour looks the same. A strip's pad reads like a comparator. The last line of a tube is a real match,
  * so its bounds are given by leaving one side null.
  *
  * @example readScale(phenolRed, { from: 7.4, to: 7.6 }) // { value: 7.5, low: 7.4, high: 7.6, … }
@@ -45,12 +45,13 @@ export function readScale(
     bound,
   });
 
-  const closed = method.kind === "comparator";
+  const closed = method.kind !== "turbidity";
   if (to === null || (closed && from === last && to === last)) {
     if (from !== last) throw new InputFault("inconsistent", "to", to, last);
     return at(last, null, last, "at-least");
   }
-  if (from === null || (closed && from === first && to === first)) {
+  // A standard of zero is a colour of its own: none.
+  if (from === null || (closed && from === first && to === first && first > 0)) {
     if (to !== first) throw new InputFault("inconsistent", "from", from, first);
     return at(null, first, first, "at-most");
   }
@@ -79,5 +80,6 @@ export function scalePlaces(method: Pick<ScaleMethod, "kind" | "marks">): ScaleP
   const last = marks[marks.length - 1] ?? null;
   const below = { from: null, to: first };
   const above = { from: last, to: null };
-  return method.kind === "comparator" ? [below, ...inner.slice(1, -1), above] : [below, ...inner, above];
+  if (method.kind === "turbidity") return [below, ...inner, above];
+  return first === 0 ? [...inner.slice(0, -1), above] : [below, ...inner.slice(1, -1), above];
 }

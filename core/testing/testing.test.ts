@@ -1,13 +1,14 @@
-import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { checked } from "../check";
 import { combinedFrom } from "./combined";
-import { type CountAction, type CountState, countStep, laterCount, newCount } from "./counting";
 import { methodById, stepsFor } from "./kit";
 import { kitSchema } from "./kit.schema";
+import { COMPARATOR_KIT } from "./kits/comparator-kit";
+import { INSTRUMENT_KIT } from "./kits/instruments";
+import { STRIP_KIT } from "./kits/strip-kit";
 import { TITRATION_KIT } from "./kits/titration-kit";
+import { methodsAt } from "./order/stations";
 import { measure } from "./result";
-import { methodsAt, nextStation } from "./stations";
 
 const reading = (value: number, low: number, high: number) => ({
   value,
@@ -15,62 +16,6 @@ const reading = (value: number, low: number, high: number) => ({
   low,
   high,
   bound: "within" as const,
-});
-
-describe("the running count", () => {
-  const action = fc.oneof(
-    { weight: 8, arbitrary: fc.constant<CountAction>({ kind: "drop" }) },
-    { weight: 2, arbitrary: fc.constant<CountAction>({ kind: "take-back" }) },
-    fc.constant<CountAction>({ kind: "start-again" }),
-    fc.constantFrom<CountAction>({ kind: "sample", millilitres: 10 }, { kind: "sample", millilitres: 25 }),
-  );
-  const run = (actions: CountAction[], from = newCount(25)) => actions.reduce(countStep, from);
-
-  it("is what a patient bystander would have written down", () => {
-    fc.assert(
-      fc.property(fc.array(action, { maxLength: 80 }), (actions) => {
-        let drops = 0;
-        let sample = 25;
-        for (const { kind, ...rest } of actions) {
-          if (kind === "drop") drops += 1;
-          if (kind === "take-back") drops = Math.max(0, drops - 1);
-          if (kind === "start-again") drops = 0;
-          if (kind === "sample" && "millilitres" in rest && rest.millilitres !== sample)
-            [sample, drops] = [rest.millilitres, 0];
-        }
-        expect(run(actions)).toMatchObject({ drops, sample });
-      }),
-    );
-  });
-
-  it("comes back whole from any mix of old and new copies", () => {
-    fc.assert(
-      fc.property(
-        fc.array(action, { minLength: 1, maxLength: 60 }),
-        fc.array(fc.nat(), { maxLength: 20 }),
-        (actions, order) => {
-          const states: CountState[] = [newCount(25)];
-          for (const one of actions) states.push(countStep(states.at(-1) ?? newCount(25), one));
-          // Copies arrive late, twice and out of order; the last one arrives at least once.
-          const arrived = [
-            ...order.map((index) => states[index % states.length] ?? newCount(25)),
-            states.at(-1) ?? newCount(25),
-          ];
-          expect(arrived.reduce(laterCount)).toEqual(states.at(-1));
-        },
-      ),
-    );
-  });
-
-  it("stops at the most a vessel takes, and restores what was wiped by mistake", () => {
-    const full = run(Array.from({ length: 600 }, (): CountAction => ({ kind: "drop" })));
-    expect(full.drops).toBe(500);
-    const wiped = countStep(full, { kind: "start-again" });
-    expect(countStep(wiped, { kind: "restore", drops: 500, sample: 25 })).toMatchObject({
-      drops: 500,
-      sequence: 502,
-    });
-  });
 });
 
 describe("combined chlorine from a total", () => {
@@ -89,15 +34,14 @@ describe("combined chlorine from a total", () => {
 
 describe("the kit that ships", () => {
   it("holds to its own schema", () => {
-    expect(checked(kitSchema, TITRATION_KIT)).toEqual(TITRATION_KIT);
+    for (const kit of [TITRATION_KIT, COMPARATOR_KIT, STRIP_KIT, INSTRUMENT_KIT])
+      expect(checked(kitSchema, kit)).toEqual(kit);
   });
   it("answers every station", () => {
     expect(methodsAt(TITRATION_KIT, "combinedChlorine").map(({ id }) => id)).toEqual([
       "combined-chlorine-fas-dpd",
       "total-chlorine-dpd",
     ]);
-    expect(nextStation(new Set())).toBe("freeChlorine");
-    expect(nextStation(new Set(["freeChlorine", "combinedChlorine"]))).toBe("ph");
   });
   it("doses the hardness reagents by sample size", () => {
     const method = methodById(TITRATION_KIT, "calcium-hardness");

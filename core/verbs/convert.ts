@@ -1,5 +1,5 @@
 import { InputFault } from "../fault";
-import { type Measurement, QUANTITIES } from "../measure/quantity";
+import { type Measurement, QUANTITIES, type Unit } from "../measure/quantity";
 import { methodById } from "../testing/kit";
 import { TITRATION_KIT } from "../testing/kits/titration-kit";
 import { computedFactor, dropFactor, titrate } from "../testing/titration";
@@ -17,9 +17,8 @@ const KIT_FIELDS = ["normality", "dropVolume", "equivalentWeight"] as const;
  * @example convert({ method: "free-chlorine-fas-dpd", sample: 25, count: 23 }) // { value: 4.6, low: 4.4, high: 4.6, … }
  */
 export function convert(input: Fields): ConvertAnswer {
-  const factor = factorOf(input);
+  const { factor, unit } = factorOf(input);
   const dilution = isGiven(input, "dilution") ? (input.dilution as number) : 1;
-  const unit = QUANTITIES.freeChlorine.unit;
   if (!isGiven(input, "count")) {
     if (isGiven(input, "normality")) return { factor };
     throw new InputFault("missing", "count", undefined);
@@ -27,7 +26,8 @@ export function convert(input: Fields): ConvertAnswer {
   return { ...titrate(input.count as number, factor, unit, dilution), factor };
 }
 
-function factorOf(input: Fields): number {
+function factorOf(input: Fields): { factor: number; unit: Unit } {
+  const unit = "mg/L";
   if (isGiven(input, "method")) {
     const id = input.method;
     const method = typeof id === "string" ? methodById(TITRATION_KIT, id) : undefined;
@@ -38,14 +38,14 @@ function factorOf(input: Fields): number {
         id,
         TITRATION_KIT.methods.filter(({ kind }) => kind === "titration").map((known) => known.id),
       );
-    return dropFactor(method, input.sample);
+    return { factor: dropFactor(method, input.sample), unit: QUANTITIES[method.quantity].unit };
   }
   if (isGiven(input, "factor")) {
     titrate(0, input.factor as number, "mg/L");
-    return input.factor as number;
+    return { factor: input.factor as number, unit };
   }
   if (KIT_FIELDS.some((field) => isGiven(input, field)))
-    return computedFactor(input as unknown as Parameters<typeof computedFactor>[0]);
+    return { factor: computedFactor(input as unknown as Parameters<typeof computedFactor>[0]), unit };
   throw new InputFault("missing", "method", undefined);
 }
 
@@ -79,7 +79,7 @@ export const convertSchema = {
     type: "object",
     properties: {
       value: number("mg/L"),
-      unit: { const: "mg/L" },
+      unit: { enum: ["mg/L", "meq/L"] },
       low: number("mg/L; the truth lies above"),
       high: number("mg/L; and not over"),
       bound: { const: "within" },

@@ -1,4 +1,4 @@
-import { SURFACES, type Surface } from "#core";
+import { SANITISERS, type Sanitiser, SURFACES, type Surface } from "#core";
 import type { FirmScope } from "./connection";
 
 export interface Basin {
@@ -8,6 +8,7 @@ export interface Basin {
   surface: Surface;
   litres: number;
   indoors: boolean;
+  sanitiser: Sanitiser;
   callDays: number[];
   note: string;
   kitId: string;
@@ -43,6 +44,7 @@ const select = (scope: FirmScope) =>
       "basin.surface",
       "basin.litres",
       "basin.indoors",
+      "basin.sanitiser",
       "basin.call_days",
       "basin.note",
       "basin.kit_id",
@@ -65,6 +67,7 @@ const basinFrom = (row: Row): Basin => ({
   surface: oneOf(SURFACES, row.surface),
   litres: row.litres,
   indoors: row.indoors,
+  sanitiser: oneOf(SANITISERS, row.sanitiser),
   callDays: row.call_days,
   note: row.note,
   kitId: row.kit_id,

@@ -68,6 +68,28 @@ export async function saveDose(
   return true;
 }
 
+/** What went into a basin since `from`, the newest first, with its compound and the volume of that visit. */
+export const dosesAt = (scope: FirmScope, basinId: string, from: Date) =>
+  scope
+    .selectFrom("visit")
+    .innerJoin("dose", (join) =>
+      join.onRef("dose.firm_id", "=", "visit.firm_id").onRef("dose.visit_id", "=", "visit.id"),
+    )
+    .innerJoin("product", "product.id", "dose.product_id")
+    .select([
+      "product.compound",
+      "product.strength",
+      "dose.given_grams as grams",
+      "dose.given_at as givenAt",
+      "visit.litres",
+    ])
+    .where("visit.basin_id", "=", basinId)
+    .where("dose.superseded_at", "is", null)
+    .where("dose.given_at", ">", from)
+    .where("dose.given_grams", ">", 0)
+    .orderBy("dose.given_at", "desc")
+    .execute();
+
 /** Writes what was found at the close of a visit. Written once; the same again changes nothing. */
 export async function saveFindings(
   scope: FirmScope,

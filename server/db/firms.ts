@@ -6,19 +6,22 @@ export interface Firm {
   name: string;
   units: UnitSystem;
   timeZone: string;
+  /** Month and day on which the season begins, as 04-01: reagents are renewed then. */
+  seasonStart: string;
 }
 
 /** The firm whose rows this scope sees. */
 export async function firmOf(scope: FirmScope): Promise<Firm> {
   const row = await scope
     .selectFrom("firm")
-    .select(["id", "name", "unit_system", "time_zone"])
+    .select(["id", "name", "unit_system", "time_zone", "season_start"])
     .executeTakeFirstOrThrow();
   return {
     id: row.id,
     name: row.name,
     units: row.unit_system === "metric" ? "metric" : "us",
     timeZone: row.time_zone,
+    seasonStart: row.season_start,
   };
 }
 

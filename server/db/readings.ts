@@ -1,5 +1,5 @@
 import { sql } from "kysely";
-import type { Measurement, Observation, Quantity } from "#core";
+import type { Doubt, Measurement, Observation, Quantity } from "#core";
 import { QUANTITIES, QUANTITY_NAMES } from "#core";
 import type { FirmScope } from "./connection";
 
@@ -8,9 +8,15 @@ export interface StoredReading extends Measurement {
   id: string;
   visitId: string;
   quantity: Quantity;
+  /** The version of the kit whose method made it. */
+  kitId: string;
   methodId: string;
   observation: Observation;
+  /** What spoke against it when it was saved. */
+  doubts: Doubt[];
   takenAt: Date;
+  /** The best of its visit for this quantity. */
+  used: boolean;
 }
 
 const isQuantity = (name: string): name is Quantity => QUANTITY_NAMES.some((known) => known === name);
@@ -23,9 +29,12 @@ const COLUMNS = [
   "reading.low",
   "reading.high",
   "reading.bound",
+  "reading.kit_id",
   "reading.method_id",
   "reading.observation",
+  "reading.doubts",
   "reading.taken_at",
+  "reading.used",
 ] as const;
 
 interface Row {
@@ -36,9 +45,12 @@ interface Row {
   low: number | null;
   high: number | null;
   bound: string;
+  kit_id: string;
   method_id: string;
   observation: unknown;
+  doubts: unknown;
   taken_at: Date;
+  used: boolean;
 }
 
 function readingFrom(row: Row): StoredReading[] {
@@ -53,9 +65,12 @@ function readingFrom(row: Row): StoredReading[] {
       low: row.low,
       high: row.high,
       bound: row.bound as Measurement["bound"],
+      kitId: row.kit_id,
       methodId: row.method_id,
       observation: row.observation as Observation,
+      doubts: row.doubts as Doubt[],
       takenAt: row.taken_at,
+      used: row.used,
     },
   ];
 }
@@ -63,7 +78,7 @@ function readingFrom(row: Row): StoredReading[] {
 const inOrder = (readings: StoredReading[]): StoredReading[] =>
   readings.sort((a, b) => QUANTITY_NAMES.indexOf(a.quantity) - QUANTITY_NAMES.indexOf(b.quantity));
 
-/** The readings that stand, of these visits, in the order in which they are always told. */
+/** The readings that stand, of these visits, in the order in which they are always told; used and not. */
 export async function readingsOfVisits(scope: FirmScope, visitIds: string[]): Promise<StoredReading[]> {
   if (visitIds.length === 0) return [];
   const rows = await scope
@@ -87,15 +102,16 @@ export async function lastReadings(
     cross join lateral (
       select reading.* from visit join reading on reading.firm_id = visit.firm_id and reading.visit_id = visit.id
       where visit.basin_id = ${basinId} and visit.started_at < ${before} and visit.finished_at is not null
-        and reading.quantity = wanted.quantity and reading.superseded_at is null
+        and reading.quantity = wanted.quantity and reading.superseded_at is null and reading.used
       order by visit.started_at desc limit 1
     ) as newest`.execute(scope);
   return rows.rows.flatMap(readingFrom);
 }
 
 /**
- * Saves a reading under a key that the client made. One that stood for the same quantity in the visit
- * is superseded, not overwritten. The same key again changes nothing.
+ * Saves a reading under a key that the client made. One that stood for the same quantity by the same
+ * method is superseded, not overwritten; one by another method stands beside it, and `best` says which
+ * of them is used. The same key again changes nothing.
  *
  * @returns whether it was new
  */
@@ -104,6 +120,7 @@ export async function saveReading(
   firmId: string,
   memberId: string,
   reading: StoredReading,
+  best: (standing: StoredReading[]) => number,
 ): Promise<boolean> {
   const known = await scope
     .selectFrom("reading")
@@ -111,11 +128,13 @@ export async function saveReading(
     .where("id", "=", reading.id)
     .executeTakeFirst();
   if (known) return false;
-  const standing = await scope
+  const superseded = await scope
     .updateTable("reading")
     .set({ superseded_at: reading.takenAt })
     .where("visit_id", "=", reading.visitId)
     .where("quantity", "=", reading.quantity)
+    .where("kit_id", "=", reading.kitId)
+    .where("method_id", "=", reading.methodId)
     .where("superseded_at", "is", null)
     .returning("id")
     .executeTakeFirst();
@@ -131,11 +150,72 @@ export async function saveReading(
       low: reading.low,
       high: reading.high,
       bound: reading.bound,
+      kit_id: reading.kitId,
       method_id: reading.methodId,
       observation: JSON.stringify(reading.observation),
+      doubts: JSON.stringify(reading.doubts),
       taken_at: reading.takenAt,
-      supersedes: standing?.id ?? null,
+      supersedes: superseded?.id ?? null,
+      used: false,
     })
     .execute();
+  await markBest(scope, reading, best);
   return true;
+}
+
+async function markBest(
+  scope: FirmScope,
+  { visitId, quantity }: StoredReading,
+  best: (standing: StoredReading[]) => number,
+): Promise<void> {
+  const standing = (await readingsOfVisits(scope, [visitId]))
+    .filter((reading) => reading.quantity === quantity)
+    .sort((a, b) => a.takenAt.getTime() - b.takenAt.getTime());
+  const chosen = standing[best(standing)];
+  const ofQuantity = scope
+    .updateTable("reading")
+    .where("visit_id", "=", visitId)
+    .where("quantity", "=", quantity)
+    .where("superseded_at", "is", null);
+  await ofQuantity.set({ used: false }).where("used", "=", true).execute();
+  if (chosen) await ofQuantity.set({ used: true }).where("id", "=", chosen.id).execute();
+}
+
+/** Whether a hardness endpoint at this basin ever needed titrant ahead of its indicator. */
+export async function metalsSeenAt(scope: FirmScope, basinId: string): Promise<boolean> {
+  const { rows } = await sql<{ seen: boolean }>`
+    select exists (
+      select from visit join reading on reading.firm_id = visit.firm_id and reading.visit_id = visit.id
+      where visit.basin_id = ${basinId} and reading.quantity = 'calciumHardness'
+        and (reading.observation ->> 'ahead')::numeric > 0
+    ) as seen`.execute(scope);
+  return rows[0]?.seen ?? false;
+}
+
+/**
+ * For each of these quantities and each basin: the newest reading of the last 14 days, and what the
+ * 60 days before it came to on average. Basins without both are left out.
+ */
+export async function changesLately(
+  scope: FirmScope,
+  quantities: readonly Quantity[],
+  now: Date,
+): Promise<{ quantity: Quantity; before: number; now: number }[]> {
+  const { rows } = await sql<{ quantity: string; before: number; now: number }>`
+    with lately as (
+      select visit.basin_id, reading.quantity, reading.value, reading.taken_at
+      from reading join visit on visit.firm_id = reading.firm_id and visit.id = reading.visit_id
+      where reading.quantity = any(${sql.val(quantities)}::text[])
+        and reading.taken_at > ${now}::timestamptz - interval '74 days' and reading.taken_at <= ${now}
+        and reading.superseded_at is null and reading.used and reading.bound = 'within'
+    )
+    select quantity, avg(value) filter (where taken_at <= ${now}::timestamptz - interval '14 days') as before,
+      (array_agg(value order by taken_at desc)
+        filter (where taken_at > ${now}::timestamptz - interval '14 days'))[1] as now
+    from lately group by basin_id, quantity`.execute(scope);
+  return rows.flatMap((row) =>
+    isQuantity(row.quantity) && row.before !== null && row.now !== null
+      ? [{ quantity: row.quantity, before: row.before, now: row.now }]
+      : [],
+  );
 }

@@ -38,8 +38,25 @@ export interface Basin {
   note: Generated<string>;
   position: Generated<number>;
   range_set_id: string;
+  sanitiser: Generated<string>;
   site_id: string;
   surface: string;
+}
+
+export interface Bottle {
+  added_at: Timestamp;
+  emptied_at: Timestamp | null;
+  expires_on: Timestamp | null;
+  firm_id: string;
+  /**
+   * drops, scoops, tablets, mL or strips when it was full
+   */
+  full: number;
+  id: string;
+  lot: Generated<string>;
+  measure: string;
+  opened_on: Timestamp | null;
+  reagent: string;
 }
 
 export interface Dose {
@@ -60,11 +77,18 @@ export interface Dose {
 }
 
 export interface DropCount {
+  ahead: Generated<number>;
   drops: number;
   firm_id: string;
+  /**
+   * the screen that counts
+   */
+  holder: Generated<string>;
+  idle: Generated<number>;
   method_id: string;
   sample: number;
   sequence: number;
+  term: Generated<number>;
   updated_at: Generated<Timestamp>;
   visit_id: string;
 }
@@ -83,6 +107,7 @@ export interface Firm {
   demo: Generated<boolean>;
   id: string;
   name: string;
+  season_start: Generated<string>;
   time_zone: Generated<string>;
   unit_system: Generated<string>;
 }
@@ -96,6 +121,10 @@ export interface Kit {
    * the kit that this is a version of; id names the version
    */
   line: string;
+  /**
+   * who made this version; null for what shipped
+   */
+  member_id: string | null;
   version: number;
 }
 
@@ -108,6 +137,17 @@ export interface Member {
   name: string;
   password_hash: string;
   role: string;
+}
+
+export interface Photo {
+  bytes: Buffer;
+  firm_id: string;
+  id: string;
+  kind: string;
+  member_id: string;
+  removed_at: Timestamp | null;
+  taken_at: Timestamp;
+  visit_id: string;
 }
 
 export interface Product {
@@ -133,9 +173,14 @@ export interface RangeSet {
 
 export interface Reading {
   bound: string;
+  doubts: Generated<Json>;
   firm_id: string;
   high: number | null;
   id: string;
+  /**
+   * the version of the kit whose method made it
+   */
+  kit_id: string;
   low: number | null;
   member_id: string;
   method_id: string;
@@ -144,8 +189,20 @@ export interface Reading {
   superseded_at: Timestamp | null;
   supersedes: string | null;
   taken_at: Timestamp;
+  /**
+   * the best of the visit for its quantity
+   */
+  used: Generated<boolean>;
   value: number;
   visit_id: string;
+}
+
+export interface ReagentUse {
+  amount: number;
+  bottle_id: string | null;
+  firm_id: string;
+  reading_id: string;
+  reagent: string;
 }
 
 export interface Session {
@@ -181,23 +238,28 @@ export interface Visit {
    * volume of the basin as it was known then
    */
   litres: number;
+  look: Json | null;
   member_id: string;
   note: Generated<string>;
   range_set_id: string;
+  sampling: Json | null;
   started_at: Timestamp;
 }
 
 export interface DB {
   basin: Basin;
+  bottle: Bottle;
   dose: Dose;
   drop_count: DropCount;
   finding: Finding;
   firm: Firm;
   kit: Kit;
   member: Member;
+  photo: Photo;
   product: Product;
   range_set: RangeSet;
   reading: Reading;
+  reagent_use: ReagentUse;
   session: Session;
   site: Site;
   visit: Visit;

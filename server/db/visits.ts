@@ -1,4 +1,5 @@
 import { sql } from "kysely";
+import type { Look, Sampling } from "#core";
 import type { FirmScope } from "./connection";
 
 export interface Visit {
@@ -12,6 +13,10 @@ export interface Visit {
   startedAt: Date;
   finishedAt: Date | null;
   note: string;
+  /** The look round; null until it was made. */
+  look: Look | null;
+  /** How the sample was taken; null until it was. */
+  sampling: Sampling | null;
 }
 
 const select = (scope: FirmScope) =>
@@ -29,15 +34,32 @@ const select = (scope: FirmScope) =>
       "visit.started_at as startedAt",
       "visit.finished_at as finishedAt",
       "visit.note",
+      "visit.look",
+      "visit.sampling",
     ]);
 
+type Row = Awaited<ReturnType<ReturnType<typeof select>["executeTakeFirstOrThrow"]>>;
+
+const visitFrom = (row: Row): Visit => ({
+  ...row,
+  look: row.look as Look | null,
+  sampling: row.sampling as Sampling | null,
+});
+
 /** One visit, or undefined when this firm has none under that id. */
-export const visitById = (scope: FirmScope, id: string): Promise<Visit | undefined> =>
-  select(scope).where("visit.id", "=", id).executeTakeFirst();
+export async function visitById(scope: FirmScope, id: string): Promise<Visit | undefined> {
+  const row = await select(scope).where("visit.id", "=", id).executeTakeFirst();
+  return row && visitFrom(row);
+}
 
 /** The visit under way at a basin. */
-export const openVisitAt = (scope: FirmScope, basinId: string): Promise<Visit | undefined> =>
-  select(scope).where("basin_id", "=", basinId).where("finished_at", "is", null).executeTakeFirst();
+export async function openVisitAt(scope: FirmScope, basinId: string): Promise<Visit | undefined> {
+  const row = await select(scope)
+    .where("basin_id", "=", basinId)
+    .where("finished_at", "is", null)
+    .executeTakeFirst();
+  return row && visitFrom(row);
+}
 
 /**
  * Starts a visit under a key that the client made, with the kit, range set and volume of this moment.
@@ -83,11 +105,18 @@ export async function finishVisit(scope: FirmScope, id: string, note: string, no
     .execute();
 }
 
-/** Keeps a note typed before the visit is closed. */
-export async function keepNote(scope: FirmScope, id: string, note: string): Promise<void> {
+/** Keeps what the look round found, or how the sample was taken, while the visit is under way. */
+export async function keepBeforeTests(
+  scope: FirmScope,
+  id: string,
+  found: { look?: Look; sampling?: Sampling },
+): Promise<void> {
   await scope
     .updateTable("visit")
-    .set({ note })
+    .set({
+      ...(found.look ? { look: JSON.stringify(found.look) } : {}),
+      ...(found.sampling ? { sampling: JSON.stringify(found.sampling) } : {}),
+    })
     .where("id", "=", id)
     .where("finished_at", "is", null)
     .execute();

@@ -1,4 +1,4 @@
-import type { Product, Surface } from "#core";
+import type { Measure, Product, Surface } from "#core";
 import type { BasinKind } from "../db/basins";
 
 /** Fennmoor Water Care and the basins it keeps in Orrin Vale. All of it is invented. */
@@ -378,4 +378,36 @@ export const PRODUCTS: (Product & { name: string; density: number | null; priceP
     pricePerKg: 1.8,
   },
   { product: "cyanuric-acid", name: "Stabiliser 99 %", strength: 0.99, density: 0.85, pricePerKg: 7.2 },
+];
+
+/** The bottles in use: when each was opened, days ago, and how many days it is good for from today. */
+export const BOTTLES: {
+  reagent: string;
+  measure: Measure;
+  full: number;
+  lot: string;
+  openedAgo: number;
+  goodFor: number;
+}[] = [
+  { reagent: "ferrous titrant", measure: "drops", full: 1440, lot: "F-2207", openedAgo: 13, goodFor: 210 },
+  { reagent: "DPD powder", measure: "scoops", full: 200, lot: "P-0931", openedAgo: 18, goodFor: 400 },
+  { reagent: "potassium iodide", measure: "drops", full: 720, lot: "K-1180", openedAgo: 13, goodFor: 330 },
+  { reagent: "phenol red", measure: "drops", full: 720, lot: "R-0418", openedAgo: 9, goodFor: 120 },
+  { reagent: "acid titrant", measure: "drops", full: 1440, lot: "A-3350", openedAgo: 40, goodFor: 260 },
+  { reagent: "thiosulfate", measure: "drops", full: 720, lot: "T-1022", openedAgo: 60, goodFor: 300 },
+  {
+    reagent: "alkalinity indicator",
+    measure: "drops",
+    full: 720,
+    lot: "I-0777",
+    openedAgo: 40,
+    goodFor: 190,
+  },
+  { reagent: "calcium buffer", measure: "drops", full: 1440, lot: "B-2914", openedAgo: 70, goodFor: 90 },
+  { reagent: "hardness indicator", measure: "drops", full: 720, lot: "H-0605", openedAgo: 70, goodFor: 150 },
+  // Stood at the back of the shelf too long.
+  { reagent: "hardness titrant", measure: "drops", full: 1440, lot: "E-1843", openedAgo: 90, goodFor: -12 },
+  { reagent: "melamine reagent", measure: "mL", full: 473, lot: "M-0211", openedAgo: 80, goodFor: 365 },
+  // Left over from before the season.
+  { reagent: "silver titrant", measure: "drops", full: 720, lot: "S-1405", openedAgo: 340, goodFor: 45 },
 ];

@@ -1,10 +1,21 @@
 import { sql } from "kysely";
 import { v7 as uuid } from "uuid";
-import { OUTDOOR_FIXED_BAND, type Random, SPA_WARM_WATER, seeded, TITRATION_KIT } from "#core";
+import {
+  COMPARATOR_KIT,
+  INSTRUMENT_KIT,
+  nothingFound,
+  OUTDOOR_FIXED_BAND,
+  type Random,
+  reagentsUsed,
+  SPA_WARM_WATER,
+  STRIP_KIT,
+  seeded,
+  TITRATION_KIT,
+} from "#core";
 import { hashPassword } from "../auth/passwords";
 import { dayIn } from "../calendar";
 import { asFirm, asGate, type Database, type FirmScope } from "../db/connection";
-import { BASINS, DEMO_PASSWORD, FIRM, MEMBERS, PRODUCTS, SITES } from "./cast";
+import { BASINS, BOTTLES, DEMO_PASSWORD, FIRM, MEMBERS, PRODUCTS, SITES } from "./cast";
 import { demoHistory } from "./history";
 
 const SEED = 20_260_401;
@@ -81,7 +92,10 @@ async function loadShelf(scope: FirmScope, firmId: string, key: () => string): P
   const kit = version(TITRATION_KIT);
   const outdoor = version(OUTDOOR_FIXED_BAND);
   const spa = version(SPA_WARM_WATER);
-  await scope.insertInto("kit").values(kit).execute();
+  await scope
+    .insertInto("kit")
+    .values([kit, ...[COMPARATOR_KIT, STRIP_KIT, INSTRUMENT_KIT].map(version)])
+    .execute();
   await scope.insertInto("range_set").values([outdoor, spa]).execute();
   const products = PRODUCTS.map((product, position) => ({
     id: key(),
@@ -136,6 +150,7 @@ async function loadPlaces(
         surface: basin.surface,
         litres: basin.litres,
         indoors: basin.indoors,
+        sanitiser: basin.habits.feeder === "salt-cell" ? "salt-cell" : "chlorine",
         kit_id: shelf.kitId,
         range_set_id: shelf.rangeSetIds[basin.rangeSet],
         call_days: basin.callDays,
@@ -185,6 +200,8 @@ async function loadYear(scope: FirmScope, setting: YearSetting): Promise<void> {
           started_at: visit.startedAt,
           finished_at: visit.finishedAt,
           note: visit.note,
+          look: JSON.stringify(nothingFound()),
+          sampling: JSON.stringify({ circulation: "running", ignored: [] }),
         })),
       )
       .execute(),
@@ -200,12 +217,47 @@ async function loadYear(scope: FirmScope, setting: YearSetting): Promise<void> {
       low: measured.low,
       high: measured.high,
       bound: measured.bound,
+      kit_id: shelf.kitId,
       method_id: method.id,
       observation: JSON.stringify(seen),
       taken_at: at,
     })),
   );
   await insertAll(readings, (part) => scope.insertInto("reading").values(part).execute());
+  const bottles = BOTTLES.map((bottle) => ({
+    ...bottle,
+    id: key(new Date(now.getTime() - bottle.openedAgo * DAY)),
+  }));
+  const dayAgo = (days: number) => dayIn(new Date(now.getTime() - days * DAY), FIRM.timeZone);
+  await scope
+    .insertInto("bottle")
+    .values(
+      bottles.map((bottle) => ({
+        id: bottle.id,
+        firm_id: firmId,
+        reagent: bottle.reagent,
+        measure: bottle.measure,
+        full: bottle.full,
+        lot: bottle.lot,
+        opened_on: dayAgo(bottle.openedAgo),
+        expires_on: dayAgo(-bottle.goodFor),
+        added_at: new Date(now.getTime() - bottle.openedAgo * DAY),
+      })),
+    )
+    .execute();
+  let index = 0;
+  const used = year.flatMap((visit) =>
+    visit.readings.flatMap(({ method, seen, at }) => {
+      const readingId = readings[index++]?.id ?? "";
+      return reagentsUsed(method, seen).flatMap(({ reagent, amount }) => {
+        const bottle = bottles.find((one) => one.reagent === reagent);
+        return bottle && now.getTime() - at.getTime() < bottle.openedAgo * DAY
+          ? [{ firm_id: firmId, reading_id: readingId, reagent, bottle_id: bottle.id, amount }]
+          : [];
+      });
+    }),
+  );
+  await insertAll(used, (part) => scope.insertInto("reagent_use").values(part).execute());
   const found = year.flatMap((visit) =>
     visit.findings.map((finding, position) => ({
       id: key(visit.finishedAt),

@@ -1,225 +1,140 @@
-import { v7 as uuid } from "uuid";
 import {
-  type Advice,
-  adviseEach,
-  balanceOf,
-  type CountState,
-  combinedFrom,
-  type Finding,
+  CADENCE,
+  type Due,
+  dueTests,
   findings,
   InputFault,
   type Kit,
-  measure,
+  type LogView,
+  type Method,
+  mayActOn,
   methodById,
-  type Observation,
-  type Quantity,
+  placeInRange,
   type RangeSet,
   type Readings,
-  type WaterBalance,
+  rangeFor,
+  stationsWith,
 } from "#core";
 import { type Basin, basinById } from "../db/basins";
 import type { FirmScope } from "../db/connection";
-import { countsOf } from "../db/counts";
-import { dosesOfVisits, type StoredDose, saveDose, saveFindings } from "../db/doses";
-import { lastReadings, readingsOfVisits, type StoredReading, saveReading } from "../db/readings";
-import { kitVersion, productsOf, rangeSetVersion, type ShelfProduct } from "../db/shelf";
-import { finishVisit, type Visit, visitById } from "../db/visits";
+import { countsOf, type KeptCount } from "../db/counts";
+import { dosesOfVisits, findingsOfVisits, type StoredDose } from "../db/doses";
+import { firmOf } from "../db/firms";
+import { type KitOnShelf, kitsOf, kitVersion, rangeSetVersion } from "../db/kits";
+import { type Photo, photosOf } from "../db/photos";
+import { productsOf, type ShelfProduct } from "../db/products";
+import { lastReadings, readingsOfVisits, type StoredReading } from "../db/readings";
+import { type Visit, visitById, visitsOfBasin } from "../db/visits";
+import { logView } from "./log-view";
 
 /** A visit with everything that its pages show and its writes need. */
 export interface OpenedVisit {
   visit: Visit;
   basin: Basin;
+  /** The kit of the visit, in the version that it began with. */
   kit: Kit;
+  /** What else is on the truck: the firm's other kits. */
+  otherKits: Pick<KitOnShelf, "id" | "kit">[];
   rangeSet: RangeSet;
-  /** Made in this visit. */
+  /** Made in this visit: for each quantity the one that is used. */
   readings: StoredReading[];
+  /** Made in this visit by another method, and not the best. */
+  beside: StoredReading[];
   /** The newest of each quantity from earlier visits. */
   earlier: StoredReading[];
-  counts: Record<string, CountState>;
+  counts: Record<string, KeptCount>;
   doses: StoredDose[];
   products: ShelfProduct[];
+  photos: Photo[];
+  log: LogView;
+  due: Due[];
 }
 
-/** Readings older than this say nothing about today's water. */
-const CARRY_DAYS = 60;
 const DAY = 86_400_000;
 
 /** Opens a visit, or undefined when this firm has none under that id. */
-export async function openVisit(scope: FirmScope, id: string): Promise<OpenedVisit | undefined> {
+export async function openVisit(scope: FirmScope, id: string, now: Date): Promise<OpenedVisit | undefined> {
   const visit = await visitById(scope, id);
   if (!visit) return undefined;
   const basin = await basinById(scope, visit.basinId);
   if (!basin) return undefined;
+  const kit = await kitVersion(scope, visit.kitId);
+  const rangeSet = await rangeSetVersion(scope, visit.rangeSetId);
+  const standing = await readingsOfVisits(scope, [id]);
+  const earlier = await lastReadings(scope, visit.basinId, visit.startedAt);
+  const readings = standing.filter((reading) => reading.used);
+  const at = visit.finishedAt ?? now;
+  const log = await logView(scope, await firmOf(scope), visit, earlier, at);
+  const opened = { visit, basin, kit, rangeSet, readings, earlier, log };
   return {
-    visit,
-    basin,
-    kit: await kitVersion(scope, visit.kitId),
-    rangeSet: await rangeSetVersion(scope, visit.rangeSetId),
-    readings: await readingsOfVisits(scope, [id]),
-    earlier: await lastReadings(scope, visit.basinId, visit.startedAt),
+    ...opened,
+    otherKits: (await kitsOf(scope)).filter((other) => other.id !== visit.kitId),
+    beside: standing.filter((reading) => !reading.used),
     counts: await countsOf(scope, id),
     doses: await dosesOfVisits(scope, [id]),
     products: await productsOf(scope),
+    photos: await photosOf(scope, id),
+    due: await dueAt(scope, opened, at),
   };
 }
 
-/** Takes the visit's row so that two writes to one visit follow one another. */
-async function holdVisit(scope: FirmScope, id: string): Promise<Visit> {
-  await scope.selectFrom("visit").select("id").where("id", "=", id).forUpdate().execute();
-  const visit = await visitById(scope, id);
-  if (!visit) throw new InputFault("unknown", "visit", id);
-  return visit;
-}
-
-interface Author {
-  firmId: string;
-  memberId: string;
-  now: Date;
-}
-
-/**
- * Saves what was seen at a station as a reading, converted by the kit version of the visit. A total
- * chlorine reading also gives the combined one; a free reading made again corrects it.
- */
-export async function recordObservation(
+async function dueAt(
   scope: FirmScope,
-  author: Author,
-  visitId: string,
-  sent: { id: string; methodId: string; seen: Observation },
-): Promise<void> {
-  const visit = await holdVisit(scope, visitId);
-  if (visit.finishedAt) throw new InputFault("inconsistent", "visit", "finished");
-  const kit = await kitVersion(scope, visit.kitId);
-  const method = methodById(kit, sent.methodId);
+  opened: Pick<OpenedVisit, "visit" | "basin" | "kit" | "rangeSet" | "readings" | "earlier" | "log">,
+  now: Date,
+): Promise<Due[]> {
+  const { visit, basin, kit, rangeSet, readings, earlier, log } = opened;
+  const [last] = await visitsOfBasin(scope, basin.id, 1, visit.startedAt);
+  const found = last ? await findingsOfVisits(scope, [last.id]) : [];
+  const ph = readings.find((reading) => reading.quantity === "ph" && mayActOn(reading.doubts));
+  const place = ph ? placeInRange(ph, rangeFor(rangeSet, "ph", basin.surface)) : "within";
+  return dueTests({
+    stations: stationsWith(kit, basin.sanitiser),
+    cadence: CADENCE,
+    lastDaysAgo: Object.fromEntries(
+      earlier.map((reading) => [reading.quantity, (now.getTime() - reading.takenAt.getTime()) / DAY]),
+    ),
+    outLastTime: new Set(found.map(({ finding }) => finding.quantity)),
+    doses: log.doses.map((dose) => ({ ...dose, daysAgo: dose.hoursAgo / 24 })),
+    litres: visit.litres,
+    phOff: place === "within" ? null : place,
+  });
+}
+
+/** The method that made a reading, from the version of the kit that it names. */
+export async function methodOf(scope: FirmScope, kitId: string, methodId: string): Promise<Method> {
+  const kit = await kitVersion(scope, kitId).catch(() => {
+    throw new InputFault("unknown", "kitId", kitId);
+  });
+  const method = methodById(kit, methodId);
   if (!method)
     throw new InputFault(
       "unknown",
       "methodId",
-      sent.methodId,
+      methodId,
       kit.methods.map((known) => known.id),
     );
-  const reading: StoredReading = {
-    ...measure(method, sent.seen),
-    id: sent.id,
-    visitId,
-    quantity: method.quantity,
-    methodId: method.id,
-    observation: sent.seen,
-    takenAt: author.now,
-  };
-  const standing = await readingsOfVisits(scope, [visitId]);
-  const byQuantity = new Map(standing.map((other) => [other.quantity, other]));
-  byQuantity.set(reading.quantity, reading);
-  const combined = combinedOf(byQuantity, reading);
-  const isNew = await saveReading(scope, author.firmId, author.memberId, reading);
-  if (isNew && combined) await saveReading(scope, author.firmId, author.memberId, combined);
+  return method;
 }
 
-/** Combined chlorine as total less free, when this reading is one of the two and the other is there. */
-function combinedOf(
-  standing: ReadonlyMap<Quantity, StoredReading>,
-  reading: StoredReading,
-): StoredReading | null {
-  if (reading.quantity !== "totalChlorine" && reading.quantity !== "freeChlorine") return null;
-  const total = standing.get("totalChlorine");
-  const free = standing.get("freeChlorine");
-  if (!total) return null;
-  if (!free) throw new InputFault("missing", "freeChlorine", undefined);
-  return {
-    ...combinedFrom(total, free),
-    id: uuid(),
-    visitId: reading.visitId,
-    quantity: "combinedChlorine",
-    methodId: total.methodId,
-    observation: total.observation,
-    takenAt: reading.takenAt,
-  };
-}
+/** What the readings that may be acted on break of the range set. */
+export const findingsNow = ({ readings, rangeSet, basin }: OpenedVisit) =>
+  findings(byQuantity(readings.filter((reading) => mayActOn(reading.doubts))), rangeSet, basin.surface);
 
-export interface Judgement {
-  findings: Finding[];
-  advice: Advice[];
-  /** How the water stands as a whole; null while readings for it are missing. */
-  balance: WaterBalance | null;
-  /** Quantities that were not tested today and stand in from earlier for the amounts. */
-  carried: StoredReading[];
-}
-
-const byQuantity = (readings: StoredReading[]): Readings =>
+export const byQuantity = (readings: StoredReading[]): Readings =>
   Object.fromEntries(readings.map((reading) => [reading.quantity, reading]));
 
-/** Judges what was measured in this visit; what was not tested is carried into the amounts only. */
-export function judge(opened: OpenedVisit): Judgement {
-  const { visit, basin, rangeSet, readings, earlier, products } = opened;
-  const measured = new Set(readings.map((reading) => reading.quantity));
-  const carried = earlier.filter(
-    (reading) =>
-      !measured.has(reading.quantity) &&
-      visit.startedAt.getTime() - reading.takenAt.getTime() < CARRY_DAYS * DAY,
-  );
-  const found = findings(byQuantity(readings), rangeSet, basin.surface);
-  const fill = basin.site.fillHardness;
-  return {
-    findings: found,
-    carried,
-    balance: balanceOf(
-      Object.fromEntries(
-        [...carried, ...readings].map((reading) => [
-          reading.quantity,
-          { ...reading, kind: methodById(opened.kit, reading.methodId)?.kind ?? "meter" },
-        ]),
-      ),
-    ),
-    advice: adviseEach({
-      findings: found,
-      readings: { ...byQuantity(carried), ...byQuantity(readings) },
-      litres: visit.litres,
-      products,
-      ...(fill === null ? {} : { fill: { calciumHardness: fill } }),
-    }),
-  };
-}
-
-/** Saves what was given for a finding, beside what was planned. Nothing given takes a dose back. */
-export async function recordDose(
-  scope: FirmScope,
-  author: Author,
-  visitId: string,
-  sent: { id: string; code: string; productId: string; givenGrams: number },
-): Promise<void> {
-  const visit = await holdVisit(scope, visitId);
+/** Takes the visit's row so that two writes to one visit follow one another; refuses a finished one. */
+export async function holdOpenVisit(scope: FirmScope, id: string): Promise<Visit> {
+  await scope.selectFrom("visit").select("id").where("id", "=", id).forUpdate().execute();
+  const visit = await visitById(scope, id);
+  if (!visit) throw new InputFault("unknown", "visit", id);
   if (visit.finishedAt) throw new InputFault("inconsistent", "visit", "finished");
-  const opened = await openVisit(scope, visitId);
-  if (!opened) throw new InputFault("unknown", "visit", visitId);
-  const product = opened.products.find((known) => known.id === sent.productId);
-  if (!product) throw new InputFault("unknown", "productId", sent.productId);
-  const planned = judge(opened).advice.find(
-    (advice) => advice.kind === "dose" && advice.finding.code === sent.code,
-  );
-  if (planned?.kind !== "dose") throw new InputFault("unknown", "code", sent.code);
-  await saveDose(scope, author.firmId, author.memberId, {
-    id: sent.id,
-    visitId,
-    productId: product.id,
-    code: sent.code,
-    plannedGrams: planned.grams,
-    givenGrams: sent.givenGrams,
-    givenAt: author.now,
-  });
+  return visit;
 }
 
-/** Closes the visit: findings are written as they stand, the note is kept. Again changes nothing. */
-export async function closeVisit(
-  scope: FirmScope,
-  author: Author,
-  visitId: string,
-  note: string,
-): Promise<void> {
-  const visit = await holdVisit(scope, visitId);
-  if (visit.finishedAt) return;
-  const opened = await openVisit(scope, visitId);
-  if (!opened) throw new InputFault("unknown", "visit", visitId);
-  if (opened.readings.length === 0) throw new InputFault("missing", "readings", 0, 1);
-  await saveFindings(scope, author.firmId, visitId, judge(opened).findings);
-  await finishVisit(scope, visitId, note, author.now);
+export interface Author {
+  firmId: string;
+  memberId: string;
+  now: Date;
 }

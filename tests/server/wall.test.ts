@@ -33,6 +33,9 @@ const TABLES = [
   "reading",
   "finding",
   "dose",
+  "photo",
+  "bottle",
+  "reagent_use",
 ];
 
 describe("the wall between firms", () => {
@@ -173,6 +176,7 @@ describe("the schema", () => {
             low,
             high,
             bound,
+            kit_id: ours.kitId,
             method_id: "x",
             observation: "{}",
             taken_at: new Date(),

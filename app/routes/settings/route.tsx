@@ -6,6 +6,7 @@ import { inFirm, memberContext, refuse, servicesContext } from "../../context";
 import { Button } from "../../ui/button";
 import { faultSentence, words } from "../../words";
 import type { Route } from "./+types/route";
+import { DropKey } from "./drop-key";
 
 const THEMES = ["system", "light", "dark"] as const;
 const YEAR = 31_536_000;
@@ -96,6 +97,7 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
             ))}
           </div>
         </Form>
+        <DropKey />
         <section className="sheet p-4">
           <h2 className="mb-2 text-xl font-semibold">{said.team}</h2>
           <ul className="divide-y divide-rule">

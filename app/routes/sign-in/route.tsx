@@ -1,5 +1,5 @@
 import { useRef } from "react";
-import { data, Form, redirect, useNavigation } from "react-router";
+import { data, Form, Link, redirect, useNavigation } from "react-router";
 import { LONGEST_PASSWORD } from "#server/auth/passwords";
 import { signIn } from "#server/auth/sessions";
 import { DEMO_EMAIL, DEMO_PASSWORD } from "#server/demo/cast";
@@ -86,6 +86,9 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
         ) : null}
         <Button busy={busy}>{said.go}</Button>
       </Form>
+      <Link to="/bench" className="quiet-action justify-self-start">
+        {said.bench}
+      </Link>
       {demo ? (
         <section className="grid gap-2 text-soft">
           <p>

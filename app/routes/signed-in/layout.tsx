@@ -1,9 +1,12 @@
 import { Form, isRouteErrorResponse, NavLink, Outlet, redirect } from "react-router";
+import { allBasins } from "#server/db/basins";
 import { firmOf } from "#server/db/firms";
 import { inFirm, memberContext, whoIs } from "../../context";
 import { KeysHelp } from "../../ui/keys-help";
 import { Mark } from "../../ui/mark";
+import { Palette } from "../../ui/palette";
 import { Trouble } from "../../ui/trouble";
+import { UnitsContext } from "../../ui/units";
 import { words } from "../../words";
 import type { Route } from "./+types/layout";
 
@@ -25,11 +28,18 @@ export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
 export const loader = ({ context }: Route.LoaderArgs) =>
   inFirm(context, async (scope, member) => {
     const firm = await firmOf(scope);
-    return { firm: firm.name, member: member.name, units: firm.units, timeZone: firm.timeZone };
+    const basins = await allBasins(scope);
+    return {
+      basins: basins.map(({ id, name, site }) => ({ id, name, site: site.name })),
+      firm: firm.name,
+      member: member.name,
+      units: firm.units,
+      timeZone: firm.timeZone,
+    };
   });
 
 const tab =
-  "flex min-h-[48px] items-center border-b-[3px] border-transparent px-2 text-soft aria-[current=page]:border-ink aria-[current=page]:font-semibold aria-[current=page]:text-ink";
+  "flex min-h-[48px] items-center border-b-[3px] border-transparent px-1.5 text-soft wide:px-2 aria-[current=page]:border-ink aria-[current=page]:font-semibold aria-[current=page]:text-ink";
 
 export default function SignedIn({ loaderData }: Route.ComponentProps) {
   return (
@@ -41,25 +51,29 @@ export default function SignedIn({ loaderData }: Route.ComponentProps) {
         {words.nav.skip}
       </a>
       <header className="no-print border-b border-rule bg-paper">
-        <div className="mx-auto flex max-w-6xl flex-wrap items-center gap-x-5 px-4">
+        <div className="mx-auto flex max-w-6xl flex-wrap items-center gap-x-3 px-4 wide:gap-x-5">
           <NavLink to="/" aria-label={words.product} className="py-2">
             <Mark className="h-7 w-7" />
           </NavLink>
-          <nav aria-label={words.nav.label} className="flex gap-3">
+          <nav aria-label={words.nav.label} className="flex wide:gap-3">
             <NavLink to="/" end className={tab}>
               {words.nav.round}
             </NavLink>
             <NavLink to="/basins" className={tab}>
               {words.nav.basins}
             </NavLink>
+            <NavLink to="/shelf" className={tab}>
+              {words.nav.shelf}
+            </NavLink>
             <NavLink to="/settings" className={tab}>
               {words.nav.settings}
             </NavLink>
           </nav>
-          <div className="ml-auto flex items-center gap-4 text-sm text-soft">
+          <div className="-mr-3 ml-auto flex items-center text-sm text-soft wide:mr-0 wide:gap-4">
             <span className="hidden wide:inline">
               {loaderData.member}, {loaderData.firm}
             </span>
+            <Palette basins={loaderData.basins} />
             <KeysHelp />
             <Form method="post" action="/sign-out" className="hidden wide:block">
               <button type="submit" className="link min-h-[48px] cursor-pointer">
@@ -70,7 +84,9 @@ export default function SignedIn({ loaderData }: Route.ComponentProps) {
         </div>
       </header>
       <main id="page" className="mx-auto max-w-6xl px-4 pt-4 pb-16">
-        <Outlet />
+        <UnitsContext value={loaderData.units}>
+          <Outlet />
+        </UnitsContext>
       </main>
     </>
   );

@@ -6,14 +6,14 @@ import { countSchema, uuidSchema } from "#server/visits/schemas";
 import { inFirm, notFound, refuse } from "../../context";
 import type { Route } from "./+types/counts";
 
-/** Keeps a count under way; answers with the one that stands, which is the later of the two. */
+/** Keeps a count under way; answers with the one that stands, see `laterCount`. */
 export async function action({ params, request, context }: Route.ActionArgs) {
   try {
     const visitId = checked(uuidSchema, params.visitId);
     const { methodId, ...state } = checked(countSchema, await request.json().catch(() => null));
-    const stands: CountState = await inFirm(context, async (scope, member) => {
+    const stands: CountState = await inFirm(context, async (scope, member, now) => {
       if (!(await visitById(scope, visitId))) return notFound();
-      return keepCount(scope, member.firmId, visitId, methodId, state);
+      return keepCount(scope, member.firmId, visitId, methodId, state, now);
     });
     return Response.json({ stands });
   } catch (fault) {

@@ -5,20 +5,22 @@ import { ago, withUnit } from "../../ui/format";
 import { Staff } from "../../ui/staff";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
-import { findingSentence, quantityName, words } from "../../words";
+import { doubtText, findingSentence, quantityName, words } from "../../words";
 import { Balance } from "./balance";
 import { useVisit } from "./use-visit";
 
 /** Every reading against its band, and in words what is out and why. */
 export default function Judge() {
-  const { visit, basin, readings, earlier, findings, carried, balance, rangeSet, now } = useVisit();
+  const { visit, basin, due, readings, earlier, findings, carried, setAside, balance, rangeSet, now } =
+    useVisit();
   const { units } = useFirm();
   const navigate = useNavigate();
   const next = findings.length > 0 ? "dose" : "close";
   useKeys({ s: () => navigate(`/visits/${visit.id}/${next}`) });
-  const untested = STATION_ORDER.filter(
-    (station) => !readings.some((reading) => reading.quantity === station),
-  );
+  const untested = due
+    .map((one) => one.station)
+    .filter((station) => station !== "acidDemand" && station !== "baseDemand")
+    .filter((station) => !readings.some((reading) => reading.quantity === station));
   return (
     <section aria-label={words.visit.judgeTitle} className="grid gap-4">
       <h2 className="text-2xl font-bold">{words.visit.judgeTitle}</h2>
@@ -66,6 +68,12 @@ export default function Judge() {
       ) : readings.length > 0 ? (
         <p className="text-lg">{words.visit.allRight}</p>
       ) : null}
+      {setAside.map((reading) => (
+        <p key={reading.id} className="border-l-4 border-below bg-below-wash p-3 text-below">
+          {words.visit.setAside(quantityName(reading.quantity))}{" "}
+          {reading.doubts.map((doubt) => doubtText(doubt, reading.quantity, units)).join(" ")}
+        </p>
+      ))}
       {untested.length > 0 && readings.length > 0 ? (
         <p className="text-soft">
           {words.visit.notTested}:{" "}

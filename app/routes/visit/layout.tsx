@@ -1,19 +1,21 @@
 import { Check, OctagonX } from "lucide-react";
+import type { ReactNode } from "react";
 import { Link, NavLink, Outlet, useParams } from "react-router";
-import { placeInRange, rangeFor, STATION_ORDER, type Station } from "#core";
+import { isStation, placeInRange, rangeFor, type Stop, type StopState, stopsOf, visitSoFar } from "#core";
+import { judge } from "#server/visits/judge";
 import { uuidSchema } from "#server/visits/schemas";
-import { judge, openVisit } from "#server/visits/visit";
+import { openVisit } from "#server/visits/visit";
 import { inFirm, notFound } from "../../context";
-import { valueText } from "../../ui/format";
-import { useFirm } from "../../ui/use-firm";
-import { quantityName, words } from "../../words";
+import { agoShort, valueText } from "../../ui/format";
+import { useUnits } from "../../ui/units";
+import { stopName, words } from "../../words";
 import type { Route } from "./+types/layout";
 
 /** Everything of the visit in one read; the stations share it. */
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   inFirm(context, async (scope, _, now) => {
     if (uuidSchema.validate(params.visitId).error) return notFound();
-    const opened = await openVisit(scope, params.visitId);
+    const opened = await openVisit(scope, params.visitId, now);
     if (!opened) return notFound();
     return { ...opened, ...judge(opened), now };
   });
@@ -28,7 +30,7 @@ export default function Visit({ loaderData }: Route.ComponentProps) {
   const { basin, visit } = loaderData;
   if (visit.finishedAt) return <Outlet />;
   return (
-    <div className="grid items-start gap-4 wide:grid-cols-[15rem_1fr]">
+    <div className="grid items-start gap-4 wide:grid-cols-[17rem_1fr]">
       <div className="min-w-0">
         <h1 className="text-xl leading-tight font-bold wide:mb-2">
           <Link to={`/basins/${basin.id}`} className="link">
@@ -46,64 +48,39 @@ export default function Visit({ loaderData }: Route.ComponentProps) {
 }
 
 const row =
-  "grid min-h-[48px] shrink-0 grid-cols-[1.3rem_auto] items-center gap-x-2 rounded-sm border border-transparent px-2 py-1 aria-[current=page]:border-ink aria-[current=page]:bg-sheet aria-[current=page]:font-semibold wide:grid-cols-[1.3rem_1fr_auto]";
+  "grid min-h-[44px] shrink-0 grid-cols-[1.3rem_auto] items-center gap-x-2 rounded-sm border border-transparent px-2 py-0.5 aria-[current=page]:border-ink aria-[current=page]:bg-sheet aria-[current=page]:font-semibold wide:grid-cols-[1.3rem_1fr_auto]";
 
-/** The visit as one ordered list of stations, each with its state and value. */
-function RunSheet({ visit, readings, rangeSet, basin, findings, doses }: Route.ComponentProps["loaderData"]) {
-  const { station: here } = useParams();
-  const { units } = useFirm();
-  const given = doses.filter((dose) => dose.givenGrams > 0).length;
-  const after: { to: string; name: string; state: string }[] = [
-    { to: "judge", name: words.visit.judge, state: readings.length > 0 ? String(findings.length) : "" },
-    { to: "dose", name: words.visit.dose, state: given > 0 ? String(given) : "" },
-    { to: "close", name: words.visit.close, state: "" },
-  ];
+type Data = Route.ComponentProps["loaderData"];
+
+/** The visit as one ordered list of stops, each with its state and value. */
+function RunSheet(data: Data) {
+  const { visit, earlier } = data;
+  const params = useParams();
+  const here = params.station ?? "";
+  // A demand test shows up once the pH asks for it.
+  const stops = stopsOf(visitSoFar(data)).filter(
+    ({ stop, state }) =>
+      state !== "carried" || (stop !== "acidDemand" && stop !== "baseDemand") || stop === here,
+  );
   return (
     <nav aria-label={words.visit.sheet} className="-mx-4 overflow-x-auto px-4 py-1 wide:mx-0 wide:px-0">
-      <ol className="flex gap-1 wide:grid">
-        {STATION_ORDER.map((station: Station) => {
-          const reading = readings.find((one) => one.quantity === station);
-          const place = reading
-            ? placeInRange(reading, rangeFor(rangeSet, station, basin.surface))
-            : "within";
-          const closes = findings.some((finding) => finding.quantity === station && finding.closes);
-          return (
-            <li key={station} ref={station === here ? intoView : undefined}>
-              <NavLink to={`/visits/${visit.id}/${station}`} className={row}>
-                <span aria-hidden="true">
-                  {!reading ? (
-                    <span className="block h-4 w-4 rounded-full border-2 border-soft" />
-                  ) : closes ? (
-                    <OctagonX size={19} className="text-above" />
-                  ) : place === "low" ? (
-                    <span className="text-below">▼</span>
-                  ) : place === "high" ? (
-                    <span className="text-above">▲</span>
-                  ) : (
-                    <Check size={19} />
-                  )}
-                </span>
-                <span className="whitespace-nowrap">{quantityName(station)}</span>
-                <span className="col-start-2 text-sm text-soft wide:col-start-3 wide:text-base">
-                  {reading ? (
-                    <>
-                      <b className="text-ink">{valueText(station, reading.value, units)}</b>
-                      {place === "within" ? null : <span className="sr-only"> {place}</span>}
-                    </>
-                  ) : (
-                    words.visit.open
-                  )}
-                </span>
-              </NavLink>
-            </li>
-          );
-        })}
-        {after.map(({ to, name, state }) => (
-          <li key={to}>
-            <NavLink to={`/visits/${visit.id}/${to}`} className={`${row} wide:border-t-rule`}>
-              <span aria-hidden="true" />
-              <span className="whitespace-nowrap">{name}</span>
-              <span className="col-start-2 text-sm text-soft wide:col-start-3 wide:text-base">{state}</span>
+      <ol className="flex gap-1 wide:grid wide:gap-0">
+        {stops.map(({ stop, state }) => (
+          <li key={stop} ref={stop === here ? intoView : undefined}>
+            <NavLink
+              to={`/visits/${visit.id}/${stop}`}
+              className={`${row} ${stop === "judge" ? "wide:border-t-rule" : ""} ${state === "carried" ? "text-soft" : ""}`}
+            >
+              <span aria-hidden="true">
+                <StopMark {...data} stop={stop} state={state} />
+              </span>
+              <span className="whitespace-nowrap">{stopName(stop)}</span>
+              <span className="col-start-2 text-sm whitespace-nowrap text-soft wide:col-start-3 wide:text-base">
+                <StopValue {...data} stop={stop} state={state} />
+                {state === "carried" && !earlier.some((one) => one.quantity === stop)
+                  ? words.visit.notDue
+                  : null}
+              </span>
             </NavLink>
           </li>
         ))}
@@ -111,6 +88,57 @@ function RunSheet({ visit, readings, rangeSet, basin, findings, doses }: Route.C
     </nav>
   );
 }
+
+function StopMark({
+  readings,
+  findings,
+  rangeSet,
+  basin,
+  stop,
+  state,
+}: Data & { stop: Stop; state: StopState }) {
+  const reading = readings.find((one) => one.quantity === stop);
+  if (!reading) {
+    if (state === "done") return <Check size={19} />;
+    if (state === "carried") return <span className="block h-0.5 w-4 bg-soft" />;
+    return isStation(stop) || stop === "look" || stop === "sample" ? (
+      <span className="block h-4 w-4 rounded-full border-2 border-soft" />
+    ) : null;
+  }
+  const place = placeInRange(reading, rangeFor(rangeSet, reading.quantity, basin.surface));
+  if (findings.some((finding) => finding.quantity === stop && finding.closes))
+    return <OctagonX size={19} className="text-above" />;
+  if (place === "within") return <Check size={19} />;
+  return <span className={place === "low" ? "text-below" : "text-above"}>{place === "low" ? "▼" : "▲"}</span>;
+}
+
+function StopValue(data: Data & { stop: Stop; state: StopState }): ReactNode {
+  const { readings, earlier, findings, doses, rangeSet, basin, visit, now, stop, state } = data;
+  const units = useUnits();
+  if (stop === "judge") return readings.length > 0 ? findings.length : "";
+  if (stop === "dose") return doses.filter((dose) => dose.givenGrams > 0).length || "";
+  if (stop === "close") return "";
+  if (stop === "look" || stop === "sample") {
+    const noted = stop === "look" ? troublesIn(visit.look) : (visit.sampling?.ignored.length ?? 0);
+    return state === "open" ? words.visit.open : noted > 0 ? words.visit.noted(noted) : "";
+  }
+  const reading = readings.find((one) => one.quantity === stop);
+  if (reading) {
+    const place = placeInRange(reading, rangeFor(rangeSet, reading.quantity, basin.surface));
+    return (
+      <>
+        <b className="text-ink">{valueText(stop, reading.value, units)}</b>
+        {place === "within" ? null : <span className="sr-only"> {place}</span>}
+      </>
+    );
+  }
+  if (state === "open") return words.visit.open;
+  const old = earlier.find((one) => one.quantity === stop);
+  return old ? `${valueText(stop, old.value, units)}, ${agoShort(old.takenAt, now)}` : "";
+}
+
+const troublesIn = (look: Data["visit"]["look"]): number =>
+  look ? look.see.length + look.hear.length + look.smell.length + look.feel.length : 0;
 
 /** On a phone the sheet is a strip; the open station is brought to where it can be seen. */
 const intoView = (element: HTMLLIElement | null) =>

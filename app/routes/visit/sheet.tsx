@@ -1,32 +1,39 @@
 import { Link, redirect } from "react-router";
-import { everydayAmount, nextStation, placeInRange, productForm, rangeFor } from "#core";
-import { readingsOfVisits } from "#server/db/readings";
-import { visitById } from "#server/db/visits";
+import {
+  everydayAmount,
+  nextStop,
+  placeInRange,
+  productForm,
+  rangeFor,
+  SENSE_NAMES,
+  visitSoFar,
+} from "#core";
 import { uuidSchema } from "#server/visits/schemas";
+import { openVisit } from "#server/visits/visit";
 import { inFirm, notFound } from "../../context";
 import { FindingFlag } from "../../ui/finding-flag";
 import { amountText, bracket, dateTimeText, unitText, valueText, volumeText } from "../../ui/format";
 import { Staff } from "../../ui/staff";
 import { useFirm } from "../../ui/use-firm";
-import { methodName, purpose, quantityName, words } from "../../words";
+import { doubtText, methodName, purpose, quantityName, words } from "../../words";
 import type { Route } from "./+types/sheet";
+import { Photos } from "./photos-field";
 import { useVisit } from "./use-visit";
 
 /** A visit under way opens at its next test; a finished one is shown whole. */
 export const loader = ({ params, context }: Route.LoaderArgs) =>
-  inFirm(context, async (scope) => {
+  inFirm(context, async (scope, _, now) => {
     if (uuidSchema.validate(params.visitId).error) return notFound();
-    const visit = await visitById(scope, params.visitId);
-    if (!visit) return notFound();
-    if (visit.finishedAt) return null;
-    const readings = await readingsOfVisits(scope, [visit.id]);
-    const next = nextStation(new Set(readings.map((reading) => reading.quantity)));
-    throw redirect(`/visits/${visit.id}/${next ?? "judge"}`);
+    const opened = await openVisit(scope, params.visitId, now);
+    if (!opened) return notFound();
+    if (opened.visit.finishedAt) return null;
+    throw redirect(`/visits/${opened.visit.id}/${nextStop(visitSoFar(opened))}`);
   });
 
 /** A finished visit on one page. */
 export default function Sheet() {
-  const { visit, basin, kit, rangeSet, readings, findings, doses, products } = useVisit();
+  const { visit, basin, kit, otherKits, rangeSet, readings, beside, findings, doses, products } = useVisit();
+  const kits = [kit, ...otherKits.map((other) => other.kit)];
   const { units, timeZone } = useFirm();
   const said = words.visit;
   const given = doses.filter((dose) => dose.givenGrams > 0);
@@ -71,18 +78,26 @@ export default function Sheet() {
               </tr>
             </thead>
             <tbody className="divide-y divide-rule">
-              {readings.map((reading) => (
-                <tr key={reading.id}>
-                  <td className="py-2 pr-4">{quantityName(reading.quantity)}</td>
+              {[...readings, ...beside].map((reading) => (
+                <tr key={reading.id} className={reading.used ? "" : "text-soft"}>
+                  <td className="py-2 pr-4">
+                    {quantityName(reading.quantity)}
+                    {reading.used ? "" : ` (${said.beside})`}
+                  </td>
                   <td className="pr-4 font-semibold whitespace-nowrap">
                     {valueText(reading.quantity, reading.value, units)} {unitText(reading.quantity, units)}
                   </td>
                   <td className="pr-4 whitespace-nowrap">{bracket(reading.quantity, reading, units)}</td>
                   <td>
-                    {methodName(kit, reading.methodId)}
+                    {methodName(kits, reading.methodId)}
                     {reading.observation.kind === "drops"
-                      ? `, ${reading.observation.count} ${said.drops(reading.observation.count)} in ${reading.observation.sample} mL`
+                      ? `, ${reading.observation.count} ${words.bench.drops(reading.observation.count)} in ${reading.observation.sample} mL`
                       : ""}
+                    {reading.doubts.map((doubt) => (
+                      <span key={doubt.code} className="block text-sm text-soft">
+                        {doubtText(doubt, reading.quantity, units)}
+                      </span>
+                    ))}
                   </td>
                 </tr>
               ))}
@@ -121,6 +136,7 @@ export default function Sheet() {
           })}
         </ul>
       </section>
+      <BeforeTests />
       {visit.note ? (
         <section className="sheet p-4">
           <h2 className="mb-1 text-xl font-semibold">{said.note}</h2>
@@ -128,5 +144,29 @@ export default function Sheet() {
         </section>
       ) : null}
     </article>
+  );
+}
+
+/** What the look round found, and what was wrong with the sample, where there was something. */
+function BeforeTests() {
+  const { visit, photos } = useVisit();
+  const { look, sampling } = visit;
+  const troubles = look ? SENSE_NAMES.flatMap((sense) => look[sense]) : [];
+  const ignored = sampling?.ignored ?? [];
+  if (troubles.length === 0 && !look?.note && ignored.length === 0 && photos.length === 0) return null;
+  return (
+    <section className="sheet grid gap-2 p-4">
+      <h2 className="text-xl font-semibold">{words.look.title}</h2>
+      {troubles.length > 0 ? (
+        <p>{troubles.map((trouble) => words.look.troubles[trouble]).join(", ")}</p>
+      ) : null}
+      {look?.note ? <p className="whitespace-pre-wrap">{look.note}</p> : null}
+      {ignored.map((problem) => (
+        <p key={problem} className="text-below">
+          {words.sampling.ignored[problem]}
+        </p>
+      ))}
+      <Photos />
+    </section>
   );
 }

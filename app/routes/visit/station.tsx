@@ -1,34 +1,54 @@
 import { useState } from "react";
 import { Link, redirect, useFetcher, useNavigate, useParams } from "react-router";
-import { InputFault, isStation, methodsAt, type Observation, STATION_ORDER, type Station } from "#core";
+import {
+  type DoubtCode,
+  InputFault,
+  isStation,
+  type Kit,
+  type Method,
+  methodsAt,
+  type Observation,
+  padsWith,
+  rangeFor,
+  type ScaleMethod,
+  type Station,
+  stopAfter,
+  visitSoFar,
+} from "#core";
 import { checked } from "#core/schemas";
-import { observationSchema, uuidSchema } from "#server/visits/schemas";
-import { recordObservation } from "#server/visits/visit";
+import { recordObservation } from "#server/visits/record";
+import { observationSchema, padsSchema, uuidSchema } from "#server/visits/schemas";
+import { openVisit } from "#server/visits/visit";
 import { inFirm, notFound, refuse } from "../../context";
+import { StripSheet } from "../../ui/bench/strip-sheet";
+import { TestSheet } from "../../ui/bench/test-sheet";
 import { bracket, withUnit } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
+import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
-import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
-import { faultSentence, quantityName, words } from "../../words";
+import { dueText, quantityName, words } from "../../words";
 import type { Route } from "./+types/station";
-import { CountStation } from "./count-station";
-import { MeterStation } from "./meter-station";
-import { ScaleStation } from "./scale-station";
+import { Agreement } from "./agreement";
+import { Refused, type SaveAnswer } from "./refused";
 import { useVisit } from "./use-visit";
 
 export const loader = ({ params }: Route.LoaderArgs) => (isStation(params.station) ? null : notFound());
 
-/** Saves what was seen, and goes on to the next station. */
+/** Saves what was seen, one test or all pads of a strip, and goes on to the next stop. */
 export async function action({ params, request, context }: Route.ActionArgs) {
-  if (!isStation(params.station)) return notFound();
+  const { station } = params;
+  if (!isStation(station)) return notFound();
   try {
     const visitId = checked(uuidSchema, params.visitId);
-    const sent = checked(observationSchema, await request.json().catch(() => null));
-    await inFirm(context, (scope, { firmId, memberId }, now) =>
-      recordObservation(scope, { firmId, memberId, now }, visitId, sent),
-    );
-    return redirect(`/visits/${visitId}/${after(params.station)}`);
+    const body = await request.json().catch(() => null);
+    const sent = Array.isArray(body) ? checked(padsSchema, body) : [checked(observationSchema, body)];
+    const next = await inFirm(context, async (scope, { firmId, memberId }, now) => {
+      for (const one of sent) await recordObservation(scope, { firmId, memberId, now }, visitId, one);
+      const opened = await openVisit(scope, visitId, now);
+      return opened ? stopAfter(visitSoFar(opened), station) : "judge";
+    });
+    return redirect(`/visits/${visitId}/${next}`);
   } catch (fault) {
     if (fault instanceof InputFault) return refuse(fault);
     throw fault;
@@ -39,87 +59,160 @@ export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
-const after = (station: Station): string => STATION_ORDER[STATION_ORDER.indexOf(station) + 1] ?? "judge";
-
 export default function StationPage() {
   const { station } = useParams();
   // A station that is opened is a new page: nothing of the one before stays.
   return station && isStation(station) ? <Open key={station} station={station} /> : null;
 }
 
-function Open({ station }: { station: Station }) {
-  const { visit, kit, readings, earlier } = useVisit();
-  const { units } = useFirm();
-  const navigate = useNavigate();
-  const fetcher = useFetcher<{ fault?: Parameters<typeof faultSentence>[0]; offline?: true }>();
-  const methods = methodsAt(kit, station);
-  const saved = readings.find((reading) => reading.quantity === station);
-  const [chosen, choose] = useState(saved?.methodId ?? methods[0]?.id);
-  const method = methods.find((one) => one.id === chosen) ?? methods[0];
-  const id = useClientId(saved?.id);
-  const next = `/visits/${visit.id}/${after(station)}`;
-  useKeys({ n: () => navigate(next), j: () => navigate(`/visits/${visit.id}/judge`) });
-  if (!method) return <p className="sheet p-4">{words.visit.skipped}</p>;
+/** A method and the version of the kit that it belongs to. */
+interface Way {
+  kitId: string;
+  kit: Kit;
+  method: Method;
+}
 
-  const save = (seen: Observation) => {
-    if (fetcher.state !== "idle") return;
-    fetcher.submit(
-      { id: id(), methodId: method.id, seen } as unknown as Parameters<typeof fetcher.submit>[0],
-      {
-        method: "post",
-        encType: "application/json",
-      },
-    );
-  };
+function Open({ station }: { station: Station }) {
+  const opened = useVisit();
+  const { visit, kit, otherKits, readings, beside, earlier, rangeSet, basin, log, due, counts, soFar } =
+    opened;
+  const units = useUnits();
+  const navigate = useNavigate();
+  const fetcher = useFetcher<SaveAnswer>();
+  const ways: Way[] = [{ id: visit.kitId, kit }, ...otherKits].flatMap(({ id, kit: from }) =>
+    methodsAt(from, station).map((method) => ({ kitId: id, kit: from, method })),
+  );
+  const own = ways.filter((way) => way.kitId === visit.kitId);
+  const saved = readings.find((reading) => reading.quantity === station);
+  const [chosen, choose] = useState(() =>
+    ways.findIndex((way) => way.kitId === saved?.kitId && way.method.id === saved.methodId),
+  );
+  const way = ways[chosen] ?? ways[0];
+  const standing = [...beside, ...readings];
+  const earlierSeen = standing.find(
+    (reading) => reading.kitId === way?.kitId && reading.methodId === way.method.id,
+  );
+  const id = useClientId(earlierSeen?.id);
+  const next = `/visits/${visit.id}/${stopAfter(soFar, station)}`;
+  useKeys({ n: () => navigate(next), j: () => navigate(`/visits/${visit.id}/judge`) });
+  if (!way) return <p className="sheet p-4">{words.visit.skipped}</p>;
+
   const busy = fetcher.state !== "idle";
-  const last = earlier.find((reading) => reading.quantity === station);
+  const post = (body: unknown) => {
+    if (busy) return;
+    fetcher.submit(body as Parameters<typeof fetcher.submit>[0], {
+      method: "post",
+      encType: "application/json",
+    });
+  };
+  const save = (seen: Observation, confirmed: DoubtCode[]) =>
+    post({ id: id(), kitId: way.kitId, methodId: way.method.id, seen, confirmed });
+  const savePads = (pads: { method: ScaleMethod; seen: Observation }[]) =>
+    post(
+      pads.map(({ method, seen }) => ({
+        id: crypto.randomUUID(),
+        kitId: way.kitId,
+        methodId: method.id,
+        seen,
+      })),
+    );
+  const { method } = way;
+  const last = earlier.find((reading) => reading.quantity === method.quantity);
+  const reason = due.find((one) => one.station === station);
   return (
     <section aria-label={quantityName(station)} className="grid gap-3">
       <header className="flex flex-wrap items-baseline justify-between gap-x-4">
         <h2 className="text-2xl font-bold">{quantityName(station)}</h2>
-        {saved ? (
-          <p className="text-soft">
-            {words.visit.already}: <b className="text-ink">{withUnit(station, saved.value, units)}</b> (
-            {bracket(station, saved, units)}). {words.visit.saveReplaces}
-          </p>
-        ) : null}
+        <p className="text-soft">
+          {saved ? (
+            <>
+              {words.visit.already}: <b className="text-ink">{withUnit(station, saved.value, units)}</b> (
+              {bracket(station, saved, units)}). {words.visit.saveReplaces}
+            </>
+          ) : reason ? (
+            dueText(reason)
+          ) : null}
+        </p>
       </header>
-      {methods.length > 1 ? (
-        <fieldset className="flex flex-wrap items-center gap-2">
-          <legend className="float-left mr-3 py-3 text-soft">{words.visit.method}</legend>
-          {methods.map((one) => (
-            <button
-              key={one.id}
-              type="button"
-              className={one === method ? "action" : "quiet-action"}
-              aria-pressed={one === method}
-              onClick={() => choose(one.id)}
-            >
-              {one.name}
-            </button>
-          ))}
-        </fieldset>
-      ) : null}
-      {fetcher.data?.fault ? (
-        <p role="alert" className="border-l-4 border-above bg-above-wash p-3 text-above">
-          {faultSentence(fetcher.data.fault)}
-        </p>
-      ) : null}
-      {fetcher.data?.offline ? (
-        <p role="alert" className="border-l-4 border-below bg-below-wash p-3 text-below">
-          {words.visit.offline}
-        </p>
-      ) : null}
-      {method.kind === "titration" ? (
-        <CountStation key={method.id} method={method} busy={busy} save={save} last={last} />
-      ) : method.kind === "meter" ? (
-        <MeterStation key={method.id} method={method} busy={busy} save={save} />
+      <OwnWays own={own} way={way} choose={(one) => choose(ways.indexOf(one))} />
+      <Refused answer={fetcher.data} />
+      <Agreement readings={standing.filter((reading) => reading.quantity === station)} />
+      {method.kind === "strip" ? (
+        <StripSheet key={method.id} pads={padsWith(way.kit, method)} busy={busy} save={savePads} />
       ) : (
-        <ScaleStation key={method.id} method={method} busy={busy} save={save} />
+        <TestSheet
+          key={way.kitId + method.id}
+          method={method}
+          busy={busy}
+          save={save}
+          saved={earlierSeen?.observation ?? null}
+          last={last?.bound === "within" ? last.value : null}
+          range={rangeFor(rangeSet, method.quantity, basin.surface)}
+          log={log}
+          standing={standing}
+          countKey={`pelagon.count.${visit.id}.${method.id}`}
+          countUrl={`/visits/${visit.id}/counts`}
+          count={counts[method.id]}
+        />
       )}
+      <OtherWays ways={ways} own={own} way={way} choose={(one) => choose(ways.indexOf(one))} />
       <Link to={next} className="link justify-self-start py-3 text-soft">
         {words.visit.skip} <kbd className="key">N</kbd>
       </Link>
     </section>
+  );
+}
+
+interface WaysProps {
+  own: Way[];
+  way: Way;
+  choose: (way: Way) => void;
+}
+
+/** The methods of the visit's kit, where it has several or another one is in use. */
+function OwnWays({ own, way, choose }: WaysProps) {
+  if (own.length === 0 || (own.length === 1 && own[0] === way)) return null;
+  return (
+    <div className="flex flex-wrap gap-2">
+      {own.map((one) => (
+        <WayButton key={one.method.id} one={one} way={way} choose={choose} />
+      ))}
+    </div>
+  );
+}
+
+/** What else is on the truck, on demand. */
+function OtherWays({ ways, own, way, choose }: WaysProps & { ways: Way[] }) {
+  const others = ways.filter((one) => !own.includes(one));
+  if (others.length === 0) return null;
+  return (
+    <details open={!own.includes(way)}>
+      <summary className="min-h-[44px] cursor-pointer py-2.5 text-soft">{words.visit.otherWays}</summary>
+      <div className="grid gap-2 pt-1">
+        {[...new Set(others.map((one) => one.kit))].map((kit) => (
+          <fieldset key={kit.name} className="flex flex-wrap gap-2">
+            <legend className="mb-1 text-sm text-soft">{kit.name}</legend>
+            {others
+              .filter((one) => one.kit === kit)
+              .map((one) => (
+                <WayButton key={one.method.id} one={one} way={way} choose={choose} />
+              ))}
+          </fieldset>
+        ))}
+      </div>
+    </details>
+  );
+}
+
+function WayButton({ one, way, choose }: { one: Way; way: Way; choose: (way: Way) => void }) {
+  return (
+    <button
+      type="button"
+      className={one === way ? "action" : "quiet-action"}
+      aria-pressed={one === way}
+      onClick={() => choose(one)}
+    >
+      {one.method.name}
+    </button>
   );
 }

@@ -2,6 +2,10 @@ import type { Kit } from "../kit";
 
 const pink = { word: "pink", swatch: "#d6457f" };
 const clear = { word: "clear", swatch: "#f4f3ee" };
+const phColours = {
+  before: { word: "yellow-orange", swatch: "#e8a33d" },
+  after: { word: "red-purple", swatch: "#a82f5b" },
+};
 
 /** The case that ships: drop tests for everything that can be titrated, a comparator and a tube for the rest. */
 export const TITRATION_KIT: Kit = {
@@ -20,6 +24,7 @@ export const TITRATION_KIT: Kit = {
       ],
       before: pink,
       after: clear,
+      traps: ["bleaching", "technique"],
     },
     {
       id: "combined-chlorine-fas-dpd",
@@ -35,6 +40,23 @@ export const TITRATION_KIT: Kit = {
       ],
       before: pink,
       after: clear,
+      traps: ["persulfate"],
+    },
+    {
+      id: "bromine-fas-dpd",
+      quantity: "bromine",
+      kind: "titration",
+      name: "Bromine by drops",
+      titrant: "ferrous titrant",
+      steps: [{ reagent: "DPD powder", amount: 2, measure: "scoops", mix: "swirl" }],
+      // 2.25 times what a drop is worth as chlorine (159.8 / 70.9)
+      samples: [
+        { millilitres: 25, factor: 0.45 },
+        { millilitres: 10, factor: 1.125 },
+      ],
+      before: pink,
+      after: clear,
+      traps: ["bleaching", "technique"],
     },
     {
       id: "total-chlorine-dpd",
@@ -50,6 +72,7 @@ export const TITRATION_KIT: Kit = {
       marks: [0.5, 1, 1.5, 2, 3, 5],
       before: clear,
       after: pink,
+      traps: ["bleaching", "persulfate"],
     },
     {
       id: "ph-phenol-red",
@@ -59,8 +82,35 @@ export const TITRATION_KIT: Kit = {
       sample: 44,
       steps: [{ reagent: "phenol red", amount: 5, measure: "drops", mix: "invert" }],
       marks: [6.8, 7, 7.2, 7.4, 7.6, 7.8, 8, 8.2],
-      before: { word: "yellow-orange", swatch: "#e8a33d" },
-      after: { word: "red-purple", swatch: "#a82f5b" },
+      ...phColours,
+      traps: ["purple"],
+    },
+    {
+      // One drop is a twentieth of a milliequivalent in a litre of sample.
+      id: "acid-demand",
+      quantity: "acidDemand",
+      kind: "titration",
+      name: "Acid demand, same sample",
+      titrant: "acid demand reagent",
+      continues: "ph-phenol-red",
+      steps: [],
+      samples: [{ millilitres: 44, factor: 0.05 }],
+      target: 7.4,
+      before: phColours.after,
+      after: { word: "orange-red of 7.4", swatch: "#d8643f" },
+    },
+    {
+      id: "base-demand",
+      quantity: "baseDemand",
+      kind: "titration",
+      name: "Base demand, same sample",
+      titrant: "base demand reagent",
+      continues: "ph-phenol-red",
+      steps: [],
+      samples: [{ millilitres: 44, factor: 0.05 }],
+      target: 7.4,
+      before: phColours.before,
+      after: { word: "orange-red of 7.4", swatch: "#d8643f" },
     },
     {
       id: "total-alkalinity",
@@ -78,6 +128,7 @@ export const TITRATION_KIT: Kit = {
       ],
       before: { word: "green", swatch: "#3c8a4e" },
       after: { word: "red", swatch: "#c8372d" },
+      traps: ["bleached-indicator", "cyanurate-share", "technique"],
     },
     {
       id: "calcium-hardness",
@@ -97,6 +148,7 @@ export const TITRATION_KIT: Kit = {
       ],
       before: { word: "red-violet", swatch: "#a23a73" },
       after: { word: "blue", swatch: "#2f5fb3" },
+      traps: ["metals", "technique"],
     },
     {
       id: "cyanuric-acid-tube",
@@ -108,6 +160,7 @@ export const TITRATION_KIT: Kit = {
       marks: [30, 35, 40, 50, 60, 70, 80, 90, 100],
       before: { word: "dot visible", swatch: "#f4f3ee" },
       after: { word: "dot gone", swatch: "#c9c7bd" },
+      traps: ["tube"],
     },
     {
       id: "salt",
@@ -127,6 +180,15 @@ export const TITRATION_KIT: Kit = {
       name: "Water temperature",
       steps: [],
       accuracy: 0.5,
+    },
+    {
+      id: "dissolved-solids-meter",
+      quantity: "totalDissolvedSolids",
+      kind: "meter",
+      name: "Dissolved solids",
+      steps: [],
+      accuracy: 20,
+      relative: 0.03,
     },
   ],
 };

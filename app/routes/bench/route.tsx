@@ -1,0 +1,181 @@
+import { useState } from "react";
+import { data, Link } from "react-router";
+import {
+  COMPARATOR_KIT,
+  INSTRUMENT_KIT,
+  type LogView,
+  type Method,
+  measure,
+  type Observation,
+  padsWith,
+  QUANTITY_NAMES,
+  STRIP_KIT,
+  TITRATION_KIT,
+  type UnitSystem,
+} from "#core";
+import { allBasins } from "#server/db/basins";
+import { asFirm } from "#server/db/connection";
+import { firmOf } from "#server/db/firms";
+import { kitsOf } from "#server/db/kits";
+import { servicesContext, whoIs } from "../../context";
+import { StripSheet } from "../../ui/bench/strip-sheet";
+import { TestSheet } from "../../ui/bench/test-sheet";
+import { Mark } from "../../ui/mark";
+import { UnitsContext } from "../../ui/units";
+import { useStored } from "../../ui/use-stored";
+import { quantityName, words } from "../../words";
+import type { Route } from "./+types/route";
+import { LooseResults } from "./loose-results";
+import { useLoose } from "./use-loose";
+
+/** Whoever comes: the firm's kits and basins for a member, the kits that ship for everybody else. */
+export async function loader({ request, context }: Route.LoaderArgs) {
+  const member = await whoIs(request, context);
+  const headers = { "Cache-Control": "private, no-store" };
+  if (!member) {
+    const kits = [TITRATION_KIT, COMPARATOR_KIT, STRIP_KIT, INSTRUMENT_KIT].map((kit) => ({ id: null, kit }));
+    return data({ kits, basins: null, units: null }, { headers });
+  }
+  const { db } = context.get(servicesContext);
+  return asFirm(db, member.firmId, async (scope) =>
+    data(
+      {
+        kits: (await kitsOf(scope)).map(({ id, kit }) => ({ id: id as string | null, kit })),
+        basins: (await allBasins(scope)).map(({ id, name, site }) => ({ id, name, site: site.name })),
+        units: (await firmOf(scope)).units as UnitSystem | null,
+      },
+      { headers },
+    ),
+  );
+}
+
+export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
+
+export const meta: Route.MetaFunction = () => [{ title: `${words.bench.title} · ${words.product}` }];
+
+/** A bench without a basin has no log to doubt by. */
+const NO_LOG: LogView = { last: {}, doses: [], look: null, bottles: [], metalsSeen: false, shifts: {} };
+const isUnits = (value: unknown): value is UnitSystem => value === "us" || value === "metric";
+
+const isText = (value: unknown): value is string => typeof value === "string";
+
+export default function QuickBench({ loaderData: { kits, basins, units: firmUnits } }: Route.ComponentProps) {
+  const [ownUnits, setUnits] = useStored<UnitSystem>("pelagon.units", "us", isUnits);
+  const units = firmUnits ?? ownUnits;
+  const loose = useLoose();
+  const [kitName, pickKit] = useStored<string>("pelagon.kit", TITRATION_KIT.name, isText);
+  const [methodId, pick] = useState<string | null>(null);
+  const shelf = kits.find((one) => one.kit.name === kitName) ?? kits[0];
+  const method = shelf?.kit.methods.find((one) => one.id === methodId);
+  const said = words.bench;
+
+  const keep = (made: { method: Method; seen: Observation }[]) => {
+    for (const one of made)
+      loose.add({
+        kitId: shelf?.id ?? null,
+        kitName: shelf?.kit.name ?? "",
+        method: one.method,
+        seen: one.seen,
+        result: measure(one.method, one.seen),
+      });
+    pick(null);
+  };
+  return (
+    <UnitsContext value={units}>
+      <header className="border-b border-rule">
+        <div className="mx-auto flex max-w-6xl items-center gap-4 px-4 py-2">
+          <Link to={basins ? "/" : "/sign-in"} aria-label={words.product}>
+            <Mark className="h-7 w-7" />
+          </Link>
+          <h1 className="text-xl font-bold">{said.title}</h1>
+          <Link to={basins ? "/" : "/sign-in?to=/bench"} className="link ml-auto py-3">
+            {basins ? words.round.title : words.signIn.go}
+          </Link>
+        </div>
+      </header>
+      <main className="mx-auto grid max-w-6xl gap-4 px-4 pt-4 pb-16">
+        {method && shelf ? (
+          <>
+            <div className="flex flex-wrap items-baseline justify-between gap-3">
+              <h2 className="text-2xl font-bold">{method.name}</h2>
+              <button type="button" className="link min-h-[44px] cursor-pointer" onClick={() => pick(null)}>
+                {said.another}
+              </button>
+            </div>
+            {method.kind === "strip" ? (
+              <StripSheet pads={padsWith(shelf.kit, method)} busy={false} save={keep} />
+            ) : (
+              <TestSheet
+                key={method.id + loose.results.length}
+                method={method}
+                busy={false}
+                save={(seen) => keep([{ method, seen }])}
+                saved={null}
+                last={null}
+                range={undefined}
+                log={NO_LOG}
+                standing={[]}
+                countKey={`pelagon.count.quick.${method.id}.${loose.made}`}
+                countUrl={null}
+                count={undefined}
+              />
+            )}
+          </>
+        ) : (
+          <>
+            <p className="text-soft">{said.quickHint}</p>
+            <LooseResults loose={loose} basins={basins} />
+            <fieldset className="flex flex-wrap items-center gap-2">
+              <legend className="float-left mr-3 py-3 font-semibold">{said.pickKit}</legend>
+              {kits.map(({ kit }) => (
+                <button
+                  key={kit.name}
+                  type="button"
+                  aria-pressed={kit === shelf?.kit}
+                  className={kit === shelf?.kit ? "action" : "quiet-action"}
+                  onClick={() => pickKit(kit.name)}
+                >
+                  {kit.name}
+                </button>
+              ))}
+            </fieldset>
+            <section className="grid gap-2">
+              <h2 className="text-xl font-semibold">{said.pickTest}</h2>
+              <div className="grid gap-2 wide:grid-cols-3">
+                {[...(shelf?.kit.methods ?? [])]
+                  .sort((a, b) => QUANTITY_NAMES.indexOf(a.quantity) - QUANTITY_NAMES.indexOf(b.quantity))
+                  .map((one) => (
+                    <button
+                      key={one.id}
+                      type="button"
+                      className="quiet-action grid! min-h-[64px] justify-start! gap-0! text-left"
+                      onClick={() => pick(one.id)}
+                    >
+                      <span className="font-semibold">{one.name}</span>
+                      <span className="text-sm text-soft">{quantityName(one.quantity)}</span>
+                    </button>
+                  ))}
+              </div>
+            </section>
+            {firmUnits ? null : (
+              <fieldset className="flex flex-wrap items-center gap-2">
+                <legend className="float-left mr-3 py-3 text-soft">{said.units}</legend>
+                {(["us", "metric"] as const).map((system) => (
+                  <button
+                    key={system}
+                    type="button"
+                    aria-pressed={units === system}
+                    className={units === system ? "action" : "quiet-action"}
+                    onClick={() => setUnits(system)}
+                  >
+                    {words.settings[system]}
+                  </button>
+                ))}
+              </fieldset>
+            )}
+          </>
+        )}
+      </main>
+    </UnitsContext>
+  );
+}

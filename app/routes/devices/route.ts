@@ -1,0 +1,25 @@
+import { QUANTITY_NAMES } from "#core";
+import { DeviceFault, lookAt, readFrom } from "#server/devices/photometer";
+import { notFound, servicesContext } from "../../context";
+import type { DeviceAnswer } from "../../ui/bench/device-reader";
+import type { Route } from "./+types/route";
+
+/** The photometers that this server was told of, each asked what it is. */
+export async function loader({ context }: Route.LoaderArgs) {
+  const { photometers } = context.get(servicesContext);
+  return { devices: await Promise.all(photometers.map((address) => lookAt(address, 2000))) };
+}
+
+/** Takes one reading. Only an address of the configuration is asked, whatever the page sends. */
+export async function action({ request, context }: Route.ActionArgs): Promise<DeviceAnswer> {
+  const form = await request.formData();
+  const address = context.get(servicesContext).photometers.find((known) => known === form.get("address"));
+  const quantity = QUANTITY_NAMES.find((name) => name === form.get("quantity"));
+  if (!address || !quantity) return notFound();
+  try {
+    return { reading: await readFrom(address, quantity) };
+  } catch (fault) {
+    if (fault instanceof DeviceFault) return { trouble: fault.trouble };
+    throw fault;
+  }
+}

@@ -1,0 +1,105 @@
+import { useState } from "react";
+import { redirect, useFetcher } from "react-router";
+import { InputFault, type Look, nothingFound, SENSE_NAMES, SENSES, stopAfter, type Trouble } from "#core";
+import { checked, lookSchema } from "#core/schemas";
+import { recordLook } from "#server/visits/record";
+import { uuidSchema } from "#server/visits/schemas";
+import { inFirm, refuse } from "../../context";
+import { Button } from "../../ui/button";
+import { offlineAware } from "../../ui/offline";
+import { useKeys } from "../../ui/use-keys";
+import { words } from "../../words";
+import type { Route } from "./+types/look";
+import { Photos } from "./photos-field";
+import { Refused, type SaveAnswer } from "./refused";
+import { useVisit } from "./use-visit";
+
+/** Keeps what the senses found, and goes on. */
+export async function action({ params, request, context }: Route.ActionArgs) {
+  try {
+    const visitId = checked(uuidSchema, params.visitId);
+    const { next, ...look } = await request.json().catch(() => ({}));
+    const sent = checked(lookSchema, look);
+    await inFirm(context, (scope) => recordLook(scope, visitId, sent));
+    return redirect(`/visits/${visitId}/${next === "sample" ? next : "judge"}`);
+  } catch (fault) {
+    if (fault instanceof InputFault) return refuse(fault);
+    throw fault;
+  }
+}
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
+
+export default function LookPage() {
+  const { visit, soFar } = useVisit();
+  const fetcher = useFetcher<SaveAnswer>();
+  const [look, setLook] = useState<Look>(visit.look ?? nothingFound());
+  const found = SENSE_NAMES.reduce((sum, sense) => sum + look[sense].length, 0);
+  const save = () => {
+    const next = stopAfter({ ...soFar, looked: true }, "look");
+    fetcher.submit({ ...look, next } as unknown as Parameters<typeof fetcher.submit>[0], {
+      method: "post",
+      encType: "application/json",
+    });
+  };
+  useKeys({ s: save });
+  const flip = (sense: (typeof SENSE_NAMES)[number], trouble: Trouble) => {
+    const now: readonly string[] = look[sense];
+    const next = now.includes(trouble) ? now.filter((one) => one !== trouble) : [...now, trouble];
+    setLook({ ...look, [sense]: next });
+  };
+  const said = words.look;
+  return (
+    <section aria-label={said.title} className="grid max-w-3xl gap-4">
+      <h2 className="text-2xl font-bold">{said.title}</h2>
+      <p className="text-soft">{said.hint}</p>
+      {SENSE_NAMES.map((sense) => (
+        <fieldset key={sense}>
+          <legend className="mb-1 font-semibold">{said.senses[sense]}</legend>
+          <div className="flex flex-wrap gap-2">
+            {SENSES[sense].map((trouble) => {
+              const on = (look[sense] as readonly string[]).includes(trouble);
+              return (
+                <button
+                  key={trouble}
+                  type="button"
+                  aria-pressed={on}
+                  onClick={() => flip(sense, trouble)}
+                  className={
+                    on
+                      ? "quiet-action border-below! bg-below-wash font-semibold! text-below!"
+                      : "quiet-action"
+                  }
+                >
+                  {on ? <span aria-hidden="true">◆</span> : null}
+                  {said.troubles[trouble]}
+                </button>
+              );
+            })}
+          </div>
+        </fieldset>
+      ))}
+      <label className="grid gap-1 font-medium">
+        {said.note}
+        <textarea
+          rows={2}
+          maxLength={1000}
+          value={look.note}
+          onChange={(event) => setLook({ ...look, note: event.target.value })}
+        />
+      </label>
+      <Photos />
+      {look.smell.includes("chloramine") ? <p className="text-below">{said.chloramine}</p> : null}
+      <Refused answer={fetcher.data} />
+      <Button
+        type="button"
+        className="min-h-[64px] justify-self-start"
+        shortcut="S"
+        busy={fetcher.state !== "idle"}
+        onClick={save}
+      >
+        {found === 0 ? said.allFine : said.save(found)}
+      </Button>
+    </section>
+  );
+}

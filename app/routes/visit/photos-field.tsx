@@ -1,0 +1,92 @@
+import { Camera, X } from "lucide-react";
+import { type ChangeEvent, useRef, useState } from "react";
+import { useFetcher } from "react-router";
+import { v7 as uuid } from "uuid";
+import { words } from "../../words";
+import { Refused, type SaveAnswer } from "./refused";
+import { useVisit } from "./use-visit";
+
+/** Longest side of a photo that is kept, pixels; enough to see a stain by. */
+const LONGEST = 1600;
+
+/** Photos of the visit: taken or chosen, made smaller on the device, sent. */
+export function Photos() {
+  const { visit, photos } = useVisit();
+  const fetcher = useFetcher<SaveAnswer>();
+  const input = useRef<HTMLInputElement>(null);
+  const [unreadable, setUnreadable] = useState(false);
+  const action = `/visits/${visit.id}/photos`;
+  const add = async (event: ChangeEvent<HTMLInputElement>) => {
+    const file = event.target.files?.[0];
+    if (!file) return;
+    const smaller = await shrink(file).catch(() => null);
+    setUnreadable(smaller === null);
+    if (smaller) {
+      const form = new FormData();
+      form.set("id", uuid());
+      form.set("photo", smaller, "photo.jpg");
+      await fetcher.submit(form, { method: "post", action, encType: "multipart/form-data" });
+    }
+    if (input.current) input.current.value = "";
+  };
+  return (
+    <div className="grid gap-2">
+      <div className="flex flex-wrap items-center gap-2">
+        {photos.map((photo) => (
+          <span key={photo.id} className="relative">
+            <a href={`${action}/${photo.id}`} target="_blank" rel="noreferrer">
+              <img
+                src={`${action}/${photo.id}`}
+                alt={words.look.photoOf}
+                className="h-20 w-20 rounded-sm border border-rule object-cover"
+              />
+            </a>
+            {visit.finishedAt ? null : (
+              <button
+                type="button"
+                className="absolute -top-2 -right-2 grid h-11 w-11 place-items-start justify-items-end"
+                aria-label={words.look.removePhoto}
+                onClick={() => fetcher.submit({ remove: photo.id }, { method: "post", action })}
+              >
+                <X size={22} className="rounded-full border border-soft bg-sheet p-0.5" aria-hidden="true" />
+              </button>
+            )}
+          </span>
+        ))}
+        {visit.finishedAt ? null : (
+          <label className="quiet-action has-focus-visible:outline-3 has-focus-visible:outline-action">
+            <Camera size={20} aria-hidden="true" /> {words.look.photo}
+            <input
+              ref={input}
+              type="file"
+              accept="image/*"
+              capture="environment"
+              className="sr-only"
+              onChange={add}
+            />
+          </label>
+        )}
+      </div>
+      {unreadable ? (
+        <p role="alert" className="text-above">
+          {words.look.notAPhoto}
+        </p>
+      ) : null}
+      <Refused answer={fetcher.data} />
+    </div>
+  );
+}
+
+/** The picture as a JPEG with its longest side cut to `LONGEST`. */
+async function shrink(file: File): Promise<Blob> {
+  const bitmap = await createImageBitmap(file);
+  const scale = Math.min(1, LONGEST / Math.max(bitmap.width, bitmap.height));
+  const canvas = document.createElement("canvas");
+  canvas.width = Math.round(bitmap.width * scale);
+  canvas.height = Math.round(bitmap.height * scale);
+  canvas.getContext("2d")?.drawImage(bitmap, 0, 0, canvas.width, canvas.height);
+  bitmap.close();
+  return new Promise((resolve, reject) =>
+    canvas.toBlob((blob) => (blob ? resolve(blob) : reject(new Error("no picture"))), "image/jpeg", 0.8),
+  );
+}

@@ -1,0 +1,103 @@
+import { useState } from "react";
+import { redirect, useFetcher } from "react-router";
+import { InputFault, type Sampling, samplingProblems, stopAfter } from "#core";
+import { checked, samplingSchema } from "#core/schemas";
+import { mixesLike, recordSampling } from "#server/visits/record";
+import { uuidSchema } from "#server/visits/schemas";
+import { inFirm, refuse } from "../../context";
+import { Button } from "../../ui/button";
+import { hoursText } from "../../ui/format";
+import { offlineAware } from "../../ui/offline";
+import { useKeys } from "../../ui/use-keys";
+import { words } from "../../words";
+import type { Route } from "./+types/sample";
+import { Refused, type SaveAnswer } from "./refused";
+import { SampleDrawing } from "./sample-drawing";
+import { useVisit } from "./use-visit";
+
+/** Keeps how the sample was taken, and goes on to the tests. */
+export async function action({ params, request, context }: Route.ActionArgs) {
+  try {
+    const visitId = checked(uuidSchema, params.visitId);
+    const { next, ...body } = await request.json().catch(() => ({}));
+    const sampling = checked(samplingSchema, body);
+    await inFirm(context, (scope, { firmId, memberId }, now) =>
+      recordSampling(scope, { firmId, memberId, now }, visitId, sampling),
+    );
+    return redirect(`/visits/${visitId}/${/^[a-zA-Z]{2,30}$/.test(String(next)) ? next : "judge"}`);
+  } catch (fault) {
+    if (fault instanceof InputFault) return refuse(fault);
+    throw fault;
+  }
+}
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
+
+export default function SamplePage() {
+  const { visit, basin, products, log, soFar } = useVisit();
+  const fetcher = useFetcher<SaveAnswer>();
+  const [circulation, setCirculation] = useState<Sampling["circulation"]>(
+    visit.sampling?.circulation ?? (visit.look?.hear.includes("pump-off") ? "off" : "running"),
+  );
+  const [newest] = log.doses;
+  const problems = samplingProblems(circulation, newest?.hoursAgo ?? null, mixesLike(basin.kind));
+  const save = () => {
+    const next = stopAfter({ ...soFar, sampled: true }, "sample");
+    fetcher.submit(
+      { circulation, ignored: problems, next } as unknown as Parameters<typeof fetcher.submit>[0],
+      { method: "post", encType: "application/json" },
+    );
+  };
+  useKeys({ s: save });
+  const said = words.sampling;
+  return (
+    <section aria-label={said.title} className="grid max-w-3xl gap-4">
+      <h2 className="text-2xl font-bold">{said.title}</h2>
+      <div className="grid items-start gap-4 wide:grid-cols-[1fr_14rem]">
+        <ol className="list-inside list-decimal text-lg">
+          {said.guide.map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+        </ol>
+        <SampleDrawing />
+      </div>
+      <fieldset className="flex flex-wrap items-center gap-2">
+        <legend className="float-left mr-3 py-3 font-semibold">{said.pump}</legend>
+        {(["running", "off"] as const).map((state) => (
+          <button
+            key={state}
+            type="button"
+            aria-pressed={circulation === state}
+            className={circulation === state ? "action" : "quiet-action"}
+            onClick={() => setCirculation(state)}
+          >
+            {said.circulation[state]}
+          </button>
+        ))}
+      </fieldset>
+      <p>
+        {newest
+          ? said.lastDose(
+              products.find((product) => product.product === newest.product)?.name ?? newest.product,
+              hoursText(newest.hoursAgo),
+            )
+          : said.noDose}
+      </p>
+      {problems.map((problem) => (
+        <p key={problem} className="border-l-4 border-below bg-below-wash p-3 text-below">
+          {said.problems[problem](hoursText(newest?.hoursAgo ?? 0))}
+        </p>
+      ))}
+      <Refused answer={fetcher.data} />
+      <Button
+        type="button"
+        className="min-h-[64px] justify-self-start"
+        shortcut="S"
+        busy={fetcher.state !== "idle"}
+        onClick={save}
+      >
+        {problems.length > 0 ? said.anyway : said.taken}
+      </Button>
+    </section>
+  );
+}

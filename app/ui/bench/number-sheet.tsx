@@ -1,0 +1,69 @@
+import { type FormEvent, type ReactNode, useState } from "react";
+import { celsiusFrom, type MeterMethod, type Observation } from "#core";
+import { words } from "../../words";
+import { Button } from "../button";
+import { unitText, valueText } from "../format";
+import { useUnits } from "../units";
+import type { BenchProps } from "./bench";
+import { DeviceReader } from "./device-reader";
+import { Preparation } from "./preparation";
+
+/** A number read off an instrument or a lab's sheet, in the firm's unit. */
+export function NumberSheet({
+  method,
+  busy,
+  save,
+  mind,
+  watch,
+  saved,
+  children,
+}: BenchProps<MeterMethod> & { children?: ReactNode }) {
+  const units = useUnits();
+  const fahrenheit = method.quantity === "temperature" && units === "us";
+  const [text, setText] = useState(
+    saved?.kind === "number" ? valueText(method.quantity, saved.value, units) : "",
+  );
+  const seenIn = (typed: string): Observation => {
+    const number =
+      typed.trim() === "" ? Number.NaN : Number(typed.replace(/,(?=\d{3}\b)/g, "").replace(",", "."));
+    return { kind: "number", value: fahrenheit ? celsiusFrom(number, "F") : number };
+  };
+  const type = (typed: string) => {
+    setText(typed);
+    const seen = seenIn(typed);
+    watch?.(seen.kind === "number" && Number.isFinite(seen.value) ? seen : null);
+  };
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    save(seenIn(text));
+  };
+  return (
+    <form onSubmit={submit} className="sheet grid max-w-md gap-4 p-5">
+      <Preparation method={method} sample={null} mind={mind} />
+      <label className="grid gap-1 font-medium">
+        {words.bench.readMeter}, {unitText(method.quantity, units)}
+        <input
+          inputMode="decimal"
+          autoComplete="off"
+          // biome-ignore lint/a11y/noAutofocus: the one field of the page that was just opened
+          autoFocus
+          value={text}
+          onChange={(event) => type(event.target.value)}
+          className="text-3xl font-bold"
+        />
+      </label>
+      <p className="text-soft">
+        {words.bench.accuracy(
+          fahrenheit ? `${Math.round(method.accuracy * 18) / 10}` : String(method.accuracy),
+          unitText(method.quantity, units),
+          method.relative,
+        )}
+      </p>
+      {method.source === "photometer" ? (
+        <DeviceReader quantity={method.quantity} take={(value) => type(String(value))} />
+      ) : null}
+      {children}
+      <Button busy={busy}>{words.bench.save}</Button>
+    </form>
+  );
+}

@@ -1,0 +1,40 @@
+import type { ReactNode } from "react";
+import { type Method, stepsFor } from "#core";
+import { stepSentence, words } from "../../words";
+import { Timer } from "./timer";
+
+interface Props {
+  method: Method;
+  sample: number | null;
+  /** What to mind with it. */
+  mind?: ReactNode;
+}
+
+/** The preparation, in short steps, with a timer where one waits. */
+export function Preparation({ method, sample, mind }: Props) {
+  const steps = stepsFor(method, sample);
+  const titrant = method.kind === "titration" ? method.titrant : null;
+  if (steps.length === 0 && !titrant) return <>{mind}</>;
+  return (
+    <section aria-label={words.bench.preparation} className="grid gap-2">
+      {method.caution ? (
+        <p className="font-semibold text-above">{words.bench.cautions[method.caution]}</p>
+      ) : null}
+      <ol className="list-inside list-decimal">
+        {method.continues ? (
+          <li>{words.bench.sameSample}</li>
+        ) : sample !== null && method.kind !== "strip" ? (
+          <li>{words.bench.fill(sample)}</li>
+        ) : null}
+        {steps.map((step) => (
+          <li key={step.reagent + step.amount}>
+            {stepSentence(step)}
+            {step.wait ? <Timer name={`${method.id}.${step.reagent}`} seconds={step.wait} /> : null}
+          </li>
+        ))}
+        {titrant ? <li>{words.bench.titrant(titrant)}</li> : null}
+      </ol>
+      {mind}
+    </section>
+  );
+}

@@ -1,0 +1,74 @@
+import { tonesFor } from "#core";
+
+/** How a paced count calls its numbers. */
+export const CALLS = ["voice", "tones", "silent"] as const;
+export type Call = (typeof CALLS)[number];
+
+const TONES = {
+  ten: { hertz: 330, seconds: 0.22 },
+  five: { hertz: 880, seconds: 0.11 },
+  one: { hertz: 587, seconds: 0.07 },
+} as const;
+const GAP = 0.05;
+
+let audio: AudioContext | null = null;
+
+/** Browsers let a page sound only after a tap; call this from one. */
+export function wakeSound(): void {
+  if (typeof AudioContext === "undefined") return;
+  audio ??= new AudioContext();
+  void audio.resume();
+}
+
+export const hasVoice = (): boolean =>
+  typeof speechSynthesis !== "undefined" && speechSynthesis.getVoices().length > 0;
+
+/** Calls a number: spoken where the device has a voice, else as a pattern of tones. */
+export function callNumber(drops: number, how: Call): void {
+  if (how === "silent") return;
+  if (how === "voice" && hasVoice()) {
+    say(String(drops));
+    return;
+  }
+  if (!audio) return;
+  let at = audio.currentTime;
+  for (const name of tonesFor(drops)) {
+    const { hertz, seconds } = TONES[name];
+    tone(audio, hertz, at, seconds);
+    at += seconds + GAP;
+  }
+}
+
+/** Says a word, on a device with a voice. */
+export function say(text: string): void {
+  if (!hasVoice()) return;
+  speechSynthesis.cancel();
+  const utterance = new SpeechSynthesisUtterance(text);
+  utterance.rate = 1.15;
+  speechSynthesis.speak(utterance);
+}
+
+/** Two rising tones: a timer has run out. */
+export function chime(): void {
+  if (!audio) return;
+  tone(audio, 660, audio.currentTime, 0.18);
+  tone(audio, 990, audio.currentTime + 0.2, 0.3);
+}
+
+export function hush(): void {
+  if (typeof speechSynthesis !== "undefined") speechSynthesis.cancel();
+}
+
+function tone(context: AudioContext, hertz: number, at: number, seconds: number): void {
+  const oscillator = context.createOscillator();
+  const loudness = context.createGain();
+  oscillator.frequency.value = hertz;
+  // Swelled and faded, or the ends click.
+  loudness.gain.setValueAtTime(0, at);
+  loudness.gain.linearRampToValueAtTime(0.35, at + 0.01);
+  loudness.gain.setValueAtTime(0.35, at + seconds - 0.02);
+  loudness.gain.linearRampToValueAtTime(0, at + seconds);
+  oscillator.connect(loudness).connect(context.destination);
+  oscillator.start(at);
+  oscillator.stop(at + seconds);
+}

@@ -1,0 +1,200 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+import { type CountAction, type CountState, countStep, dropsNotIn, laterCount, newCount } from "#core";
+import { screenMark } from "./screen";
+
+/**
+ * A titration's count, kept in three places: the page, this device's storage, and the server. Every
+ * tap is written to the device before anything else happens; the server gets the newest state, one
+ * request at a time, and again until it answers. Which copy stands is decided by `laterCount`.
+ */
+export interface Count {
+  state: CountState;
+  act: (action: CountAction) => void;
+  /** Whether the server has the state that is shown; always so for a count without one. */
+  kept: boolean;
+  /** Where else the count is under way, so that a tap here would count twice. */
+  elsewhere: "tab" | "device" | null;
+  /** Drops counted here after another screen had taken over; they are not in what stands. */
+  notIn: number;
+  takeOver: () => void;
+  addLost: () => void;
+  leaveLost: () => void;
+}
+
+export interface CountPlace {
+  /** Names the count on this device. */
+  key: string;
+  /** Where the server keeps it; null on a bench without a visit. */
+  url: string | null;
+  methodId: string;
+  sample: number;
+  onServer: (CountState & { keptAt: Date }) | undefined;
+}
+
+const RETRY_MS = 1500;
+/** Another device that was heard of within this time is still counting. */
+const FRESH_MS = 120_000;
+const CHANNEL = "pelagon.counts";
+
+function fromDevice(key: string): CountState | null {
+  try {
+    const parsed = JSON.parse(localStorage.getItem(key) ?? "null");
+    const whole = ["drops", "sample", "sequence"].every((field) => Number.isFinite(parsed?.[field]));
+    return whole ? { ahead: 0, idle: 0, holder: "", term: 0, ...parsed } : null;
+  } catch {
+    return null;
+  }
+}
+
+function toDevice(key: string, state: CountState): void {
+  try {
+    localStorage.setItem(key, JSON.stringify(state));
+  } catch {
+    // Storage may be full or forbidden; the server copy still stands.
+  }
+}
+
+const channelOf = () => (typeof BroadcastChannel === "undefined" ? null : new BroadcastChannel(CHANNEL));
+
+export function useCount({ key, url, methodId, sample, onServer }: CountPlace): Count {
+  const [state, setState] = useState<CountState>(onServer ?? newCount(sample, ""));
+  const [keptSequence, setKept] = useState(onServer?.sequence ?? -1);
+  const [elsewhere, setElsewhere] = useState<Count["elsewhere"]>(null);
+  const [notIn, setNotIn] = useState(0);
+  const atFirst = useRef({ onServer, kept: keptSequence });
+  const newest = useRef(state);
+  const sending = useRef(false);
+  const mounted = useRef(true);
+  const channel = useRef<BroadcastChannel | null>(null);
+
+  const adopt = useCallback(
+    (next: CountState) => {
+      newest.current = next;
+      toDevice(key, next);
+      setState(next);
+    },
+    [key],
+  );
+
+  /** Another screen holds the count: what it has stands, and what was tapped here since is told. */
+  const giveWay = useCallback(
+    (stands: CountState, where: "tab" | "device") => {
+      setNotIn(dropsNotIn(newest.current, stands));
+      adopt(stands);
+      setElsewhere(where);
+    },
+    [adopt],
+  );
+
+  const send = useCallback(async () => {
+    if (sending.current || url === null) return;
+    sending.current = true;
+    try {
+      for (;;) {
+        const sent = newest.current;
+        try {
+          const answer = await fetch(url, {
+            method: "POST",
+            headers: { "Content-Type": "application/json" },
+            body: JSON.stringify({ methodId, ...sent }),
+            keepalive: true,
+            redirect: "error",
+          });
+          if (!answer.ok) return;
+          const { stands }: { stands: CountState } = await answer.json();
+          if (stands.holder !== sent.holder && newest.current.holder === sent.holder) {
+            giveWay(stands, "device");
+            setKept(stands.sequence);
+            return;
+          }
+          setKept(stands.sequence);
+          if (stands.sequence > newest.current.sequence) adopt(laterCount(newest.current, stands));
+          if (newest.current.sequence <= stands.sequence) return;
+        } catch {
+          await new Promise((done) => setTimeout(done, RETRY_MS));
+          if (!mounted.current) return;
+        }
+      }
+    } finally {
+      sending.current = false;
+    }
+  }, [adopt, giveWay, methodId, url]);
+
+  useEffect(() => {
+    mounted.current = true;
+    const mine = screenMark();
+    const here = fromDevice(key);
+    const { onServer: known, kept } = atFirst.current;
+    if (here) {
+      // This device wrote down every tap; the server may be behind, or another device ahead.
+      const later = known && known.sequence > here.sequence ? known : here;
+      if (later !== newest.current) adopt(later);
+      if (later.sequence > kept) void send();
+    }
+    const isStrange = known && known.holder !== "" && known.holder !== mine && known.holder !== here?.holder;
+    if (isStrange && known.sequence > 0 && Date.now() - known.keptAt.getTime() < FRESH_MS)
+      setElsewhere("device");
+
+    const talk = channelOf();
+    channel.current = talk;
+    if (talk) {
+      talk.onmessage = ({ data }) => {
+        if (data?.key !== key) return;
+        const holds = newest.current.holder === mine && newest.current.sequence > 0;
+        if (data.kind === "who" && holds) talk.postMessage({ kind: "here", key, state: newest.current });
+        if (data.kind === "here") {
+          adopt(data.state);
+          setElsewhere("tab");
+        }
+        if (data.kind === "took") giveWay(data.state, "tab");
+      };
+      talk.postMessage({ kind: "who", key });
+    }
+    return () => {
+      mounted.current = false;
+      talk?.close();
+    };
+  }, [key, adopt, giveWay, send]);
+
+  /** The count is this screen's from here on; the others hear of it. */
+  const hold = useCallback(() => {
+    const taken = countStep(newest.current, { kind: "take-over", holder: screenMark() });
+    if (taken === newest.current) return;
+    adopt(taken);
+    channel.current?.postMessage({ kind: "took", key, state: taken });
+  }, [adopt, key]);
+
+  const act = useCallback(
+    (action: CountAction) => {
+      const next = countStep(newest.current, action);
+      if (next === newest.current) return;
+      hold();
+      adopt(countStep(newest.current, action));
+      void send();
+    },
+    [adopt, hold, send],
+  );
+
+  return {
+    state,
+    act: elsewhere ? ignore : act,
+    kept: url === null || keptSequence >= state.sequence,
+    elsewhere,
+    notIn,
+    takeOver: () => {
+      hold();
+      setElsewhere(null);
+      void send();
+    },
+    addLost: () => {
+      hold();
+      adopt(countStep(newest.current, { kind: "add", drops: notIn }));
+      setElsewhere(null);
+      setNotIn(0);
+      void send();
+    },
+    leaveLost: () => setNotIn(0),
+  };
+}
+
+const ignore = () => {};

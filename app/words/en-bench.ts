@@ -1,0 +1,397 @@
+import type {
+  Doubt,
+  DoubtCode,
+  Due,
+  Measure,
+  Quantity,
+  SampleAdvice,
+  Sense,
+  Step,
+  TrapCode,
+  Trouble,
+  UnitSystem,
+} from "#core";
+
+/** The bench in English: preparing, counting, reading, and what speaks against it. */
+
+const plural = (count: number, one: string, many = `${one}s`): string => (count === 1 ? one : many);
+
+export const benchWords = {
+  bench: {
+    preparation: "Preparation",
+    fill: (millilitres: number) => `Fill to ${millilitres} mL, eye level, bottom of the curve on the line.`,
+    sameSample: "Go on in the same sample. Do not refill.",
+    titrant: (reagent: string) => `Then ${reagent}, one drop at a time, swirling.`,
+    factor: (worth: string, sample: number) => `1 drop in ${sample} mL is ${worth}`,
+    countHint: "Tap anywhere here for each drop",
+    paceHint: "Tap, or press any key, when the colour has changed",
+    drops: (count: number) => plural(count, "drop"),
+    aheadOf: (count: number) => `${count} of them ahead of the indicator`,
+    takeBack: "Take one back",
+    changedNothing: "It changed nothing",
+    save: "Save",
+    savePads: (count: number) => (count === 0 ? "Save" : `Save ${count} ${plural(count, "pad")}`),
+    expected: (drops: number) => `Last time it took ${drops}`,
+    slowing: (drops: number) => `Slowing down: last time the end came at ${drops}`,
+    slowSpoken: "slow",
+    watch: "Watch for",
+    till: "to",
+    kept: "Count kept",
+    keptHere: "Count kept on this device; the server will get it when it answers.",
+    sampleChanged: (millilitres: number) => `New sample of ${millilitres} mL, count from zero.`,
+    fadingStarted: "New sample, titrant ahead of the indicator.",
+    undo: "Undo",
+    paceStart: (seconds: string) => `Pace me, ${seconds} s a drop`,
+    paceStop: "Stop the beat",
+    pace: (seconds: string, call: string) => `Beat every ${seconds} s, ${call.toLowerCase()}`,
+    paceSeconds: "Seconds between drops",
+    callBy: "How numbers are called",
+    calls: { voice: "Voice", tones: "Tones", silent: "Silent" },
+    lost: "Lost the count",
+    lostTitle: "Lost the count?",
+    lostText:
+      "A guessed count is worse than none. Rinse, fill afresh and count from zero; a smaller sample takes fewer drops.",
+    lostAgain: (millilitres: string) => `Fresh ${millilitres} mL, from zero`,
+    lostSmaller: (millilitres: string, expected: number | null) =>
+      expected === null
+        ? `Fresh ${millilitres} mL, fewer drops`
+        : `Fresh ${millilitres} mL, about ${expected} ${plural(expected, "drop")}`,
+    lostStay: (drops: number) => `No, it is ${drops}`,
+    fading: "The end fades or stays purple",
+    elsewhere: (where: "tab" | "device") =>
+      where === "tab"
+        ? "This count is open in another tab, which goes on with it."
+        : "Another device is counting this.",
+    notIn: (drops: number, stands: number) =>
+      `The count there stands at ${stands}. ${drops} ${plural(drops, "drop")} counted here since ${plural(drops, "is", "are")} not in it.`,
+    addLost: (drops: number) => `Add ${drops} and count here`,
+    leaveLost: "Leave them out",
+    countHere: "Count here",
+    timer: (seconds: number) => (seconds < 60 ? `${seconds} s` : `${Math.round(seconds / 60)} min`),
+    timerLeft: (seconds: number) => `${seconds} s left`,
+    timerDone: "Time is up",
+    cautions: { "acid-reagent": "This reagent is an acid and harmful: gloves, and never into the pool." },
+    scalePrompt: "Which colour does it match?",
+    tubePrompt: "At which line does the dot vanish?",
+    below: (mark: string, kind: string) =>
+      kind === "turbidity" ? `Still visible at ${mark}` : `${mark} or lower`,
+    above: (mark: string, kind: string) =>
+      kind === "turbidity" ? `Gone before ${mark}` : `${mark} or higher`,
+    between: (from: string, to: string) => `between ${from} and ${to}`,
+    times: (dilution: number) => `diluted, times ${dilution}`,
+    readAgain: "Pour back and read again",
+    readSoFar: (list: string[]) => `Read so far: ${list.join("; ")}. The mean counts.`,
+    dilution: "Sample and tap water",
+    dilutions: { 1: "Undiluted", 2: "1 to 1", 4: "1 to 3" } as Record<number, string>,
+    readMeter: "Reading",
+    accuracy: (accuracy: string, unit: string, relative: number | undefined) =>
+      `Stated accuracy ± ${accuracy} ${unit}${relative ? `, or ${Math.round(relative * 100)} % where that is more` : ""}`.trim(),
+    stripHint: "Do not swirl or shake. Hold it level, then compare in the shade, without tinted glasses.",
+    notRead: "–",
+    sampleWhy: ({ because, millilitres, expected }: SampleAdvice): string => {
+      switch (because) {
+        case "few-drops":
+          return `Sample: ${millilitres} mL is fine enough and takes about ${expected} ${plural(expected ?? 0, "drop")}`;
+        case "fine-enough":
+          return `Sample: ${millilitres} mL; a coarser drop could hide which side of the range it is on`;
+        case "finest-in-reach":
+          return `Sample: ${millilitres} mL, the finest that stays near 25 drops; it was close to the edge of its range`;
+        case "fewest-drops":
+          return `Sample: ${millilitres} mL; the larger one would take over 25 drops`;
+        default:
+          return "Sample";
+      }
+    },
+    title: "Quick bench",
+    quickHint: "One test, without a basin: count, read, done.",
+    pickTest: "Which test?",
+    pickKit: "Kit",
+    result: "Result",
+    another: "Another test",
+    keepHint: "Results stay on this device until you put them to a basin.",
+    results: "On this device",
+    attach: "Put to a basin",
+    attachTo: "Basin",
+    attached: "In the basin's visit.",
+    signInToAttach: "Sign in to put it to a basin",
+    attachAnyway: "Put it there all the same",
+    speaksAgainst: (names: string[]) => `This basin's log speaks against it: ${names.join("; ")}.`,
+    discard: "Forget it",
+    none: "Nothing yet.",
+    units: "Units",
+  },
+  look: {
+    title: "Look round first",
+    hint: "Tap what you find. Clear water is no proof: very low pH is often brilliantly clear.",
+    senses: {
+      see: "See",
+      hear: "Listen to the plant",
+      smell: "Smell",
+      feel: "Feel the wall",
+    } satisfies Record<Sense, string>,
+    troubles: {
+      dull: "dull",
+      cloudy: "cloudy",
+      green: "green",
+      brown: "brown or black",
+      stains: "stains",
+      cracks: "cracks",
+      foam: "foam",
+      growth: "growth",
+      "water-low": "water low",
+      "water-high": "water high",
+      "pump-off": "pump silent",
+      air: "air in the pump",
+      cavitation: "rattling, cavitation",
+      chloramine: "sharp, chloramine",
+      other: "other smell",
+      slime: "slime",
+      grit: "grit",
+    } satisfies Record<Trouble, string>,
+    chloramine:
+      "A sharp smell is combined chlorine, or a lot of it: dilute or add powder when DPD stays pale.",
+    note: "Note",
+    photo: "Photo",
+    photoOf: "Photo of this visit",
+    removePhoto: "Take this photo out of the visit",
+    notAPhoto: "This file cannot be read as a picture; nothing was sent.",
+    allFine: "All as it should be",
+    save: (count: number) => `Save ${count} ${plural(count, "finding")}`,
+  },
+  sampling: {
+    title: "Take the sample",
+    guide: [
+      "Rinse the vessel three times in the water.",
+      "Mouth down or thumb on it, elbow deep: 45 cm (18 in).",
+      "Away from returns, corners and the surface.",
+      "Turn it over there and bring it straight up.",
+      "Fill to the line at eye level.",
+    ],
+    drawing: { label: "Elbow deep, mouth down, away from the return", inlet: "return", depth: "45 cm" },
+    pump: "Pump",
+    circulation: { running: "Running", off: "Off" },
+    lastDose: (product: string, age: string) => `Last added: ${product}, ${age} ago.`,
+    noDose: "Nothing was added in the last weeks that the log knows of.",
+    problems: {
+      "pump-off": () =>
+        "Without circulation the sample is the spot, not the pool. Run the pump for a turnover first.",
+      "recent-dose": (age: string) =>
+        `Only ${age} since the last dose: it is not everywhere yet, and the sample may not be the pool.`,
+    },
+    ignored: {
+      "pump-off": "The sample was taken without circulation.",
+      "recent-dose": "The sample was taken soon after a dose and may not stand for the whole basin.",
+    },
+    taken: "Sample taken",
+    anyway: "Take it anyway; the visit says so",
+  },
+  device: {
+    title: "Photometer",
+    none: "No photometer is set up on this server.",
+    silent: "Does not answer",
+    cannot: "cannot read this",
+    read: "Take a reading",
+    waiting: "Reading …",
+    came: (serial: string) => `From ${serial}. Check it and save.`,
+    troubles: {
+      "time-out":
+        "The photometer did not answer in time. Is the cell in and the lid shut? What you typed is still here.",
+      gone: "The photometer went away in the middle of the reading. Try again; what you typed is still here.",
+      garbage: "The photometer sent something that is no reading. Try again, or type what its display says.",
+      refused: "No photometer answers at that address. Is it switched on?",
+      "cannot-read": "This photometer cannot read that.",
+    },
+  },
+  palette: {
+    open: "Go to a page or basin (Control K)",
+    title: "Go to",
+    type: "Page or basin",
+    nothing: "Nothing by that name.",
+    pages: "Pages",
+    list: [
+      ["/", "Round"],
+      ["/basins", "Basins"],
+      ["/bench", "Quick bench: one test without a basin"],
+      ["/shelf", "Shelf: reagents"],
+      ["/shelf/kits", "Shelf: kits"],
+      ["/settings", "Settings"],
+    ] as const,
+  },
+  doubts: {
+    keep: (code: DoubtCode): string => KEEP[code] ?? "It is right, keep it",
+    back: (code: DoubtCode): string => BACK[code] ?? "Go back to the test",
+  },
+};
+
+/** A doubt in a few words, where its numbers are not at hand. */
+export const doubtName = (code: DoubtCode): string => NAME[code] ?? code;
+
+const NAME: Partial<Record<DoubtCode, string>> = {
+  "chlorine-bleached": "much chlorine may have bleached the powder",
+  "chlorine-purples-ph": "much chlorine turns phenol red purple",
+  "indicator-bleached": "chlorine may have bleached the indicator",
+  "tube-over": "it is over the last line of the tube",
+  "combined-over-total": "combined is more than total",
+  "free-over-total": "free is more than total",
+  "other-sample-size": "just what the other sample size would make of it",
+  "unlikely-change": "no basin changes by so much in that time",
+};
+
+const KEEP: Partial<Record<DoubtCode, string>> = {
+  "chlorine-bleached": "I checked: there is none",
+  "chlorine-purples-ph": "Keep it, marked not to be acted on",
+  "indicator-bleached": "It went from green to red, keep it",
+  "tube-over": "Keep it as “at least”",
+  "other-sample-size": "The sample size is right, keep it",
+};
+const BACK: Partial<Record<DoubtCode, string>> = {
+  "tube-over": "Go back and dilute",
+  "other-sample-size": "Go back and change the size",
+};
+
+const short = (value: number | undefined, digits = 3): string =>
+  value === undefined ? "?" : String(Number(value.toPrecision(digits)));
+const degrees = (celsius: number | undefined, units: UnitSystem): string =>
+  celsius === undefined
+    ? "?"
+    : units === "us"
+      ? `${Math.round(celsius * 1.8 + 32)} °F`
+      : `${short(celsius)} °C`;
+const days = (count: number | undefined): string => {
+  const whole = Math.max(1, Math.round(count ?? 0));
+  return `${whole} ${plural(whole, "day")}`;
+};
+
+/** A doubt as one or two short sentences: what it is, then what to do. */
+export function doubtText(doubt: Doubt, quantity: Quantity, units: UnitSystem): string {
+  const n = doubt.numbers ?? {};
+  switch (doubt.code) {
+    case "chlorine-bleached":
+      return `${bleachEvidence(doubt)} A lot of chlorine bleaches the powder: was there a flash of pink? Add another scoop, or test one part sample with one part tap water.`;
+    case "persulfate-in-combined":
+      return `Non-chlorine oxidiser went in ${Math.round(n.hours ?? 0)} h ago and reads as combined chlorine for a day or two. It is noted, and nothing is dosed by it.`;
+    case "chlorine-purples-ph":
+      return doubt.moment === "before"
+        ? `Chlorine is ${short(n.chlorine)} ppm: over 10 it turns phenol red purple, and pH reads high. Add a drop of thiosulfate first, or wait.`
+        : `With chlorine at ${short(n.chlorine)} ppm the colour reads too high. Nothing will be dosed by this pH.`;
+    case "off-scale":
+      return quantity === "ph"
+        ? `The end of the scale is a bound: it is ${doubt.because === "at-least" ? "this or more" : "this or less"}. A demand test says how much acid or base it takes.`
+        : `The end of the scale is a bound, not a number: it is ${doubt.because === "at-least" ? "this or more. Dilute with tap water for a number" : "this or less"}.`;
+    case "thiosulfate-first":
+      return `Chlorine is ${short(n.chlorine)} ppm and bleaches the indicator: thiosulfate goes in first. Blue to yellow instead of green to red means start again.`;
+    case "indicator-bleached":
+      return `Chlorine is ${short(n.chlorine)} ppm. Did the colour go from green to red? Blue to yellow is a bleached indicator: thiosulfate first, and start again.`;
+    case "cyanurate-in-alkalinity":
+      return `About ${short((n.carbonate ?? 0) < 10 ? n.carbonate : Math.round(n.carbonate ?? 0))} ppm of it is carbonate, which buffers and scales; the rest is stabiliser (CYA ${short(n.cyanuricAcid)} ppm).`;
+    case "metals-expected":
+      return `${doubt.because === "log" ? "Metals spoiled the end here before." : "Stains point to metals."} If the blue fades or stays purple, start with titrant ahead of the indicator. Violet specks are magnesium: look past them.`;
+    case "tube-temperature":
+      return `The water is ${degrees(n.temperature, units)}. The tube reads right from ${degrees(n.low, units)} to ${degrees(n.high, units)}: let the sample come there first.`;
+    case "tube-over":
+      return `Over the last line. Take one part sample with ${n.next === 2 ? "one part" : "three parts"} of tap water and read again; times ${n.next}.`;
+    case "tube-under":
+      return "Under the first line is “less than”, not zero.";
+    case "tube-once":
+      return "Pour back and read once more; the mean is worth more than one reading.";
+    case "technique":
+      return doubt.because === "powder"
+        ? "Bottle upright, drops fall by themselves. Powder level in the scoop, white and without clumps. White background, shade, no tinted glasses."
+        : "Bottle upright, drops fall by themselves; throw the first away when the tip is wet. White background, shade, no tinted glasses.";
+    case "reagent-expired":
+      return `The ${doubt.because} expired ${days(n.days)} ago. Open a new one, or take what it says with care.`;
+    case "reagent-last-season":
+      return `The ${doubt.because} was opened last season. Reagents are renewed at the start of each.`;
+    case "reagent-empty":
+      return `By the book the ${doubt.because} is used up. Put the new bottle on the shelf.`;
+    case "shift-across-basins":
+      return `This test lately reads ${Math.abs(Math.round((n.share ?? 0) * 100))} % ${(n.share ?? 0) > 0 ? "higher" : "lower"} at most of ${n.basins} basins at once. Water does not do that; a reagent gone off does. Check with a new bottle.`;
+    case "combined-over-total":
+      return `Combined ${short(n.combined)} is more than total ${short(n.total)} ppm, which cannot be. Test both again.`;
+    case "free-over-total":
+      return `Free ${short(n.free)} is more than total ${short(n.total)} ppm, which cannot be. Test both again.`;
+    case "other-sample-size":
+      return `${short(n.now)} now, ${short(n.before)} last time: just what the other sample size would make of it. Which line was the vessel filled to?`;
+    case "unlikely-change":
+      return `${unlikely(n.now, quantity, units)} now, ${unlikely(n.before, quantity, units)} ${days(n.days)} ago. No basin does that by itself. Test once more?`;
+  }
+}
+
+const unlikely = (value: number | undefined, quantity: Quantity, units: UnitSystem): string =>
+  quantity === "temperature" ? degrees(value, units) : short(value, 4);
+
+function bleachEvidence({ because, numbers = {} }: Doubt): string {
+  switch (because) {
+    case "dose":
+      return `Chlorine for ${short(numbers.brought, 2)} ppm went in within a day.`;
+    case "last":
+      return `It was ${short(numbers.before)} ppm last time.`;
+    case "other-test":
+      return `Another test says at least ${short(numbers.other)} ppm.`;
+    default:
+      return "It smells of chlorine, but reads as next to none.";
+  }
+}
+
+/** Why a test stands open today, or when it comes round again. */
+export function dueText(due: Due): string {
+  if (!due.due)
+    return due.station === "acidDemand" || due.station === "baseDemand"
+      ? "Due when the pH is off."
+      : `Not due for another ${days(due.nextIn)}.`;
+  const { reason } = due;
+  switch (reason.because) {
+    case "every-visit":
+      return "Due on every visit.";
+    case "never-tested":
+      return "Due: never tested here yet.";
+    case "interval":
+      return `Due: every ${days(reason.every)}, last ${days(reason.daysAgo)} ago.`;
+    case "out-last-time":
+      return "Due: it was out of range last time.";
+    case "after-product":
+      return `Due early: much was added since that raises it.`;
+    case "ph-off":
+      return "Due: the pH is off; the drops say how much it takes.";
+  }
+}
+
+const MIX: Record<Step["mix"], string> = {
+  swirl: "swirl",
+  invert: "turn over a few times",
+  shake: "shake",
+  crush: "crush and stir until it is gone",
+  dip: "dip once, shake off nothing, hold level",
+  none: "",
+};
+
+/** "5 drops of alkalinity indicator, swirl." */
+export function stepSentence(step: Step): string {
+  const amount = measured(step.amount, step.measure);
+  const mix = MIX[step.mix];
+  const wait = step.wait
+    ? step.mix === "shake"
+      ? ` for ${step.wait} seconds`
+      : `, then wait ${step.wait < 100 ? `${step.wait} seconds` : `${Math.round(step.wait / 60)} minutes`}`
+    : "";
+  const what = `${amount} ${step.measure === "tablets" || step.measure === "strips" ? "" : "of "}${step.reagent}`;
+  return mix || wait ? `${what}, ${mix}${mix ? wait : wait.replace(/^, /, "")}.` : `${what}.`;
+}
+
+const measured = (amount: number, measure: Measure): string =>
+  measure === "tablets" || measure === "strips"
+    ? String(amount)
+    : measure === "scoops"
+      ? `${amount} level ${plural(amount, "scoop")}`
+      : `${amount} ${amount === 1 ? measure.replace(/s$/, "") : measure}`;
+
+export const trapNames: Record<TrapCode, string> = {
+  bleaching: "much chlorine bleaches it",
+  persulfate: "reads persulfate as chlorine",
+  purple: "much chlorine turns it purple",
+  "bleached-indicator": "chlorine bleaches the indicator",
+  "cyanurate-share": "stabiliser counts as alkalinity",
+  metals: "metals spoil the end",
+  tube: "viewing tube",
+  technique: "bottle and powder",
+};

@@ -1,0 +1,41 @@
+import { DROP_SIZE_DEVIATION, SAMPLE_VOLUME_DEVIATION } from "../dosing/demand";
+import type { Measurement } from "../measure/quantity";
+import type { Method } from "./kit";
+
+/** An interval that holds the truth; open ends are null. */
+export interface Held {
+  low: number | null;
+  high: number | null;
+}
+
+/** How far drop size and sample volume stretch a count's bracket, relative. */
+const TITRATION_STRETCH = Math.hypot(DROP_SIZE_DEVIATION, SAMPLE_VOLUME_DEVIATION);
+
+/** The interval that a reading stands for: its bracket, and for drops the scatter of drop and sample. */
+export function heldBy(measured: Measurement, kind: Method["kind"]): Held {
+  const stretch = kind === "titration" ? TITRATION_STRETCH : 0;
+  return {
+    low: measured.low === null ? null : measured.low * (1 - stretch),
+    high: measured.high === null ? null : measured.high * (1 + stretch),
+  };
+}
+
+/** Two readings of one thing agree when their intervals overlap. */
+export const overlap = (a: Held, b: Held): boolean =>
+  (a.high ?? Infinity) >= (b.low ?? -Infinity) && (b.high ?? Infinity) >= (a.low ?? -Infinity);
+
+const width = ({ low, high }: Held): number => (low === null || high === null ? Infinity : high - low);
+
+/** The place of the reading to use among several of one thing: the narrowest interval, the newest on a tie. */
+export function bestOf(readings: readonly (Measurement & { kind: Method["kind"] })[]): number {
+  let best = 0;
+  let least = Infinity;
+  readings.forEach((reading, index) => {
+    const wide = width(heldBy(reading, reading.kind));
+    if (wide <= least) {
+      least = wide;
+      best = index;
+    }
+  });
+  return best;
+}

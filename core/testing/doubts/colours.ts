@@ -1,0 +1,89 @@
+import { InputFault } from "../../fault";
+import { carbonateAlkalinity } from "../../water/saturation";
+import type { TestContext } from "./context";
+import { ask, type Doubt, tell } from "./doubt";
+
+/** Traps 4 to 9: what the eye meets at the end of a scale, in an indicator, in a tube, at a bottle. */
+
+/** Free chlorine over this bleaches the alkalinity indicator when thiosulfate is forgotten. mg/L */
+export const INDICATOR_BLEACHES_FROM = 4;
+/** A tube reads right between these. °C */
+export const TUBE_TEMPERATURE = { low: 21, high: 32 } as const;
+/** How much the cyanurate must hold before it is worth saying. mg/L as CaCO3 */
+const WORTH_SAYING = 5;
+
+export function offScale({ method, result }: TestContext): Doubt[] {
+  if (!result || result.bound === "within" || method.kind === "turbidity") return [];
+  return [tell("result", "off-scale", { value: result.value }, result.bound)];
+}
+
+export function indicatorBleached({ method, result, today, last }: TestContext): Doubt[] {
+  if (!method.traps?.includes("bleached-indicator")) return [];
+  const chlorine = today.freeChlorine?.value ?? last.freeChlorine?.value ?? 0;
+  if (chlorine <= INDICATOR_BLEACHES_FROM) return [];
+  return result
+    ? [ask("indicator-bleached", { chlorine })]
+    : [tell("before", "thiosulfate-first", { chlorine })];
+}
+
+/** Only the carbonate part of the alkalinity buffers and scales. */
+export function cyanurateShare({ method, result, today, last }: TestContext): Doubt[] {
+  if (!method.traps?.includes("cyanurate-share") || !result) return [];
+  const cyanuricAcid = today.cyanuricAcid?.value ?? last.cyanuricAcid?.value;
+  const ph = today.ph?.value ?? last.ph?.value;
+  if (!cyanuricAcid || ph === undefined) return [];
+  const water = {
+    ph,
+    totalAlkalinity: result.value,
+    calciumHardness: 0,
+    cyanuricAcid,
+    freeChlorine: 0,
+    borate: 0,
+    temperature: today.temperature?.value ?? last.temperature?.value ?? 25,
+    totalDissolvedSolids: 1000,
+  };
+  try {
+    const carbonate = carbonateAlkalinity(water);
+    return result.value - carbonate < WORTH_SAYING
+      ? []
+      : [tell("result", "cyanurate-in-alkalinity", { carbonate, cyanuricAcid })];
+  } catch (fault) {
+    // The readings cannot belong to one water; the judge says so.
+    if (fault instanceof InputFault) return [];
+    throw fault;
+  }
+}
+
+/** Titrant that goes in ahead of the indicator where metals spoil the endpoint: a third of what is expected. */
+export function aheadDrops(expected: number | null): number {
+  return Math.max(3, Math.round((expected ?? 9) / 3));
+}
+
+export function metals({ method, result, look, metalsSeen }: TestContext): Doubt[] {
+  if (!method.traps?.includes("metals") || result) return [];
+  if (metalsSeen) return [tell("before", "metals-expected", undefined, "log")];
+  return look?.see.includes("stains") ? [tell("before", "metals-expected", undefined, "stains")] : [];
+}
+
+export function tube({ method, result, seen, today, last }: TestContext): Doubt[] {
+  if (!method.traps?.includes("tube")) return [];
+  if (!result) {
+    const temperature = today.temperature?.value ?? last.temperature?.value;
+    return temperature !== undefined &&
+      (temperature < TUBE_TEMPERATURE.low || temperature > TUBE_TEMPERATURE.high)
+      ? [tell("before", "tube-temperature", { temperature, ...TUBE_TEMPERATURE })]
+      : [];
+  }
+  const dilution = seen?.kind === "place" ? (seen.dilution ?? 1) : 1;
+  if (result.bound === "at-least" && dilution < 4)
+    return [ask("tube-over", { dilution, next: dilution === 1 ? 2 : 4 })];
+  if (result.bound === "at-most") return [tell("result", "tube-under", { value: result.value })];
+  const repeats = seen?.kind === "place" ? (seen.again?.length ?? 0) : 0;
+  return repeats === 0 && result.bound === "within" ? [tell("result", "tube-once")] : [];
+}
+
+export function technique({ method, result, firstTitration }: TestContext): Doubt[] {
+  if (!method.traps?.includes("technique") || result || !firstTitration) return [];
+  const powder = method.steps.some((step) => step.measure === "scoops");
+  return [tell("before", "technique", undefined, powder ? "powder" : "drops")];
+}

@@ -1,0 +1,74 @@
+import type { ProductId } from "../../dosing/products";
+import type { Measurement, Quantity } from "../../measure/quantity";
+import type { Method } from "../kit";
+import type { Look } from "../order/look";
+import type { Observation } from "../result";
+import type { ByQuantity, Dated } from "./doubt";
+
+/** A dose that stands in the log, seen from now. */
+export interface RecentDose {
+  product: ProductId;
+  /** 0…1; see `Product`. */
+  strength: number;
+  grams: number;
+  litres: number;
+  hoursAgo: number;
+}
+
+/** A bottle in use, seen from now. */
+export interface BottleState {
+  reagent: string;
+  /** Days since it expired; below zero it has that long to go. Null when no date is known. */
+  daysExpired: number | null;
+  /** Opened before this season began. */
+  lastSeason: boolean;
+  /** Doses (drops, scoops …) left by the book. */
+  left: number;
+}
+
+/** What the log knows when a test is judged, seen from now. */
+export interface LogView {
+  last: ByQuantity<Dated<Measurement>>;
+  doses: RecentDose[];
+  look: Look | null;
+  bottles: BottleState[];
+  /** At this basin, the hardness endpoint needed titrant ahead of the indicator before. */
+  metalsSeen: boolean;
+  /** Quantities that lately moved the same way at most basins, by which share. */
+  shifts: ByQuantity<Shift>;
+}
+
+export interface Shift {
+  share: number;
+  basins: number;
+}
+
+/** One test under judgement: the log, and the other tests of this visit. */
+export interface TestContext extends LogView {
+  method: Method;
+  /** What it came to; null while it is prepared. */
+  result: Measurement | null;
+  seen: Observation | null;
+  today: ByQuantity<Measurement>;
+  /** No titration was made yet in this visit. */
+  firstTitration: boolean;
+}
+
+type Standing = Measurement & { quantity: Quantity; methodId: string; observation: Observation };
+
+/** The context of one test in a visit with these standing readings; its own earlier result is left out. */
+export function contextFor(
+  log: LogView,
+  readings: readonly Standing[],
+  test: Pick<TestContext, "method" | "result" | "seen">,
+): TestContext {
+  const others = readings.filter(
+    (reading) => !(reading.quantity === test.method.quantity && reading.methodId === test.method.id),
+  );
+  return {
+    ...log,
+    ...test,
+    today: Object.fromEntries(others.map((reading) => [reading.quantity, reading])),
+    firstTitration: !others.some((reading) => reading.observation.kind === "drops"),
+  };
+}

@@ -1,0 +1,34 @@
+import { bleached, persulfate, purple } from "./chlorine";
+import { cyanurateShare, indicatorBleached, metals, offScale, technique, tube } from "./colours";
+import type { TestContext } from "./context";
+import type { Doubt } from "./doubt";
+import { contradictions, otherSampleSize, unlikelyChange } from "./plausible";
+import { reagents } from "./reagents";
+
+const CHECKS: readonly ((context: TestContext) => Doubt[])[] = [
+  bleached,
+  persulfate,
+  purple,
+  offScale,
+  indicatorBleached,
+  cyanurateShare,
+  metals,
+  tube,
+  technique,
+  reagents,
+  contradictions,
+  otherSampleSize,
+  unlikelyChange,
+];
+
+/**
+ * Everything that speaks against taking a test at its word, from the log and this visit's other
+ * tests. Without a result: what to mind while it is prepared. With one: what to say or ask before it
+ * is saved. A sample-size slip explains a sudden change, so the two are not both asked.
+ */
+export function doubtsOf(context: TestContext): Doubt[] {
+  const found = CHECKS.flatMap((check) => check(context));
+  return found.some((doubt) => doubt.code === "other-sample-size")
+    ? found.filter((doubt) => doubt.code !== "unlikely-change")
+    : found;
+}

@@ -1,0 +1,53 @@
+import type { Quantity } from "../../measure/quantity";
+import type { Kit, Method } from "../kit";
+
+/**
+ * The tests of a visit in the order they are made. Temperature is read in the basin before the sample
+ * is taken; then chlorine first, because it fades while you wait.
+ */
+export const STATION_ORDER = [
+  "temperature",
+  "freeChlorine",
+  "combinedChlorine",
+  "bromine",
+  "ph",
+  "acidDemand",
+  "baseDemand",
+  "totalAlkalinity",
+  "calciumHardness",
+  "totalHardness",
+  "cyanuricAcid",
+  "salt",
+  "totalDissolvedSolids",
+] as const satisfies readonly Quantity[];
+
+export type Station = (typeof STATION_ORDER)[number];
+
+export const isStation = (name: string): name is Station => STATION_ORDER.some((station) => station === name);
+
+/** What keeps the water clean. */
+export const SANITISERS = ["chlorine", "salt-cell", "bromine"] as const;
+export type Sanitiser = (typeof SANITISERS)[number];
+
+/**
+ * The methods of a kit that can answer a station, best first. Combined chlorine is titrated, or
+ * worked out from a total reading.
+ */
+export const methodsAt = (kit: Kit, station: Station): Method[] =>
+  kit.methods.filter(
+    (method) =>
+      method.quantity === station || (station === "combinedChlorine" && method.quantity === "totalChlorine"),
+  );
+
+/** Stations that make no sense with this sanitiser. */
+const NOT_WITH: Record<Sanitiser, readonly Station[]> = {
+  chlorine: ["bromine", "salt"],
+  "salt-cell": ["bromine"],
+  bromine: ["freeChlorine", "combinedChlorine", "salt"],
+};
+
+/** The tests that a visit with this kit can hold, in their order. */
+export const stationsWith = (kit: Kit, sanitiser: Sanitiser): Station[] =>
+  STATION_ORDER.filter(
+    (station) => !NOT_WITH[sanitiser].includes(station) && methodsAt(kit, station).length > 0,
+  );

@@ -1,0 +1,64 @@
+import type { Due } from "./due";
+import type { Station } from "./stations";
+
+/** Every stop of a visit; the tests stand between the sample and the judgement. */
+export const BEFORE_TESTS = ["look", "sample"] as const;
+export const AFTER_TESTS = ["judge", "dose", "close"] as const;
+export type Stop = (typeof BEFORE_TESTS)[number] | Station | (typeof AFTER_TESTS)[number];
+
+/** How a stop stands: still to do, done, or not due today and carried from earlier. */
+export type StopState = "open" | "done" | "carried";
+
+export interface VisitSoFar {
+  due: readonly Due[];
+  /** Quantities read in this visit. */
+  read: ReadonlySet<string>;
+  looked: boolean;
+  sampled: boolean;
+  finished: boolean;
+}
+
+/** What a visit with these records has come to. */
+export const visitSoFar = (opened: {
+  visit: { look: unknown; sampling: unknown; finishedAt: unknown };
+  due: readonly Due[];
+  readings: readonly { quantity: string }[];
+}): VisitSoFar => ({
+  due: opened.due,
+  read: new Set(opened.readings.map((reading) => reading.quantity)),
+  looked: opened.visit.look !== null,
+  sampled: opened.visit.sampling !== null,
+  finished: opened.visit.finishedAt !== null,
+});
+
+/** The visit as one ordered list of stops, each with its state: the same on the device and the server. */
+export function stopsOf(visit: VisitSoFar): { stop: Stop; state: StopState }[] {
+  const done = (is: boolean): StopState => (is ? "done" : "open");
+  return [
+    { stop: "look", state: done(visit.looked) },
+    { stop: "sample", state: done(visit.sampled) },
+    ...visit.due.map((one) => ({
+      stop: one.station,
+      state: visit.read.has(one.station)
+        ? ("done" as const)
+        : one.due
+          ? ("open" as const)
+          : ("carried" as const),
+    })),
+    ...AFTER_TESTS.map((stop) => ({ stop, state: done(visit.finished) })),
+  ];
+}
+
+/** The first stop that is still open; the close when there is none. */
+export const nextStop = (visit: VisitSoFar): Stop =>
+  stopsOf(visit).find(({ state }) => state === "open")?.stop ?? "close";
+
+/**
+ * The stop to go to from one: the next open one further down, so that what was skipped stays skipped
+ * for now. From the last test on that is the judgement.
+ */
+export function stopAfter(visit: VisitSoFar, here: Stop): Stop {
+  const stops = stopsOf(visit);
+  const index = stops.findIndex(({ stop }) => stop === here);
+  return stops.slice(index + 1).find(({ state }) => state === "open")?.stop ?? "judge";
+}

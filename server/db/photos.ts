@@ -1,0 +1,57 @@
+import type { FirmScope } from "./connection";
+
+export interface Photo {
+  id: string;
+  takenAt: Date;
+}
+
+/** Photos of a visit, without their bytes. */
+export const photosOf = (scope: FirmScope, visitId: string): Promise<Photo[]> =>
+  scope
+    .selectFrom("photo")
+    .select(["id", "taken_at as takenAt"])
+    .where("visit_id", "=", visitId)
+    .where("removed_at", "is", null)
+    .orderBy("taken_at")
+    .execute();
+
+/** One photo whole, or undefined when this visit has none under that id. */
+export const photoById = (scope: FirmScope, visitId: string, id: string) =>
+  scope
+    .selectFrom("photo")
+    .select(["kind", "bytes"])
+    .where("id", "=", id)
+    .where("visit_id", "=", visitId)
+    .where("removed_at", "is", null)
+    .executeTakeFirst();
+
+/** Keeps a photo under a key that the client made. The same again changes nothing. */
+export async function savePhoto(
+  scope: FirmScope,
+  author: { firmId: string; memberId: string; now: Date },
+  photo: { id: string; visitId: string; kind: string; bytes: Buffer },
+): Promise<void> {
+  await scope
+    .insertInto("photo")
+    .values({
+      id: photo.id,
+      firm_id: author.firmId,
+      visit_id: photo.visitId,
+      member_id: author.memberId,
+      kind: photo.kind,
+      bytes: photo.bytes,
+      taken_at: author.now,
+    })
+    .onConflict((conflict) => conflict.doNothing())
+    .execute();
+}
+
+/** Hides a photo; it stays in the table. */
+export async function removePhoto(scope: FirmScope, visitId: string, id: string, now: Date): Promise<void> {
+  await scope
+    .updateTable("photo")
+    .set({ removed_at: now })
+    .where("id", "=", id)
+    .where("visit_id", "=", visitId)
+    .execute();
+}

@@ -1,0 +1,58 @@
+import { v7 as uuid } from "uuid";
+import { InputFault, methodById } from "#core";
+import { basinById } from "../db/basins";
+import type { FirmScope } from "../db/connection";
+import { kitsOf } from "../db/kits";
+import { startVisit } from "../db/visits";
+import { recordObservation, type SentObservation } from "./record";
+import type { Author } from "./visit";
+
+/** A result that was made without a basin. */
+export interface LooseObservation {
+  basinId: string;
+  /** When it was made, ISO. */
+  at: string;
+  /** Names the kit when nobody was signed in and no version is known. */
+  kitName: string;
+  observation: SentObservation;
+}
+
+/** A result older than this is no longer about this water. */
+const OLDEST_DAYS = 7;
+const DAY = 86_400_000;
+
+/** Saves a loose result in the basin's visit under way, or in a new one; returns that visit. */
+export async function attachObservation(
+  scope: FirmScope,
+  author: Author,
+  { basinId, at, kitName, observation }: LooseObservation,
+): Promise<string> {
+  const made = new Date(at);
+  const age = (author.now.getTime() - made.getTime()) / DAY;
+  if (age > OLDEST_DAYS) throw new InputFault("too-high", "ageDays", Math.floor(age), OLDEST_DAYS);
+  if (!(await basinById(scope, basinId))) throw new InputFault("unknown", "basinId", basinId);
+  const kitId = observation.kitId ?? (await kitByName(scope, kitName, observation.methodId));
+  const visitId = await startVisit(scope, {
+    id: uuid(),
+    basinId,
+    memberId: author.memberId,
+    startedAt: author.now,
+  });
+  if (!visitId) throw new InputFault("unknown", "basinId", basinId);
+  const then = age > 0 ? made : author.now;
+  await recordObservation(scope, { ...author, now: then }, visitId, { ...observation, kitId });
+  return visitId;
+}
+
+async function kitByName(scope: FirmScope, name: string, methodId: string): Promise<string> {
+  const kits = await kitsOf(scope);
+  const found = kits.find(({ kit }) => kit.name === name && methodById(kit, methodId));
+  if (!found)
+    throw new InputFault(
+      "unknown",
+      "kit",
+      name,
+      kits.map(({ kit }) => kit.name),
+    );
+  return found.id;
+}
