@@ -1,5 +1,5 @@
 import { v7 as uuid } from "uuid";
-import { OUTDOOR_FIXED_BAND, PRODUCT_IDS, PRODUCTS, TITRATION_KIT } from "#core";
+import { INSTRUMENT_KIT, OUTDOOR_FIXED_BAND, PRODUCT_IDS, PRODUCTS, STRIP_KIT, TITRATION_KIT } from "#core";
 import { hashPassword } from "#server/auth/passwords";
 import { asFirm, type Database } from "#server/db/connection";
 
@@ -9,6 +9,8 @@ export interface Firm {
   ownerId: string;
   basinId: string;
   kitId: string;
+  stripKitId: string;
+  instrumentKitId: string;
   rangeSetId: string;
   email: string;
   ownerEmail: string;
@@ -24,6 +26,8 @@ export async function newFirm(db: Database, name: string): Promise<Firm> {
     ownerId: uuid(),
     basinId: uuid(),
     kitId: uuid(),
+    stripKitId: uuid(),
+    instrumentKitId: uuid(),
     rangeSetId: uuid(),
     email: `tech@${name}.example`,
     ownerEmail: `owner@${name}.example`,
@@ -58,15 +62,20 @@ export async function newFirm(db: Database, name: string): Promise<Firm> {
       .insertInto("site")
       .values({ id: siteId, firm_id, name: "Site", fill_hardness: 100 })
       .execute();
+    const kit = (id: string, content: object) => ({
+      id,
+      firm_id,
+      version: 1,
+      line: id,
+      content: JSON.stringify(content),
+    });
     await scope
       .insertInto("kit")
-      .values({
-        id: firm.kitId,
-        firm_id,
-        version: 1,
-        line: firm.kitId,
-        content: JSON.stringify(TITRATION_KIT),
-      })
+      .values([
+        kit(firm.kitId, TITRATION_KIT),
+        kit(firm.stripKitId, STRIP_KIT),
+        kit(firm.instrumentKitId, INSTRUMENT_KIT),
+      ])
       .execute();
     await scope
       .insertInto("range_set")

@@ -16,11 +16,11 @@ const colour = Joi.object({
 
 const step = Joi.object({
   reagent: words.required(),
-  amount: Joi.number().positive().max(100).required(),
+  amount: Joi.number().greater(0).max(100).required(),
   measure: Joi.valid(...MEASURES).required(),
   mix: Joi.valid("swirl", "invert", "shake", "crush", "dip", "none").required(),
-  wait: Joi.number().positive().max(3600),
-  sample: Joi.number().positive().max(1000),
+  wait: Joi.number().greater(0).max(3600),
+  sample: Joi.number().greater(0).max(1000),
 });
 
 const base = {
@@ -44,8 +44,8 @@ const titration = Joi.object({
   samples: Joi.array()
     .items(
       Joi.object({
-        millilitres: Joi.number().positive().max(1000).required(),
-        factor: Joi.number().positive().max(1000).required(),
+        millilitres: Joi.number().greater(0).max(1000).required(),
+        factor: Joi.number().greater(0).max(1000).required(),
       }),
     )
     .unique("millilitres")
@@ -65,7 +65,7 @@ const titration = Joi.object({
 const scale = Joi.object({
   ...base,
   kind: Joi.valid("comparator", "turbidity", "strip").required(),
-  sample: Joi.number().positive().max(1000).required(),
+  sample: Joi.number().greater(0).max(1000).required(),
   marks: Joi.array().items(Joi.number().min(0).max(40_000)).min(2).max(24).unique().required(),
   strip: words,
 }).custom((value: { marks: number[] }, helpers) => {

@@ -2,77 +2,21 @@ import { readFileSync } from "node:fs";
 import { createRequire } from "node:module";
 import type { Page } from "puppeteer-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { asFirm, asGate, type Database } from "#server/db/connection";
-import { loadDemo } from "#server/demo/load";
-import { open, openBrowser, PHONE, press, signIn, still, WIDE } from "../../scripts/lib/browser.mjs";
-import { webServer } from "../../scripts/lib/world.mjs";
-import { newDatabase } from "../database";
+import { asFirm } from "#server/db/connection";
+import { still as at, open, PHONE, press, signIn, still } from "../../scripts/lib/browser.mjs";
+import { blur, count, type Demo, keys, openDemo, readings, tabTo, text, trialBasin, visitId } from "./demo";
 
-/** The production build with the demo year, used as a technician would. */
-let db: Database;
-let close: () => Promise<void>;
-let firmId: string;
-let web: Awaited<ReturnType<typeof webServer>>;
-let browser: Awaited<ReturnType<typeof openBrowser>>;
-
+let demo: Demo;
 beforeAll(async () => {
-  const made = await newDatabase();
-  ({ db, close } = made);
-  await loadDemo(db, new Date());
-  firmId = (await asGate(db, (scope) => scope.selectFrom("firm").select("id").executeTakeFirstOrThrow())).id;
-  web = await webServer(made.url);
-  browser = await openBrowser();
+  demo = await openDemo();
 });
-afterAll(async () => {
-  await browser?.close();
-  await web?.stop();
-  await close?.();
-});
-
-/** A page whose faults fail the test, the network's own excepted. */
-async function newPage(viewport = WIDE): Promise<{ page: Page; faults: string[] }> {
-  const page = await browser.page(viewport);
-  const faults: string[] = [];
-  page.on("pageerror", (fault) => faults.push(String(fault)));
-  page.on("console", (message) => {
-    if (message.type() === "error" && !/Failed to load resource|net::ERR/.test(message.text()))
-      faults.push(message.text());
-  });
-  return { page, faults };
-}
-
-const at = still;
-const text = (page: Page) => page.$eval("#page", (element) => (element as HTMLElement).innerText);
-const count = (page: Page) => page.$eval("[data-count] span", (element) => Number(element.textContent));
-const visitId = (page: Page) => new URL(page.url()).pathname.split("/")[2] ?? "";
-const readings = (visit: string) =>
-  asFirm(db, firmId, (scope) =>
-    scope
-      .selectFrom("reading")
-      .selectAll()
-      .where("visit_id", "=", visit)
-      .where("superseded_at", "is", null)
-      .execute(),
-  );
-
-async function keys(page: Page, key: "Space" | "Enter" | "Backspace", times: number): Promise<void> {
-  for (let time = 0; time < times; time++) await page.keyboard.press(key);
-}
-
-/** Tabs until the element that has the focus says these words. */
-async function tabTo(page: Page, words: string): Promise<void> {
-  for (let tries = 0; tries < 60; tries++) {
-    await page.keyboard.press("Tab");
-    const here = await page.evaluate(() => (document.activeElement as HTMLElement | null)?.innerText ?? "");
-    if (here.startsWith(words)) return;
-  }
-  throw new Error(`the keyboard never came to "${words}"`);
-}
+afterAll(() => demo?.close());
 
 describe("a whole visit by keyboard alone", () => {
   it("goes from sign-in to the book", async () => {
-    const { page, faults } = await newPage();
-    await open(page, `${web.address}/`);
+    await trialBasin(demo, "Trial spa");
+    const { page, faults } = await demo.newPage();
+    await open(page, `${demo.web.address}/`);
     // The form is reached by Tab, too.
     await page.keyboard.press("Tab");
     await page.keyboard.type("jory@fennmoor.example");
@@ -80,46 +24,18 @@ describe("a whole visit by keyboard alone", () => {
     await page.keyboard.type("orrin-vale-demo");
     await page.keyboard.press("Enter");
     await still(page, "/");
-    // A spa, whatever today's round holds: what is in range depends on it.
     await tabTo(page, "Basins");
     await page.keyboard.press("Enter");
     await at(page, "/basins");
-    await tabTo(page, "Cedar spa");
+    await tabTo(page, "Trial spa");
     await page.keyboard.press("Enter");
-    await page.waitForSelector("h1 ::-p-text(Cedar spa)");
+    await page.waitForSelector("h1 ::-p-text(Trial spa)");
     await tabTo(page, "Start a visit");
     await page.keyboard.press("Enter");
-    await at(page, "freeChlorine");
-
-    await keys(page, "Space", 9);
-    await keys(page, "Enter", 2);
-    await keys(page, "Backspace", 1);
-    expect(await count(page)).toBe(10);
+    await at(page, "look");
     await page.keyboard.press("s");
-    await at(page, "combinedChlorine");
-    await keys(page, "Enter", 1);
+    await at(page, "sample");
     await page.keyboard.press("s");
-    await at(page, "ph");
-    await page.focus("input[type=radio]");
-    for (let step = 0; step < 12; step++) await page.keyboard.press("ArrowDown");
-    await page.keyboard.press("Enter");
-    await at(page, "totalAlkalinity");
-    // The smaller sample, then a count in it.
-    await keys(page, "Space", 2);
-    await tabTo(page, "10 mL");
-    await page.keyboard.press("Enter");
-    expect(await count(page)).toBe(0);
-    await tabTo(page, "Start again").catch(() =>
-      page.evaluate(() => (document.activeElement as HTMLElement).blur()),
-    );
-    await page.evaluate(() => (document.activeElement as HTMLElement).blur());
-    await keys(page, "Space", 3);
-    await page.keyboard.press("s");
-    await at(page, "calciumHardness");
-    await keys(page, "Space", 18);
-    await page.keyboard.press("s");
-    await at(page, "cyanuricAcid");
-    await page.keyboard.press("n");
     await at(page, "temperature");
     await page.keyboard.type("400");
     await page.keyboard.press("Enter");
@@ -133,6 +49,53 @@ describe("a whole visit by keyboard alone", () => {
     );
     await page.keyboard.type("99.5");
     await page.keyboard.press("Enter");
+    await at(page, "freeChlorine");
+
+    // Paced: the beat counts, any key stops it, and what was called last is the count.
+    await page.keyboard.press("p");
+    await page.waitForFunction(() => Number(document.querySelector("[data-count] span")?.textContent) >= 3, {
+      timeout: 15_000,
+    });
+    await page.keyboard.press("q");
+    const stopped = await count(page);
+    await new Promise((done) => setTimeout(done, 2500));
+    expect(await count(page)).toBe(stopped);
+    expect(stopped).toBeLessThan(9);
+    // A foot switch types a page key; the last drop changed nothing.
+    await keys(page, "PageDown", 10 - stopped);
+    await keys(page, "Enter", 2);
+    await keys(page, "Backspace", 1);
+    await page.keyboard.press("x");
+    expect(await count(page)).toBe(10);
+    await page.keyboard.press("s");
+    await at(page, "combinedChlorine");
+    await keys(page, "Enter", 1);
+    await page.keyboard.press("s");
+    await at(page, "ph");
+    await page.focus("input[type=radio]");
+    for (let step = 0; step < 12; step++) await page.keyboard.press("ArrowDown");
+    await page.keyboard.press("Enter");
+    // The pH is off: the demand test stands open now.
+    await at(page, "acidDemand");
+    await keys(page, "Space", 4);
+    await page.keyboard.press("s");
+    await at(page, "totalAlkalinity");
+    // The smaller sample, then a count in it.
+    await keys(page, "Space", 2);
+    await tabTo(page, "10 mL");
+    await page.keyboard.press("Enter");
+    expect(await count(page)).toBe(0);
+    await blur(page);
+    await keys(page, "Space", 3);
+    await page.keyboard.press("s");
+    await at(page, "calciumHardness");
+    await keys(page, "Space", 18);
+    await page.keyboard.press("s");
+    await at(page, "cyanuricAcid");
+    await page.keyboard.press("n");
+    await at(page, "totalDissolvedSolids");
+    await blur(page);
+    await page.keyboard.press("j");
     await at(page, "judge");
     const judged = await text(page);
     expect(judged).toMatch(/Free chlorine is low: 2\.0 ppm, should be at least 3\.0 ppm/);
@@ -162,13 +125,16 @@ describe("a whole visit by keyboard alone", () => {
     await page.waitForFunction((id) => location.pathname === `/visits/${id}`, {}, visit);
     await page.waitForFunction(() => document.body.innerText.includes("By keyboard."));
 
-    const saved = Object.fromEntries((await readings(visit)).map((row) => [row.quantity, row]));
+    const saved = Object.fromEntries(
+      (await readings(demo.db, demo.firmId, visit)).map((row) => [row.quantity, row]),
+    );
     expect(saved.freeChlorine).toMatchObject({
       value: 2,
       low: 1.8,
       high: 2,
-      observation: { kind: "drops", count: 10, sample: 25 },
+      observation: { kind: "drops", count: 10, sample: 25, idle: 1 },
     });
+    expect(saved.acidDemand).toMatchObject({ value: 0.2 });
     expect(saved.combinedChlorine).toMatchObject({ value: 0.2 });
     expect(saved.ph).toMatchObject({ value: 8, low: 7.9, high: 8.1 });
     expect(saved.totalAlkalinity).toMatchObject({ value: 75, observation: { count: 3, sample: 10 } });
@@ -182,16 +148,26 @@ describe("a whole visit by keyboard alone", () => {
 
 describe("a visit by taps on a phone", () => {
   it("loses no drop when the server is killed in mid-count", async () => {
-    const { page, faults } = await newPage(PHONE);
-    await signIn(page, web.address, "wren@fennmoor.example");
-    await press(page, "Start");
+    const { page, faults } = await demo.newPage(PHONE);
+    const basin = await trialBasin(demo, "Trial plunge", "Cold plunge");
+    await signIn(page, demo.web.address, "wren@fennmoor.example");
+    await open(page, `${demo.web.address}/basins/${basin}`);
+    await press(page, "Start a visit");
+    await at(page, "look");
+    await press(page, "cloudy");
+    await press(page, "slime");
+    await press(page, "Save 2 findings");
+    await at(page, "sample");
+    await press(page, "Sample taken");
+    await at(page, "temperature");
+    await press(page, "Skip this test");
     await at(page, "freeChlorine");
     const tap = async (times: number) => {
       for (let time = 0; time < times; time++) await page.tap("[data-count]");
     };
     await tap(6);
     await page.waitForFunction(() => document.body.innerText.includes("Count kept"));
-    await web.kill();
+    await demo.web.kill();
     await tap(5);
     expect(await count(page)).toBe(11);
     await page.waitForFunction(() => document.body.innerText.includes("kept on this device"));
@@ -202,13 +178,13 @@ describe("a visit by taps on a phone", () => {
     expect(await text(page)).toMatch(/server does not answer/);
     expect(await count(page)).toBe(11);
 
-    await web.start();
+    await demo.web.start();
     await page.reload({ waitUntil: "load" });
     await still(page);
     expect(await count(page)).toBe(11);
     const visit = visitId(page);
     const onServer = () =>
-      asFirm(db, firmId, (scope) =>
+      asFirm(demo.db, demo.firmId, (scope) =>
         scope.selectFrom("drop_count").select("drops").where("visit_id", "=", visit).executeTakeFirst(),
       );
     for (let tries = 0; tries < 50 && (await onServer())?.drops !== 11; tries++)
@@ -216,9 +192,9 @@ describe("a visit by taps on a phone", () => {
     expect(await onServer()).toEqual({ drops: 11 });
 
     // Another device finds the same drop.
-    const other = await newPage(PHONE);
-    await signIn(other.page, web.address, "wren@fennmoor.example");
-    await open(other.page, `${web.address}/visits/${visit}/freeChlorine`);
+    const other = await demo.newPage(PHONE);
+    await signIn(other.page, demo.web.address, "wren@fennmoor.example");
+    await open(other.page, `${demo.web.address}/visits/${visit}/freeChlorine`);
     expect(await count(other.page)).toBe(11);
     await other.page.close();
 
@@ -234,20 +210,25 @@ describe("a visit by taps on a phone", () => {
     await at(page, "totalAlkalinity");
     await press(page, "Skip this test");
     await at(page, "calciumHardness");
-    await open(page, `${web.address}/visits/${visit}/close`);
+    await open(page, `${demo.web.address}/visits/${visit}/close`);
     await press(page, "Save the visit");
     await page.waitForFunction((id) => location.pathname === `/visits/${id}`, {}, visit);
-    const saved = Object.fromEntries((await readings(visit)).map((row) => [row.quantity, row.value]));
+    const saved = Object.fromEntries(
+      (await readings(demo.db, demo.firmId, visit)).map((row) => [row.quantity, row.value]),
+    );
     expect(saved).toEqual({ freeChlorine: 2.4, totalChlorine: 2.5, combinedChlorine: 0.1, ph: 7.5 });
     expect(faults.filter((fault) => !/fetch/i.test(fault))).toEqual([]);
     await page.close();
   });
 
   it("can take back a new sample size that wiped the count", async () => {
-    const { page } = await newPage(PHONE);
-    await signIn(page, web.address);
-    await press(page, "Start");
-    await at(page, "freeChlorine");
+    const { page } = await demo.newPage(PHONE);
+    await signIn(page, demo.web.address);
+    const basin = await trialBasin(demo, "Trial tank", "Splash pad tank");
+    await open(page, `${demo.web.address}/basins/${basin}`);
+    await press(page, "Start a visit");
+    await at(page, "look");
+    await open(page, `${demo.web.address}/visits/${visitId(page)}/freeChlorine`);
     for (let time = 0; time < 4; time++) await page.tap("[data-count]");
     await press(page, "10 mL");
     expect(await count(page)).toBe(0);
@@ -272,12 +253,13 @@ describe("every screen", () => {
   }
 
   it.each(["light", "dark"] as const)("has no serious violation in the %s theme", async (theme) => {
-    const { page, faults } = await newPage();
+    const { page, faults } = await demo.newPage();
     await page.emulateMediaFeatures([{ name: "prefers-color-scheme", value: theme }]);
-    await open(page, `${web.address}/sign-in`);
+    await open(page, `${demo.web.address}/sign-in`);
     const found: Record<string, string[]> = { "sign-in": await violations(page) };
-    await signIn(page, web.address);
-    const { basin, finished, underWay } = await asFirm(db, firmId, async (scope) => ({
+    await signIn(page, demo.web.address);
+    const { basin, finished, underWay, kit } = await asFirm(demo.db, demo.firmId, async (scope) => ({
+      kit: await scope.selectFrom("kit").select("id").executeTakeFirstOrThrow(),
       basin: await scope.selectFrom("basin").select("id").executeTakeFirstOrThrow(),
       finished: await scope
         .selectFrom("visit")
@@ -297,9 +279,15 @@ describe("every screen", () => {
       `/basins/${basin.id}`,
       `/visits/${finished.id}`,
       "/settings",
+      "/bench",
+      "/shelf",
+      "/shelf/kits",
+      `/shelf/kits/${kit.id}`,
       "/nothing-here",
     ];
     for (const station of [
+      "look",
+      "sample",
       "freeChlorine",
       "combinedChlorine",
       "ph",
@@ -313,7 +301,7 @@ describe("every screen", () => {
     ])
       paths.push(`/visits/${underWay.id}/${station}`);
     for (const path of paths) {
-      await open(page, `${web.address}${path}`);
+      await open(page, `${demo.web.address}${path}`);
       found[path] = await violations(page);
     }
     expect(Object.entries(found).filter(([, list]) => list.length > 0)).toEqual([]);
@@ -322,21 +310,27 @@ describe("every screen", () => {
   });
 
   it("has no target smaller than a wet thumb, and nothing off the side of a phone", async () => {
-    const { page } = await newPage(PHONE);
-    await signIn(page, web.address);
-    const underWay = await asFirm(db, firmId, (scope) =>
+    const { page } = await demo.newPage(PHONE);
+    await signIn(page, demo.web.address);
+    const underWay = await asFirm(demo.db, demo.firmId, (scope) =>
       scope.selectFrom("visit").select("id").where("finished_at", "is", null).executeTakeFirstOrThrow(),
     );
     for (const path of [
       "/",
+      `/visits/${underWay.id}/look`,
+      `/visits/${underWay.id}/sample`,
       `/visits/${underWay.id}/freeChlorine`,
       `/visits/${underWay.id}/ph`,
+      `/visits/${underWay.id}/temperature`,
+      `/visits/${underWay.id}/cyanuricAcid`,
       `/visits/${underWay.id}/judge`,
+      "/shelf",
+      "/bench",
       "/settings",
     ]) {
-      await open(page, `${web.address}${path}`);
+      await open(page, `${demo.web.address}${path}`);
       const small = await page.$$eval(
-        "#page button, #page label:has([type=radio]), #page input:not([type=hidden], [type=radio]), nav a",
+        "main button, main label:has([type=radio], [type=file]), main input:not([type=hidden], [type=radio], [type=file]), nav a",
         (all) =>
           all
             .map((one) => ({ box: one.getBoundingClientRect(), said: (one as HTMLElement).innerText }))

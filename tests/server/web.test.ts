@@ -1,9 +1,8 @@
-import { UNSAFE_decodeViaTurboStream as decodeViaTurboStream } from "react-router";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm, type Database } from "#server/db/connection";
-import { faultSentence } from "../../app/words";
 import { webServer } from "../../scripts/lib/world.mjs";
+import { type Client, clientOf, faultText } from "../client";
 import { newDatabase } from "../database";
 import { type Firm, newFirm, PASSWORD } from "../firm";
 
@@ -13,7 +12,7 @@ let close: () => Promise<void>;
 let ours: Firm;
 let theirs: Firm;
 let web: Awaited<ReturnType<typeof webServer>>;
-let cookie: string;
+let http: Client;
 
 beforeAll(async () => {
   const made = await newDatabase();
@@ -21,32 +20,18 @@ beforeAll(async () => {
   ours = await newFirm(db, "ours");
   theirs = await newFirm(db, "theirs");
   web = await webServer(made.url);
-  cookie = await signedIn(ours.email);
+  http = clientOf(web.address);
+  await http.as(ours.email);
 });
 afterAll(async () => {
   await web?.stop();
   await close();
 });
 
-const post = (path: string, body: URLSearchParams | string, headers: Record<string, string> = {}) =>
-  fetch(`${web.address}${path}`, {
-    method: "POST",
-    redirect: "manual",
-    body,
-    headers: { Origin: web.address, Cookie: cookie ?? "", ...headers },
-  });
-const postJson = (path: string, body: unknown, headers: Record<string, string> = {}) =>
-  post(path, typeof body === "string" ? body : JSON.stringify(body), {
-    "Content-Type": "application/json",
-    ...headers,
-  });
-const get = (path: string, headers: Record<string, string> = {}) =>
-  fetch(`${web.address}${path}`, { redirect: "manual", headers: { Cookie: cookie, ...headers } });
-
-async function signedIn(email: string): Promise<string> {
-  const answer = await post("/sign-in", new URLSearchParams({ email, password: PASSWORD }), { Cookie: "" });
-  return (answer.headers.get("set-cookie") ?? "").split(";")[0] ?? "";
-}
+const post: Client["post"] = (...call) => http.post(...call);
+const postJson: Client["postJson"] = (...call) => http.postJson(...call);
+const get: Client["get"] = (...call) => http.get(...call);
+const signedIn: Client["signedIn"] = (email) => http.signedIn(email);
 
 /** A visit of its own: one that an earlier test left open is closed first. */
 async function startVisit(): Promise<string> {
@@ -257,14 +242,13 @@ describe("bad input", () => {
     expect((await get(`/basins/${theirs.basinId}`)).status).toBe(404);
     expect((await get("/basins/not-an-id")).status).toBe(404);
     expect((await post(`/basins/${theirs.basinId}`, new URLSearchParams({ id: uuid() }))).status).toBe(404);
-    const mine = cookie;
-    cookie = await signedIn(theirs.email);
+    await http.as(theirs.email);
     const foreign = (
       (await post(`/basins/${theirs.basinId}`, new URLSearchParams({ id: uuid() }))).headers.get(
         "location",
       ) ?? ""
     ).split("/")[2];
-    cookie = mine;
+    await http.as(ours.email);
     expect((await get(`/visits/${foreign}/freeChlorine`)).status).toBe(404);
     expect(
       (await postJson(`/visits/${foreign}/counts`, { methodId: "x", drops: 1, sample: 25, sequence: 1 }))
@@ -357,10 +341,3 @@ describe("a visit", () => {
     );
   });
 });
-
-/** The fault out of a data answer, as the page's own sentence. */
-async function faultText(answer: Response): Promise<string> {
-  if (!answer.body) throw new Error("no answer");
-  const { value } = await decodeViaTurboStream(answer.body, globalThis);
-  return faultSentence((value as { data: { fault: Parameters<typeof faultSentence>[0] } }).data.fault);
-}

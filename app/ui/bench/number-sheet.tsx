@@ -40,16 +40,15 @@ export function NumberSheet({
   return (
     <form onSubmit={submit} className="sheet grid max-w-md gap-4 p-5">
       <Preparation method={method} sample={null} mind={mind} />
-      <label className="grid gap-1 font-medium">
+      <label className="grid min-w-0 gap-1 font-medium">
         {words.bench.readMeter}, {unitText(method.quantity, units)}
         <input
           inputMode="decimal"
           autoComplete="off"
-          // biome-ignore lint/a11y/noAutofocus: the one field of the page that was just opened
-          autoFocus
+          ref={focusWithKeyboard}
           value={text}
           onChange={(event) => type(event.target.value)}
-          className="text-3xl font-bold"
+          className="w-full min-w-0 text-3xl font-bold"
         />
       </label>
       <p className="text-soft">
@@ -67,3 +66,8 @@ export function NumberSheet({
     </form>
   );
 }
+
+/** The one field of the page takes the focus where a keyboard is at hand; a phone would zoom in on it. */
+const focusWithKeyboard = (element: HTMLInputElement | null) => {
+  if (element && !window.matchMedia("(pointer: coarse)").matches) element.focus();
+};

@@ -6,7 +6,7 @@ import { TITRATION_KIT } from "../kits/titration-kit";
 import { nothingFound } from "../order/look";
 import { measure, type Observation } from "../result";
 import { aheadDrops } from "./colours";
-import { contextFor, type LogView, type RecentDose } from "./context";
+import { type BottleState, contextFor, type LogView, type RecentDose } from "./context";
 import { mayActOn, toAnswer } from "./doubt";
 import { doubtsOf } from "./index";
 import { shiftAcross } from "./reagents";
@@ -236,8 +236,13 @@ describe("trap 9, bottle and powder", () => {
 });
 
 describe("trap 10, old reagents", () => {
-  const bottle = { reagent: "hardness titrant", daysExpired: null, lastSeason: false, left: 100 };
-  const told = (change: Partial<typeof bottle> & { daysExpired?: number | null }) =>
+  const bottle: BottleState = {
+    reagent: "hardness titrant",
+    daysExpired: null,
+    lastSeason: false,
+    left: 100,
+  };
+  const told = (change: Partial<BottleState>) =>
     doubts({ test: HARDNESS, log: { bottles: [{ ...bottle, ...change }] } }).filter(
       (doubt) => doubt.code !== "technique",
     );

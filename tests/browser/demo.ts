@@ -1,0 +1,102 @@
+import type { Page } from "puppeteer-core";
+import { v7 as uuid } from "uuid";
+import { asFirm, asGate, type Database } from "#server/db/connection";
+import { loadDemo } from "#server/demo/load";
+import { openBrowser, WIDE } from "../../scripts/lib/browser.mjs";
+import { webServer } from "../../scripts/lib/world.mjs";
+import { newDatabase } from "../database";
+
+/** The production build with the demo year, and a browser to use it as a technician would. */
+export async function openDemo() {
+  const made = await newDatabase();
+  const { db } = made;
+  await loadDemo(db, new Date());
+  const firmId = (
+    await asGate(db, (scope) => scope.selectFrom("firm").select("id").executeTakeFirstOrThrow())
+  ).id;
+  const web = await webServer(made.url, { PELAGON_DEMO: "1" });
+  const browser = await openBrowser();
+  return {
+    db,
+    firmId,
+    web,
+    browser,
+    /** A page whose faults fail the test, the network's own excepted. */
+    async newPage(viewport = WIDE): Promise<{ page: Page; faults: string[] }> {
+      const page = await browser.page(viewport);
+      const faults: string[] = [];
+      page.on("pageerror", (fault) => faults.push(String(fault)));
+      page.on("console", (message) => {
+        if (message.type() === "error" && !/Failed to load resource|net::ERR/.test(message.text()))
+          faults.push(message.text());
+      });
+      return { page, faults };
+    },
+    async close() {
+      await browser.close();
+      await web.stop();
+      await made.close();
+    },
+  };
+}
+
+export type Demo = Awaited<ReturnType<typeof openDemo>>;
+
+export const text = (page: Page) => page.$eval("#page", (element) => (element as HTMLElement).innerText);
+export const count = (page: Page) =>
+  page.$eval("[data-count] span", (element) => Number(element.textContent));
+export const visitId = (page: Page) => new URL(page.url()).pathname.split("/")[2] ?? "";
+
+/** The readings of a visit that are used. */
+export const readings = (db: Database, firmId: string, visit: string) =>
+  asFirm(db, firmId, (scope) =>
+    scope
+      .selectFrom("reading")
+      .selectAll()
+      .where("visit_id", "=", visit)
+      .where("superseded_at", "is", null)
+      .where("used", "=", true)
+      .execute(),
+  );
+
+/**
+ * A basin without a past beside a demo one that it is like: what is due there, and what its log says,
+ * does not depend on the day.
+ */
+export async function trialBasin(demo: Demo, name: string, like = "Cedar spa"): Promise<string> {
+  const id = uuid();
+  await asFirm(demo.db, demo.firmId, async (scope) => {
+    const basin = await scope
+      .selectFrom("basin")
+      .selectAll()
+      .where("name", "=", like)
+      .executeTakeFirstOrThrow();
+    await scope
+      .insertInto("basin")
+      .values({ ...basin, id, name, call_days: [1, 2, 3, 4, 5, 6, 7], position: -1 })
+      .execute();
+  });
+  return id;
+}
+
+export async function keys(
+  page: Page,
+  key: Parameters<Page["keyboard"]["press"]>[0],
+  times: number,
+): Promise<void> {
+  for (let time = 0; time < times; time++) await page.keyboard.press(key);
+}
+
+/** Tabs until the element that has the focus says these words. */
+export async function tabTo(page: Page, words: string): Promise<void> {
+  for (let tries = 0; tries < 80; tries++) {
+    await page.keyboard.press("Tab");
+    const here = await page.evaluate(() => (document.activeElement as HTMLElement | null)?.innerText ?? "");
+    if (here.startsWith(words)) return;
+  }
+  throw new Error(`the keyboard never came to "${words}"`);
+}
+
+/** Takes the focus off whatever holds it. */
+export const blur = (page: Page) =>
+  page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());

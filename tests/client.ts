@@ -1,0 +1,54 @@
+import { UNSAFE_decodeViaTurboStream as decodeViaTurboStream } from "react-router";
+import { faultSentence } from "../app/words";
+import { PASSWORD } from "./firm";
+
+/** A browser's side of HTTP against the production build, as one signed-in member. */
+export function clientOf(address: string) {
+  let cookie = "";
+  const post = (
+    path: string,
+    body: URLSearchParams | FormData | string,
+    headers: Record<string, string> = {},
+  ): Promise<Response> =>
+    fetch(`${address}${path}`, {
+      method: "POST",
+      redirect: "manual",
+      body,
+      headers: { Origin: address, Cookie: cookie, ...headers },
+    });
+  const postJson = (path: string, body: unknown, headers: Record<string, string> = {}) =>
+    post(path, typeof body === "string" ? body : JSON.stringify(body), {
+      "Content-Type": "application/json",
+      ...headers,
+    });
+  const get = (path: string, headers: Record<string, string> = {}) =>
+    fetch(`${address}${path}`, { redirect: "manual", headers: { Cookie: cookie, ...headers } });
+  /** A new session's cookie; the client itself stays who it was. */
+  const signedIn = async (email: string): Promise<string> => {
+    const answer = await post("/sign-in", new URLSearchParams({ email, password: PASSWORD }), { Cookie: "" });
+    return (answer.headers.get("set-cookie") ?? "").split(";")[0] ?? "";
+  };
+  return {
+    post,
+    postJson,
+    get,
+    signedIn,
+    async as(email: string) {
+      cookie = await signedIn(email);
+    },
+  };
+}
+
+export type Client = ReturnType<typeof clientOf>;
+
+/** The fault out of a data answer, as the page's own sentence. */
+export async function faultText(answer: Response): Promise<string> {
+  const { data } = await dataOf<{ data: { fault: Parameters<typeof faultSentence>[0] } }>(answer);
+  return faultSentence(data.fault);
+}
+
+/** What a loader or action answered with, from its `.data` address. */
+export async function dataOf<T>(answer: Response): Promise<T> {
+  if (!answer.body) throw new Error("no answer");
+  return (await decodeViaTurboStream(answer.body, globalThis)).value as T;
+}
