@@ -43,7 +43,7 @@ async function measure(browser, address) {
       began = event.timeStamp;
     };
     window.addEventListener("keydown", begin, { capture: true });
-    window.addEventListener("click", begin, { capture: true });
+    window.addEventListener("pointerdown", begin, { capture: true });
     // The number is painted in the frame after it has changed.
     new MutationObserver(() => {
       const from = began;
@@ -63,12 +63,12 @@ async function measure(browser, address) {
   };
   for (let time = 0; time < TIMES; time++) {
     await page.keyboard.press("Space");
-    await new Promise((done) => setTimeout(done, 40));
+    await new Promise((done) => setTimeout(done, 125));
   }
   await told("keys");
   for (let time = 0; time < TIMES; time++) {
     await page.tap("[data-count]");
-    await new Promise((done) => setTimeout(done, 40));
+    await new Promise((done) => setTimeout(done, 125));
   }
   await told("taps");
 }

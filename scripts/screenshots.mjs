@@ -50,30 +50,66 @@ async function shoot(browser, address) {
   await keep("basin");
 
   await press(page, "Start a visit");
-  await at("freeChlorine");
-  await drops(3);
-  await keep("count");
+  await at("look");
+  await press(page, "stains");
+  await keep("look");
   await page.keyboard.press("s");
-  await at("combinedChlorine");
-  await drops(1);
+  await at("sample");
+  await keep("sample");
+  const visitAt = (stop) => open(page, page.url().replace(/[^/]+$/, stop));
+  const next = () =>
+    page.waitForFunction((here) => location.pathname !== here, {}, new URL(page.url()).pathname);
+  /** Answers what is asked before a result is saved, as somebody would who has checked it. */
+  const settle = async () => {
+    const left = next();
+    for (;;) {
+      const done = await Promise.race([
+        left.then(() => true),
+        page.waitForSelector("[role=alertdialog] button:last-of-type").then(() => false),
+      ]);
+      if (done) break;
+      await page.click("[role=alertdialog] button:last-of-type");
+      await new Promise((done) => setTimeout(done, 250));
+    }
+    await still(page);
+  };
   await page.keyboard.press("s");
-  await at("ph");
-  await press(page, "between 7.8 and 8.0");
-  await keep("comparator");
-  await press(page, "Save");
-  await at("totalAlkalinity");
-  await drops(7);
-  await page.keyboard.press("s");
-  await at("calciumHardness");
-  await drops(23);
-  await page.keyboard.press("s");
-  await at("cyanuricAcid");
-  await press(page, "between 40 and 50");
-  await press(page, "Save");
   await at("temperature");
   await page.keyboard.type("81");
   await page.keyboard.press("Enter");
-  await at("judge");
+  await at("freeChlorine");
+  await drops(7);
+  await keep("count");
+  await page.keyboard.press("s");
+  await settle();
+  await visitAt("combinedChlorine");
+  await drops(1);
+  await page.keyboard.press("s");
+  await settle();
+  await visitAt("ph");
+  await press(page, "between 7.8 and 8.0");
+  await keep("comparator");
+  await press(page, "Save");
+  await settle();
+  await visitAt("acidDemand");
+  await drops(5);
+  await page.keyboard.press("s");
+  await settle();
+  await visitAt("totalAlkalinity");
+  await drops(7);
+  await page.keyboard.press("s");
+  await settle();
+  await visitAt("calciumHardness");
+  await drops(47);
+  await page.keyboard.press("s");
+  await page.waitForSelector("[role=alertdialog]");
+  await keep("asked");
+  await settle();
+  await visitAt("cyanuricAcid");
+  await press(page, "between 40 and 50");
+  await press(page, "Save");
+  await settle();
+  await visitAt("judge");
   await keep("judge");
   await page.keyboard.press("s");
   await at("dose");
@@ -94,6 +130,13 @@ async function shoot(browser, address) {
   await press(page, "Save the visit");
   await page.waitForFunction((id) => location.pathname.endsWith(id), {}, visit);
   await keep("visit-sheet");
+  await open(page, `${address}/shelf`);
+  await keep("shelf");
+  await open(page, `${address}/shelf/kits`);
+  await press(page, "Full titration kit");
+  await page.waitForSelector("::-p-text(Versions)");
+  await press(page, "Calcium hardness");
+  await keep("kit");
   await open(page, `${address}/settings`);
   await keep("settings");
 }

@@ -1,8 +1,10 @@
 import {
   type EverydayAmount,
   type Measurement,
+  QUANTITIES,
   type Quantity,
   temperatureIn,
+  type Unit,
   type UnitSystem,
   volumeIn,
 } from "#core";
@@ -10,8 +12,18 @@ import { bracketText, everydayUnit } from "../words";
 
 /** Numbers as the firm's units have them. Inside everything is metric; this is the edge. */
 
-const number = (value: number, most: number, least = 0): string =>
-  new Intl.NumberFormat("en-US", { maximumFractionDigits: most, minimumFractionDigits: least }).format(value);
+/** Formatters are dear to make and are wanted on every drop. */
+const formatters = new Map<number, Intl.NumberFormat>();
+
+function number(value: number, most: number, least = 0): string {
+  const key = most * 16 + least;
+  let formatter = formatters.get(key);
+  if (!formatter) {
+    formatter = new Intl.NumberFormat("en-US", { maximumFractionDigits: most, minimumFractionDigits: least });
+    formatters.set(key, formatter);
+  }
+  return formatter.format(value);
+}
 
 /** Decimals that a drop test of each quantity can tell apart. */
 const DECIMALS: Partial<Record<Quantity, [least: number, most: number]>> = {
@@ -20,6 +32,8 @@ const DECIMALS: Partial<Record<Quantity, [least: number, most: number]>> = {
   totalChlorine: [1, 2],
   ph: [1, 2],
   temperature: [0, 1],
+  acidDemand: [2, 2],
+  baseDemand: [2, 2],
 };
 
 /** A bare value of a quantity, in the firm's unit. */
@@ -29,8 +43,10 @@ export function valueText(quantity: Quantity, value: number, units: UnitSystem):
   return number(shown, most, least);
 }
 
+const UNIT_TEXT: Record<Unit, string> = { "mg/L": "ppm", pH: "", "°C": "°C", "meq/L": "meq/L" };
+
 export const unitText = (quantity: Quantity, units: UnitSystem): string =>
-  quantity === "ph" ? "" : quantity === "temperature" ? (units === "us" ? "°F" : "°C") : "ppm";
+  quantity === "temperature" ? (units === "us" ? "°F" : "°C") : UNIT_TEXT[QUANTITIES[quantity].unit];
 
 /** How a bounded value is marked before its number. */
 export const BOUND_SIGN = { within: "", "at-least": "≥ ", "at-most": "≤ " } as const;

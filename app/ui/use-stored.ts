@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useCallback, useEffect, useState } from "react";
 
 /** A setting of this device. Read after the first paint, so that the server's page and the first one here agree. */
 export function useStored<T>(
@@ -11,14 +11,17 @@ export function useStored<T>(
     const stored = readStored(key);
     if (is(stored)) setValue(stored);
   }, [key, is]);
-  const set = (next: T) => {
-    setValue(next);
-    try {
-      localStorage.setItem(key, JSON.stringify(next));
-    } catch {
-      // Storage may be full or forbidden; the setting then lasts as long as the page.
-    }
-  };
+  const set = useCallback(
+    (next: T) => {
+      setValue(next);
+      try {
+        localStorage.setItem(key, JSON.stringify(next));
+      } catch {
+        // Storage may be full or forbidden; the setting then lasts as long as the page.
+      }
+    },
+    [key],
+  );
   return [value, set];
 }
 

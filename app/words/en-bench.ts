@@ -42,7 +42,6 @@ export const benchWords = {
     fadingStarted: "New sample, titrant ahead of the indicator.",
     undo: "Undo",
     paceStart: (seconds: string) => `Pace me, ${seconds} s a drop`,
-    paceStop: "Stop the beat",
     pace: (seconds: string, call: string) => `Beat every ${seconds} s, ${call.toLowerCase()}`,
     paceSeconds: "Seconds between drops",
     callBy: "How numbers are called",
@@ -56,7 +55,7 @@ export const benchWords = {
       expected === null
         ? `Fresh ${millilitres} mL, fewer drops`
         : `Fresh ${millilitres} mL, about ${expected} ${plural(expected, "drop")}`,
-    lostStay: (drops: number) => `No, it is ${drops}`,
+    lostStay: "No, the count stands",
     fading: "The end fades or stays purple",
     elsewhere: (where: "tab" | "device") =>
       where === "tab"
@@ -311,9 +310,9 @@ export function doubtText(doubt: Doubt, quantity: Quantity, units: UnitSystem): 
     case "free-over-total":
       return `Free ${short(n.free)} is more than total ${short(n.total)} ppm, which cannot be. Test both again.`;
     case "other-sample-size":
-      return `${short(n.now)} now, ${short(n.before)} last time: just what the other sample size would make of it. Which line was the vessel filled to?`;
+      return `${short(n.now)} now; last time it was ${short(n.before)}: just what the other sample size would make of it. Which line was the vessel filled to?`;
     case "unlikely-change":
-      return `${unlikely(n.now, quantity, units)} now, ${unlikely(n.before, quantity, units)} ${days(n.days)} ago. No basin does that by itself. Test once more?`;
+      return `${unlikely(n.now, quantity, units)} now; ${days(n.days)} ago it was ${unlikely(n.before, quantity, units)}. No basin does that by itself. Test once more?`;
   }
 }
 

@@ -3,8 +3,7 @@ import { checked } from "../check";
 import { findings, placeInRange, type Readings } from "./findings";
 import { rangeFor } from "./range-set";
 import { rangeSetSchema } from "./range-set.schema";
-import { OUTDOOR_FIXED_BAND } from "./sets/outdoor-fixed-band";
-import { SPA_WARM_WATER } from "./sets/spa-warm-water";
+import { HELD_BY_HOCL_SET, OUTDOOR_FIXED_BAND, RANGE_SETS } from "./sets";
 
 const within = (value: number) => ({
   value,
@@ -63,15 +62,26 @@ describe("findings", () => {
 });
 
 describe("the sets that ship", () => {
-  it.each([OUTDOOR_FIXED_BAND, SPA_WARM_WATER])(
-    "$id holds to the schema and aims inside its bands",
-    (set) => {
-      expect(checked(rangeSetSchema, set)).toEqual(set);
-      for (const { low = 0, high = Infinity, aim } of Object.values(set.ranges)) {
-        expect(low).toBeLessThan(high);
-        if (aim !== undefined) expect(aim).toBeGreaterThan(low);
-        if (aim !== undefined) expect(aim).toBeLessThan(high);
-      }
-    },
-  );
+  it.each(Object.values(RANGE_SETS))("$id holds to the schema and aims inside its bands", (set) => {
+    expect(checked(rangeSetSchema, set)).toEqual(set);
+    for (const { low = 0, high = Infinity, aim } of Object.values(set.ranges)) {
+      expect(low).toBeLessThan(high);
+      if (aim !== undefined) expect(aim).toBeGreaterThan(low);
+      if (aim !== undefined) expect(aim).toBeLessThan(high);
+    }
+  });
+});
+
+describe("a range held by hypochlorous acid", () => {
+  it("is told as the free chlorine that gives it in this water", () => {
+    // The school's own figures at pH 7.5 and 27 °C: FC 2.2 and 3.5 with CYA 30, 3.7 and 5.8 with CYA 50.
+    const at = (cyanuricAcid: number) =>
+      rangeFor(HELD_BY_HOCL_SET, "freeChlorine", "plaster", { ph: 7.5, cyanuricAcid, temperature: 27 });
+    expect(at(30)?.low).toBeCloseTo(2.2, 1);
+    expect(at(30)?.aim).toBeCloseTo(3.5, 1);
+    expect(at(50)?.low).toBeCloseTo(3.7, 1);
+    expect(at(50)?.aim).toBeCloseTo(5.8, 1);
+    expect(at(30)?.closeBelow).toBe(at(30)?.low);
+    expect(at(30)?.heldBy).toBeUndefined();
+  });
 });

@@ -4,7 +4,14 @@ import { type RangeSet, SURFACES } from "./range-set";
 
 const range = (quantity: Quantity) => {
   const number = Joi.number().min(QUANTITIES[quantity].low).max(QUANTITIES[quantity].high);
-  return Joi.object({ low: number, high: number, aim: number, closeBelow: number, closeAbove: number });
+  return Joi.object({
+    low: number,
+    high: number,
+    aim: number,
+    closeBelow: number,
+    closeAbove: number,
+    heldBy: Joi.valid("hypochlorous-acid"),
+  });
 };
 const ranges = Joi.object(Object.fromEntries(QUANTITY_NAMES.map((name) => [name, range(name)])));
 
@@ -15,5 +22,9 @@ export const rangeSetSchema = Joi.object<RangeSet>({
   date: Joi.string().isoDate().required(),
   purpose: Joi.string().trim().max(400).required(),
   ranges: ranges.required(),
+  saturation: Joi.object({
+    low: Joi.number().min(-2).max(0).required(),
+    high: Joi.number().min(0).max(2).required(),
+  }),
   bySurface: Joi.object(Object.fromEntries(SURFACES.map((surface) => [surface, ranges]))),
 });

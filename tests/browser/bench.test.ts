@@ -177,7 +177,7 @@ describe("every trap, provoked", () => {
     await blur(page);
     await keys(page, "Space", 36 - ahead);
     await page.keyboard.press("s");
-    await asked(page, /360 now, 200 \d day/, "It is right, keep it");
+    await asked(page, /360 now; \d day ago it was 200/, "It is right, keep it");
     await page.waitForFunction(() => !location.pathname.endsWith("/calciumHardness"));
     await goTo(page, "cyanuricAcid");
     // 8: cold, over, diluted, read twice.
@@ -192,7 +192,7 @@ describe("every trap, provoked", () => {
     await page.waitForFunction(() => document.body.innerText.includes("100 ppm"));
     await blur(page);
     await page.keyboard.press("s");
-    await asked(page, /100 now, 60/, "It is right, keep it");
+    await asked(page, /100 now; \d day ago it was 60/, "It is right, keep it");
     await page.waitForFunction(() => !location.pathname.endsWith("/cyanuricAcid"));
 
     const saved = Object.fromEntries(

@@ -28,22 +28,24 @@ export default function Judge() {
         <p className="sheet p-4">{words.visit.judgeNone}</p>
       ) : (
         <div className="sheet flex flex-wrap items-start justify-around gap-x-1 gap-y-4 p-4">
-          {STATION_ORDER.map((station) => {
-            const reading = readings.find((one) => one.quantity === station);
-            if (!reading) return null;
-            const range = rangeFor(rangeSet, station, basin.surface);
-            return (
-              <Staff
-                key={station}
-                quantity={station}
-                measured={reading}
-                range={range}
-                ghost={earlier.find((one) => one.quantity === station)?.value}
-                place={placeInRange(reading, range)}
-                closes={findings.some((finding) => finding.quantity === station && finding.closes)}
-              />
-            );
-          })}
+          {STATION_ORDER.filter((station) => station !== "acidDemand" && station !== "baseDemand").map(
+            (station) => {
+              const reading = readings.find((one) => one.quantity === station);
+              if (!reading) return null;
+              const range = rangeFor(rangeSet, station, basin.surface);
+              return (
+                <Staff
+                  key={station}
+                  quantity={station}
+                  measured={reading}
+                  range={range}
+                  ghost={earlier.find((one) => one.quantity === station)?.value}
+                  place={placeInRange(reading, range)}
+                  closes={findings.some((finding) => finding.quantity === station && finding.closes)}
+                />
+              );
+            },
+          )}
         </div>
       )}
       {balance ? <Balance balance={balance} /> : null}

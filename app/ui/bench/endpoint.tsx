@@ -1,9 +1,10 @@
 import { MoveRight } from "lucide-react";
+import { memo } from "react";
 import type { Method } from "#core";
 import { words } from "../../words";
 
 /** The colour to watch for, before and after, as swatches with words. */
-export function Endpoint({ method }: { method: Method }) {
+export const Endpoint = memo(function Endpoint({ method }: { method: Method }) {
   const { before, after } = method;
   if (!before || !after) return null;
   const swatch = (colour: typeof before) => (
@@ -21,4 +22,4 @@ export function Endpoint({ method }: { method: Method }) {
       {swatch(after)}
     </figure>
   );
-}
+});

@@ -1,4 +1,5 @@
 import { Dialog } from "radix-ui";
+import { memo } from "react";
 import type { TitrationMethod } from "#core";
 import { words } from "../../words";
 import { Button } from "../button";
@@ -7,7 +8,8 @@ import { plain } from "../format";
 interface Props {
   method: TitrationMethod;
   sample: number;
-  drops: number;
+  /** Whether anything was counted yet. */
+  begun: boolean;
   last: number | null;
   /** Starts at zero in a fresh sample of this size. */
   afresh: (millilitres: number) => void;
@@ -16,7 +18,7 @@ interface Props {
 }
 
 /** Sound ways out when somebody talked, or the colour does what it should not. */
-export function LostCount({ method, sample, drops, last, afresh, fading }: Props) {
+export const LostCount = memo(function LostCount({ method, sample, begun, last, afresh, fading }: Props) {
   const fewer = [...method.samples]
     .filter((size) => size.millilitres < sample)
     .sort((a, b) => b.millilitres - a.millilitres)[0];
@@ -24,7 +26,7 @@ export function LostCount({ method, sample, drops, last, afresh, fading }: Props
   return (
     <div className="flex flex-wrap gap-2">
       <Dialog.Root>
-        <Dialog.Trigger className="quiet-action" disabled={drops === 0}>
+        <Dialog.Trigger className="quiet-action" disabled={!begun}>
           {words.bench.lost}
         </Dialog.Trigger>
         <Dialog.Portal>
@@ -44,7 +46,7 @@ export function LostCount({ method, sample, drops, last, afresh, fading }: Props
                 </Button>
               </Dialog.Close>
             ) : null}
-            <Dialog.Close className="quiet-action">{words.bench.lostStay(drops)}</Dialog.Close>
+            <Dialog.Close className="quiet-action">{words.bench.lostStay}</Dialog.Close>
           </Dialog.Content>
         </Dialog.Portal>
       </Dialog.Root>
@@ -55,4 +57,4 @@ export function LostCount({ method, sample, drops, last, afresh, fading }: Props
       ) : null}
     </div>
   );
-}
+});

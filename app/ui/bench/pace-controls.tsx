@@ -1,12 +1,15 @@
 import { Slider } from "radix-ui";
+import { memo } from "react";
 import { PACE_SECONDS } from "#core";
 import { words } from "../../words";
 import { plain } from "../format";
 import { CALLS } from "./sounds";
 import type { Pace } from "./use-pace";
 
+type Props = Pick<Pace, "seconds" | "setSeconds" | "call" | "setCall">;
+
 /** How fast the beat goes and how it calls. */
-export function PaceControls({ pace }: { pace: Pace }) {
+export const PaceControls = memo(function PaceControls(pace: Props) {
   return (
     <details className="border-t border-rule pt-2">
       <summary className="min-h-[44px] cursor-pointer py-2 text-soft">
@@ -46,4 +49,4 @@ export function PaceControls({ pace }: { pace: Pace }) {
       </div>
     </details>
   );
-}
+});

@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import { memo, type ReactNode } from "react";
 import { type Method, stepsFor } from "#core";
 import { stepSentence, words } from "../../words";
 import { Timer } from "./timer";
@@ -11,7 +11,7 @@ interface Props {
 }
 
 /** The preparation, in short steps, with a timer where one waits. */
-export function Preparation({ method, sample, mind }: Props) {
+export const Preparation = memo(function Preparation({ method, sample, mind }: Props) {
   const steps = stepsFor(method, sample);
   const titrant = method.kind === "titration" ? method.titrant : null;
   if (steps.length === 0 && !titrant) return <>{mind}</>;
@@ -37,4 +37,4 @@ export function Preparation({ method, sample, mind }: Props) {
       {mind}
     </section>
   );
-}
+});

@@ -1,3 +1,4 @@
+import { useMemo } from "react";
 import type { CountState, contextFor, DoubtCode, LogView, Method, Observation } from "#core";
 import type { BenchProps } from "./bench";
 import { CountSheet } from "./count-sheet";
@@ -19,9 +20,10 @@ interface Props extends Omit<BenchProps<Method>, "save" | "watch" | "mind"> {
 /** One test, whatever its kind: what to mind, the sheet it is made on, and the questions before it is saved. */
 export function TestSheet({ log, standing, countKey, countUrl, count, save, method, ...rest }: Props) {
   const doubts = useDoubts(method, log, standing, save);
-  const mind = <Told doubts={doubts.before} quantity={method.quantity} />;
+  const { quantity } = method;
+  const mind = useMemo(() => <Told doubts={doubts.before} quantity={quantity} />, [doubts.before, quantity]);
   const sheet = { ...rest, mind, save: doubts.save, watch: doubts.watch };
-  const told = <Told doubts={doubts.told} quantity={method.quantity} />;
+  const told = <Told doubts={doubts.told} quantity={quantity} />;
   return (
     <>
       {doubts.asked.length > 0 ? (

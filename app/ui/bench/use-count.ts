@@ -10,7 +10,7 @@ import { screenMark } from "./screen";
 export interface Count {
   state: CountState;
   act: (action: CountAction) => void;
-  /** Whether the server has the state that is shown; always so for a count without one. */
+  /** Whether the server hears of it; always so for a count without one. */
   kept: boolean;
   /** Where else the count is under way, so that a tap here would count twice. */
   elsewhere: "tab" | "device" | null;
@@ -32,6 +32,8 @@ export interface CountPlace {
 }
 
 const RETRY_MS = 1500;
+/** Taps that follow one another go to the server together; the device has each at once. */
+const GATHER_MS = 120;
 /** Another device that was heard of within this time is still counting. */
 const FRESH_MS = 120_000;
 const CHANNEL = "pelagon.counts";
@@ -58,10 +60,10 @@ const channelOf = () => (typeof BroadcastChannel === "undefined" ? null : new Br
 
 export function useCount({ key, url, methodId, sample, onServer }: CountPlace): Count {
   const [state, setState] = useState<CountState>(onServer ?? newCount(sample, ""));
-  const [keptSequence, setKept] = useState(onServer?.sequence ?? -1);
+  const [behind, setBehind] = useState(false);
   const [elsewhere, setElsewhere] = useState<Count["elsewhere"]>(null);
   const [notIn, setNotIn] = useState(0);
-  const atFirst = useRef({ onServer, kept: keptSequence });
+  const atFirst = useRef(onServer);
   const newest = useRef(state);
   const sending = useRef(false);
   const mounted = useRef(true);
@@ -91,6 +93,7 @@ export function useCount({ key, url, methodId, sample, onServer }: CountPlace): 
     sending.current = true;
     try {
       for (;;) {
+        await new Promise((done) => setTimeout(done, GATHER_MS));
         const sent = newest.current;
         try {
           const answer = await fetch(url, {
@@ -104,13 +107,14 @@ export function useCount({ key, url, methodId, sample, onServer }: CountPlace): 
           const { stands }: { stands: CountState } = await answer.json();
           if (stands.holder !== sent.holder && newest.current.holder === sent.holder) {
             giveWay(stands, "device");
-            setKept(stands.sequence);
+            setBehind(false);
             return;
           }
-          setKept(stands.sequence);
+          setBehind(false);
           if (stands.sequence > newest.current.sequence) adopt(laterCount(newest.current, stands));
           if (newest.current.sequence <= stands.sequence) return;
         } catch {
+          setBehind(true);
           await new Promise((done) => setTimeout(done, RETRY_MS));
           if (!mounted.current) return;
         }
@@ -124,12 +128,12 @@ export function useCount({ key, url, methodId, sample, onServer }: CountPlace): 
     mounted.current = true;
     const mine = screenMark();
     const here = fromDevice(key);
-    const { onServer: known, kept } = atFirst.current;
+    const known = atFirst.current;
     if (here) {
       // This device wrote down every tap; the server may be behind, or another device ahead.
       const later = known && known.sequence > here.sequence ? known : here;
       if (later !== newest.current) adopt(later);
-      if (later.sequence > kept) void send();
+      if (later.sequence > (known?.sequence ?? -1)) void send();
     }
     const isStrange = known && known.holder !== "" && known.holder !== mine && known.holder !== here?.holder;
     if (isStrange && known.sequence > 0 && Date.now() - known.keptAt.getTime() < FRESH_MS)
@@ -178,7 +182,7 @@ export function useCount({ key, url, methodId, sample, onServer }: CountPlace): 
   return {
     state,
     act: elsewhere ? ignore : act,
-    kept: url === null || keptSequence >= state.sequence,
+    kept: !behind,
     elsewhere,
     notIn,
     takeOver: () => {

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { startTransition, useCallback, useMemo, useState } from "react";
 import {
   contextFor,
   type Doubt,
@@ -38,13 +38,23 @@ export function useDoubts(
   standing: Standing,
   send: (seen: Observation, confirmed: DoubtCode[]) => void,
 ): Doubted {
-  const [seen, watch] = useState<Observation | null>(null);
+  const [seen, setSeen] = useState<Observation | null>(null);
+  // What is said beside a count may come a moment after its number.
+  const watch = useCallback((now: Observation | null) => startTransition(() => setSeen(now)), []);
   const [pending, setPending] = useState<{ seen: Observation; confirmed: DoubtCode[] } | null>(null);
-  const of = (observation: Observation | null): Doubt[] => {
-    const result = observation && attempt(() => measure(method, observation));
-    if (observation && !result) return [];
-    return doubtsOf(contextFor(log, standing, { method, result, seen: observation }));
-  };
+  const of = useCallback(
+    (observation: Observation | null): Doubt[] => {
+      const result = observation && attempt(() => measure(method, observation));
+      if (observation && !result) return [];
+      return doubtsOf(contextFor(log, standing, { method, result, seen: observation }));
+    },
+    [method, log, standing],
+  );
+  const before = useMemo(() => of(null), [of]);
+  const told = useMemo(
+    () => of(seen).filter((doubt) => doubt.moment === "result" && doubt.weight === "tell"),
+    [of, seen],
+  );
   const open = (observation: Observation, confirmed: DoubtCode[]) => toAnswer(of(observation), confirmed);
   const go = (observation: Observation, confirmed: DoubtCode[]) => {
     if (open(observation, confirmed).length > 0) return setPending({ seen: observation, confirmed });
@@ -53,8 +63,8 @@ export function useDoubts(
   };
   const asked = pending ? open(pending.seen, pending.confirmed) : [];
   return {
-    before: of(null),
-    told: of(seen).filter((doubt) => doubt.moment === "result" && doubt.weight === "tell"),
+    before,
+    told,
     asked,
     watch,
     save: (observation) => go(observation, []),

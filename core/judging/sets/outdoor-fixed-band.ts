@@ -22,4 +22,5 @@ export const OUTDOOR_FIXED_BAND: RangeSet = {
     concrete: { calciumHardness: masonry },
     tile: { calciumHardness: masonry },
   },
+  saturation: { low: -0.3, high: 0.5 },
 };

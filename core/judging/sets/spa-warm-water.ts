@@ -14,4 +14,5 @@ export const SPA_WARM_WATER: RangeSet = {
     calciumHardness: { low: 150, high: 250, aim: 200 },
     cyanuricAcid: { high: 30 },
   },
+  saturation: { low: -0.3, high: 0.5 },
 };

@@ -1,0 +1,145 @@
+import { Metronome } from "lucide-react";
+import { memo, type ReactNode } from "react";
+import type { SampleAdvice, TitrationMethod } from "#core";
+import { words } from "../../words";
+import { Button } from "../button";
+import { plain, valueText } from "../format";
+import { useUnits } from "../units";
+import { Endpoint } from "./endpoint";
+import { LostCount } from "./lost-count";
+import { PaceControls } from "./pace-controls";
+import { Preparation } from "./preparation";
+import type { Pace } from "./use-pace";
+
+/** What can be done with a count besides one drop more. */
+export interface CountActs {
+  finish: () => void;
+  takeBack: () => void;
+  changedNothing: () => void;
+  startPace: () => void;
+  afresh: (millilitres: number) => void;
+  withTitrantAhead: () => void;
+}
+
+interface Props extends Pick<Pace, "seconds" | "setSeconds" | "call" | "setCall"> {
+  method: TitrationMethod;
+  sample: number;
+  last: number | null;
+  advice: SampleAdvice;
+  /** What the count comes to so far. */
+  value: number;
+  drops: number;
+  ahead: number;
+  /** Who has the count that is shown. */
+  keeping: "nothing" | "server" | "device";
+  busy: boolean;
+  mind: ReactNode;
+  acts: CountActs;
+  children?: ReactNode;
+}
+
+/** Beside the number: save, take back, the beat, the colours, the preparation, the sample. */
+export const CountSide = memo(
+  function CountSide({
+    method,
+    sample,
+    last,
+    advice,
+    value,
+    drops,
+    ahead,
+    keeping,
+    busy,
+    mind,
+    acts,
+    children,
+    ...pace
+  }: Props) {
+    const units = useUnits();
+    const none = drops === ahead;
+    return (
+      <div className="grid content-start gap-3">
+        <div className="grid grid-cols-2 gap-2">
+          <Button
+            type="button"
+            className="min-h-[64px] wide:col-span-2"
+            shortcut="S"
+            busy={busy}
+            onClick={acts.finish}
+          >
+            {words.bench.save} {valueText(method.quantity, value, units)}
+          </Button>
+          <Button
+            type="button"
+            quiet
+            className="min-h-[64px]"
+            shortcut="⌫"
+            disabled={none}
+            onClick={acts.takeBack}
+          >
+            {words.bench.takeBack}
+          </Button>
+          <Button
+            type="button"
+            quiet
+            className="min-h-[64px] leading-tight"
+            shortcut="X"
+            disabled={none}
+            onClick={acts.changedNothing}
+          >
+            {words.bench.changedNothing}
+          </Button>
+          <Button
+            type="button"
+            quiet
+            className="min-h-[64px] wide:col-span-2"
+            shortcut="P"
+            onClick={acts.startPace}
+          >
+            <Metronome size={20} aria-hidden="true" />
+            {words.bench.paceStart(plain(pace.seconds, 2))}
+          </Button>
+        </div>
+        {children}
+        <Endpoint method={method} />
+        <div className={drops === 0 ? "hidden wide:block" : ""}>
+          <Preparation method={method} sample={sample} mind={mind} />
+        </div>
+        <PaceControls {...pace} />
+        {method.samples.length > 1 ? (
+          <fieldset className="flex flex-wrap gap-2">
+            <legend className="mb-1 text-soft">{words.bench.sampleWhy(advice)}</legend>
+            {method.samples.map(({ millilitres }) => (
+              <Button
+                key={millilitres}
+                type="button"
+                quiet={millilitres !== sample}
+                aria-pressed={millilitres === sample}
+                onClick={() => millilitres !== sample && acts.afresh(millilitres)}
+              >
+                {plain(millilitres, 1)} mL
+              </Button>
+            ))}
+          </fieldset>
+        ) : null}
+        <LostCount
+          method={method}
+          sample={sample}
+          begun={drops > 0}
+          last={last}
+          afresh={acts.afresh}
+          fading={method.traps?.includes("metals") ? acts.withTitrantAhead : null}
+        />
+        <p
+          role="status"
+          className={keeping === "device" ? "text-sm font-medium text-below" : "text-sm text-soft"}
+        >
+          {keeping === "nothing" ? "" : keeping === "server" ? words.bench.kept : words.bench.keptHere}
+        </p>
+      </div>
+    );
+  },
+  // The acts do what the newest ones do, whichever object they come in.
+  (before, after) =>
+    (Object.keys(after) as (keyof Props)[]).every((name) => name === "acts" || before[name] === after[name]),
+);

@@ -1,0 +1,19 @@
+import type { RangeSet } from "../range-set";
+
+/** Basins whose chlorine is made in the water: no stabiliser comes along, pH climbs, scale harms the cell. */
+export const SALT_CELL_SET: RangeSet = {
+  id: "salt-cell",
+  name: "Salt cell",
+  date: "2026-01-01",
+  purpose:
+    "Chlorine made in the water all day: less of the acid that kills is enough, more stabiliser shields it, and low alkalinity slows the climb of the pH that a cell brings.",
+  ranges: {
+    freeChlorine: { low: 0.02, high: 0.06, aim: 0.04, heldBy: "hypochlorous-acid", closeBelow: 0.02 },
+    combinedChlorine: { high: 0.5 },
+    ph: { low: 7.4, high: 7.8, aim: 7.6, closeBelow: 7, closeAbove: 8 },
+    totalAlkalinity: { low: 60, high: 80, aim: 70 },
+    calciumHardness: { low: 250, high: 400, aim: 325 },
+    cyanuricAcid: { low: 60, high: 80, aim: 70 },
+  },
+  saturation: { low: -0.3, high: 0.3 },
+};
