@@ -91,7 +91,7 @@ export default function SamplePage() {
       <Refused answer={fetcher.data} />
       <Button
         type="button"
-        className="min-h-[64px] justify-self-start"
+        className="next-step min-h-[64px] justify-self-start"
         shortcut="S"
         busy={fetcher.state !== "idle"}
         onClick={save}

@@ -104,7 +104,7 @@ export function ScaleSheet({
             {dilution > 1 ? ` · ${words.bench.times(dilution)}` : ""}
           </span>
         </p>
-        <Button className="min-h-[64px]" shortcut="S" busy={busy} disabled={!seen}>
+        <Button className="next-step min-h-[64px]" shortcut="S" busy={busy} disabled={!seen}>
           {words.bench.save}
         </Button>
         {children}

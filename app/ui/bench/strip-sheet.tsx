@@ -67,7 +67,7 @@ export function StripSheet({ pads, busy, save }: Props) {
           </fieldset>
         );
       })}
-      <Button className="min-h-[64px] justify-self-start" busy={busy} disabled={read.length === 0}>
+      <Button className="next-step min-h-[64px] justify-self-start" busy={busy} disabled={read.length === 0}>
         {words.bench.savePads(read.length)}
       </Button>
     </form>

@@ -8,11 +8,14 @@ export interface Highs {
   ): { Status: string; Columns: Record<string, { Primal?: number }> };
 }
 
-/** HiGHS as the planner's solver. The gap is far under what a scale can weigh. */
+/** The gap is far under what a scale can weigh. Programmes this small are through before presolve pays. */
+const OPTIONS = { mip_rel_gap: 1e-5, presolve: "off", output_flag: false };
+
+/** HiGHS as the planner's solver. */
 export const solverOf =
   (highs: Highs): Solver =>
   (programme) => {
-    const answer = highs.solve(programme, { mip_rel_gap: 1e-5, output_flag: false });
+    const answer = highs.solve(programme, OPTIONS);
     if (answer.Status !== "Optimal") return null;
     return new Map(Object.entries(answer.Columns).map(([name, { Primal }]) => [name, Primal ?? 0]));
   };

@@ -16,12 +16,14 @@ export interface PlanProduct extends Product {
 export interface Weights {
   /** For opening one more container. */
   product: number;
-  /** For half a range off the aim, where the reading was out of its range. */
+  /** For half a range off the aim in a cubic metre, where the reading was out of its range. */
   offAim: number;
   /** The same where it was inside already. */
   offAimInside: number;
   /** For half a range outside a limit: far more than any product costs. */
   outside: number;
+  /** The same for pH and free chlorine, which no other reading is worth: they hurt people. */
+  outsideUnsafe: number;
   /** For a cubic metre replaced, and for the trouble of draining at all. */
   replacedCubicMetre: number;
   replacing: number;
@@ -32,9 +34,10 @@ export interface Weights {
 
 export const WEIGHTS: Weights = {
   product: 1,
-  offAim: 1,
-  offAimInside: 0.2,
+  offAim: 0.5,
+  offAimInside: 0.02,
   outside: 2000,
+  outsideUnsafe: 50_000,
   replacedCubicMetre: 5,
   replacing: 40,
   aeratedMillimole: 3,

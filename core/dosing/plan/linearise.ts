@@ -23,6 +23,7 @@ export interface Reference {
   cyanurate: number;
   chlorine: number;
   conditions: Conditions;
+  totals: Totals;
 }
 
 export const referenceOf = (totals: Totals, ph: number): Reference => ({
@@ -30,7 +31,18 @@ export const referenceOf = (totals: Totals, ph: number): Reference => ({
   cyanurate: totals.cyanurate,
   chlorine: totals.chlorine,
   conditions: conditionsAt(totals.temperature, totals.totalDissolvedSolids),
+  totals,
 });
+
+/**
+ * Charge (meq/L) to a unit of pH between the reference and another pH: the slope of the chord, so
+ * that a distance in charge is told in pH where the reference is where the plan ends.
+ */
+export function chargePerPh({ conditions, totals, ph }: Reference, other: number): number {
+  const apart = Math.abs(ph - other) < 1e-3 ? 1e-3 : 0;
+  const at = (value: number) => chargeAt(conditions, totals, activity(value)).charge;
+  return (MILLI * (at(ph + apart) - at(other))) / (ph + apart - other);
+}
 
 const MILLI = 1000;
 

@@ -24,11 +24,11 @@ const WEIGHING: Record<AlternativeName, (input: PlanInput) => PlanInput> = {
   balanced: (input) => input,
   cheapest: (input) => ({
     ...input,
-    weights: { ...input.weights, product: 0.1, offAim: 0.02, offAimInside: 0.005 },
+    weights: { ...input.weights, product: 0.1, offAim: 0.005, offAimInside: 0.0005 },
   }),
   "fewest-products": (input) => ({
     ...input,
-    weights: { ...input.weights, product: 30, offAim: 0.2, offAimInside: 0.02 },
+    weights: { ...input.weights, product: 30, offAim: 0.1, offAimInside: 0.002 },
   }),
   "no-drain": (input) => ({ ...input, mostReplaced: 0 }),
 };
@@ -75,7 +75,7 @@ const MOVED_BY: Record<Steered, "alkalinity" | "calcium" | "cyanurate" | "chlori
   freeChlorine: "chlorine",
 };
 
-function obstacleTo(
+export function obstacleTo(
   input: PlanInput,
   solved: Solved,
   { quantity, value, limit }: { quantity: Steered; value: number; limit: number },

@@ -10,6 +10,7 @@ import { type Goal, STEERED, type Steered } from "./goals";
 import type { PlanInput, PlanProduct } from "./input";
 import {
   chargeExpression,
+  chargePerPh,
   heldExpression,
   type LinearTotals,
   type Reference,
@@ -89,10 +90,14 @@ export function solvePlan(input: PlanInput, solver: Solver): Solved {
     input.goals.ph.aim,
   );
   let best: { amounts: Amounts; after: Sample } | null = null;
+  let chosen = "";
+  let fixed: ReadonlyMap<string, number> | null = null;
   let passes = 0;
   while (passes < MOST_PASSES) {
     passes++;
-    const values = solver(lpText(programmeOf(input, litres, start, effects, reference)));
+    const programme = programmeOf(input, litres, start, effects, reference);
+    // Once two passes have chosen the same products, the rest is how much of each.
+    const values = solver(lpText(fixed ? withChoice(programme, fixed) : programme));
     if (!values) throw new InputFault("inconsistent", "plan", "no solution");
     const amounts = amountsOf(input.products, litres, values);
     const totals = waterAfter(input, amounts);
@@ -100,10 +105,23 @@ export function solvePlan(input: PlanInput, solver: Solver): Solved {
     const settled = Math.abs(after.ph - reference.ph) < SETTLED_PH;
     best = { amounts, after };
     if (settled) break;
+    const choice = programme.binaries.filter((name) => (values.get(name) ?? 0) > 0.5).join(" ");
+    if (!fixed && choice === chosen) fixed = values;
+    chosen = choice;
     reference = referenceOf(totals, after.ph);
   }
   if (!best) throw new InputFault("inconsistent", "plan", passes);
   return { ...judged(input, best.amounts, best.after), passes };
+}
+
+/** The programme with its yes and no taken as settled: what is left is linear, and quickly solved. */
+function withChoice(programme: Programme, values: ReadonlyMap<string, number>): Programme {
+  const bounds = new Map(programme.bounds);
+  for (const name of programme.binaries) {
+    const is = (values.get(name) ?? 0) > 0.5 ? 1 : 0;
+    bounds.set(name, [is, is]);
+  }
+  return { ...programme, bounds, binaries: [] };
 }
 
 function amountsOf(
@@ -165,17 +183,22 @@ export function judged(input: PlanInput, amounts: Amounts, after: Sample): Omit<
     if (off > 1e-4 * half)
       missed.push({ quantity, limit: under > 0 ? (goal.low ?? 0) : (goal.high ?? 0), value });
     score +=
-      weights.outside * (off / half) +
+      priceOutside(weights, quantity) * (off / half) +
       aimWeight(input, quantity, goal, water[quantity]) * (Math.abs(value - goal.aim) / half);
   }
   return { amounts, after, saturation: saturation(after).full.corrected, cost, score, missed };
 }
 
+/** pH and chlorine outside their limits hurt people: no other reading is worth either. */
+const priceOutside = (weights: PlanInput["weights"], quantity: Steered): number =>
+  quantity === "ph" || quantity === "freeChlorine" ? weights.outsideUnsafe : weights.outside;
+
 /** A reading that lies inside its limits is steered to its aim by less. */
-function aimWeight({ weights }: PlanInput, quantity: Steered, goal: Goal, now: number): number {
+function aimWeight({ weights, litres }: PlanInput, quantity: Steered, goal: Goal, now: number): number {
   const outside = (goal.low !== null && now < goal.low) || (goal.high !== null && now > goal.high);
   // pH moves with everything: it is always brought to its aim as far as that costs little.
-  return outside || quantity === "ph" ? weights.offAim : weights.offAimInside;
+  const weight = outside || quantity === "ph" ? weights.offAim : weights.offAimInside;
+  return (weight * litres) / 1000;
 }
 
 /**
@@ -273,9 +296,15 @@ function programmeOf(
   }
 
   /** Holds an expression above a limit, at a price for falling short. `scale` is half the goal's width in its unit. */
-  const above = (expression: Linear, limit: Linear, scale: number, name: string) => {
+  const above = (
+    expression: Linear,
+    limit: Linear,
+    scale: number,
+    name: string,
+    dear: number = weights.outside,
+  ) => {
     bounds.set(name, [0, Infinity]);
-    add(name, weights.outside);
+    add(name, dear);
     rows.push({
       expression: plus(plus(expression, limit, -1), linear(0, { [name]: scale })),
       sense: ">=",
@@ -298,14 +327,18 @@ function programmeOf(
   // pH: at each limit the charge there must not pass, or must reach, the alkalinity.
   const { ph } = goals;
   const chargeTo = (value: number) => chargeExpression(reference, totals, value);
-  const phScale = Math.max(
-    0.02,
-    chargeTo(ph.aim + halfWidth("ph", ph)).constant - chargeTo(ph.aim).constant,
-    Math.abs(1000 * start.inorganicCarbon) * 0.05,
+  const phScale = (value: number) => halfWidth("ph", ph) * chargePerPh(reference, value);
+  if (ph.low !== null)
+    above(totals.alkalinity, chargeTo(ph.low), phScale(ph.low), "phLow", weights.outsideUnsafe);
+  if (ph.high !== null)
+    above(chargeTo(ph.high), totals.alkalinity, phScale(ph.high), "phHigh", weights.outsideUnsafe);
+  near(
+    totals.alkalinity,
+    chargeTo(ph.aim),
+    phScale(ph.aim),
+    "phAim",
+    aimWeight(input, "ph", ph, input.water.ph),
   );
-  if (ph.low !== null) above(totals.alkalinity, chargeTo(ph.low), phScale, "phLow");
-  if (ph.high !== null) above(chargeTo(ph.high), totals.alkalinity, phScale, "phHigh");
-  near(totals.alkalinity, chargeTo(ph.aim), phScale, "phAim", aimWeight(input, "ph", ph, input.water.ph));
 
   const steer = (quantity: Steered, expression: Linear, moles: (read: number) => number) => {
     const goal = goals[quantity];
@@ -335,7 +368,7 @@ function steerChlorine(
   input: PlanInput,
   totals: LinearTotals,
   reference: Reference,
-  above: (expression: Linear, limit: Linear, scale: number, name: string) => void,
+  above: (expression: Linear, limit: Linear, scale: number, name: string, dear: number) => void,
   near: (expression: Linear, aim: Linear, scale: number, name: string, weight: number) => void,
 ): void {
   const acid = input.goals.hypochlorousAcid;
@@ -347,11 +380,13 @@ function steerChlorine(
   const overAlready = goal.high === input.water.freeChlorine;
   const scale = 1000 * molar.chlorine(halfWidth("freeChlorine", goal));
   const weight = aimWeight(input, "freeChlorine", goal, input.water.freeChlorine);
+  const unsafe = input.weights.outsideUnsafe;
   const at = (value: number, killing: number | null | undefined): Linear =>
     acid && !overAlready && killing !== null && killing !== undefined
       ? heldExpression(reference, totals, molar.chlorine(killing))
       : linear(1000 * molar.chlorine(value));
-  if (goal.low !== null) above(totals.chlorine, at(goal.low, acid?.low), scale, "freeChlorineLow");
-  if (goal.high !== null) above(at(goal.high, acid?.high), totals.chlorine, scale, "freeChlorineHigh");
+  if (goal.low !== null) above(totals.chlorine, at(goal.low, acid?.low), scale, "freeChlorineLow", unsafe);
+  if (goal.high !== null)
+    above(at(goal.high, acid?.high), totals.chlorine, scale, "freeChlorineHigh", unsafe);
   near(totals.chlorine, at(goal.aim, acid?.aim), scale, "freeChlorineAim", weight);
 }
