@@ -8,6 +8,7 @@ export * from "./dosing/plan/goals";
 export * from "./dosing/plan/highs";
 export * from "./dosing/plan/input";
 export * from "./dosing/plan/plan";
+export * from "./dosing/plan/predict";
 export type { Solver } from "./dosing/plan/programme";
 export { type Amounts, judged, type Solved, solvePlan, waterAfter } from "./dosing/plan/solve";
 export * from "./dosing/plan/steps";

@@ -3,7 +3,7 @@
  *   npm run -s core -- convert < in.ndjson > out.ndjson
  */
 import { stdin, stdout } from "node:process";
-import { faultAnswer, InputFault, VERBS } from "#core/verbs";
+import { faultAnswer, type Highs, InputFault, solverOf, VERBS } from "#core/verbs";
 
 const MOST_CHARACTERS = 1_000_000;
 
@@ -42,12 +42,14 @@ if (name === "--help" || name === "-h") {
   stdout.write(`${JSON.stringify(verb.schema, null, 2)}\n`);
 } else {
   stdin.setEncoding("utf8");
+  const solver =
+    name === "plan" ? solverOf((await (await import("highs")).default()) as unknown as Highs) : undefined;
   for await (const line of lines(stdin)) {
     if (line !== null && line.trim() === "") continue;
     const answer =
       line === null
         ? faultAnswer(new InputFault("too-long", "line", undefined, MOST_CHARACTERS))
-        : verb.answer(line);
+        : verb.answer(line, solver);
     if (!stdout.write(`${JSON.stringify(answer)}\n`)) await new Promise((done) => stdout.once("drain", done));
   }
 }

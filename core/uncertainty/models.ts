@@ -109,6 +109,16 @@ const EFFECT_OUTPUTS = [
 ] as const;
 export type EffectOutput = (typeof EFFECT_OUTPUTS)[number];
 
+/** Water replaced before anything goes in, and carbon dioxide (mol/L) driven out at the end. */
+export interface BesidesDoses {
+  replaced: number;
+  fill: Totals | null;
+  aerated: number;
+}
+
+const NOTHING_BESIDES: BesidesDoses = { replaced: 0, fill: null, aerated: 0 };
+const MIXED = ["alkalinity", "inorganicCarbon", "calcium", "cyanurate", "chlorine", "borate"] as const;
+
 /**
  * What the water will be after a plan. Inputs: DRAWN_READINGS, then litres, then one factor around 1
  * for the strength of each product. `nominal` sets the dissolved solids that the plan leaves.
@@ -117,6 +127,7 @@ export function effectModel(
   still: Still,
   additions: readonly PlannedAddition[],
   nominal: { water: Sample; litres: number },
+  { replaced, fill, aerated }: BesidesDoses = NOTHING_BESIDES,
 ): Model<EffectOutput> {
   const before = conditionsAt(still.temperature, still.totalDissolvedSolids);
   const planned = addTo(totalsOf(nominal.water), additions, nominal.litres).totals;
@@ -135,6 +146,7 @@ export function effectModel(
       if (!drawTotals(before, drawn, totals)) return false;
       const litres = drawn[5] as number;
       if (!(litres > 0)) return false;
+      if (fill) for (const key of MIXED) totals[key] += replaced * (fill[key] - totals[key]);
       for (let index = 0; index < additions.length; index++) {
         const share = ((additions[index] as PlannedAddition).grams * (drawn[6 + index] as number)) / litres;
         const effect = effects[index] as MolarEffect;
@@ -145,6 +157,8 @@ export function effectModel(
         totals.chlorine += effect.chlorine * share;
         totals.borate += effect.borate * share;
       }
+      totals.inorganicCarbon -= aerated;
+      if (!(totals.inorganicCarbon > 0)) return false;
       const { ph, hypochlorous } = solvePh(after, totals, totals.alkalinity, start);
       start = ph;
       const h = activity(ph);

@@ -1,8 +1,11 @@
+import type { Solver } from "../dosing/plan/programme";
 import { balance, balanceSchema } from "./balance";
 import { convert, convertSchema } from "./convert";
 import { effect, effectSchema } from "./effect";
+import { plan, planSchema } from "./plan";
 import { answerLine } from "./verb";
 
+export { type Highs, solverOf } from "../dosing/plan/highs";
 export { InputFault } from "../fault";
 export { faultAnswer } from "./verb";
 
@@ -11,7 +14,7 @@ const FAULT = 'or {"error":{"code","field","value","limit","message"}}';
 /** The verbs of the command line: how to answer a line, what to say under --help and under --schema. */
 export const VERBS = {
   convert: {
-    answer: (line: string) => answerLine(convert, line),
+    answer: (line: string, _solver?: Solver) => answerLine(convert, line),
     schema: convertSchema,
     help: `convert: a count of drops to mg/L.
   {"method":"free-chlorine-fas-dpd","sample":25,"count":23}   a method of the default kit
@@ -21,7 +24,7 @@ export const VERBS = {
 answers {"value","unit","low","high","bound","factor"}, ${FAULT}`,
   },
   balance: {
-    answer: (line: string) => answerLine(balance, line),
+    answer: (line: string, _solver?: Solver) => answerLine(balance, line),
     schema: balanceSchema,
     help: `balance: what a water is.
   {"ph":7.5,"totalAlkalinity":100,"calciumHardness":300,"cyanuricAcid":30,"freeChlorine":3,"temperature":25,"totalDissolvedSolids":1000,"borate":0}
@@ -29,12 +32,28 @@ answers {"value","unit","low","high","bound","factor"}, ${FAULT}`,
 answers {"saturation":{"full":{"corrected","titrated"},"factorSum":{…}},"carbonateAlkalinity","hypochlorousAcid","dissolvedInorganicCarbon","calcitePotential","assumed"}, ${FAULT}`,
   },
   effect: {
-    answer: (line: string) => answerLine(effect, line),
+    answer: (line: string, _solver?: Solver) => answerLine(effect, line),
     schema: effectSchema,
     help: `effect: the readings after something was done to the water.
   {"water":{"ph":8,"totalAlkalinity":100,"calciumHardness":300},"litres":38000,
    "additions":[{"product":"hydrochloric-acid","strength":0.3145,"grams":592}],"chlorineSpent":false}
   optional: "replaced":{"fraction":0.3,"fill":{…}} (first), "aeratedTo": dissolved CO2 in mol/L (last)
 answers the readings, pH solved, with "chlorideAdded" and "assumed", ${FAULT}`,
+  },
+  plan: {
+    /** The solver is loaded by whoever calls; the core loads nothing. */
+    answer: (line: string, solver?: Solver) =>
+      answerLine((input) => {
+        if (!solver) throw new Error("the verb plan needs a solver");
+        return plan(input, solver);
+      }, line),
+    schema: planSchema,
+    help: `plan: one safe plan for all readings at once, with alternatives.
+  {"water":{"ph":8.1,"totalAlkalinity":150,"calciumHardness":180,"cyanuricAcid":20,"freeChlorine":0.5},
+   "basin":{"litres":40000,"kind":"pool","surface":"plaster"},"rangeSet":"outdoor-fixed-band",
+   "products":["hydrochloric-acid","sodium-bicarbonate","calcium-chloride",{"product":"dichlor","pricePerKg":9.6,"stock":5000}],
+   "fill":{"ph":7.6,"totalAlkalinity":60,"calciumHardness":80},"limits":{"mostReplaced":0.5,"aeration":true}}
+  range sets: outdoor-fixed-band, held-by-hocl, public-code, spa-warm-water, salt-cell
+answers {"plans":[{"name","amounts","replaced","aerated","cost","predicted","steps","warnings"}],"rangeSet","assumed"}, ${FAULT}`,
   },
 } as const;

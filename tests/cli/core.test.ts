@@ -116,6 +116,54 @@ describe("the command line", () => {
     expect(lines[4]).toMatchObject({ error: { field: "method", code: "missing" } });
   });
 
+  it("plans for all readings at once, the same every time, and names the fault in a shelf", async () => {
+    const water = {
+      ph: 8.1,
+      totalAlkalinity: 150,
+      calciumHardness: 180,
+      cyanuricAcid: 20,
+      freeChlorine: 0.5,
+    };
+    const line = (change: object) =>
+      JSON.stringify({
+        water,
+        basin: { litres: 40_000 },
+        products: ["hydrochloric-acid", "calcium-chloride", { product: "dichlor", pricePerKg: 9.6 }],
+        ...change,
+      });
+    const input = [
+      line({}),
+      line({ products: ["fairy-dust"] }),
+      line({ products: [{ product: "dichlor", strength: 3 }] }),
+      line({ basin: { litres: 0 } }),
+      line({ rangeSet: "grandfather" }),
+      line({ limits: { mostReplaced: 2 } }),
+      line({ water: { ...water, ph: 2 } }),
+      line({}),
+    ].join("\n");
+    const answers = (await core(["plan"], input)).out
+      .trim()
+      .split("\n")
+      .map((answer) => JSON.parse(answer));
+    const [first, ...rest] = answers;
+    expect(first.plans[0].name).toBe("balanced");
+    const { predicted, steps } = first.plans[0];
+    expect(predicted.pH.value).toBeGreaterThan(7.2);
+    expect(predicted.pH.value).toBeLessThan(7.8);
+    for (const reading of Object.values(predicted) as { value: number; low: number; high: number }[])
+      if (reading.low !== undefined) expect(reading.low).toBeLessThan(reading.high);
+    expect(steps.map((step: { kind: string }) => step.kind)).toContain("retest");
+    expect(rest.slice(0, 6).map((answer) => answer.error?.field)).toEqual([
+      "products.0.product",
+      "products.0.strength",
+      "basin.litres",
+      "rangeSet",
+      "limits.mostReplaced",
+      "water.ph",
+    ]);
+    expect(rest[6]).toEqual(first);
+  });
+
   it("tells how it is called, and refuses what it is not", async () => {
     for (const verb of ["convert", "balance", "effect"]) {
       expect((await core([verb, "--help"], "")).out).toMatch(new RegExp(`^${verb}: `));

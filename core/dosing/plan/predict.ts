@@ -1,0 +1,58 @@
+import { InputFault } from "../../fault";
+import { type EffectOutput, effectInputs, effectModel, type SampleSpread } from "../../uncertainty/models";
+import { type Interval, propagated } from "../../uncertainty/propagate";
+import { about, exactly, type Spread } from "../../uncertainty/spread";
+import { type Sample, totalsOf } from "../../water/sample";
+import type { PlanInput } from "./input";
+import type { Amounts } from "./solve";
+
+/** How sure usual readings are: a drop's quantum or a gap of colours, with the scatter of drop and sample. */
+export const USUAL_SPREADS = (water: Sample): SampleSpread => ({
+  ph: { low: water.ph - 0.1, high: water.ph + 0.1, deviation: 0 },
+  totalAlkalinity: counted(water.totalAlkalinity, 10),
+  calciumHardness: counted(water.calciumHardness, 10),
+  cyanuricAcid: { low: Math.max(0, water.cyanuricAcid - 5), high: water.cyanuricAcid + 5, deviation: 0 },
+  freeChlorine: counted(water.freeChlorine, 0.2),
+});
+
+const counted = (value: number, drop: number): Spread => ({
+  low: Math.max(0, value - drop),
+  high: value,
+  deviation: 0.054, // √(5² + 2²) %: drop size and sample volume
+});
+
+/** A volume by tape or by the plate on the pump. */
+export const VOLUME_DEVIATION = 0.05;
+
+/**
+ * Intervals of what a plan promises, by seeded draws of readings, volume and product strengths; water
+ * replaced and carbon dioxide driven out are taken as they were planned. Null where nothing can be
+ * promised: a reducer's effect depends on what it meets.
+ */
+export function predicted(
+  input: PlanInput,
+  amounts: Amounts,
+  { samples = 4000, seed = 1, spreads = USUAL_SPREADS(input.water) } = {},
+): Record<EffectOutput, Interval> | null {
+  const additions = input.products.flatMap((product) => {
+    const grams = amounts.grams.get(product.key);
+    return grams ? [{ product: product.product, strength: product.strength, grams }] : [];
+  });
+  try {
+    const model = effectModel(
+      input.water,
+      additions,
+      { water: input.water, litres: input.litres },
+      {
+        replaced: amounts.replaced,
+        fill: amounts.replaced > 0 && input.fill ? totalsOf(input.fill) : null,
+        aerated: amounts.aerated / 1000,
+      },
+    );
+    const volume = input.litres > 0 ? about(input.litres, VOLUME_DEVIATION) : exactly(input.litres);
+    return propagated(model, effectInputs(spreads, volume, additions), { samples, seed }).intervals;
+  } catch (fault) {
+    if (fault instanceof InputFault) return null;
+    throw fault;
+  }
+}
