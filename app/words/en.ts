@@ -11,6 +11,7 @@ import type {
   Surface,
 } from "#core";
 import { benchWords } from "./en-bench";
+import { planWords } from "./en-plan";
 import { shelfWords } from "./en-shelf";
 
 export { doubtName, doubtText, dueText, stepSentence, trapNames } from "./en-bench";
@@ -20,6 +21,7 @@ export { measureName } from "./en-shelf";
 
 export const words = {
   ...benchWords,
+  ...planWords,
   ...shelfWords,
   product: "Pelagon",
   signIn: {

@@ -12,6 +12,7 @@ import type { FirmScope } from "../db/connection";
 import { saveDose, saveFindings } from "../db/doses";
 import type { StoredReading } from "../db/readings";
 import { finishVisit, visitById } from "../db/visits";
+import { isPlanCode, plannedGrams } from "./plan";
 import { type Author, byQuantity, findingsNow, holdOpenVisit, type OpenedVisit, openVisit } from "./visit";
 
 /** Readings older than this say nothing about today's water. */
@@ -75,19 +76,24 @@ export async function recordDose(
   if (!opened) throw new InputFault("unknown", "visit", visitId);
   const product = opened.products.find((known) => known.id === sent.productId);
   if (!product) throw new InputFault("unknown", "productId", sent.productId);
-  const planned = judge(opened).advice.find(
-    (advice) => advice.kind === "dose" && advice.finding.code === sent.code,
-  );
-  if (planned?.kind !== "dose") throw new InputFault("unknown", "code", sent.code);
+  const planned = await plannedFor(opened, sent.code);
+  if (planned === null) throw new InputFault("unknown", "code", sent.code);
   await saveDose(scope, author.firmId, author.memberId, {
     id: sent.id,
     visitId,
     productId: product.id,
     code: sent.code,
-    plannedGrams: planned.grams,
+    plannedGrams: planned,
     givenGrams: sent.givenGrams,
     givenAt: author.now,
   });
+}
+
+/** Grams that were planned under this code: a step of the plan, or the dose for a finding. */
+async function plannedFor(opened: OpenedVisit, code: string): Promise<number | null> {
+  if (isPlanCode(code)) return plannedGrams(opened, code);
+  const advice = judge(opened).advice.find((one) => one.kind === "dose" && one.finding.code === code);
+  return advice?.kind === "dose" ? advice.grams : null;
 }
 
 /** Closes the visit: findings are written as they stand, the note is kept. Again changes nothing. */

@@ -111,6 +111,8 @@ describe("a whole visit by keyboard alone", () => {
     expect(Number(index)).toBeLessThan(Number(high));
     await page.keyboard.press("s");
     await at(page, "dose");
+    // One plan for all of it: what it comes to, and the waits between its steps.
+    expect(await text(page)).toMatch(/After it[\s\S]*Then 20 minutes with circulation/);
     await tabTo(page, "Added");
     await page.keyboard.press("Enter");
     await page.waitForFunction(() => document.body.innerText.includes("Given:"));
@@ -324,6 +326,7 @@ describe("every screen", () => {
       `/visits/${underWay.id}/temperature`,
       `/visits/${underWay.id}/cyanuricAcid`,
       `/visits/${underWay.id}/judge`,
+      `/visits/${underWay.id}/dose`,
       "/shelf",
       "/bench",
       "/settings",

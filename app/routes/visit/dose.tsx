@@ -1,23 +1,20 @@
-import { Check } from "lucide-react";
-import { type FormEvent, useState } from "react";
-import { Link, useFetcher, useNavigate } from "react-router";
-import { type Advice, everydayAmount, gramsFrom, InputFault, massIn, productForm } from "#core";
+import { Link, useNavigate } from "react-router";
+import { type Advice, everydayAmount, InputFault, productForm } from "#core";
 import { checked } from "#core/schemas";
 import type { StoredDose } from "#server/db/doses";
 import type { ShelfProduct } from "#server/db/products";
 import { recordDose } from "#server/visits/judge";
+import { plansOfVisit } from "#server/visits/plan";
 import { doseSchema, uuidSchema } from "#server/visits/schemas";
+import { openVisit } from "#server/visits/visit";
 import { inFirm, refuse } from "../../context";
-import { Button } from "../../ui/button";
 import { FindingFlag } from "../../ui/finding-flag";
 import { amountText, plain, volumeText, withUnit } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
-import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
 import {
   cautions,
-  faultSentence,
   noDoseReason,
   purpose,
   quantityShort,
@@ -26,9 +23,21 @@ import {
   words,
 } from "../../words";
 import type { Route } from "./+types/dose";
+import { Given, weighed } from "./given";
+import { PlanSheet } from "./plan-sheet";
 import { useVisit } from "./use-visit";
 
-/** Saves what was given for one finding. */
+/** The plan for all readings at once; none where readings for it are missing. */
+export const loader = ({ params, context }: Route.LoaderArgs) =>
+  inFirm(context, async (scope, _, now) => {
+    if (uuidSchema.validate(params.visitId).error) return { plans: null };
+    const opened = await openVisit(scope, params.visitId, now);
+    return { plans: opened ? await plansOfVisit(opened) : null };
+  });
+
+export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
+
+/** Saves what was given for one finding, or for one product of the plan. */
 export async function action({ params, request, context }: Route.ActionArgs) {
   try {
     const visitId = checked(uuidSchema, params.visitId);
@@ -45,14 +54,27 @@ export async function action({ params, request, context }: Route.ActionArgs) {
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
-export default function Dose() {
-  const { visit, advice, products, doses } = useVisit();
+export default function Dose({ loaderData: { plans } }: Route.ComponentProps) {
+  const { visit } = useVisit();
   const navigate = useNavigate();
   useKeys({ s: () => navigate(`/visits/${visit.id}/close`) });
-  const some = advice.some((one) => one.kind === "dose");
   return (
     <section aria-label={words.visit.doseTitle} className="grid gap-4">
       <h2 className="text-2xl font-bold">{words.visit.doseTitle}</h2>
+      {plans ? <PlanSheet plans={plans} /> : <EachOnItsOwn />}
+      <Link to={`/visits/${visit.id}/close`} className="action justify-self-start">
+        {words.visit.toClose} <kbd className="key">S</kbd>
+      </Link>
+    </section>
+  );
+}
+
+/** A dose for each finding, where no plan for all of them can be made. */
+function EachOnItsOwn() {
+  const { advice, products, doses } = useVisit();
+  const some = advice.some((one) => one.kind === "dose");
+  return (
+    <>
       {advice.length === 0 ? <p className="sheet p-4">{words.visit.doseNone}</p> : null}
       {some ? <p className="max-w-prose text-soft">{words.visit.doseEach}</p> : null}
       <ol className="grid gap-3">
@@ -76,10 +98,7 @@ export default function Dose() {
           </li>
         ))}
       </ol>
-      <Link to={`/visits/${visit.id}/close`} className="action justify-self-start">
-        {words.visit.toClose} <kbd className="key">S</kbd>
-      </Link>
-    </section>
+    </>
   );
 }
 
@@ -137,106 +156,8 @@ function DoseStep({ advice, product, given }: StepProps) {
         ))}
       </ul>
       {product ? (
-        <Given advice={advice} product={product} given={given} unit={unit} density={form.density} />
+        <Given code={advice.finding.code} grams={advice.grams} product={product} given={given} unit={unit} />
       ) : null}
     </>
-  );
-}
-
-/** The plain unit in which an amount given is typed. */
-interface Weighed {
-  name: string;
-  fromGrams: (grams: number, density: number | null) => number;
-  toGrams: (amount: number, density: number | null) => number;
-}
-
-const ML_PER_FL_OZ = 29.5735295625; // US fluid ounce
-
-const G_PER_LB = 453.59237; // avoirdupois pound
-
-function weighed(form: "liquid" | "solid", units: "us" | "metric", grams: number): Weighed {
-  if (form === "solid") {
-    const unit = units === "metric" ? "g" : grams < 2 * G_PER_LB ? "oz" : "lb";
-    return {
-      name: unit,
-      fromGrams: (mass) => massIn(mass, unit),
-      toGrams: (amount) => gramsFrom(amount, unit),
-    };
-  }
-  const ml = units === "us" ? ML_PER_FL_OZ : 1;
-  return {
-    name: units === "us" ? "fl oz" : "mL",
-    fromGrams: (grams, density) => grams / (density ?? 1) / ml,
-    toGrams: (amount, density) => amount * ml * (density ?? 1),
-  };
-}
-
-function Given({
-  advice,
-  product,
-  given,
-  unit,
-  density,
-}: {
-  advice: StepProps["advice"];
-  product: ShelfProduct;
-  given: StoredDose | undefined;
-  unit: Weighed;
-  density: number | null;
-}) {
-  const fetcher = useFetcher<{ fault?: Parameters<typeof faultSentence>[0]; offline?: true }>();
-  const id = useClientId(given?.id);
-  const planned = plain(unit.fromGrams(advice.grams, density), 2).replace(/,/g, "");
-  const [text, setText] = useState(planned);
-  const isGiven = given !== undefined && given.givenGrams > 0;
-  const send = (grams: number) => {
-    if (fetcher.state !== "idle") return;
-    fetcher.submit(
-      { id: id(), code: advice.finding.code, productId: product.id, givenGrams: grams },
-      { method: "post", encType: "application/json" },
-    );
-  };
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    const typed = text.trim() === "" ? Number.NaN : Number(text.replace(",", "."));
-    send(unit.toGrams(typed, density));
-  };
-  const busy = fetcher.state !== "idle";
-  return (
-    <form onSubmit={submit} className="mt-1 flex flex-wrap items-end gap-3 border-t border-rule pt-3">
-      {isGiven ? (
-        <p className="flex w-full items-center gap-2 font-semibold" role="status">
-          <Check aria-hidden="true" /> {words.visit.given}:{" "}
-          {plain(unit.fromGrams(given.givenGrams, density), 2)} {unit.name}
-        </p>
-      ) : null}
-      <label className="grid gap-1 text-sm text-soft">
-        {words.visit.amountGiven(unit.name)}
-        <input
-          inputMode="decimal"
-          value={text}
-          onChange={(event) => setText(event.target.value)}
-          className="w-36 text-lg font-semibold"
-        />
-      </label>
-      <Button busy={busy} quiet={isGiven}>
-        <Check size={20} aria-hidden="true" /> {isGiven ? words.visit.correctDose : words.visit.saveDose}
-      </Button>
-      {isGiven ? (
-        <Button type="button" quiet busy={busy} onClick={() => send(0)}>
-          {words.visit.notGiven}
-        </Button>
-      ) : null}
-      {fetcher.data?.fault ? (
-        <p role="alert" className="w-full text-above">
-          {faultSentence(fetcher.data.fault)}
-        </p>
-      ) : null}
-      {fetcher.data?.offline ? (
-        <p role="alert" className="w-full text-below">
-          {words.visit.offline}
-        </p>
-      ) : null}
-    </form>
   );
 }

@@ -63,7 +63,10 @@ function RunSheet(data: Data) {
       state !== "carried" || (stop !== "acidDemand" && stop !== "baseDemand") || stop === here,
   );
   return (
-    <nav aria-label={words.visit.sheet} className="-mx-4 overflow-x-auto px-4 py-1 wide:mx-0 wide:px-0">
+    <nav
+      aria-label={words.visit.sheet}
+      className="relative -mx-4 overflow-x-auto px-4 py-1 wide:mx-0 wide:px-0"
+    >
       <ol className="flex gap-1 wide:grid wide:gap-0">
         {stops.map(({ stop, state }) => (
           <li key={stop} ref={stop === here ? intoView : undefined}>

@@ -20,7 +20,13 @@ export type PlanStep = { waitMinutes: number; cautions: CautionCode[] } & (
   | { kind: "retest"; quantities: (keyof Sample)[] }
 );
 
-export type How = "pour-along-returns" | "dissolve-first" | "broadcast" | "in-a-sock" | "pour-at-return";
+export type How =
+  | "pour-along-returns"
+  | "dissolve-first"
+  | "broadcast"
+  | "in-a-sock"
+  | "pour-at-return"
+  | "in-a-feeder";
 
 export const CAUTION_CODES = [
   "never-mix",
@@ -77,6 +83,8 @@ const HOW: Partial<Record<ProductId, How>> = {
   "calcium-chloride": "dissolve-first",
   "cyanuric-acid": "in-a-sock",
   "sodium-hypochlorite": "pour-at-return",
+  // Tablets dissolve over days and are never put into a bucket.
+  trichlor: "in-a-feeder",
 };
 
 export interface StepSetting {
@@ -166,8 +174,7 @@ function cautionsOf(product: ProductId, setting: StepSetting): CautionCode[] {
   const cautions: CautionCode[] = ["goggles-gloves", "nobody-in", "pump-on"];
   if (isAcid(product)) cautions.unshift("acid-and-chlorine");
   if (isChlorine(product)) cautions.unshift("acid-and-chlorine", "chlorines-apart");
-  if (HOW[product] === "dissolve-first" || (isChlorine(product) && product !== "sodium-hypochlorite"))
-    cautions.push("chemical-into-water");
+  if ((HOW[product] ?? "dissolve-first") === "dissolve-first") cautions.push("chemical-into-water");
   if (product === "calcium-chloride") cautions.push("heats");
   if (product === "cyanuric-acid") cautions.push("reads-late");
   if (setting.sanitiserFirst && isChlorine(product)) cautions.push("closed-until");

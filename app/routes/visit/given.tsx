@@ -1,0 +1,100 @@
+import { Check } from "lucide-react";
+import { type FormEvent, useState } from "react";
+import { useFetcher } from "react-router";
+import { gramsFrom, massIn } from "#core";
+import type { StoredDose } from "#server/db/doses";
+import type { ShelfProduct } from "#server/db/products";
+import { Button } from "../../ui/button";
+import { plain } from "../../ui/format";
+import { useClientId } from "../../ui/use-client-id";
+import { words } from "../../words";
+import { Refused, type SaveAnswer } from "./refused";
+
+/** The plain unit in which an amount given is typed. */
+export interface Weighed {
+  name: string;
+  fromGrams: (grams: number, density: number | null) => number;
+  toGrams: (amount: number, density: number | null) => number;
+}
+
+const ML_PER_FL_OZ = 29.5735295625; // US fluid ounce
+
+const G_PER_LB = 453.59237; // avoirdupois pound
+
+/** The unit for an amount of this size, in the firm's system. */
+export function weighed(form: "liquid" | "solid", units: "us" | "metric", grams: number): Weighed {
+  if (form === "solid") {
+    const unit = units === "metric" ? "g" : grams < 2 * G_PER_LB ? "oz" : "lb";
+    return {
+      name: unit,
+      fromGrams: (mass) => massIn(mass, unit),
+      toGrams: (amount) => gramsFrom(amount, unit),
+    };
+  }
+  const ml = units === "us" ? ML_PER_FL_OZ : 1;
+  return {
+    name: units === "us" ? "fl oz" : "mL",
+    fromGrams: (grams, density) => grams / (density ?? 1) / ml,
+    toGrams: (amount, density) => amount * ml * (density ?? 1),
+  };
+}
+
+interface Props {
+  /** What the dose answers, see `StoredDose.code`. */
+  code: string;
+  grams: number;
+  product: ShelfProduct;
+  given: StoredDose | undefined;
+  unit: Weighed;
+}
+
+/** What was really given, beside what was planned. */
+export function Given({ code, grams, product, given, unit }: Props) {
+  const { density } = product;
+  const fetcher = useFetcher<SaveAnswer>();
+  const id = useClientId(given?.id);
+  const planned = plain(unit.fromGrams(grams, density), 2).replace(/,/g, "");
+  const [text, setText] = useState(planned);
+  const isGiven = given !== undefined && given.givenGrams > 0;
+  const send = (givenGrams: number) => {
+    if (fetcher.state !== "idle") return;
+    fetcher.submit(
+      { id: id(), code, productId: product.id, givenGrams },
+      { method: "post", encType: "application/json" },
+    );
+  };
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    const typed = text.trim() === "" ? Number.NaN : Number(text.replace(",", "."));
+    send(unit.toGrams(typed, density));
+  };
+  const busy = fetcher.state !== "idle";
+  return (
+    <form onSubmit={submit} className="mt-1 flex flex-wrap items-end gap-3 border-t border-rule pt-3">
+      {isGiven ? (
+        <p className="flex w-full items-center gap-2 font-semibold" role="status">
+          <Check aria-hidden="true" /> {words.visit.given}:{" "}
+          {plain(unit.fromGrams(given.givenGrams, density), 2)} {unit.name}
+        </p>
+      ) : null}
+      <label className="grid gap-1 text-sm text-soft">
+        {words.visit.amountGiven(unit.name)}
+        <input
+          inputMode="decimal"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          className="w-36 text-lg font-semibold"
+        />
+      </label>
+      <Button busy={busy} quiet={isGiven}>
+        <Check size={20} aria-hidden="true" /> {isGiven ? words.visit.correctDose : words.visit.saveDose}
+      </Button>
+      {isGiven ? (
+        <Button type="button" quiet busy={busy} onClick={() => send(0)}>
+          {words.visit.notGiven}
+        </Button>
+      ) : null}
+      <Refused answer={fetcher.data} />
+    </form>
+  );
+}
