@@ -4,7 +4,11 @@ export default defineConfig({
   test: {
     projects: [
       {
-        test: { name: "core", include: ["core/**/*.test.ts", "tests/cli/**/*.test.ts"], testTimeout: 30_000 },
+        test: {
+          name: "core",
+          include: ["core/**/*.test.ts", "app/**/*.test.ts", "tests/cli/**/*.test.ts"],
+          testTimeout: 30_000,
+        },
       },
       {
         test: {

@@ -92,20 +92,6 @@ for (const input of cases.slice(0, SEARCHED)) {
   const planned = solvePlan(bare, solver).score;
   const found = search(bare);
   const gap = (planned - found) / Math.max(1, found);
-  if (process.env.SHOW && gap > 0.005) {
-    const s = solvePlan(bare, solver);
-    console.log(
-      "case",
-      cases.indexOf(input),
-      planned.toFixed(2),
-      found.toFixed(2),
-      s.passes,
-      JSON.stringify(s.missed),
-      JSON.stringify(bare.water),
-      JSON.stringify(bare.goals.ph),
-      [...s.amounts.grams].map(([k, g]) => `${k}:${g.toFixed(0)}`).join(" "),
-    );
-  }
   worst = Math.max(worst, gap);
   sum += gap;
 }

@@ -5,14 +5,28 @@ import type { FirmScope } from "./connection";
 
 /** Kits and range sets: what a firm tests with and judges by. Versions are added, never changed. */
 
-/** One version of a kit, checked again as it leaves the table. */
+/** A version never changes: what was checked once as it left the table is kept, by its id. */
+const known = new Map<string, Kit>();
+const MOST_KNOWN = 500;
+
+async function checkedKit(id: string, content: () => Promise<unknown>): Promise<Kit> {
+  const before = known.get(id);
+  if (before) return before;
+  const kit: Kit = await kitSchema.validateAsync(await content());
+  if (known.size >= MOST_KNOWN) known.clear();
+  known.set(id, kit);
+  return kit;
+}
+
+async function contentOf(scope: FirmScope, id: string): Promise<unknown> {
+  const row = await scope.selectFrom("kit").select("content").where("id", "=", id).executeTakeFirstOrThrow();
+  return row.content;
+}
+
+/** One version of a kit. Whether this firm has it is asked of the table each time. */
 export async function kitVersion(scope: FirmScope, id: string): Promise<Kit> {
-  const { content } = await scope
-    .selectFrom("kit")
-    .select("content")
-    .where("id", "=", id)
-    .executeTakeFirstOrThrow();
-  return kitSchema.validateAsync(content);
+  await scope.selectFrom("kit").select("id").where("id", "=", id).executeTakeFirstOrThrow();
+  return checkedKit(id, () => contentOf(scope, id));
 }
 
 export interface KitOnShelf {
@@ -30,15 +44,20 @@ const select = (scope: FirmScope) =>
   scope
     .selectFrom("kit")
     .leftJoin("member", "member.id", "kit.member_id")
-    .select(["kit.id", "kit.line", "kit.version", "kit.content", "kit.created_at", "member.name as by"]);
+    .select(["kit.id", "kit.line", "kit.version", "kit.created_at", "member.name as by"]);
 
 type Row = Awaited<ReturnType<ReturnType<typeof select>["executeTakeFirstOrThrow"]>>;
 
-const kitFrom = async ({ content, created_at, ...row }: Row): Promise<KitOnShelf> => ({
-  ...row,
-  createdAt: created_at,
-  kit: await kitSchema.validateAsync(content),
-});
+async function kitsFrom(scope: FirmScope, rows: Row[]): Promise<KitOnShelf[]> {
+  const kits: KitOnShelf[] = [];
+  for (const { created_at, ...row } of rows)
+    kits.push({
+      ...row,
+      createdAt: created_at,
+      kit: await checkedKit(row.id, () => contentOf(scope, row.id)),
+    });
+  return kits;
+}
 
 /** The newest version of every kit. */
 export async function kitsOf(scope: FirmScope): Promise<KitOnShelf[]> {
@@ -47,13 +66,13 @@ export async function kitsOf(scope: FirmScope): Promise<KitOnShelf[]> {
     .orderBy("kit.line")
     .orderBy("kit.version", "desc")
     .execute();
-  return (await Promise.all(rows.map(kitFrom))).sort((a, b) => a.kit.name.localeCompare(b.kit.name));
+  return (await kitsFrom(scope, rows)).sort((a, b) => a.kit.name.localeCompare(b.kit.name));
 }
 
 /** Every version of one kit, the newest first. */
 export async function versionsOf(scope: FirmScope, line: string): Promise<KitOnShelf[]> {
   const rows = await select(scope).where("kit.line", "=", line).orderBy("kit.version", "desc").execute();
-  return Promise.all(rows.map(kitFrom));
+  return kitsFrom(scope, rows);
 }
 
 /**
@@ -68,8 +87,8 @@ export async function saveKit(
   author: { firmId: string; memberId: string; now: Date },
   sent: { id: string; line: string; basedOn: number | null; kit: Kit },
 ): Promise<void> {
-  const known = await scope.selectFrom("kit").select("id").where("id", "=", sent.id).executeTakeFirst();
-  if (known) return;
+  const already = await scope.selectFrom("kit").select("id").where("id", "=", sent.id).executeTakeFirst();
+  if (already) return;
   const standing = await scope
     .selectFrom("kit")
     .select(["id", "version"])

@@ -25,13 +25,12 @@ export const LostCount = memo(function LostCount({ method, sample, begun, last, 
   const expected = fewer && last !== null ? Math.round(last / fewer.factor) : null;
   return (
     <div className="flex flex-wrap gap-2">
-      <Dialog.Root>
+      <Dialog.Root modal={false}>
         <Dialog.Trigger className="quiet-action" disabled={!begun}>
           {words.bench.lost}
         </Dialog.Trigger>
         <Dialog.Portal>
-          <Dialog.Overlay className="fixed inset-0 z-20 bg-ink/40" />
-          <Dialog.Content className="sheet fixed inset-x-4 top-24 z-30 mx-auto grid max-w-md gap-3 p-5">
+          <Dialog.Content className="sheet fixed inset-x-4 top-24 z-30 mx-auto grid max-w-md gap-3 border-ink p-5 shadow-lg">
             <Dialog.Title className="text-xl font-semibold">{words.bench.lostTitle}</Dialog.Title>
             <Dialog.Description>{words.bench.lostText}</Dialog.Description>
             <Dialog.Close asChild>

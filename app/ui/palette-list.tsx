@@ -1,0 +1,62 @@
+import { Command } from "cmdk";
+import { Dialog } from "radix-ui";
+import { words } from "../words";
+
+export interface Place {
+  id: string;
+  name: string;
+  site: string;
+}
+
+interface Props {
+  basins: Place[];
+  go: (to: string) => void;
+  close: () => void;
+}
+
+const item =
+  "flex min-h-[48px] cursor-pointer items-center gap-3 rounded-sm px-3 data-[selected=true]:bg-action data-[selected=true]:text-on-action";
+
+/**
+ * Pages and basins, to be found by typing part of a name. Loaded when it is first opened. Not modal: a
+ * modal one writes a style of its own into the page, which the policy forbids.
+ */
+export default function PaletteList({ basins, go, close }: Props) {
+  return (
+    <Dialog.Root open modal={false} onOpenChange={(open) => (open ? undefined : close())}>
+      <Dialog.Portal>
+        <Dialog.Content
+          className="sheet fixed inset-x-4 top-20 z-30 mx-auto max-w-lg border-ink p-3 shadow-lg"
+          aria-describedby={undefined}
+        >
+          <Dialog.Title className="sr-only">{words.palette.title}</Dialog.Title>
+          <Command label={words.palette.title}>
+            <Command.Input placeholder={words.palette.type} className="w-full text-lg" />
+            <Command.List className="mt-2 max-h-[55dvh] overflow-y-auto">
+              <Command.Empty className="p-3 text-soft">{words.palette.nothing}</Command.Empty>
+              <Command.Group heading={words.palette.pages}>
+                {words.palette.list.map(([to, name]) => (
+                  <Command.Item key={to} className={item} onSelect={() => go(to)}>
+                    {name}
+                  </Command.Item>
+                ))}
+              </Command.Group>
+              <Command.Group heading={words.basins.title}>
+                {basins.map((basin) => (
+                  <Command.Item
+                    key={basin.id}
+                    value={`${basin.name} ${basin.site} ${basin.id}`}
+                    className={item}
+                    onSelect={() => go(`/basins/${basin.id}`)}
+                  >
+                    <span>{basin.name}</span> <span>{basin.site}</span>
+                  </Command.Item>
+                ))}
+              </Command.Group>
+            </Command.List>
+          </Command>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

@@ -1,0 +1,190 @@
+import { describe, expect, it } from "vitest";
+import {
+  ALTERNATIVES,
+  CAUTION_CODES,
+  COMPARATOR_KIT,
+  DOUBT_CODES,
+  type Doubt,
+  type Due,
+  INSTRUMENT_KIT,
+  QUANTITY_NAMES,
+  type SampleAdvice,
+  SENSE_NAMES,
+  SENSES,
+  STATION_ORDER,
+  STRIP_KIT,
+  TITRATION_KIT,
+  TRAP_CODES,
+} from "#core";
+import {
+  doubtName,
+  doubtText,
+  dueText,
+  faultSentence,
+  quantityName,
+  quantityShort,
+  stepSentence,
+  stopName,
+  trapNames,
+  words,
+} from ".";
+
+/** A sentence has no holes in it. */
+const whole = (text: string) => {
+  expect(text).not.toMatch(/undefined|NaN|null|\[object| {2}/);
+  expect(text.trim()).toBe(text);
+  expect(text.length).toBeGreaterThan(1);
+};
+
+const NUMBERS: Partial<Record<(typeof DOUBT_CODES)[number], Doubt["numbers"]>> = {
+  "chlorine-bleached": { brought: 12.5, before: 3 },
+  "persulfate-in-combined": { hours: 12 },
+  "chlorine-purples-ph": { chlorine: 12 },
+  "thiosulfate-first": { chlorine: 6 },
+  "indicator-bleached": { chlorine: 6 },
+  "cyanurate-in-alkalinity": { carbonate: 67.8, cyanuricAcid: 100 },
+  "tube-temperature": { temperature: 11, low: 21, high: 32 },
+  "tube-over": { next: 2, dilution: 1 },
+  "reagent-expired": { days: 1 },
+  "shift-across-basins": { share: 0.21, basins: 6 },
+  "combined-over-total": { combined: 4, total: 3 },
+  "free-over-total": { free: 4, total: 3 },
+  "other-sample-size": { now: 250, before: 100 },
+  "unlikely-change": { now: 340, before: 200, days: 14, brought: 0 },
+};
+
+describe("what speaks against a test", () => {
+  it.each(DOUBT_CODES)("%s is a whole sentence at either moment, in either system", (code) => {
+    for (const moment of ["before", "result"] as const)
+      for (const units of ["us", "metric"] as const)
+        for (const because of [
+          "dose",
+          "last",
+          "other-test",
+          "smell",
+          "log",
+          "stains",
+          "powder",
+          "at-least",
+          "at-most",
+        ]) {
+          const doubt: Doubt = {
+            code,
+            moment,
+            weight: "tell",
+            because,
+            numbers: { ...NUMBERS[code], other: 5, before: 9 },
+          };
+          const text = doubtText(doubt, "totalAlkalinity", units);
+          whole(text);
+          expect(text).toMatch(/[.?!]$/);
+          expect(text).not.toContain("? ppm");
+        }
+    whole(doubtName(code));
+  });
+  it("has words for going back and for keeping it", () => {
+    for (const code of DOUBT_CODES) {
+      whole(words.doubts.keep(code));
+      whole(words.doubts.back(code));
+    }
+  });
+  it("tells a temperature as the firm has it", () => {
+    const doubt: Doubt = {
+      code: "unlikely-change",
+      moment: "result",
+      weight: "ask",
+      numbers: { now: 10, before: 30, days: 2 },
+    };
+    expect(doubtText(doubt, "temperature", "us")).toMatch(/50 °F now; 2 days ago it was 86 °F/);
+    expect(doubtText(doubt, "temperature", "metric")).toMatch(/10 °C now/);
+  });
+});
+
+describe("a test", () => {
+  it("has every step of every kit in a sentence", () => {
+    for (const kit of [TITRATION_KIT, COMPARATOR_KIT, STRIP_KIT, INSTRUMENT_KIT])
+      for (const method of kit.methods)
+        for (const step of method.steps) {
+          const text = stepSentence(step);
+          whole(text);
+          expect(text).toMatch(/\.$/);
+        }
+    expect(
+      stepSentence({ reagent: "melamine reagent", amount: 7, measure: "mL", mix: "shake", wait: 30 }),
+    ).toBe("7 mL of melamine reagent, shake for 30 seconds.");
+    expect(
+      stepSentence({ reagent: "DPD tablet 3", amount: 1, measure: "tablets", mix: "crush", wait: 120 }),
+    ).toBe("1 DPD tablet 3, crush and stir until it is gone, then wait 2 minutes.");
+    expect(stepSentence({ reagent: "DPD powder", amount: 1, measure: "scoops", mix: "none" })).toBe(
+      "1 level scoop of DPD powder.",
+    );
+  });
+  it("says why it is due, or when it comes round", () => {
+    const reasons: Due[] = [
+      { station: "ph", due: true, reason: { because: "every-visit" } },
+      { station: "ph", due: true, reason: { because: "never-tested" } },
+      { station: "totalAlkalinity", due: true, reason: { because: "interval", every: 7, daysAgo: 7.2 } },
+      { station: "ph", due: true, reason: { because: "out-last-time" } },
+      {
+        station: "cyanuricAcid",
+        due: true,
+        reason: { because: "after-product", product: "trichlor", grams: 900 },
+      },
+      { station: "acidDemand", due: true, reason: { because: "ph-off" } },
+      { station: "acidDemand", due: false, nextIn: 1 },
+      { station: "calciumHardness", due: false, nextIn: 12 },
+    ];
+    for (const due of reasons) whole(dueText(due));
+    expect(dueText(reasons[2] as Due)).toBe("Due: every 7 days, last 7 days ago.");
+    expect(dueText(reasons[7] as Due)).toBe("Not due for another 12 days.");
+  });
+  it("says why a sample size is offered", () => {
+    const because: SampleAdvice["because"][] = [
+      "only-size",
+      "no-last-reading",
+      "few-drops",
+      "fine-enough",
+      "finest-in-reach",
+      "fewest-drops",
+    ];
+    for (const one of because) whole(words.bench.sampleWhy({ millilitres: 10, because: one, expected: 8 }));
+  });
+});
+
+describe("names", () => {
+  it("are there for every code", () => {
+    for (const quantity of QUANTITY_NAMES) {
+      whole(quantityName(quantity));
+      expect(quantityShort(quantity).length).toBeGreaterThan(1);
+    }
+    for (const station of STATION_ORDER) whole(stopName(station));
+    for (const sense of SENSE_NAMES) {
+      whole(words.look.senses[sense]);
+      for (const trouble of SENSES[sense]) whole(words.look.troubles[trouble]);
+    }
+    for (const code of TRAP_CODES) whole(trapNames[code]);
+    for (const code of CAUTION_CODES) whole(words.plan.cautions[code]);
+    for (const name of ALTERNATIVES) whole(words.plan.names[name]);
+  });
+});
+
+describe("a fault", () => {
+  const said = (
+    code: Parameters<typeof faultSentence>[0]["code"],
+    field: string,
+    value: string,
+    limit: unknown = null,
+  ) => faultSentence({ code, field, value, limit });
+  it("names field, value and limit", () => {
+    expect(said("too-low", "seen.count", "-3", 0)).toBe("The count is -3; the least it can be is 0.");
+    expect(said("too-high", "full", "200000", 100_000)).toBe(
+      "What the bottle holds is 200000; the most it can be is 100000.",
+    );
+    expect(said("unknown", "photo", "text/html", ["JPEG", "PNG"])).toMatch(
+      /The photo is text\/html; known are JPEG, PNG/,
+    );
+    expect(said("changed", "version", "1", 2)).toMatch(/What you typed is still here/);
+    expect(said("unconfirmed", "sampling", "off", ["pump-off"])).toMatch(/take it anyway/);
+    expect(said("unconfirmed", "calciumHardness", "330", ["unlikely-change"])).toMatch(/answer the question/);
+  });
+});

@@ -1,0 +1,81 @@
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { still as at, open, press, signIn, still } from "../../scripts/lib/browser.mjs";
+import { blur, count, type Demo, keys, openDemo, text, trialBasin, visitId } from "./demo";
+
+let demo: Demo;
+beforeAll(async () => {
+  demo = await openDemo();
+});
+afterAll(() => demo?.close());
+
+describe("the palette", () => {
+  it("goes to a basin or a page by part of its name, by keyboard", async () => {
+    const { page, faults } = await demo.newPage();
+    await signIn(page, demo.web.address);
+    const go = async (typed: string) => {
+      await page.keyboard.down("Control");
+      await page.keyboard.press("k");
+      await page.keyboard.up("Control");
+      await page.waitForSelector("[cmdk-input]");
+      await page.keyboard.type(typed);
+      await page.keyboard.press("Enter");
+    };
+    await go("terrace");
+    await page.waitForSelector("h1 ::-p-text(Terrace pool)");
+    await still(page);
+    await go("quick");
+    await at(page, "/bench");
+    expect(faults).toEqual([]);
+    await page.close();
+  });
+});
+
+describe("a foot switch", () => {
+  it("that types a key of its own counts drops once it is taught", async () => {
+    const basin = await trialBasin(demo, "Switch spa");
+    const { page, faults } = await demo.newPage();
+    await signIn(page, demo.web.address);
+    await open(page, `${demo.web.address}/settings`);
+    await press(page, "Teach a key");
+    await page.keyboard.press("F7");
+    await page.waitForFunction(() => document.body.innerText.includes("Counts a drop: F7"));
+    await open(page, `${demo.web.address}/basins/${basin}`);
+    await press(page, "Start a visit");
+    await at(page, "look");
+    await open(page, `${demo.web.address}/visits/${visitId(page)}/totalAlkalinity`);
+    await blur(page);
+    await keys(page, "F7", 4);
+    await keys(page, "ArrowDown", 2);
+    expect(await count(page)).toBe(6);
+    // A held key is one drop, not many.
+    await page.keyboard.down("F7");
+    await page.keyboard.down("F7");
+    await page.keyboard.up("F7");
+    expect(await count(page)).toBe(7);
+    expect(faults).toEqual([]);
+    await page.close();
+  });
+});
+
+describe("a lost count", () => {
+  it("is begun afresh, in a smaller sample if there is one, and can be brought back", async () => {
+    const basin = await trialBasin(demo, "Lost spa");
+    const { page, faults } = await demo.newPage();
+    await signIn(page, demo.web.address);
+    await open(page, `${demo.web.address}/basins/${basin}`);
+    await press(page, "Start a visit");
+    await at(page, "look");
+    await open(page, `${demo.web.address}/visits/${visitId(page)}/totalAlkalinity`);
+    await blur(page);
+    await keys(page, "Space", 9);
+    await press(page, "Lost the count");
+    await press(page, "Fresh 10 mL, fewer drops");
+    await page.waitForFunction(() => document.querySelector("[data-count] span")?.textContent === "0");
+    expect(await text(page)).toMatch(/1 drop in 10 mL is 25 ppm/);
+    await press(page, "Undo");
+    await page.waitForFunction(() => document.querySelector("[data-count] span")?.textContent === "9");
+    expect(await text(page)).toMatch(/1 drop in 25 mL is 10 ppm/);
+    expect(faults).toEqual([]);
+    await page.close();
+  });
+});
