@@ -223,6 +223,37 @@ describe("a visit by taps on a phone", () => {
     await page.close();
   });
 
+  it("shows a figure that can be read at arm's length, three of them too", async () => {
+    const { page } = await demo.newPage(PHONE);
+    await signIn(page, demo.web.address);
+    const basin = await trialBasin(demo, "Figure tank", "Splash pad tank");
+    await open(page, `${demo.web.address}/basins/${basin}`);
+    await press(page, "Start a visit");
+    await at(page, "look");
+    await open(page, `${demo.web.address}/visits/${visitId(page)}/totalAlkalinity`);
+    /** Height of the figures themselves, px: what the font's metrics make of them. */
+    const figure = () =>
+      page.$eval("[data-count] span", (span) => {
+        const context = document.createElement("canvas").getContext("2d");
+        if (!context) throw new Error("no canvas");
+        const { fontWeight, fontSize, fontFamily } = getComputedStyle(span);
+        context.font = `${fontWeight} ${fontSize} ${fontFamily}`;
+        const size = context.measureText("8");
+        return size.actualBoundingBoxAscent + size.actualBoundingBoxDescent;
+      });
+    expect(await figure()).toBeGreaterThanOrEqual(160);
+    await keys(page, "Space", 104);
+    expect(await count(page)).toBe(104);
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+    const inside = await page.$eval("[data-count]", (target) => {
+      const outer = target.getBoundingClientRect();
+      const inner = (target.querySelector("span") as HTMLElement).getBoundingClientRect();
+      return inner.left >= outer.left && inner.right <= outer.right;
+    });
+    expect(inside).toBe(true);
+    await page.close();
+  });
+
   it("can take back a new sample size that wiped the count", async () => {
     const { page } = await demo.newPage(PHONE);
     await signIn(page, demo.web.address);

@@ -49,7 +49,7 @@ export const CountTarget = memo(function CountTarget({
       className={`sheet grid grow cursor-pointer content-center justify-items-center gap-1 p-3 text-center select-none contain-content disabled:opacity-45 ${state.drops > 0 ? "touch-none" : "touch-manipulation"} ${near ? "border-4 border-below" : ""}`}
     >
       <span
-        className="text-[clamp(11rem,30dvh,13rem)] leading-[0.85] font-bold wide:text-[14rem]"
+        className={`leading-[0.85] font-bold wide:text-[14rem] ${state.drops < 100 ? "text-[15rem]" : "text-[9.5rem]"}`}
         aria-live="off"
       >
         {state.drops}
