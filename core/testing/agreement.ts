@@ -1,5 +1,5 @@
-import { DROP_SIZE_DEVIATION, SAMPLE_VOLUME_DEVIATION } from "../dosing/demand";
 import type { Measurement } from "../measure/quantity";
+import { TITRATION_DEVIATION } from "../uncertainty/spread";
 import type { Method } from "./kit";
 
 /** An interval that holds the truth; open ends are null. */
@@ -8,12 +8,9 @@ export interface Held {
   high: number | null;
 }
 
-/** How far drop size and sample volume stretch a count's bracket, relative. */
-const TITRATION_STRETCH = Math.hypot(DROP_SIZE_DEVIATION, SAMPLE_VOLUME_DEVIATION);
-
 /** The interval that a reading stands for: its bracket, and for drops the scatter of drop and sample. */
 export function heldBy(measured: Measurement, kind: Method["kind"]): Held {
-  const stretch = kind === "titration" ? TITRATION_STRETCH : 0;
+  const stretch = kind === "titration" ? TITRATION_DEVIATION : 0;
   return {
     low: measured.low === null ? null : measured.low * (1 - stretch),
     high: measured.high === null ? null : measured.high * (1 + stretch),

@@ -23,7 +23,8 @@ export const about = (value: number, deviation: number): Spread => ({ low: value
 /** Label strength of a product that has stood a while; hypochlorite more, see `STRENGTH_DEVIATION`. */
 export const STRENGTH_DEVIATION = { liquid: 0.08, solid: 0.02 } as const;
 
-const TITRATION_DEVIATION = Math.hypot(DROP_SIZE_DEVIATION, SAMPLE_VOLUME_DEVIATION);
+/** A count of drops scatters with drop size and sample volume, relative. */
+export const TITRATION_DEVIATION = Math.hypot(DROP_SIZE_DEVIATION, SAMPLE_VOLUME_DEVIATION);
 
 /**
  * The spread of a reading by how it was made.

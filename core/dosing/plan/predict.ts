@@ -1,7 +1,7 @@
 import { InputFault } from "../../fault";
 import { type EffectOutput, effectInputs, effectModel, type SampleSpread } from "../../uncertainty/models";
 import { type Interval, propagated } from "../../uncertainty/propagate";
-import { about, exactly, type Spread } from "../../uncertainty/spread";
+import { about, exactly, type Spread, TITRATION_DEVIATION } from "../../uncertainty/spread";
 import { type Sample, totalsOf } from "../../water/sample";
 import type { PlanInput } from "./input";
 import type { Amounts } from "./solve";
@@ -18,7 +18,7 @@ export const USUAL_SPREADS = (water: Sample): SampleSpread => ({
 const counted = (value: number, drop: number): Spread => ({
   low: Math.max(0, value - drop),
   high: value,
-  deviation: 0.054, // √(5² + 2²) %: drop size and sample volume
+  deviation: TITRATION_DEVIATION,
 });
 
 /** A volume by tape or by the plate on the pump. */

@@ -5,6 +5,7 @@ import { readingsOf } from "../../water/equilibrium";
 import { asRead, molar } from "../../water/molar";
 import { activity, type Sample, type Totals, totalsOf } from "../../water/sample";
 import { saturation } from "../../water/saturation";
+import { CARBON_DIOXIDE_AT_REST } from "../effects";
 import { effectPerGram, type MolarEffect } from "../products";
 import { type Goal, STEERED, type Steered } from "./goals";
 import type { PlanInput, PlanProduct } from "./input";
@@ -282,7 +283,7 @@ function programmeOf(
     const h = activity(reference.ph);
     const { k1, k2 } = reference.conditions;
     const dissolved = 1 / (1 + k1 / h + (k1 * k2) / (h * h));
-    const rest = 1000 * AT_REST;
+    const rest = 1000 * CARBON_DIOXIDE_AT_REST;
     const gone = plus(linear(-rest), totals.inorganicCarbon, dissolved);
     // Not asked of a water that has less than that already.
     if (1000 * start.inorganicCarbon * dissolved > rest)
@@ -360,9 +361,6 @@ function programmeOf(
   steerChlorine(input, totals, reference, above, near);
   return { cost, rows, bounds, binaries };
 }
-
-/** Dissolved CO2 of water at rest under open air, mol/L; see `CARBON_DIOXIDE_AT_REST`. */
-const AT_REST = 0.039 * 420e-6;
 
 function steerChlorine(
   input: PlanInput,
