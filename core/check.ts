@@ -5,6 +5,7 @@ const CODES: Record<string, FaultCode> = {
   "any.required": "missing",
   "string.empty": "missing",
   "any.only": "unknown",
+  "range.order": "inconsistent",
   "object.unknown": "unknown",
   "number.base": "not-a-number",
   "number.infinity": "not-a-number",

@@ -3,9 +3,6 @@ import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import loadHighs from "highs";
 import {
-  adviseEach,
-  effectOf,
-  findings,
   goalsOf,
   type Highs,
   OUTDOOR_FIXED_BAND,
@@ -13,14 +10,13 @@ import {
   PRODUCTS,
   type ProductId,
   placeInRange,
-  QUANTITIES,
-  type Readings,
   rangeFor,
   type Sample,
   SPA_WARM_WATER,
   saturation,
   solvePlan,
   solverOf,
+  tableWay,
   WEIGHTS,
 } from "#core";
 
@@ -109,46 +105,6 @@ const CASES: { name: string; water: Sample; litres: number; set: typeof OUTDOOR_
   { name: "nearly right", water: water(7.9, 85, 310, 40, 3), litres: 45_000, set: OUTDOOR_FIXED_BAND },
 ];
 
-const readingsOf = (sample: Sample): Readings =>
-  Object.fromEntries(
-    (
-      ["ph", "totalAlkalinity", "calciumHardness", "cyanuricAcid", "freeChlorine", "temperature"] as const
-    ).map((name) => [
-      name,
-      {
-        value: sample[name],
-        unit: QUANTITIES[name].unit,
-        low: sample[name],
-        high: sample[name],
-        bound: "within" as const,
-      },
-    ]),
-  );
-
-/** Every dose of the table at once, each worked out for its own reading; water replaced where the table says so. */
-function tableWay({ water, litres, set }: (typeof CASES)[number]) {
-  const readings = readingsOf(water);
-  const advice = adviseEach({
-    findings: findings(readings, set, "plaster"),
-    readings,
-    litres,
-    products: SHELF,
-    fill: { calciumHardness: FILL.calciumHardness },
-  });
-  const additions = advice.flatMap((one) =>
-    one.kind === "dose" ? [{ product: one.product, strength: one.strength, grams: one.grams }] : [],
-  );
-  const fraction = Math.max(0, ...advice.map((one) => (one.kind === "replace-water" ? one.fraction : 0)));
-  const after = effectOf({
-    water,
-    litres,
-    additions,
-    ...(fraction > 0 ? { replaced: { fraction, fill: FILL } } : {}),
-  });
-  const cost = additions.reduce((sum, one) => sum + (one.grams / 1000) * (PRICES[one.product] ?? 0), 0);
-  return { after, cost, products: additions.length, fraction };
-}
-
 const outside = (after: Sample, set: typeof OUTDOOR_FIXED_BAND): string[] =>
   (["ph", "totalAlkalinity", "calciumHardness", "cyanuricAcid", "freeChlorine"] as const).filter(
     (name) =>
@@ -192,13 +148,13 @@ for (const one of CASES) {
     weights: WEIGHTS,
   };
   const planned = solvePlan(input, solver);
-  const table = tableWay(one);
+  const table = tableWay(input, one.set, "plaster");
   if (outside(table.after, one.set).length > 0) tableOut++;
   if (outside(planned.after, one.set).length > 0) planOut++;
   const { ph, totalAlkalinity, calciumHardness, cyanuricAcid, freeChlorine } = one.water;
   lines.push(
     `| **${one.name}**, ${(one.litres / 1000).toFixed(1)} m³ | ${ph.toFixed(2)} | ${totalAlkalinity} | ${calciumHardness} | ${cyanuricAcid} | ${freeChlorine.toFixed(1)} | ${saturation(one.water).full.corrected.toFixed(2)} | | | | |`,
-    row("table way", table.after, table.products, table.fraction, table.cost, one.set),
+    row("table way", table.after, table.products, table.replaced, table.cost, one.set),
     row(
       `plan${planned.amounts.aerated > 0 ? ", with air" : ""}`,
       planned.after,

@@ -1,5 +1,5 @@
 import type { Measurement, Quantity } from "../measure/quantity";
-import { type RangeSet, rangeFor, type Surface } from "./range-set";
+import { type HoldingWater, holdingWaterOf, type RangeSet, rangeFor, type Surface } from "./range-set";
 
 /** A fact about one reading against the range that applies: a code with its numbers, never a sentence. */
 export interface Finding {
@@ -15,6 +15,8 @@ export interface Finding {
   closes: boolean;
   /** Id of the set that says so. */
   rangeSet: string;
+  /** The last test of the visit no longer has it: it was mended before anybody left. */
+  settled?: boolean;
 }
 
 export type FindingCode = `${Quantity}.${"low" | "high"}`;
@@ -60,11 +62,16 @@ export function placeInRange(
  * Judges each reading against the set, in the order in which they are to be dealt with: a sanitiser
  * below its floor and a pH over 8 come first, then the order of work of a running pool.
  */
-export function findings(readings: Readings, set: RangeSet, surface: Surface): Finding[] {
+export function findings(
+  readings: Readings,
+  set: RangeSet,
+  surface: Surface,
+  water: HoldingWater = holdingWaterOf(readings),
+): Finding[] {
   const found: Finding[] = [];
   for (const quantity of ORDER) {
     const measured = readings[quantity];
-    const range = rangeFor(set, quantity, surface);
+    const range = rangeFor(set, quantity, surface, water);
     if (!measured || !range) continue;
     const place = placeInRange(measured, range);
     if (place === "within") continue;

@@ -1,6 +1,6 @@
 import Joi from "joi";
 import { QUANTITIES, QUANTITY_NAMES, type Quantity } from "../measure/quantity";
-import { type RangeSet, SURFACES } from "./range-set";
+import { type Range, type RangeOverrides, type RangeSet, SURFACES } from "./range-set";
 
 const range = (quantity: Quantity) => {
   const number = Joi.number().min(QUANTITIES[quantity].low).max(QUANTITIES[quantity].high);
@@ -11,8 +11,25 @@ const range = (quantity: Quantity) => {
     closeBelow: number,
     closeAbove: number,
     heldBy: Joi.valid("hypochlorous-acid"),
-  });
+    unstabilised: Joi.object({ low: number, closeBelow: number }),
+  })
+    .custom(inOrder)
+    .messages({ "range.order": "{{#label}} has limits that cross at {{#limit}}" });
 };
+
+/** Limits from the foot up; each that is given must not lie under one before it. */
+const FROM_THE_FOOT = ["closeBelow", "low", "aim", "high", "closeAbove"] as const;
+
+function inOrder(range: Range, helpers: Joi.CustomHelpers): Range | Joi.ErrorReport {
+  const given = FROM_THE_FOOT.filter((name) => range[name] !== undefined);
+  for (const [index, upper] of given.entries()) {
+    const lower = given[index - 1];
+    if (lower && (range[lower] ?? 0) > (range[upper] ?? 0))
+      return helpers.error("range.order", { limit: upper });
+  }
+  return range;
+}
+
 const ranges = Joi.object(Object.fromEntries(QUANTITY_NAMES.map((name) => [name, range(name)])));
 
 /** A range set as stored, sent or imported. */
@@ -28,3 +45,6 @@ export const rangeSetSchema = Joi.object<RangeSet>({
   }),
   bySurface: Joi.object(Object.fromEntries(SURFACES.map((surface) => [surface, ranges]))),
 });
+
+/** A basin's own limits. */
+export const rangeOverridesSchema = (ranges as Joi.ObjectSchema<RangeOverrides>).required();

@@ -1,4 +1,4 @@
-import type { Quantity } from "../measure/quantity";
+import { type Measurement, QUANTITY_NAMES, type Quantity } from "../measure/quantity";
 import { freeChlorineFor } from "../water/chlorine";
 
 /** A named, dated school of what is right. Data: a firm may hold its own. */
@@ -25,6 +25,8 @@ export interface Range {
   closeAbove?: number;
   /** The limits are hypochlorous acid, mg/L; the free chlorine that gives it follows from the water. */
   heldBy?: "hypochlorous-acid";
+  /** Other limits where there is no stabiliser in the water. */
+  unstabilised?: Pick<Range, "low" | "closeBelow">;
 }
 
 export const SURFACES = ["plaster", "vinyl", "fibreglass", "acrylic", "tile", "concrete"] as const;
@@ -40,6 +42,52 @@ export interface HoldingWater {
 /** Where pH, stabiliser and temperature are not known: the middle of what is common. */
 const USUAL_WATER: HoldingWater = { ph: 7.5, cyanuricAcid: 30, temperature: 25 };
 
+/** Chlorine of a pH that cannot be right would be held by none: the range is told for one of these. */
+const HOLDING_PH = { low: 6.8, high: 8.4 };
+
+/**
+ * The water that free chlorine is held in, from its readings; usual values stand in for what was not
+ * read, and half of an "at most" for what lies somewhere under it.
+ */
+export function holdingWaterOf(
+  readings: Partial<Record<Quantity, Pick<Measurement, "value" | "bound">>>,
+): HoldingWater {
+  const { ph, cyanuricAcid, temperature } = readings;
+  return {
+    ph: Math.min(HOLDING_PH.high, Math.max(HOLDING_PH.low, ph?.value ?? USUAL_WATER.ph)),
+    cyanuricAcid:
+      cyanuricAcid === undefined
+        ? USUAL_WATER.cyanuricAcid
+        : cyanuricAcid.value / (cyanuricAcid.bound === "at-most" ? 2 : 1),
+    temperature: temperature?.value ?? USUAL_WATER.temperature,
+  };
+}
+
+/** Limits of one basin in place of its set's, by quantity. */
+export type RangeOverrides = Partial<Record<Quantity, Range>>;
+
+/** The set as it applies to a basin that has limits of its own: they go before every other. */
+export function withOverrides(set: RangeSet, overrides: RangeOverrides | null): RangeSet {
+  if (!overrides || Object.keys(overrides).length === 0) return set;
+  const bySurface = Object.fromEntries(
+    Object.entries(set.bySurface ?? {}).map(([surface, ranges]) => [surface, { ...ranges, ...overrides }]),
+  );
+  return { ...set, ranges: { ...set.ranges, ...overrides }, bySurface };
+}
+
+/** Every range of a set as it applies to a basin of this surface with this water. */
+export const rangesOf = (
+  set: RangeSet,
+  surface: Surface,
+  water?: HoldingWater,
+): Partial<Record<Quantity, Range>> =>
+  Object.fromEntries(
+    QUANTITY_NAMES.flatMap((quantity) => {
+      const range = rangeFor(set, quantity, surface, water);
+      return range ? [[quantity, range]] : [];
+    }),
+  );
+
 /**
  * The range that applies to a reading in a basin of this surface, or undefined when the set has none.
  * A range held by hypochlorous acid is told as the free chlorine that gives it in this water.
@@ -51,9 +99,12 @@ export function rangeFor(
   water: HoldingWater = USUAL_WATER,
 ): Range | undefined {
   const range = set.bySurface?.[surface]?.[quantity] ?? set.ranges[quantity];
-  if (range?.heldBy !== "hypochlorous-acid") return range;
+  if (range?.heldBy !== "hypochlorous-acid")
+    return range?.unstabilised && water.cyanuricAcid <= 0 ? { ...range, ...range.unstabilised } : range;
   const free = (acid: number | undefined) =>
-    acid === undefined ? undefined : freeChlorineFor(acid, { ...water, totalDissolvedSolids: 1000 });
+    acid === undefined
+      ? undefined
+      : Number(freeChlorineFor(acid, { ...water, totalDissolvedSolids: 1000 }).toFixed(2));
   const told: Range = {};
   for (const limit of ["low", "high", "aim", "closeBelow", "closeAbove"] as const) {
     const value = free(range[limit]);

@@ -1,5 +1,6 @@
 import { type RangeSet, rangeFor, type Surface } from "../../judging/range-set";
 import { HELD_BY_HOCL_SET } from "../../judging/sets";
+import type { Sample } from "../../water/sample";
 
 /** Where one reading is to end. Limits are bounds; the aim is where inside them it is best. */
 export interface Goal {
@@ -24,9 +25,9 @@ const NO_GOAL = (aim: number): Goal => ({ low: null, high: null, aim });
  * The goals of a range set for a surface. A reading that the set has no range for may end anywhere,
  * best where it is now.
  */
-export function goalsOf(set: RangeSet, surface: Surface, now: Record<Steered, number>): Goals {
+export function goalsOf(set: RangeSet, surface: Surface, now: Sample): Goals {
   const goal = (quantity: Steered): Goal => {
-    const range = rangeFor(set, quantity, surface);
+    const range = rangeFor(set, quantity, surface, now);
     if (!range) return NO_GOAL(now[quantity]);
     const { low = null, high = null } = range;
     const middle = low !== null && high !== null ? (low + high) / 2 : now[quantity];

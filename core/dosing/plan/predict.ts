@@ -1,7 +1,7 @@
 import { InputFault } from "../../fault";
 import { type EffectOutput, effectInputs, effectModel, type SampleSpread } from "../../uncertainty/models";
-import { type Interval, propagated } from "../../uncertainty/propagate";
-import { about, exactly, type Spread, TITRATION_DEVIATION } from "../../uncertainty/spread";
+import { type Interval, type Propagated, propagated } from "../../uncertainty/propagate";
+import { about, type Spread, TITRATION_DEVIATION } from "../../uncertainty/spread";
 import { type Sample, totalsOf } from "../../water/sample";
 import type { PlanInput } from "./input";
 import type { Amounts } from "./solve";
@@ -24,33 +24,50 @@ const counted = (value: number, drop: number): Spread => ({
 /** A volume by tape or by the plate on the pump. */
 export const VOLUME_DEVIATION = 0.05;
 
+export interface PredictOptions {
+  samples?: number;
+  seed?: number;
+  /** How sure the readings are; usual ones without it. */
+  spreads?: SampleSpread;
+}
+
 /**
- * Intervals of what a plan promises, by seeded draws of readings, volume and product strengths; water
- * replaced and carbon dioxide driven out are taken as they were planned. Null where nothing can be
- * promised: a reducer's effect depends on what it meets.
+ * Seeded draws of what a plan comes to, over readings, volume and product strengths; water replaced and
+ * carbon dioxide driven out are taken as they were planned.
+ *
+ * @throws InputFault for a reducer, whose effect depends on what it meets
  */
-export function predicted(
-  input: PlanInput,
+export function planDraws(
+  input: Pick<PlanInput, "water" | "litres" | "products" | "fill">,
   amounts: Amounts,
-  { samples = 4000, seed = 1, spreads = USUAL_SPREADS(input.water) } = {},
-): Record<EffectOutput, Interval> | null {
+  { samples = 4000, seed = 1, spreads = USUAL_SPREADS(input.water) }: PredictOptions = {},
+): Propagated<EffectOutput> {
   const additions = input.products.flatMap((product) => {
     const grams = amounts.grams.get(product.key);
     return grams ? [{ product: product.product, strength: product.strength, grams }] : [];
   });
+  const model = effectModel(
+    input.water,
+    additions,
+    { water: input.water, litres: input.litres },
+    {
+      replaced: amounts.replaced,
+      fill: amounts.replaced > 0 && input.fill ? totalsOf(input.fill) : null,
+      aerated: amounts.aerated / 1000,
+    },
+  );
+  const volume = about(input.litres, VOLUME_DEVIATION);
+  return propagated(model, effectInputs(spreads, volume, additions), { samples, seed });
+}
+
+/** Intervals of what a plan promises; null where nothing can be promised. */
+export function predicted(
+  input: Pick<PlanInput, "water" | "litres" | "products" | "fill">,
+  amounts: Amounts,
+  options: PredictOptions = {},
+): Record<EffectOutput, Interval> | null {
   try {
-    const model = effectModel(
-      input.water,
-      additions,
-      { water: input.water, litres: input.litres },
-      {
-        replaced: amounts.replaced,
-        fill: amounts.replaced > 0 && input.fill ? totalsOf(input.fill) : null,
-        aerated: amounts.aerated / 1000,
-      },
-    );
-    const volume = input.litres > 0 ? about(input.litres, VOLUME_DEVIATION) : exactly(input.litres);
-    return propagated(model, effectInputs(spreads, volume, additions), { samples, seed }).intervals;
+    return planDraws(input, amounts, options).intervals;
   } catch (fault) {
     if (fault instanceof InputFault) return null;
     throw fault;

@@ -8,7 +8,14 @@ export const PUBLIC_CODE_SET: RangeSet = {
   purpose:
     "A floor and a ceiling that close the basin, for pools open to the public. Local code and the health authority outrank it.",
   ranges: {
-    freeChlorine: { low: 2, high: 5, aim: 3, closeBelow: 2, closeAbove: 10 },
+    freeChlorine: {
+      low: 2,
+      high: 5,
+      aim: 3,
+      closeBelow: 2,
+      closeAbove: 10,
+      unstabilised: { low: 1, closeBelow: 1 },
+    },
     combinedChlorine: { high: 0.4 },
     ph: { low: 7.2, high: 7.8, aim: 7.5, closeBelow: 7, closeAbove: 8 },
     totalAlkalinity: { low: 60, high: 180, aim: 100 },

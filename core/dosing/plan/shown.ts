@@ -1,0 +1,86 @@
+import type { RangeSet, Surface } from "../../judging/range-set";
+import { chlorineShares } from "../../water/chlorine";
+import type { Sample } from "../../water/sample";
+import { type HeldBack, sureAmounts } from "./hold-back";
+import type { PlanInput } from "./input";
+import { type AlternativeName, type Plan, plansFor } from "./plan";
+import { type PredictOptions, predicted } from "./predict";
+import type { Solver } from "./programme";
+import { withPromises } from "./promises";
+import type { Amounts } from "./solve";
+import { type PlanStep, type StepSetting, stepsOf } from "./steps";
+import { type TableWay, tableWay } from "./table-way";
+
+/** A plan with what it promises, as a page shows it and a visit keeps it. */
+export interface ShownPlan {
+  name: AlternativeName;
+  cost: number;
+  before: Sample;
+  /** After all of it, what is held back included. */
+  after: Sample;
+  saturation: number;
+  hypochlorousAcid: number;
+  intervals: ReturnType<typeof predicted>;
+  steps: PlanStep[];
+  missed: Plan["missed"];
+  heldBack: HeldBack[];
+}
+
+export interface ShownPlans {
+  plans: ShownPlan[];
+  /** What giving every reading its own dose would have come to. */
+  table: TableWay;
+}
+
+/** What a plan is asked for: the programme's input, and the setting of its steps. Crosses into a worker. */
+export interface PlanProblem {
+  input: PlanInput;
+  setting: StepSetting;
+  set: RangeSet;
+  surface: Surface;
+  spreads: PredictOptions["spreads"];
+}
+
+/**
+ * The plans for a problem with their promises, and the table way beside them.
+ * @throws InputFault for a water, a volume or a product off its limits
+ */
+export function shownPlans(problem: PlanProblem, solver: Solver): ShownPlans {
+  const { input, setting, set, surface } = problem;
+  return {
+    plans: plansFor(input, setting, solver).map((plan) => shown(problem, plan)),
+    table: tableWay(input, set, surface),
+  };
+}
+
+function shown({ input, setting, spreads }: PlanProblem, { name, solved, missed }: Plan): ShownPlan {
+  const options = spreads ? { spreads } : {};
+  const { sure, heldBack } = sureAmounts(input, solved.amounts, options);
+  return {
+    name,
+    cost: solved.cost,
+    before: input.water,
+    after: solved.after,
+    saturation: solved.saturation,
+    hypochlorousAcid: chlorineShares(solved.after).hypochlorousAcid,
+    intervals: predicted(input, solved.amounts, options),
+    steps: promisedSteps(input, sure, heldBack, setting, options),
+    missed,
+    heldBack,
+  };
+}
+
+/** The steps for the sure amounts, each telling what of it is held back, each retest what it promises. */
+export function promisedSteps(
+  input: Pick<PlanInput, "water" | "litres" | "products" | "fill">,
+  sure: Amounts,
+  heldBack: readonly HeldBack[],
+  setting: StepSetting,
+  options: PredictOptions = {},
+): PlanStep[] {
+  const steps = stepsOf(input, sure, setting).map((step) => {
+    const rest = step.kind === "dose" ? heldBack.find((one) => one.product === step.product) : undefined;
+    return step.kind === "dose" && rest ? { ...step, heldBack: rest } : step;
+  });
+  return withPromises(input, steps, options);
+}

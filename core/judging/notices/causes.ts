@@ -1,0 +1,78 @@
+import { effectPerGram } from "../../dosing/products";
+import type { RecentDose } from "../../testing/doubts/context";
+import type { Sanitiser } from "../../testing/order/stations";
+import { asRead } from "../../water/molar";
+import type { Finding, Readings } from "../findings";
+import type { Notice } from "./notice";
+
+export interface CauseInput {
+  findings: readonly Finding[];
+  readings: Readings;
+  /** From the log, any order. */
+  doses: readonly RecentDose[];
+  /** Of the fill water, mg/L; null when not known. */
+  fillHardness: number | null;
+  sanitiser: Sanitiser;
+  kind: "spa" | "pool";
+}
+
+/** What came along with a chlorine product is worth naming from here, mg/L. */
+const WORTH_NAMING = { cyanuricAcid: 3, calciumHardness: 15 } as const;
+/** A persulfate oxidiser reads as combined chlorine for about this long. */
+const PERSULFATE_HOURS = 36;
+/** Alkalinity from which jets and salt cells drive the pH up noticeably, mg/L. */
+const AERATION_ALKALINITY = 80;
+/** Fill water from this share of the hardness limit on is where the calcium comes from. */
+const HARD_FILL = 0.8;
+
+/** What the log says about why a reading is off. Probable, not proven: each is said beside its finding. */
+export function causes({ findings, readings, doses, fillHardness, sanitiser, kind }: CauseInput): Notice[] {
+  const has = (code: Finding["code"]) => findings.some((finding) => finding.code === code);
+  const found: Notice[] = [];
+
+  if (has("cyanuricAcid.high"))
+    for (const product of ["trichlor", "dichlor"] as const) {
+      const came = broughtBy(doses, product, (effect) => asRead.cyanurate(effect.cyanurate));
+      if (came.brought >= WORTH_NAMING.cyanuricAcid)
+        found.push({ code: "cause.stabiliser-from-chlorine", product, ...came });
+    }
+
+  const hardness = findings.find((finding) => finding.code === "calciumHardness.high");
+  if (hardness) {
+    const came = broughtBy(doses, "calcium-hypochlorite", (effect) => asRead.calcium(effect.calcium));
+    if (came.brought >= WORTH_NAMING.calciumHardness)
+      found.push({ code: "cause.calcium-from-chlorine", ...came });
+    if (fillHardness !== null && fillHardness >= HARD_FILL * hardness.limit)
+      found.push({ code: "cause.calcium-from-fill", fill: fillHardness, value: hardness.value });
+  }
+
+  const alkalinity = readings.totalAlkalinity?.value;
+  if (has("ph.high") && alkalinity !== undefined && alkalinity >= AERATION_ALKALINITY)
+    if (sanitiser === "salt-cell" || kind === "spa")
+      found.push({
+        code: "cause.ph-from-aeration",
+        sanitiser: sanitiser === "salt-cell" ? "salt-cell" : "chlorine",
+        totalAlkalinity: alkalinity,
+      });
+
+  const persulfate = doses
+    .filter((dose) => dose.product === "potassium-monopersulfate" && dose.hoursAgo <= PERSULFATE_HOURS)
+    .map((dose) => dose.hoursAgo);
+  if (has("combinedChlorine.high") && persulfate.length > 0)
+    found.push({ code: "cause.combined-from-persulfate", hoursAgo: Math.min(...persulfate) });
+  return found;
+}
+
+/** What the log's doses of a product brought of a reading, mg/L, and over how many days. */
+function broughtBy(
+  doses: readonly RecentDose[],
+  product: RecentDose["product"],
+  read: (effect: ReturnType<typeof effectPerGram>) => number,
+): { grams: number; days: number; brought: number } {
+  const own = doses.filter((dose) => dose.product === product);
+  return {
+    grams: own.reduce((sum, dose) => sum + dose.grams, 0),
+    days: Math.max(0, ...own.map((dose) => dose.hoursAgo)) / 24,
+    brought: own.reduce((sum, dose) => sum + (read(effectPerGram(dose)) * dose.grams) / dose.litres, 0),
+  };
+}

@@ -1,0 +1,78 @@
+import type { ProductId } from "../../dosing/products";
+import type { Bound, Quantity } from "../../measure/quantity";
+import type { SaturationIndex } from "../../water/saturation";
+import type { Finding } from "../findings";
+
+/**
+ * What the readings say together, or the log beside them: a code with its numbers, never a sentence.
+ * Findings are about one reading and its range; a notice is about the rest.
+ */
+export type Notice =
+  /** The basin must stay closed; it reopens once each of these reads inside its limits. */
+  | { code: "basin.closed"; because: Finding["code"][]; reopens: Reopening[] }
+  /** Free chlorine is in its band, but less of it is the acid that kills than another school asks for. mg/L */
+  | { code: "chlorine.weak"; hypochlorousAcid: number; floor: number; freeChlorine: number; needed: number }
+  /** So much stabiliser that the fixed-band school calls the chlorine wasted, then locked. mg/L */
+  | { code: "chlorine.overstabilised"; cyanuricAcid: number; limit: number; needed: number }
+  | {
+      code: "saturation.low" | "saturation.high";
+      index: SaturationIndex;
+      limit: number;
+      /** Calcite that the basin would drop, kg; below zero what it could take up. */
+      calcite: number;
+    }
+  /** Corrected for stabiliser the index says one thing, as titrated another. */
+  | { code: "saturation.correction-decides"; index: SaturationIndex; low: number; high: number }
+  | { code: "reading.bounded"; quantity: Quantity; value: number; bound: Exclude<Bound, "within"> }
+  | { code: "reading.carried"; quantity: Quantity; value: number; daysAgo: number }
+  | DemandNotice
+  | {
+      code: "cause.stabiliser-from-chlorine";
+      product: ProductId;
+      grams: number;
+      days: number;
+      brought: number;
+    }
+  | { code: "cause.calcium-from-fill"; fill: number; value: number }
+  | { code: "cause.calcium-from-chlorine"; grams: number; days: number; brought: number }
+  | { code: "cause.ph-from-aeration"; sanitiser: "salt-cell" | "chlorine"; totalAlkalinity: number }
+  | { code: "cause.combined-from-persulfate"; hoursAgo: number };
+
+export type NoticeCode = Notice["code"];
+
+export interface Reopening {
+  quantity: Quantity;
+  low: number | null;
+  high: number | null;
+}
+
+/** Drops and model ask for different amounts of acid (or base), beyond both uncertainties. meq/L */
+export interface DemandNotice {
+  code: "demand.disagrees";
+  quantity: "acidDemand" | "baseDemand";
+  byDrops: number;
+  byModel: number;
+  /** How many standard deviations of both together lie between them. */
+  deviations: number;
+}
+
+/** What must be done first comes first. */
+const ORDER: readonly NoticeCode[] = [
+  "basin.closed",
+  "chlorine.weak",
+  "chlorine.overstabilised",
+  "demand.disagrees",
+  "saturation.low",
+  "saturation.high",
+  "saturation.correction-decides",
+  "cause.combined-from-persulfate",
+  "cause.ph-from-aeration",
+  "cause.stabiliser-from-chlorine",
+  "cause.calcium-from-chlorine",
+  "cause.calcium-from-fill",
+  "reading.bounded",
+  "reading.carried",
+];
+
+export const inOrder = (notices: Notice[]): Notice[] =>
+  notices.sort((a, b) => ORDER.indexOf(a.code) - ORDER.indexOf(b.code));

@@ -1,0 +1,61 @@
+import type { Steered } from "../dosing/plan/goals";
+import type { CautionCode, PlanStep } from "../dosing/plan/steps";
+import { recipeOf, task } from "./parts";
+import type { Make, RecipeId } from "./recipe";
+
+/** Chlorine in water that is drained, at most, mg/L: streams and sewers ask for next to none. */
+const DRAIN_CHLORINE = 0.1;
+/** More than this of the water at one time is not drained: the shell must not stand empty. */
+const MOST_AT_ONCE = 0.5;
+
+/**
+ * Stabiliser and calcium come down only with the water they are in. The share follows from the fill
+ * water: f = (now − aim) / (now − fill); above half of the water it goes in several turns, each of
+ * which leaves (1 − f) of what is above the fill.
+ */
+const lower =
+  (id: RecipeId, quantity: Extract<Steered, "cyanuricAcid" | "calciumHardness">): Make =>
+  (given) => {
+    const { input, setting, fillRate } = given;
+    const { fill, goals, water, litres } = input;
+    if (!fill) return "fill-unknown";
+    const limit = goals[quantity].high;
+    if (limit === null || water[quantity] <= limit) return "nothing-to-do";
+    if (fill[quantity] >= limit) return "fill-no-better";
+    const fraction = (water[quantity] - limit) / (water[quantity] - fill[quantity]);
+    const turns = Math.ceil(fraction / MOST_AT_ONCE - 1e-9);
+    // Each turn replaces this much of what is there, so that the turns together come to the whole.
+    const each = 1 - (1 - fraction) ** (1 / turns);
+    const cautions: CautionCode[] = [
+      "hydrostatic-lift",
+      ...(setting.surface === "vinyl" ? (["liner-shrinks"] as const) : []),
+      "dechlorinate-drain",
+      "pump-off",
+    ];
+    const steps: PlanStep[] = [];
+    if (water.freeChlorine > DRAIN_CHLORINE)
+      steps.push(task("chlorine-gone-before-drain", 0, ["dechlorinate-drain"]));
+    for (let turn = 1; turn < turns; turn++)
+      steps.push(task("drain-part", 0, cautions), task("refill", 240, []));
+    steps.push({
+      kind: "replace-water",
+      fraction,
+      litres: turns * each * litres,
+      waitMinutes: 240,
+      cautions,
+    });
+    steps.push({
+      kind: "retest",
+      quantities: ["freeChlorine", "ph", "totalAlkalinity", "calciumHardness", "cyanuricAcid"],
+      waitMinutes: 0,
+      cautions: ["closed-until", "label-outranks"],
+    });
+    return recipeOf(id, given, steps, {
+      fraction: each,
+      litres: turns * each * litres,
+      hours: (turns * each * litres) / fillRate,
+    });
+  };
+
+export const lowerStabiliser = lower("lower-stabiliser", "cyanuricAcid");
+export const lowerCalcium = lower("lower-calcium", "calciumHardness");
