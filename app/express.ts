@@ -23,7 +23,7 @@ interface ServeOptions {
   development?: boolean;
 }
 
-/** Scripts by nonce only, nothing from elsewhere. Style attributes are allowed: drawings set sizes by them. */
+/** Scripts by nonce only, nothing from elsewhere; the solver is WebAssembly of our own. Style attributes are allowed: drawings set sizes by them. */
 function headers(config: Config, development: boolean): RequestHandler {
   const nonce = (_: unknown, response: unknown) => `'nonce-${(response as Response).locals.nonce}'`;
   return helmet({
@@ -33,7 +33,7 @@ function headers(config: Config, development: boolean): RequestHandler {
           useDefaults: false,
           directives: {
             defaultSrc: ["'none'"],
-            scriptSrc: ["'self'", nonce],
+            scriptSrc: ["'self'", nonce, "'wasm-unsafe-eval'"],
             styleSrc: ["'self'", nonce],
             styleSrcAttr: ["'unsafe-inline'"],
             imgSrc: ["'self'", "data:", "blob:"],

@@ -1,4 +1,5 @@
 /** The public face of the core. Everybody outside imports from here (schemas apart: they bring Joi along). */
+export * from "./basin/by-dose";
 export * from "./basin/outline";
 export * from "./basin/volume";
 export * from "./dosing/advice";
@@ -14,6 +15,7 @@ export * from "./dosing/plan/plan";
 export * from "./dosing/plan/predict";
 export * from "./dosing/plan/problem";
 export type { Solver } from "./dosing/plan/programme";
+export * from "./dosing/plan/progress";
 export * from "./dosing/plan/promises";
 export * from "./dosing/plan/shown";
 export { type Amounts, judged, type Solved, solvePlan, waterAfter } from "./dosing/plan/solve";

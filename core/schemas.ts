@@ -1,4 +1,5 @@
 /** Joi schemas of what crosses a boundary. Apart from index.ts so that a page does not carry Joi. */
+export * from "./basin/shape.schema";
 export * from "./check";
 export * from "./judging/range-set.schema";
 export * from "./testing/kit.schema";

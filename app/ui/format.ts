@@ -1,6 +1,7 @@
 import {
   type EverydayAmount,
   type Measurement,
+  massIn,
   QUANTITIES,
   type Quantity,
   temperatureIn,
@@ -75,6 +76,30 @@ export const amountText = (amount: EverydayAmount): string =>
   amount.parts.map((part) => `${number(part.amount, 2)} ${everydayUnit(part.unit)}`).join(" ");
 
 export const plain = number;
+
+/** A mass in the firm's unit, to two figures: "430 g", "1.2 kg", "2.6 lb". */
+export function massText(grams: number, units: UnitSystem): string {
+  const [amount, unit] =
+    units === "us"
+      ? grams < 453.6
+        ? [massIn(grams, "oz"), "oz"]
+        : [massIn(grams, "lb"), "lb"]
+      : grams < 1000
+        ? [grams, "g"]
+        : [grams / 1000, "kg"];
+  return `${number(Number(amount.toPrecision(2)), 2)} ${unit}`;
+}
+
+/** "1:05" for a wait that runs, "3 h 20 min" for a long one. */
+export function leftText(seconds: number): string {
+  const whole = Math.max(0, Math.ceil(seconds));
+  if (whole < 3600) return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, "0")}`;
+  const hours = Math.floor(whole / 3600);
+  return hours < 36 ? `${hours} h ${Math.floor((whole % 3600) / 60)} min` : `${Math.round(hours / 24)} days`;
+}
+
+export const timeText = (date: Date, timeZone: string): string =>
+  new Intl.DateTimeFormat("en-US", { timeStyle: "short", timeZone }).format(date);
 
 /** An index with its sign: "+0.05", "−0.31". */
 export const signed = (value: number): string =>

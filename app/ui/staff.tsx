@@ -39,19 +39,23 @@ interface Props {
   range: Range | undefined;
   /** The reading before this one. */
   ghost?: number | undefined;
+  /** Where a plan's doses take it, with the interval it promises: a hollow float. */
+  target?: { value: number; low: number; high: number } | undefined;
   place: "low" | "within" | "high";
   closes?: boolean;
 }
 
 /**
  * The staff: a graduated rod with the basin's band on it, the reading as a float with its bracket as
- * whiskers, and the last visit's float ghosted.
+ * whiskers, the last visit's float ghosted, and a hollow float where a plan takes it.
  */
-export function Staff({ quantity, measured, range, ghost, place, closes = false }: Props) {
+export function Staff({ quantity, measured, range, ghost, target, place, closes = false }: Props) {
   const { units } = useFirm();
   const [least, most] = SPAN[quantity];
-  const values = [measured?.value, measured?.high, range?.high, ghost].flatMap((value) => value ?? []);
-  const low = Math.min(least, measured?.value ?? least, ghost ?? least);
+  const values = [measured?.value, measured?.high, range?.high, ghost, target?.high].flatMap(
+    (value) => value ?? [],
+  );
+  const low = Math.min(least, measured?.value ?? least, ghost ?? least, target?.low ?? least);
   const high = Math.max(most, ...values.map((value) => value * (value > most ? 1.08 : 1)));
   const y = (value: number) =>
     FOOT - ((Math.min(high, Math.max(low, value)) - low) / (high - low)) * (FOOT - TOP);
@@ -100,6 +104,12 @@ export function Staff({ quantity, measured, range, ghost, place, closes = false 
             strokeWidth="1.4"
             strokeDasharray="2.5 2"
           />
+        )}
+        {target === undefined ? null : (
+          <g stroke="var(--ink)" fill="var(--sheet)">
+            <path d={`M84 ${y(target.low)}V${y(target.high)}`} strokeWidth="4" opacity="0.35" />
+            <path d={`M47 ${y(target.value)}l16 -8v16z`} strokeWidth="1.8" />
+          </g>
         )}
         {measured ? (
           <g>

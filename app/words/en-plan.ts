@@ -1,8 +1,10 @@
-import type { AlternativeName, CautionCode, How, Obstacle } from "#core";
+import type { AlternativeName, CautionCode, How, NoPlan, Obstacle, Outcome, TaskCode } from "#core";
 
 /** Plans in English: what to do, how, and what to mind at that step. */
 export const planWords = {
   plan: {
+    working: "Working out the plan …",
+    fromServer: "Worked out on the server: this device could not.",
     nothing: "Nothing to add: every reading is in range.",
     which: "Which plan",
     names: {
@@ -15,15 +17,28 @@ export const planWords = {
     now: "Now",
     after: "After it",
     interval: "In 95 of 100 cases",
+    table: "One reading at a time",
+    tableHint: "What a table would have given: every reading its own dose, as if the others did not move.",
+    tableOut: (names: string) => `ends out of range: ${names}`,
+    tableIn: "ends in range",
+    products: (count: number) => (count === 1 ? "1 product" : `${count} products`),
+    replaced: (share: string) => `${share} replaced`,
+    hypochlorous: "Chlorine that kills (HOCl)",
     before:
       "All readings at once, in this order. Goggles and gloves, nobody in the water, pump running; the label and local code outrank what stands here.",
+    begin: "Begin this plan",
+    beginHint: "Amounts and promises are kept as they stand now; you are led through step by step.",
     wait: (minutes: number) =>
       minutes < 60
         ? `Then ${minutes} minutes with circulation.`
-        : `Then ${Math.round(minutes / 60)} hours or one turnover.`,
+        : minutes < 36 * 60
+          ? `Then ${Math.round(minutes / 60)} hours${minutes === 240 ? " or one turnover" : ""}.`
+          : `Then ${Math.round(minutes / 1440)} days.`,
     replace: (share: string, volume: string) => `Replace ${share} of the water (${volume}) with fill water`,
     aerate: "Jets or air on until the pH has risen: that lowers alkalinity without more acid",
     retest: (names: string[]) => `Test again: ${names.join(", ")}`,
+    heldBack: (amount: string, chance: string, name: string, limit: string) =>
+      `The rest, ${amount}, waits for the retest: all at once it might take ${name} past ${limit} (${chance}).`,
     missed: (name: string, value: string, limit: string) => `${name} ends at ${value}, not ${limit}.`,
     obstacles: {
       "no-product": "No product on the shelf moves it that way.",
@@ -31,7 +46,76 @@ export const planWords = {
       "replacement-limit": "Only other water would, and more than may be replaced at a time.",
       "fill-water": "The fill water has more of it than that.",
       conflict: "Every product for it would put another reading out.",
+      chosen: "These amounts were chosen by hand.",
     } satisfies Record<Obstacle, string>,
+    none: {
+      "needs-reading": (name: string) => `One plan for everything needs ${name}. Test it first.`,
+      "off-scale": (name: string) =>
+        `${name} ran off its scale, so amounts cannot be worked out. Dilute the sample, or count the demand drops.`,
+      inconsistent: () =>
+        "pH, alkalinity and stabiliser do not fit together. Test them again before anything goes in.",
+    } satisfies Record<NoPlan["reason"], (name: string) => string>,
+    phByDemand: (ph: string) => `The pH ran off its scale; by the demand drops it is about ${ph}.`,
+    demand: {
+      title: "Acid by drops and by the model",
+      baseTitle: "Base by drops and by the model",
+      drops: "Demand drops",
+      model: "From pH and alkalinity",
+      agree: "They agree within what both are unsure of.",
+      disagree:
+        "They do not agree. The plan goes by the model; test pH and alkalinity again, and look at the demand reagent, before all of it goes in.",
+      grams: (amount: string, product: string, target: string) =>
+        `${amount} of ${product} to bring the pH to ${target}`,
+    },
+    other: "Other work",
+    whatIf: "What if: try amounts by hand",
+    underWay: "The plan under way",
+    step: (number: number, of: number) => `Step ${number} of ${of}`,
+    done: "Done",
+    given: "Added",
+    skip: "Skip this step",
+    skipWhy: "Why is it skipped?",
+    skipGo: "Skip it",
+    skipped: (why: string) => `skipped: ${why}`,
+    takeBack: "Take back",
+    correct: "Correct",
+    at: (time: string) => `at ${time}`,
+    waitLeft: (left: string) => `Wait ${left} more, with circulation.`,
+    waitOver: "The wait is over.",
+    waitFor: "until the next step",
+    goOnAnyway:
+      "The next step can be opened before the wait is over; what you do early is written with its time.",
+    gasWait: (left: string) =>
+      `Acid and chlorine must not meet: ${left} more with circulation before this goes in.`,
+    old: (age: string) =>
+      `The last step was ${age}. The water has changed since: test again before going on, and plan from that.`,
+    stop: "Stop this plan",
+    stopWhy: "Why does it stop here?",
+    stopGo: "Stop it",
+    stopHint: "What went in stays in the book. A new plan is made from the readings that stand then.",
+    toRetest: "To the retest",
+    retestTitle: "Did it come true?",
+    retestFirst: "Nothing has gone in yet. The retest comes after the doses.",
+    retestOf: (name: string) => `Test ${name} again`,
+    retestDone: "Everything that was dosed has been tested again.",
+    promised: "Promised",
+    measured: "Measured",
+    beforeIt: "Before",
+    ratio: "Came of it",
+    noRatio: "too little to tell",
+    verdict: {
+      "as-promised": "as promised",
+      "fell-short": "▼ fell short",
+      "went-beyond": "▲ went beyond",
+    } satisfies Record<Outcome["verdict"], string>,
+    verdictWhy: {
+      "as-promised": "",
+      "fell-short":
+        "Less came than was promised: the volume may be larger than it is written down, the product weak, or a test off.",
+      "went-beyond":
+        "More came than was promised: the volume may be smaller than it is written down, the product stronger, or a test off.",
+    } satisfies Record<Outcome["verdict"], string>,
+    again: "Plan again from these readings",
     how: {
       "pour-along-returns": "A cup at a time along the returns.",
       "dissolve-first": "Dissolve in a bucket of water first.",
@@ -40,6 +124,28 @@ export const planWords = {
       "pour-at-return": "Pour in front of a return.",
       "in-a-feeder": "Tablets go into their own feeder or floater and dissolve over days.",
     } satisfies Record<How, string>,
+    tasks: {
+      uncover: "Take the cover off, clean it and put it away",
+      "fill-to-line": "Fill to the middle of the skimmer or the water line",
+      "check-equipment": "Pump, filter and heater run; no leaks, no strange sounds",
+      "circulate-a-day": "Let it circulate and filter until the water is mixed",
+      evening: "Do the rest in the evening: sunlight eats a shock",
+      "cover-off": "Leave the cover off so that what comes off the water can leave",
+      brush: "Brush walls and floor",
+      "test-all": "Test everything",
+      "wait-for-chlorine": "Wait for the chlorine to fall by itself; sun and an open cover help",
+      "chlorine-gone-before-drain":
+        "Let the chlorine fall, or take it out, before any water leaves the basin",
+      "drain-part": "Drain this turn's share, no more",
+      refill: "Refill and let it mix",
+      "fill-hours": "Fill slowly and stay near it",
+      "lower-below-returns": "Where it freezes: lower the water below the returns, never all of it",
+      "drain-lines": "Have the lines blown out and plugged where it freezes",
+      "algaecide-by-label": "Algaecide, by its label",
+      "cover-on": "Put the cover on, tight, with nobody's weight on it",
+      "jets-on": "Jets and pump on, air closed, until it is mixed",
+      "sequestrant-by-label": "Sequestrant for metals or scale, by its label",
+    } satisfies Record<TaskCode, string>,
     cautions: {
       "never-mix": "Never mix chemicals, nor use one scoop for two.",
       "acid-and-chlorine":
@@ -56,6 +162,9 @@ export const planWords = {
       "liner-shrinks": "A liner shrinks when it stands dry.",
       "dechlorinate-drain": "Drained water must be free of chlorine and go where local rules allow.",
       "closed-until": "Nobody in until free chlorine and pH read inside their ranges again.",
+      "reads-as-combined": "It reads as combined chlorine for a day or so: do not chase that reading.",
+      "pump-off": "Pump and heater off while the water is below the skimmer.",
+      "licensed-trades": "Lines, gas and electrics are for licensed trades.",
       "label-outranks": "The label, local code and the health authority outrank this plan.",
     } satisfies Record<CautionCode, string>,
   },

@@ -1,10 +1,10 @@
-import type { Measure } from "#core";
+import type { Measure, ProductId } from "#core";
 
 /** The shelf in English: reagent bottles and kits. */
 export const shelfWords = {
   shelf: {
     title: "Shelf",
-    tabs: { reagents: "Reagents", kits: "Kits" },
+    tabs: { reagents: "Reagents", products: "Products", kits: "Kits" },
     reagent: "Reagent",
     left: "Left",
     needed: "This week",
@@ -125,3 +125,23 @@ const MEASURE: Record<Measure, string> = {
   strips: "Strips",
 };
 export const measureName = (measure: Measure): string => MEASURE[measure].toLowerCase().replace("ml", "mL");
+
+const PRODUCT: Record<ProductId, string> = {
+  "hydrochloric-acid": "hydrochloric acid",
+  "sodium-bisulfate": "dry acid",
+  "sodium-bicarbonate": "bicarbonate",
+  "sodium-carbonate": "soda ash",
+  "calcium-chloride": "calcium chloride",
+  "cyanuric-acid": "stabiliser",
+  "sodium-hypochlorite": "liquid chlorine",
+  "calcium-hypochlorite": "calcium hypochlorite",
+  dichlor: "dichlor",
+  trichlor: "trichlor tablets",
+  "potassium-monopersulfate": "persulfate oxidiser",
+  "sodium-thiosulfate": "thiosulfate",
+  "boric-acid": "boric acid",
+  borax: "borax",
+};
+
+/** A compound as people call it. */
+export const productName = (product: ProductId): string => PRODUCT[product];

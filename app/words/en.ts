@@ -10,18 +10,25 @@ import type {
   Stop,
   Surface,
 } from "#core";
+import { basinWords } from "./en-basin";
 import { benchWords } from "./en-bench";
+import { judgeWords } from "./en-judge";
 import { planWords } from "./en-plan";
+import { recipeWords } from "./en-recipe";
 import { shelfWords } from "./en-shelf";
 
 export { doubtName, doubtText, dueText, stepSentence, trapNames } from "./en-bench";
-export { measureName } from "./en-shelf";
+export { noticeText, rangeText, type Writers } from "./en-judge";
+export { measureName, productName } from "./en-shelf";
 
 /** Every word a user reads, in English. The core speaks in codes; here they become sentences. */
 
 export const words = {
+  ...basinWords,
   ...benchWords,
+  ...judgeWords,
   ...planWords,
+  ...recipeWords,
   ...shelfWords,
   product: "Pelagon",
   signIn: {
@@ -94,6 +101,7 @@ export const words = {
     sheet: "Run sheet",
     judge: "Judge",
     dose: "Dose",
+    retest: "Retest",
     close: "Close",
     open: "to do",
     notDue: "not due",
@@ -175,6 +183,12 @@ export const words = {
     dropKeyIs: (key: string) => `Counts a drop: ${key}`,
     dropKeyForget: "Forget it",
     ownersOnly: "Only an owner can change this.",
+    rates: "What plans and recipes go by",
+    fillRate: "A tap fills, litres an hour",
+    persulfateDose: "Persulfate by its label, g a cubic metre",
+    seasonStart: "The season begins, month-day (04-01)",
+    ratesSave: "Save",
+    ratesSaved: "Saved.",
     theme: "Paper",
     themes: { system: "As the device", light: "Light", dark: "Dark" },
     you: "You",
@@ -242,6 +256,8 @@ export const stopName = (stop: Stop): string => {
       return words.visit.judge;
     case "dose":
       return words.visit.dose;
+    case "retest":
+      return words.visit.retest;
     case "close":
       return words.visit.close;
     default:
@@ -444,6 +460,36 @@ const FIELD: Record<string, string> = {
   factor: "What a drop is worth",
   units: "The unit system",
   email: "The email",
+  why: "The reason",
+  stock: "What is on the shelf",
+  strength: "The strength",
+  density: "The density",
+  pricePerKg: "The price",
+  mostReplaced: "The share of water",
+  grams: "An amount",
+  fill: "The fill water",
+  plan: "The plan",
+  recipe: "The recipe",
+  low: "The lower limit",
+  high: "The upper limit",
+  aim: "The aim",
+  closeBelow: "The limit that closes below",
+  closeAbove: "The limit that closes above",
+  purpose: "What it stands for",
+  ranges: "The ranges",
+  saturation: "The saturation window",
+  length: "The length",
+  width: "The width",
+  diameter: "The diameter",
+  depth: "The depth",
+  shallow: "The shallow depth",
+  deep: "The deep depth",
+  waterLine: "From rim to water",
+  volume: "The volume",
+  litres: "The volume",
+  fillRate: "The fill rate",
+  seasonStart: "The season's start",
+  persulfateDose: "The persulfate dose",
 };
 
 /** How the bracket of a measurement is told. */

@@ -43,7 +43,7 @@ export interface Volume {
   surface: number;
 }
 
-interface Depth {
+export interface Depth {
   at: number;
   depth: number;
 }
@@ -51,7 +51,7 @@ interface Depth {
 const deep = (field: string, value: unknown) => numberWithin(field, value, 0, 12);
 
 /** The floor as straight lines along the length; a step is two points at one place. */
-function profile(floor: Floor, length: number): Depth[] {
+export function floorProfile(floor: Floor, length: number): Depth[] {
   switch (floor.kind) {
     case "constant":
       return [
@@ -110,7 +110,7 @@ export function volumeOf(basin: BasinShape): Volume {
   const outline = outlineOf(basin.outline);
   const length = Math.max(...outline.map(([x]) => x));
   const start = Math.min(...outline.map(([x]) => x));
-  const floor = profile(basin.floor, length);
+  const floor = floorProfile(basin.floor, length);
   const waterLine = numberWithin("waterLine", basin.waterLine, 0, 3);
   const cubicMetres = waterIn(outline, floor, waterLine, start, length) - blocksOf(basin.blocks);
   if (!(cubicMetres > 0)) throw new InputFault("too-low", "volume", cubicMetres, 0);

@@ -1,5 +1,13 @@
-import { SANITISERS, type Sanitiser, SURFACES, type Surface } from "#core";
+import {
+  type ProductId,
+  type RangeOverrides,
+  SANITISERS,
+  type Sanitiser,
+  SURFACES,
+  type Surface,
+} from "#core";
 import type { FirmScope } from "./connection";
+import { isProductId } from "./products";
 
 export interface Basin {
   id: string;
@@ -13,6 +21,12 @@ export interface Basin {
   note: string;
   kitId: string;
   rangeSetId: string;
+  /** Limits of its own, before its set's. */
+  rangeOverrides: RangeOverrides | null;
+  /** Compounds that are not used here. */
+  barred: ProductId[];
+  /** The largest share of its water that is replaced at a time, 0…1. */
+  mostReplaced: number;
   site: {
     id: string;
     name: string;
@@ -49,6 +63,9 @@ const select = (scope: FirmScope) =>
       "basin.note",
       "basin.kit_id",
       "basin.range_set_id",
+      "basin.range_overrides",
+      "basin.barred",
+      "basin.most_replaced",
       "site.id as site_id",
       "site.name as site_name",
       "site.street",
@@ -72,6 +89,9 @@ const basinFrom = (row: Row): Basin => ({
   note: row.note,
   kitId: row.kit_id,
   rangeSetId: row.range_set_id,
+  rangeOverrides: row.range_overrides as RangeOverrides | null,
+  barred: row.barred.filter(isProductId),
+  mostReplaced: row.most_replaced,
   site: {
     id: row.site_id,
     name: row.site_name,
@@ -101,4 +121,26 @@ export async function basinsOnDay(scope: FirmScope, weekday: number): Promise<Ba
     .orderBy("basin.position")
     .execute();
   return rows.map(basinFrom);
+}
+
+export interface BasinJudgement {
+  rangeSetId: string;
+  rangeOverrides: RangeOverrides;
+  barred: ProductId[];
+  mostReplaced: number;
+}
+
+/** How a basin is judged and planned for from now on; visits under way keep what they began with. */
+export async function setJudgement(scope: FirmScope, id: string, sent: BasinJudgement): Promise<void> {
+  await scope
+    .updateTable("basin")
+    .set({
+      range_set_id: sent.rangeSetId,
+      range_overrides:
+        Object.keys(sent.rangeOverrides).length > 0 ? JSON.stringify(sent.rangeOverrides) : null,
+      barred: sent.barred,
+      most_replaced: sent.mostReplaced,
+    })
+    .where("id", "=", id)
+    .execute();
 }

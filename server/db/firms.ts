@@ -8,13 +8,17 @@ export interface Firm {
   timeZone: string;
   /** Month and day on which the season begins, as 04-01: reagents are renewed then. */
   seasonStart: string;
+  /** How fast a tap fills a basin, litres an hour. */
+  fillRate: number;
+  /** Persulfate oxidiser by its label, grams a cubic metre. */
+  persulfateDose: number;
 }
 
 /** The firm whose rows this scope sees. */
 export async function firmOf(scope: FirmScope): Promise<Firm> {
   const row = await scope
     .selectFrom("firm")
-    .select(["id", "name", "unit_system", "time_zone", "season_start"])
+    .select(["id", "name", "unit_system", "time_zone", "season_start", "fill_rate", "persulfate_dose"])
     .executeTakeFirstOrThrow();
   return {
     id: row.id,
@@ -22,7 +26,29 @@ export async function firmOf(scope: FirmScope): Promise<Firm> {
     units: row.unit_system === "metric" ? "metric" : "us",
     timeZone: row.time_zone,
     seasonStart: row.season_start,
+    fillRate: row.fill_rate,
+    persulfateDose: row.persulfate_dose,
   };
+}
+
+export type Rates = Pick<Firm, "fillRate" | "persulfateDose" | "seasonStart">;
+
+export const ratesOf = ({ fillRate, persulfateDose, seasonStart }: Firm): Rates => ({
+  fillRate,
+  persulfateDose,
+  seasonStart,
+});
+
+/** What recipes and the shelf go by, for the whole firm. */
+export async function setRates(scope: FirmScope, rates: Rates): Promise<void> {
+  await scope
+    .updateTable("firm")
+    .set({
+      fill_rate: rates.fillRate,
+      persulfate_dose: rates.persulfateDose,
+      season_start: rates.seasonStart,
+    })
+    .execute();
 }
 
 export async function setUnits(scope: FirmScope, units: UnitSystem): Promise<void> {

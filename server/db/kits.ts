@@ -1,9 +1,9 @@
-import type { Kit, RangeSet } from "#core";
+import type { Kit } from "#core";
 import { InputFault } from "#core";
-import { kitSchema, rangeSetSchema } from "#core/schemas";
+import { kitSchema } from "#core/schemas";
 import type { FirmScope } from "./connection";
 
-/** Kits and range sets: what a firm tests with and judges by. Versions are added, never changed. */
+/** Kits: what a firm tests with. Versions are added, never changed. */
 
 /** A version never changes: what was checked once as it left the table is kept, by its id. */
 const known = new Map<string, Kit>();
@@ -120,14 +120,4 @@ export async function saveKit(
         standing.map((one) => one.id),
       )
       .execute();
-}
-
-/** One version of a range set, checked again as it leaves the table. */
-export async function rangeSetVersion(scope: FirmScope, id: string): Promise<RangeSet> {
-  const { content } = await scope
-    .selectFrom("range_set")
-    .select("content")
-    .where("id", "=", id)
-    .executeTakeFirstOrThrow();
-  return rangeSetSchema.validateAsync(content);
 }

@@ -15,8 +15,10 @@ export interface StoredReading extends Measurement {
   /** What spoke against it when it was saved. */
   doubts: Doubt[];
   takenAt: Date;
-  /** The best of its visit for this quantity. */
+  /** The best of its round for this quantity. */
   used: boolean;
+  /** Plans begun in the visit before it was read: 0 on arrival, 1 after the first plan's doses. */
+  round: number;
 }
 
 const isQuantity = (name: string): name is Quantity => QUANTITY_NAMES.some((known) => known === name);
@@ -35,6 +37,7 @@ const COLUMNS = [
   "reading.doubts",
   "reading.taken_at",
   "reading.used",
+  "reading.round",
 ] as const;
 
 interface Row {
@@ -51,6 +54,7 @@ interface Row {
   doubts: unknown;
   taken_at: Date;
   used: boolean;
+  round: number;
 }
 
 function readingFrom(row: Row): StoredReading[] {
@@ -71,6 +75,7 @@ function readingFrom(row: Row): StoredReading[] {
       doubts: row.doubts as Doubt[],
       takenAt: row.taken_at,
       used: row.used,
+      round: row.round,
     },
   ];
 }
@@ -103,7 +108,7 @@ export async function lastReadings(
       select reading.* from visit join reading on reading.firm_id = visit.firm_id and reading.visit_id = visit.id
       where visit.basin_id = ${basinId} and visit.started_at < ${before} and visit.finished_at is not null
         and reading.quantity = wanted.quantity and reading.superseded_at is null and reading.used
-      order by visit.started_at desc limit 1
+      order by visit.started_at desc, reading.round desc limit 1
     ) as newest`.execute(scope);
   return rows.rows.flatMap(readingFrom);
 }
@@ -135,6 +140,7 @@ export async function saveReading(
     .where("quantity", "=", reading.quantity)
     .where("kit_id", "=", reading.kitId)
     .where("method_id", "=", reading.methodId)
+    .where("round", "=", reading.round)
     .where("superseded_at", "is", null)
     .returning("id")
     .executeTakeFirst();
@@ -157,6 +163,7 @@ export async function saveReading(
       taken_at: reading.takenAt,
       supersedes: superseded?.id ?? null,
       used: false,
+      round: reading.round,
     })
     .execute();
   await markBest(scope, reading, best);
@@ -165,17 +172,18 @@ export async function saveReading(
 
 async function markBest(
   scope: FirmScope,
-  { visitId, quantity }: StoredReading,
+  { visitId, quantity, round }: StoredReading,
   best: (standing: StoredReading[]) => number,
 ): Promise<void> {
   const standing = (await readingsOfVisits(scope, [visitId]))
-    .filter((reading) => reading.quantity === quantity)
+    .filter((reading) => reading.quantity === quantity && reading.round === round)
     .sort((a, b) => a.takenAt.getTime() - b.takenAt.getTime());
   const chosen = standing[best(standing)];
   const ofQuantity = scope
     .updateTable("reading")
     .where("visit_id", "=", visitId)
     .where("quantity", "=", quantity)
+    .where("round", "=", round)
     .where("superseded_at", "is", null);
   await ofQuantity.set({ used: false }).where("used", "=", true).execute();
   if (chosen) await ofQuantity.set({ used: true }).where("id", "=", chosen.id).execute();

@@ -25,6 +25,10 @@ export type Timestamp = ColumnType<Date, Date | string, Date | string>;
 
 export interface Basin {
   /**
+   * compounds that are not used here
+   */
+  barred: Generated<string[]>;
+  /**
    * ISO days of the week on which it is called at
    */
   call_days: Generated<number[]>;
@@ -34,13 +38,29 @@ export interface Basin {
   kind: string;
   kit_id: string;
   litres: number;
+  most_replaced: Generated<number>;
   name: string;
   note: Generated<string>;
   position: Generated<number>;
+  range_overrides: Json | null;
   range_set_id: string;
   sanitiser: Generated<string>;
+  shape: Json | null;
   site_id: string;
   surface: string;
+}
+
+export interface BasinVolume {
+  basin_id: string;
+  firm_id: string;
+  high: number | null;
+  how: string;
+  id: string;
+  known_from: Timestamp;
+  litres: number;
+  low: number | null;
+  member_id: string;
+  shape: Json | null;
 }
 
 export interface Bottle {
@@ -105,8 +125,16 @@ export interface Finding {
 export interface Firm {
   created_at: Generated<Timestamp>;
   demo: Generated<boolean>;
+  /**
+   * litres an hour
+   */
+  fill_rate: Generated<number>;
   id: string;
   name: string;
+  /**
+   * by the label, grams a cubic metre
+   */
+  persulfate_dose: Generated<number>;
   season_start: Generated<string>;
   time_zone: Generated<string>;
   unit_system: Generated<string>;
@@ -150,15 +178,65 @@ export interface Photo {
   visit_id: string;
 }
 
+export interface Plan {
+  begun_at: Timestamp;
+  content: Json;
+  ended_at: Timestamp | null;
+  firm_id: string;
+  id: string;
+  member_id: string;
+  name: string;
+  origin: string;
+  round: number;
+  visit_id: string;
+  why_ended: Generated<string>;
+}
+
+export interface PlanOutcome {
+  before: number;
+  firm_id: string;
+  high: number;
+  low: number;
+  measured: number;
+  plan_id: string;
+  promised: number;
+  quantity: string;
+  /**
+   * change that came over change that was promised
+   */
+  ratio: number | null;
+  reading_id: string;
+  verdict: string;
+}
+
+export interface PlanStep {
+  at: Timestamp;
+  firm_id: string;
+  member_id: string;
+  plan_id: string;
+  position: number;
+  state: string;
+  why: Generated<string>;
+}
+
 export interface Product {
   compound: string;
   density: number | null;
   firm_id: string;
   id: string;
   name: string;
+  /**
+   * whether plans may use it
+   */
+  planned: Generated<boolean>;
   position: Generated<number>;
   price_per_kg: number | null;
   retired_at: Timestamp | null;
+  stock_counted_at: Timestamp | null;
+  /**
+   * counted; what was given since comes off
+   */
+  stock_grams: number | null;
   strength: number;
 }
 
@@ -168,6 +246,10 @@ export interface RangeSet {
   firm_id: string;
   id: string;
   line: string;
+  /**
+   * who made this version; null for what shipped
+   */
+  member_id: string | null;
   version: number;
 }
 
@@ -186,6 +268,10 @@ export interface Reading {
   method_id: string;
   observation: Json;
   quantity: string;
+  /**
+   * plans begun in the visit before it was read
+   */
+  round: Generated<number>;
   superseded_at: Timestamp | null;
   supersedes: string | null;
   taken_at: Timestamp;
@@ -241,6 +327,11 @@ export interface Visit {
   look: Json | null;
   member_id: string;
   note: Generated<string>;
+  /**
+   * what the readings said together when it was closed
+   */
+  notices: Json | null;
+  range_overrides: Json | null;
   range_set_id: string;
   sampling: Json | null;
   started_at: Timestamp;
@@ -248,6 +339,7 @@ export interface Visit {
 
 export interface DB {
   basin: Basin;
+  basin_volume: BasinVolume;
   bottle: Bottle;
   dose: Dose;
   drop_count: DropCount;
@@ -256,6 +348,9 @@ export interface DB {
   kit: Kit;
   member: Member;
   photo: Photo;
+  plan: Plan;
+  plan_outcome: PlanOutcome;
+  plan_step: PlanStep;
   product: Product;
   range_set: RangeSet;
   reading: Reading;

@@ -1,5 +1,5 @@
 import { sql } from "kysely";
-import type { Look, Sampling } from "#core";
+import type { Look, Notice, RangeOverrides, Sampling } from "#core";
 import type { FirmScope } from "./connection";
 
 export interface Visit {
@@ -17,6 +17,10 @@ export interface Visit {
   look: Look | null;
   /** How the sample was taken; null until it was. */
   sampling: Sampling | null;
+  /** Limits of the basin's own as they were then. */
+  rangeOverrides: RangeOverrides | null;
+  /** What the readings said together when it was closed; null while it is under way. */
+  notices: Notice[] | null;
 }
 
 const select = (scope: FirmScope) =>
@@ -36,6 +40,8 @@ const select = (scope: FirmScope) =>
       "visit.note",
       "visit.look",
       "visit.sampling",
+      "visit.range_overrides as rangeOverrides",
+      "visit.notices",
     ]);
 
 type Row = Awaited<ReturnType<ReturnType<typeof select>["executeTakeFirstOrThrow"]>>;
@@ -44,6 +50,8 @@ const visitFrom = (row: Row): Visit => ({
   ...row,
   look: row.look as Look | null,
   sampling: row.sampling as Sampling | null,
+  rangeOverrides: row.rangeOverrides as RangeOverrides | null,
+  notices: row.notices as Notice[] | null,
 });
 
 /** One visit, or undefined when this firm has none under that id. */
@@ -73,7 +81,17 @@ export async function startVisit(
 ): Promise<string | undefined> {
   await scope
     .insertInto("visit")
-    .columns(["id", "firm_id", "basin_id", "member_id", "kit_id", "range_set_id", "litres", "started_at"])
+    .columns([
+      "id",
+      "firm_id",
+      "basin_id",
+      "member_id",
+      "kit_id",
+      "range_set_id",
+      "range_overrides",
+      "litres",
+      "started_at",
+    ])
     .expression((from) =>
       from
         .selectFrom("basin")
@@ -84,6 +102,7 @@ export async function startVisit(
           row.val(visit.memberId).$castTo<string>().as("member_id"),
           "basin.kit_id",
           "basin.range_set_id",
+          "basin.range_overrides",
           "basin.litres",
           sql<Date>`${visit.startedAt}::timestamptz`.as("started_at"),
         ])
@@ -96,10 +115,15 @@ export async function startVisit(
 }
 
 /** Closes a visit; a second time changes nothing. */
-export async function finishVisit(scope: FirmScope, id: string, note: string, now: Date): Promise<void> {
+export async function finishVisit(
+  scope: FirmScope,
+  id: string,
+  { note, notices }: { note: string; notices: Notice[] },
+  now: Date,
+): Promise<void> {
   await scope
     .updateTable("visit")
-    .set({ finished_at: now, note })
+    .set({ finished_at: now, note, notices: JSON.stringify(notices) })
     .where("id", "=", id)
     .where("finished_at", "is", null)
     .execute();

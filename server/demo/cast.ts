@@ -83,7 +83,7 @@ export interface DemoBasin {
   surface: Surface;
   litres: number;
   indoors: boolean;
-  rangeSet: "outdoor" | "spa";
+  rangeSet: "outdoor" | "spa" | "public" | "salt";
   callDays: number[];
   note?: string;
   /** How the water behaves. */
@@ -179,7 +179,7 @@ export const BASINS: DemoBasin[] = [
     surface: "tile",
     litres: 94600,
     indoors: true,
-    rangeSet: "outdoor",
+    rangeSet: "public",
     callDays: [1, 4, 5],
     habits: { ...indoor, start: { totalAlkalinity: 110, calciumHardness: 330, cyanuricAcid: 44 } },
   },
@@ -191,7 +191,7 @@ export const BASINS: DemoBasin[] = [
     surface: "tile",
     litres: 15100,
     indoors: true,
-    rangeSet: "outdoor",
+    rangeSet: "public",
     callDays: [2, 4, 7],
     habits: {
       ...indoor,
@@ -244,7 +244,7 @@ export const BASINS: DemoBasin[] = [
     surface: "plaster",
     litres: 113600,
     indoors: false,
-    rangeSet: "outdoor",
+    rangeSet: "salt",
     callDays: [1, 3, 5],
     note: "Salt cell in the plant room; cover is on a motor.",
     habits: {
@@ -337,13 +337,20 @@ export const BASINS: DemoBasin[] = [
   },
 ];
 
-export const PRODUCTS: (Product & { name: string; density: number | null; pricePerKg: number })[] = [
+export const PRODUCTS: (Product & {
+  name: string;
+  density: number | null;
+  pricePerKg: number;
+  /** Counted on the truck the morning the demo is loaded, kg. */
+  stock?: number;
+})[] = [
   {
     product: "sodium-hypochlorite",
     name: "Liquid chlorine 12.5 % trade",
     strength: 0.125 / 1.168,
     density: 1.168,
     pricePerKg: 1.4,
+    stock: 46,
   },
   {
     product: "calcium-hypochlorite",
@@ -351,6 +358,7 @@ export const PRODUCTS: (Product & { name: string; density: number | null; priceP
     strength: 0.65,
     density: 0.85,
     pricePerKg: 7.9,
+    stock: 12,
   },
   { product: "dichlor", name: "Dichlor granules 56 %", strength: 0.56, density: 0.95, pricePerKg: 9.6 },
   {
@@ -368,7 +376,14 @@ export const PRODUCTS: (Product & { name: string; density: number | null; priceP
     pricePerKg: 1.1,
   },
   { product: "sodium-bisulfate", name: "Dry acid 93.2 %", strength: 0.932, density: 1.4, pricePerKg: 3.6 },
-  { product: "sodium-bicarbonate", name: "Bicarbonate 99 %", strength: 0.99, density: 1.0, pricePerKg: 1.6 },
+  {
+    product: "sodium-bicarbonate",
+    name: "Bicarbonate 99 %",
+    strength: 0.99,
+    density: 1.0,
+    pricePerKg: 1.6,
+    stock: 25,
+  },
   { product: "sodium-carbonate", name: "Soda ash 99 %", strength: 0.99, density: 1.05, pricePerKg: 1.9 },
   {
     product: "calcium-chloride",
@@ -376,8 +391,25 @@ export const PRODUCTS: (Product & { name: string; density: number | null; priceP
     strength: 0.77,
     density: 0.85,
     pricePerKg: 1.8,
+    stock: 20,
   },
   { product: "cyanuric-acid", name: "Stabiliser 99 %", strength: 0.99, density: 0.85, pricePerKg: 7.2 },
+  {
+    product: "potassium-monopersulfate",
+    name: "Persulfate oxidiser 43 %",
+    strength: 0.43,
+    density: 1.15,
+    pricePerKg: 8.4,
+    stock: 5,
+  },
+  {
+    product: "sodium-thiosulfate",
+    name: "Thiosulfate 99 %",
+    strength: 0.99,
+    density: 1.0,
+    pricePerKg: 3.9,
+    stock: 2,
+  },
 ];
 
 /** The bottles in use: when each was opened, days ago, and how many days it is good for from today. */

@@ -14,6 +14,7 @@ import {
   type Random,
   type RangeSet,
   type Readings,
+  rangeFor,
   seeded,
 } from "#core";
 import { BASINS, type DemoBasin, PRODUCTS, SITES } from "./cast";
@@ -140,7 +141,7 @@ function yearAt(basin: DemoBasin, setting: Setting, random: Random): DemoVisit[]
     const season = Math.cos(((dayOfYear(midnight) - 200) / 365) * 2 * Math.PI);
     const told = (pick: (story: Story) => ((ago: number) => number | undefined) | undefined, plain: number) =>
       stories.reduce((value, story) => pick(story)?.(ago) ?? value, plain);
-    const aim = setting.rangeSets[basin.rangeSet].ranges.freeChlorine?.aim ?? 3;
+    const aim = rangeFor(setting.rangeSets[basin.rangeSet], "freeChlorine", basin.surface)?.aim ?? 3;
     passDay(
       water,
       basin,

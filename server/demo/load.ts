@@ -2,11 +2,14 @@ import { sql } from "kysely";
 import { v7 as uuid } from "uuid";
 import {
   COMPARATOR_KIT,
+  HELD_BY_HOCL_SET,
   INSTRUMENT_KIT,
   nothingFound,
   OUTDOOR_FIXED_BAND,
+  PUBLIC_CODE_SET,
   type Random,
   reagentsUsed,
+  SALT_CELL_SET,
   SPA_WARM_WATER,
   STRIP_KIT,
   seeded,
@@ -15,7 +18,7 @@ import {
 import { hashPassword } from "../auth/passwords";
 import { dayIn } from "../calendar";
 import { asFirm, asGate, type Database, type FirmScope } from "../db/connection";
-import { BASINS, BOTTLES, DEMO_PASSWORD, FIRM, MEMBERS, PRODUCTS, SITES } from "./cast";
+import { BASINS, BOTTLES, DEMO_PASSWORD, type DemoBasin, FIRM, MEMBERS, PRODUCTS, SITES } from "./cast";
 import { demoHistory } from "./history";
 
 const SEED = 20_260_401;
@@ -69,7 +72,7 @@ export async function loadDemo(db: Database, now: Date): Promise<boolean> {
         })),
       )
       .execute();
-    const shelf = await loadShelf(scope, firmId, () => key(begun));
+    const shelf = await loadShelf(scope, firmId, now, () => key(begun));
     const basinIds = await loadPlaces(scope, firmId, shelf, () => key(begun));
     await loadYear(scope, { firmId, memberIds, shelf, basinIds, key, now });
   });
@@ -80,11 +83,11 @@ export async function loadDemo(db: Database, now: Date): Promise<boolean> {
 
 interface Shelf {
   kitId: string;
-  rangeSetIds: { outdoor: string; spa: string };
+  rangeSetIds: Record<DemoBasin["rangeSet"], string>;
   productIds: Map<string, string>;
 }
 
-async function loadShelf(scope: FirmScope, firmId: string, key: () => string): Promise<Shelf> {
+async function loadShelf(scope: FirmScope, firmId: string, now: Date, key: () => string): Promise<Shelf> {
   const version = (content: object) => {
     const id = key();
     return { id, firm_id: firmId, version: 1, line: id, content: JSON.stringify(content) };
@@ -92,11 +95,16 @@ async function loadShelf(scope: FirmScope, firmId: string, key: () => string): P
   const kit = version(TITRATION_KIT);
   const outdoor = version(OUTDOOR_FIXED_BAND);
   const spa = version(SPA_WARM_WATER);
+  const code = version(PUBLIC_CODE_SET);
+  const salt = version(SALT_CELL_SET);
   await scope
     .insertInto("kit")
     .values([kit, ...[COMPARATOR_KIT, STRIP_KIT, INSTRUMENT_KIT].map(version)])
     .execute();
-  await scope.insertInto("range_set").values([outdoor, spa]).execute();
+  await scope
+    .insertInto("range_set")
+    .values([outdoor, spa, code, salt, version(HELD_BY_HOCL_SET)])
+    .execute();
   const products = PRODUCTS.map((product, position) => ({
     id: key(),
     firm_id: firmId,
@@ -106,11 +114,13 @@ async function loadShelf(scope: FirmScope, firmId: string, key: () => string): P
     density: product.density,
     price_per_kg: product.pricePerKg,
     position,
+    stock_grams: product.stock === undefined ? null : product.stock * 1000,
+    stock_counted_at: product.stock === undefined ? null : now,
   }));
   await scope.insertInto("product").values(products).execute();
   return {
     kitId: kit.id,
-    rangeSetIds: { outdoor: outdoor.id, spa: spa.id },
+    rangeSetIds: { outdoor: outdoor.id, spa: spa.id, public: code.id, salt: salt.id },
     productIds: new Map(products.map((product) => [product.compound, product.id])),
   };
 }
@@ -175,7 +185,12 @@ async function loadYear(scope: FirmScope, setting: YearSetting): Promise<void> {
   const { firmId, memberIds, shelf, basinIds, key, now } = setting;
   const history = demoHistory({
     kit: TITRATION_KIT,
-    rangeSets: { outdoor: OUTDOOR_FIXED_BAND, spa: SPA_WARM_WATER },
+    rangeSets: {
+      outdoor: OUTDOOR_FIXED_BAND,
+      spa: SPA_WARM_WATER,
+      public: PUBLIC_CODE_SET,
+      salt: SALT_CELL_SET,
+    },
     today: new Date(`${dayIn(now, FIRM.timeZone)}T00:00:00Z`),
     days: DAYS,
     seed: SEED,

@@ -12,7 +12,8 @@ import {
 import { isoWeekday } from "../calendar";
 import { allBasins, type Basin } from "../db/basins";
 import type { FirmScope } from "../db/connection";
-import { kitVersion, rangeSetVersion } from "../db/kits";
+import { kitVersion } from "../db/kits";
+import { rangeSetVersion } from "../db/range-sets";
 import { lastReadings } from "../db/readings";
 
 /** Days of the round that the shelf must last for. */

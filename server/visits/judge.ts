@@ -2,28 +2,43 @@ import {
   type Advice,
   adviseEach,
   balanceOf,
+  demandBeside,
   type Finding,
   InputFault,
   mayActOn,
-  methodById,
+  mixesLike,
+  type Notice,
+  noticesOf,
   type WaterBalance,
 } from "#core";
 import type { FirmScope } from "../db/connection";
 import { saveDose, saveFindings } from "../db/doses";
+import { endPlan } from "../db/plans";
 import type { StoredReading } from "../db/readings";
 import { finishVisit, visitById } from "../db/visits";
-import { isPlanCode, plannedGrams } from "./plan";
-import { type Author, byQuantity, findingsNow, holdOpenVisit, type OpenedVisit, openVisit } from "./visit";
+import { carriedInto, demandTarget } from "./plan";
+import {
+  type Author,
+  byQuantity,
+  findingsNow,
+  findingsOverall,
+  holdOpenVisit,
+  madeIn,
+  type OpenedVisit,
+  openVisit,
+} from "./visit";
 
-/** Readings older than this say nothing about today's water. */
-const CARRY_DAYS = 60;
 const DAY = 86_400_000;
 
 export interface Judgement {
   findings: Finding[];
+  /** What the readings say together, and the log beside them. */
+  notices: Notice[];
   advice: Advice[];
   /** How the water stands as a whole; null while readings for it are missing. */
   balance: WaterBalance | null;
+  /** Acid or base by drops and by the model, where drops were counted. */
+  demand: ReturnType<typeof demandBeside>;
   /** Quantities that were not tested today and stand in from earlier for the amounts. */
   carried: StoredReading[];
   /** Read today, but not to be acted on. */
@@ -32,31 +47,46 @@ export interface Judgement {
 
 /** Judges what was measured in this visit; what was not tested is carried into the amounts only. */
 export function judge(opened: OpenedVisit): Judgement {
-  const { visit, basin, earlier, products } = opened;
+  const { visit, basin, products } = opened;
   const readings = opened.readings.filter((reading) => mayActOn(reading.doubts));
-  const measured = new Set(opened.readings.map((reading) => reading.quantity));
-  const carried = earlier.filter(
-    (reading) =>
-      !measured.has(reading.quantity) &&
-      visit.startedAt.getTime() - reading.takenAt.getTime() < CARRY_DAYS * DAY,
-  );
+  const carried = carriedInto(opened);
   const found = findingsNow(opened);
   const fill = basin.site.fillHardness;
-  const kits = [opened.kit, ...opened.otherKits.map((other) => other.kit)];
-  const kindOf = (reading: StoredReading) =>
-    kits.map((kit) => methodById(kit, reading.methodId)).find((method) => method)?.kind ?? "meter";
+  const made = madeIn(opened);
+  const balance = balanceOf(
+    Object.fromEntries([...carried, ...readings].map((reading) => [reading.quantity, made(reading)])),
+  );
+  const today = byQuantity(readings);
+  const target = demandTarget(opened);
   return {
     findings: found,
+    notices: noticesOf({
+      findings: found,
+      readings: today,
+      carried: carried
+        .filter((reading) => reading.quantity in opened.ranges)
+        .map(({ quantity, value, takenAt }) => ({
+          quantity,
+          value,
+          daysAgo: (visit.startedAt.getTime() - takenAt.getTime()) / DAY,
+        })),
+      balance,
+      set: opened.rangeSet,
+      ranges: opened.ranges,
+      litres: visit.litres,
+      demandTarget: target,
+      doses: opened.log.doses,
+      fillHardness: fill,
+      sanitiser: basin.sanitiser,
+      kind: mixesLike(basin.kind),
+    }),
     carried,
     setAside: opened.readings.filter((reading) => !mayActOn(reading.doubts)),
-    balance: balanceOf(
-      Object.fromEntries(
-        [...carried, ...readings].map((reading) => [reading.quantity, { ...reading, kind: kindOf(reading) }]),
-      ),
-    ),
+    balance,
+    demand: balance && target !== null ? demandBeside(balance.water, balance.spreads, today, target) : null,
     advice: adviseEach({
       findings: found,
-      readings: { ...byQuantity(carried), ...byQuantity(readings) },
+      readings: { ...byQuantity(carried), ...today },
       litres: visit.litres,
       products,
       ...(fill === null ? {} : { fill: { calciumHardness: fill } }),
@@ -76,24 +106,17 @@ export async function recordDose(
   if (!opened) throw new InputFault("unknown", "visit", visitId);
   const product = opened.products.find((known) => known.id === sent.productId);
   if (!product) throw new InputFault("unknown", "productId", sent.productId);
-  const planned = await plannedFor(opened, sent.code);
-  if (planned === null) throw new InputFault("unknown", "code", sent.code);
+  const advice = judge(opened).advice.find((one) => one.kind === "dose" && one.finding.code === sent.code);
+  if (advice?.kind !== "dose") throw new InputFault("unknown", "code", sent.code);
   await saveDose(scope, author.firmId, author.memberId, {
     id: sent.id,
     visitId,
     productId: product.id,
     code: sent.code,
-    plannedGrams: planned,
+    plannedGrams: advice.grams,
     givenGrams: sent.givenGrams,
     givenAt: author.now,
   });
-}
-
-/** Grams that were planned under this code: a step of the plan, or the dose for a finding. */
-async function plannedFor(opened: OpenedVisit, code: string): Promise<number | null> {
-  if (isPlanCode(code)) return plannedGrams(opened, code);
-  const advice = judge(opened).advice.find((one) => one.kind === "dose" && one.finding.code === code);
-  return advice?.kind === "dose" ? advice.grams : null;
 }
 
 /** Closes the visit: findings are written as they stand, the note is kept. Again changes nothing. */
@@ -108,6 +131,7 @@ export async function closeVisit(
   const opened = await openVisit(scope, visitId, author.now);
   if (!opened) throw new InputFault("unknown", "visit", visitId);
   if (opened.readings.length === 0) throw new InputFault("missing", "readings", 0, 1);
-  await saveFindings(scope, author.firmId, visitId, findingsNow(opened));
-  await finishVisit(scope, visitId, note, author.now);
+  await saveFindings(scope, author.firmId, visitId, findingsOverall(opened));
+  await endPlan(scope, visitId, "", author.now);
+  await finishVisit(scope, visitId, { note, notices: judge(opened).notices }, author.now);
 }

@@ -9,6 +9,7 @@ import {
   type Look,
   type Method,
   measure,
+  mixesLike,
   type Observation,
   reagentsUsed,
   type Sampling,
@@ -20,6 +21,7 @@ import { drawDown } from "../db/bottles";
 import type { FirmScope } from "../db/connection";
 import { type StoredReading, saveReading } from "../db/readings";
 import { keepBeforeTests } from "../db/visits";
+import { keepOutcome } from "./dosing";
 import { type Author, holdOpenVisit, methodOf, type OpenedVisit, openVisit } from "./visit";
 
 export interface SentObservation {
@@ -50,7 +52,9 @@ export async function recordObservation(
   const kitId = sent.kitId ?? visit.kitId;
   const method = await methodOf(scope, kitId, sent.methodId);
   const result = measure(method, sent.seen);
-  const standing = [...opened.beside, ...opened.readings];
+  // After a plan's doses the water is another: only what was read since stands beside this reading.
+  const round = opened.plans.length;
+  const standing = [...opened.beside, ...opened.readings].filter((one) => one.round === round);
   const doubts = doubtsOf(contextFor(opened.log, standing, { method, result, seen: sent.seen })).filter(
     (doubt) => doubt.moment === "result",
   );
@@ -65,6 +69,7 @@ export async function recordObservation(
     doubts,
     takenAt: author.now,
     used: true,
+    round,
   };
   const combined = combinedOf(standing, reading);
   const open = toAnswer(doubts, sent.confirmed);
@@ -82,6 +87,8 @@ export async function recordObservation(
   if (!isNew) return;
   await drawDown(scope, author.firmId, reading.id, reagentsUsed(method, sent.seen));
   if (combined) await saveReading(scope, author.firmId, author.memberId, combined, best);
+  for (const retest of combined ? [reading, combined] : [reading])
+    await keepOutcome(scope, author.firmId, opened, retest);
 }
 
 /** Among readings of one quantity the one with the narrowest interval is used. */
@@ -140,6 +147,3 @@ export async function recordSampling(
   if (silent.length > 0) throw new InputFault("unconfirmed", "sampling", sent.circulation, silent);
   await keepBeforeTests(scope, visitId, { sampling: { circulation: sent.circulation, ignored: problems } });
 }
-
-/** Jets mix a spa in minutes; everything else takes a turnover. */
-export const mixesLike = (kind: string | undefined): "spa" | "pool" => (kind === "spa" ? "spa" : "pool");

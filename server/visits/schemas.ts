@@ -1,8 +1,23 @@
 import Joi from "joi";
-import { type CountState, DOUBT_CODES, type Kit, MEASURES, MOST_DROPS } from "#core";
-import { kitSchema } from "#core/schemas";
+import {
+  type BasinShape,
+  type CountState,
+  DOUBT_CODES,
+  type Kit,
+  MEASURES,
+  MOST_DROPS,
+  PRODUCT_IDS,
+  type VolumeUnit,
+} from "#core";
+import { basinShapeSchema, kitSchema, rangeOverridesSchema, rangeSetSchema } from "#core/schemas";
+import type { BasinJudgement } from "../db/basins";
 import type { StoredBottle } from "../db/bottles";
+import type { Rates } from "../db/firms";
+import type { SentProduct } from "../db/products";
+import type { SentRangeSet } from "../db/range-sets";
+import { VOLUME_WAYS, type VolumeWay } from "../db/volumes";
 import type { LooseObservation } from "./attach";
+import type { SentPlan, SentStep } from "./dosing";
 import type { SentObservation } from "./record";
 
 /** What a visit's pages may send. */
@@ -76,6 +91,38 @@ export const doseSchema = Joi.object<{ id: string; code: string; productId: stri
   givenGrams: Joi.number().min(0).max(1_000_000).required(),
 });
 
+const grams = Joi.number().min(0).max(1_000_000);
+const why = Joi.string().max(400);
+
+export const planSchema = Joi.object<SentPlan>({
+  id: uuidSchema,
+  origin: Joi.valid("alternative", "recipe", "what-if").required(),
+  name: Joi.string()
+    .max(40)
+    .when("origin", { is: "what-if", then: Joi.forbidden(), otherwise: Joi.required() }),
+  grams: Joi.object()
+    .pattern(Joi.string().guid({ separator: "-" }), grams)
+    .when("origin", { is: "what-if", then: Joi.required(), otherwise: Joi.forbidden() }),
+  replaced: Joi.number()
+    .min(0)
+    .max(1)
+    .when("origin", { is: "what-if", then: Joi.required(), otherwise: Joi.forbidden() }),
+  aerated: Joi.number()
+    .min(0)
+    .max(20)
+    .when("origin", { is: "what-if", then: Joi.required(), otherwise: Joi.forbidden() }),
+});
+
+export const settledStepSchema = Joi.object<SentStep>({
+  planId: uuidSchema,
+  position: Joi.number().integer().min(0).max(99).required(),
+  state: Joi.valid("done", "skipped", "open").required(),
+  why: why.allow("").default(""),
+  dose: Joi.object({ id: uuidSchema, givenGrams: grams.required() }),
+});
+
+export const stopSchema = Joi.object<{ stop: string }>({ stop: why.allow("").required() });
+
 export const noteSchema = Joi.object<{ note: string }>({
   note: Joi.string().allow("").max(LONGEST_NOTE).required(),
 });
@@ -102,6 +149,74 @@ export const bottleSchema = Joi.object<
   lot: Joi.string().trim().allow("").max(60).required(),
   openedOn: day,
   expiresOn: day,
+});
+
+export const judgementSchema = Joi.object<BasinJudgement>({
+  rangeSetId: uuidSchema,
+  rangeOverrides: rangeOverridesSchema,
+  barred: Joi.array()
+    .items(Joi.valid(...PRODUCT_IDS))
+    .max(PRODUCT_IDS.length)
+    .required(),
+  mostReplaced: Joi.number().min(0).max(1).required(),
+});
+
+export const ratesSchema = Joi.object<Rates>({
+  fillRate: Joi.number().min(10).max(1_000_000).required(),
+  persulfateDose: Joi.number().min(1).max(500).required(),
+  seasonStart: Joi.string()
+    .pattern(/^(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/)
+    .required(),
+});
+
+export const savedRangeSetSchema = Joi.object<SentRangeSet>({
+  id: uuidSchema,
+  line: uuidSchema,
+  basedOn: Joi.number().integer().min(1).allow(null).required(),
+  set: rangeSetSchema.required(),
+});
+
+export const productSchema = Joi.object<SentProduct>({
+  id: uuidSchema,
+  product: Joi.valid(...PRODUCT_IDS).required(),
+  name: Joi.string().trim().min(1).max(120).required(),
+  strength: Joi.number().greater(0).max(1.2).required(),
+  density: Joi.number().greater(0).max(19).allow(null).required(),
+  pricePerKg: Joi.number().min(0).max(100_000).allow(null).required(),
+  stock: Joi.number().min(0).max(100_000_000).allow(null),
+  planned: Joi.boolean().required(),
+});
+
+/** A volume by one of the ways it is found; what it comes to is worked out by the server. */
+export interface SentVolume {
+  id: string;
+  how: VolumeWay;
+  shape?: BasinShape | undefined;
+  litres?: number | undefined;
+  meter?: { before: number; after: number; unit: VolumeUnit } | undefined;
+  /** The visit whose dose told it. */
+  visitId?: string | undefined;
+}
+
+const litres = Joi.number().min(20).max(15_000_000);
+
+export const volumeSchema = Joi.object<SentVolume>({
+  id: uuidSchema,
+  how: Joi.valid(...VOLUME_WAYS).required(),
+  shape: basinShapeSchema.when("how", { is: "shape", then: Joi.required(), otherwise: Joi.forbidden() }),
+  litres: litres.when("how", {
+    is: Joi.valid("entered", "dose"),
+    then: Joi.required(),
+    otherwise: Joi.forbidden(),
+  }),
+  meter: Joi.object({
+    before: Joi.number().min(0).max(1e9).required(),
+    after: Joi.number().min(0).max(1e9).required(),
+    unit: Joi.valid("m3", "L", "us-gal").required(),
+  }).when("how", { is: "meter", then: Joi.required(), otherwise: Joi.forbidden() }),
+  visitId: Joi.string()
+    .guid({ separator: "-" })
+    .when("how", { is: "dose", then: Joi.required(), otherwise: Joi.forbidden() }),
 });
 
 export const attachSchema = Joi.object<LooseObservation>({

@@ -2,27 +2,37 @@ import {
   CADENCE,
   type Due,
   dueTests,
+  type Finding,
   findings,
+  holdingWaterOf,
   InputFault,
   type Kit,
   type LogView,
+  type Made,
   type Method,
   mayActOn,
   methodById,
+  type PlanProgress,
   placeInRange,
+  progressOf,
+  type Quantity,
+  type Range,
   type RangeSet,
   type Readings,
-  rangeFor,
+  rangesOf,
   stationsWith,
+  withOverrides,
 } from "#core";
 import { type Basin, basinById } from "../db/basins";
 import type { FirmScope } from "../db/connection";
 import { countsOf, type KeptCount } from "../db/counts";
 import { dosesOfVisits, findingsOfVisits, type StoredDose } from "../db/doses";
-import { firmOf } from "../db/firms";
-import { type KitOnShelf, kitsOf, kitVersion, rangeSetVersion } from "../db/kits";
+import { type Firm, firmOf } from "../db/firms";
+import { type KitOnShelf, kitsOf, kitVersion } from "../db/kits";
 import { type Photo, photosOf } from "../db/photos";
+import { plansOf, type StoredPlan } from "../db/plans";
 import { productsOf, type ShelfProduct } from "../db/products";
+import { rangeSetVersion } from "../db/range-sets";
 import { lastReadings, readingsOfVisits, type StoredReading } from "../db/readings";
 import { type Visit, visitById, visitsOfBasin } from "../db/visits";
 import { logView } from "./log-view";
@@ -35,11 +45,16 @@ export interface OpenedVisit {
   kit: Kit;
   /** What else is on the truck: the firm's other kits. */
   otherKits: Pick<KitOnShelf, "id" | "kit">[];
+  /** The set of the visit with the basin's own limits in it. */
   rangeSet: RangeSet;
-  /** Made in this visit: for each quantity the one that is used. */
+  /** Its ranges as they apply to this basin and this water. */
+  ranges: Partial<Record<Quantity, Range>>;
+  /** Made in this visit: for each quantity the newest that is used. */
   readings: StoredReading[];
-  /** Made in this visit by another method, and not the best. */
+  /** Made beside those by another method, and not the best. */
   beside: StoredReading[];
+  /** Used earlier in this visit, before a plan's doses went in. */
+  before: StoredReading[];
   /** The newest of each quantity from earlier visits. */
   earlier: StoredReading[];
   counts: Record<string, KeptCount>;
@@ -48,6 +63,11 @@ export interface OpenedVisit {
   photos: Photo[];
   log: LogView;
   due: Due[];
+  /** Begun in this visit, in their order; the last one may be under way. */
+  plans: StoredPlan[];
+  /** How far the plan that is under way has come; null when none is. */
+  progress: PlanProgress | null;
+  firm: Firm;
 }
 
 const DAY = 86_400_000;
@@ -59,17 +79,24 @@ export async function openVisit(scope: FirmScope, id: string, now: Date): Promis
   const basin = await basinById(scope, visit.basinId);
   if (!basin) return undefined;
   const kit = await kitVersion(scope, visit.kitId);
-  const rangeSet = await rangeSetVersion(scope, visit.rangeSetId);
-  const standing = await readingsOfVisits(scope, [id]);
+  const rangeSet = withOverrides(await rangeSetVersion(scope, visit.rangeSetId), visit.rangeOverrides);
+  const plans = await plansOf(scope, id);
+  const { readings, beside, before } = byRound(await readingsOfVisits(scope, [id]));
   const earlier = await lastReadings(scope, visit.basinId, visit.startedAt);
-  const readings = standing.filter((reading) => reading.used);
   const at = visit.finishedAt ?? now;
-  const log = await logView(scope, await firmOf(scope), visit, earlier, at);
-  const opened = { visit, basin, kit, rangeSet, readings, earlier, log };
+  const firm = await firmOf(scope);
+  const log = await logView(scope, firm, visit, earlier, at);
+  const water = holdingWaterOf({ ...byQuantity(earlier), ...byQuantity(readings) });
+  const ranges = rangesOf(rangeSet, basin.surface, water);
+  const opened = { visit, basin, kit, rangeSet, ranges, readings, earlier, log };
   return {
     ...opened,
+    beside,
+    before,
+    plans,
+    progress: progressIn(plans, [...readings, ...before]),
+    firm,
     otherKits: (await kitsOf(scope)).filter((other) => other.id !== visit.kitId),
-    beside: standing.filter((reading) => !reading.used),
     counts: await countsOf(scope, id),
     doses: await dosesOfVisits(scope, [id]),
     products: await productsOf(scope),
@@ -78,16 +105,43 @@ export async function openVisit(scope: FirmScope, id: string, now: Date): Promis
   };
 }
 
+/** The plan under way; the last one begun, unless it was ended. */
+export const planUnderWay = ({ plans }: Pick<OpenedVisit, "plans">): StoredPlan | null => {
+  const last = plans.at(-1);
+  return last && !last.endedAt ? last : null;
+};
+
+function progressIn(plans: StoredPlan[], readings: StoredReading[]): PlanProgress | null {
+  const plan = planUnderWay({ plans });
+  if (!plan) return null;
+  return progressOf(
+    plan.content.steps,
+    plan.settled,
+    readings.filter((reading) => reading.round > plan.round),
+  );
+}
+
+/** The newest round of each quantity, split into what is used and what stands beside; and what was used before. */
+function byRound(standing: StoredReading[]): Pick<OpenedVisit, "readings" | "beside" | "before"> {
+  const newest = (reading: StoredReading) =>
+    !standing.some((other) => other.quantity === reading.quantity && other.round > reading.round);
+  return {
+    readings: standing.filter((reading) => newest(reading) && reading.used),
+    beside: standing.filter((reading) => newest(reading) && !reading.used),
+    before: standing.filter((reading) => !newest(reading) && reading.used),
+  };
+}
+
 async function dueAt(
   scope: FirmScope,
-  opened: Pick<OpenedVisit, "visit" | "basin" | "kit" | "rangeSet" | "readings" | "earlier" | "log">,
+  opened: Pick<OpenedVisit, "visit" | "basin" | "kit" | "ranges" | "readings" | "earlier" | "log">,
   now: Date,
 ): Promise<Due[]> {
-  const { visit, basin, kit, rangeSet, readings, earlier, log } = opened;
+  const { visit, basin, kit, ranges, readings, earlier, log } = opened;
   const [last] = await visitsOfBasin(scope, basin.id, 1, visit.startedAt);
   const found = last ? await findingsOfVisits(scope, [last.id]) : [];
   const ph = readings.find((reading) => reading.quantity === "ph" && mayActOn(reading.doubts));
-  const place = ph ? placeInRange(ph, rangeFor(rangeSet, "ph", basin.surface)) : "within";
+  const place = ph ? placeInRange(ph, ranges.ph) : "within";
   return dueTests({
     stations: stationsWith(kit, basin.sanitiser),
     cadence: CADENCE,
@@ -117,9 +171,36 @@ export async function methodOf(scope: FirmScope, kitId: string, methodId: string
   return method;
 }
 
-/** What the readings that may be acted on break of the range set. */
-export const findingsNow = ({ readings, rangeSet, basin }: OpenedVisit) =>
-  findings(byQuantity(readings.filter((reading) => mayActOn(reading.doubts))), rangeSet, basin.surface);
+/** What readings that may be acted on break of the range set. */
+const findingsIn = (opened: OpenedVisit, readings: StoredReading[]): Finding[] => {
+  const { rangeSet, basin, earlier } = opened;
+  const acted = byQuantity(readings.filter((reading) => mayActOn(reading.doubts)));
+  return findings(acted, rangeSet, basin.surface, holdingWaterOf({ ...byQuantity(earlier), ...acted }));
+};
+
+export const findingsNow = (opened: OpenedVisit): Finding[] => findingsIn(opened, opened.readings);
+
+/** What was found on arrival and since, each once; what the last test no longer has is settled. */
+export function findingsOverall(opened: OpenedVisit): Finding[] {
+  const now = findingsNow(opened);
+  const first = [...opened.before, ...opened.readings].filter(
+    (reading, _, all) =>
+      !all.some((other) => other.quantity === reading.quantity && other.round < reading.round),
+  );
+  const settled = findingsIn(opened, first).filter((one) => !now.some((other) => other.code === one.code));
+  return [...now, ...settled.map((finding) => ({ ...finding, settled: true }))];
+}
+
+/** A reading with the kind of test that made it. */
+export const madeIn =
+  ({ kit, otherKits }: Pick<OpenedVisit, "kit" | "otherKits">) =>
+  (reading: StoredReading): StoredReading & Made => ({
+    ...reading,
+    kind:
+      [kit, ...otherKits.map((other) => other.kit)]
+        .map((one) => methodById(one, reading.methodId))
+        .find((method) => method)?.kind ?? "meter",
+  });
 
 export const byQuantity = (readings: StoredReading[]): Readings =>
   Object.fromEntries(readings.map((reading) => [reading.quantity, reading]));

@@ -1,9 +1,9 @@
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import type { ShownPlan, ShownPlans } from "#core";
 import { asFirm, type Database } from "#server/db/connection";
-import type { ShownPlan } from "#server/visits/plan";
 import { webServer } from "../../scripts/lib/world.mjs";
-import { type Client, clientOf, dataOf, faultText } from "../client";
+import { type Client, clientOf, faultText } from "../client";
 import { newDatabase } from "../database";
 import { type Firm, newFirm } from "../firm";
 
@@ -26,6 +26,12 @@ afterAll(async () => {
   await web?.stop();
   await close();
 });
+
+/** The plans of a visit as this server works them out. */
+async function plansAt(visit: string): Promise<ShownPlan[] | null> {
+  const shown: ShownPlans | null = await (await http.get(`/visits/${visit}/plans`)).json();
+  return shown?.plans ?? null;
+}
 
 /** A visit with these readings; the one before is closed. */
 async function visitWith(readings: {
@@ -64,10 +70,7 @@ async function visitWith(readings: {
     await count("calciumHardness", "calcium-hardness", readings.hardness / 10);
   if (readings.stabiliser !== undefined)
     await place("cyanuricAcid", "cyanuric-acid-tube", readings.stabiliser, readings.stabiliser);
-  const loaded = await dataOf<Record<string, { data: { plans: ShownPlan[] | null } }>>(
-    await http.get(`/visits/${visit}/dose.data?_routes=routes/visit/dose`),
-  );
-  return { visit, plans: loaded["routes/visit/dose"]?.data.plans ?? null };
+  return { visit, plans: await plansAt(visit) };
 }
 
 describe("a visit's plan", () => {

@@ -1,9 +1,11 @@
 import { Link, redirect } from "react-router";
-import { InputFault, placeInRange, QUANTITY_NAMES, rangeFor } from "#core";
+import { holdingWaterOf, InputFault, placeInRange, QUANTITY_NAMES, rangesOf, withOverrides } from "#core";
 import { checked } from "#core/schemas";
-import { basinById } from "#server/db/basins";
+import { type Basin, basinById } from "#server/db/basins";
+import type { FirmScope } from "#server/db/connection";
 import { dosesOfVisits, findingsOfVisits } from "#server/db/doses";
-import { kitVersion, rangeSetVersion } from "#server/db/kits";
+import { kitVersion } from "#server/db/kits";
+import { rangeSetVersion } from "#server/db/range-sets";
 import { lastReadings } from "#server/db/readings";
 import { openVisitAt, startVisit, visitsOfBasin } from "#server/db/visits";
 import { uuidSchema } from "#server/visits/schemas";
@@ -34,9 +36,8 @@ export const loader = ({ params, request, context }: Route.LoaderArgs) =>
       now,
       basin,
       kit: (await kitVersion(scope, basin.kitId)).name,
-      rangeSet: await rangeSetVersion(scope, basin.rangeSetId),
+      ...(await judgedBy(scope, basin, now)),
       open: (await openVisitAt(scope, basin.id)) ?? null,
-      last: await lastReadings(scope, basin.id, now),
       visits: shown.map((visit) => ({
         ...visit,
         findings: found.filter((one) => one.visitId === visit.id).map((one) => one.finding),
@@ -45,6 +46,14 @@ export const loader = ({ params, request, context }: Route.LoaderArgs) =>
       older: visits.length > PAGE ? (shown.at(-1)?.startedAt ?? null) : null,
     };
   });
+
+/** The last readings, and the ranges as they apply to this basin and that water. */
+async function judgedBy(scope: FirmScope, basin: Basin, now: Date) {
+  const last = await lastReadings(scope, basin.id, now);
+  const rangeSet = withOverrides(await rangeSetVersion(scope, basin.rangeSetId), basin.rangeOverrides);
+  const water = holdingWaterOf(Object.fromEntries(last.map((one) => [one.quantity, one])));
+  return { last, rangeSet, ranges: rangesOf(rangeSet, basin.surface, water) };
+}
 
 /** Starts a visit and goes to it; while one is under way it goes to that one. */
 export async function action({ params, request, context }: Route.ActionArgs) {
@@ -66,8 +75,8 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.basin.name ?? words.basins.title} · ${words.product}` },
 ];
 
-export default function Basin({ loaderData }: Route.ComponentProps) {
-  const { now, basin, open, last, rangeSet } = loaderData;
+export default function BasinPage({ loaderData }: Route.ComponentProps) {
+  const { now, basin, open, last, ranges } = loaderData;
   const said = words.basin;
   return (
     <>
@@ -94,7 +103,7 @@ export default function Basin({ loaderData }: Route.ComponentProps) {
             {QUANTITY_NAMES.map((quantity) => {
               const reading = last.find((one) => one.quantity === quantity);
               if (!reading) return null;
-              const range = rangeFor(rangeSet, quantity, basin.surface);
+              const range = ranges[quantity];
               return (
                 <div key={quantity} className="grid justify-items-center">
                   <Staff
@@ -140,6 +149,17 @@ function Facts({ basin, kit, rangeSet }: Route.ComponentProps["loaderData"]) {
           </div>
         ))}
       </dl>
+      <p className="mt-3 flex flex-wrap gap-x-4">
+        {(["volume", "judgement", "what-if"] as const).map((page) => (
+          <Link key={page} to={`/basins/${basin.id}/${page}`} className="link min-h-[44px] content-center">
+            {page === "volume"
+              ? words.judgement.volume
+              : page === "judgement"
+                ? words.judgement.edit
+                : words.judgement.whatIf}
+          </Link>
+        ))}
+      </p>
       {basin.note ? <p className="mt-3 border-l-4 border-rule pl-3">{basin.note}</p> : null}
     </section>
   );

@@ -1,12 +1,16 @@
-import { data, Form, redirect } from "react-router";
+import { data, Form, Link, redirect } from "react-router";
 import { InputFault } from "#core";
+import { checked } from "#core/schemas";
 import { signOutEverywhere } from "#server/auth/sessions";
-import { firmOf, membersOf, setUnits } from "#server/db/firms";
+import { firmOf, membersOf, ratesOf, setRates, setUnits } from "#server/db/firms";
+import { ratesSchema } from "#server/visits/schemas";
 import { inFirm, memberContext, refuse, servicesContext } from "../../context";
 import { Button } from "../../ui/button";
+import { typedNumber } from "../../ui/number-text";
 import { faultSentence, words } from "../../words";
 import type { Route } from "./+types/route";
 import { DropKey } from "./drop-key";
+import { Rates } from "./rates";
 
 const THEMES = ["system", "light", "dark"] as const;
 const YEAR = 31_536_000;
@@ -14,6 +18,7 @@ const YEAR = 31_536_000;
 export const loader = ({ context, request }: Route.LoaderArgs) =>
   inFirm(context, async (scope, member) => ({
     units: (await firmOf(scope)).units,
+    rates: ratesOf(await firmOf(scope)),
     members: await membersOf(scope),
     member,
     theme:
@@ -31,6 +36,21 @@ export async function action({ request, context }: Route.ActionArgs) {
         return refuse(new InputFault("unknown", "units", String(units), ["us", "metric"]));
       await inFirm(context, (scope) => setUnits(scope, units));
       return { saved: true as const };
+    }
+    case "rates": {
+      if (member.role !== "owner") return data({ forbidden: true as const }, { status: 403 });
+      try {
+        const rates = checked(ratesSchema, {
+          fillRate: typedNumber(String(form.get("fillRate") ?? "")),
+          persulfateDose: typedNumber(String(form.get("persulfateDose") ?? "")),
+          seasonStart: String(form.get("seasonStart") ?? ""),
+        });
+        await inFirm(context, (scope) => setRates(scope, rates));
+        return { ratesSaved: true as const };
+      } catch (fault) {
+        if (fault instanceof InputFault) return refuse(fault);
+        throw fault;
+      }
     }
     case "theme": {
       const theme = THEMES.find((known) => known === form.get("theme")) ?? "system";
@@ -98,6 +118,14 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
           </div>
         </Form>
         <DropKey />
+        <section className="sheet grid justify-items-start gap-3 p-4">
+          <h2 className="text-xl font-semibold">{words.ranges.title}</h2>
+          <p className="text-soft">{words.ranges.hint}</p>
+          <Link to="/settings/ranges" className="quiet-action">
+            {words.ranges.title}
+          </Link>
+        </section>
+        <Rates rates={loaderData.rates} owner={owner} />
         <section className="sheet p-4">
           <h2 className="mb-2 text-xl font-semibold">{said.team}</h2>
           <ul className="divide-y divide-rule">

@@ -16,6 +16,9 @@ export default function Shelf() {
           <NavLink to="/shelf" end className={tab}>
             {words.shelf.tabs.reagents}
           </NavLink>
+          <NavLink to="/shelf/products" className={tab}>
+            {words.shelf.tabs.products}
+          </NavLink>
           <NavLink to="/shelf/kits" className={tab}>
             {words.shelf.tabs.kits}
           </NavLink>

@@ -1,6 +1,9 @@
 import { useEffect, useState } from "react";
-import { CORRECTION_MATTERS, type Interval, SATURATION_WINDOWS, type WaterBalance } from "#core";
-import { signed } from "../../ui/format";
+import { CORRECTION_MATTERS, calciteKilograms, type Interval, type RangeSet, type WaterBalance } from "#core";
+import { Beam } from "../../ui/beam";
+import { massText, signed } from "../../ui/format";
+import { useUnits } from "../../ui/units";
+import { Why } from "../../ui/why";
 import { quantityName, words } from "../../words";
 import { startUncertainty } from "../../workers/uncertainty";
 
@@ -30,28 +33,76 @@ function useSaturationInterval(balance: WaterBalance): Interval | null {
   return interval;
 }
 
-/** Saturation in one line: the index, how sure it is, and what it means. */
-export function Balance({ balance }: { balance: WaterBalance }) {
+interface Props {
+  balance: WaterBalance;
+  window: NonNullable<RangeSet["saturation"]>;
+  litres: number;
+}
+
+/** Saturation: the beam, the index and how sure it is; the four ways of working it out on demand. */
+export function Balance({ balance, window: { low, high }, litres }: Props) {
+  const units = useUnits();
   const interval = useSaturationInterval(balance);
-  const { corrected, titrated } = balance.saturation.full;
-  const { low, high } = SATURATION_WINDOWS.wide;
+  const { full, factorSum } = balance.saturation;
   const said = words.balance;
+  const { corrected, titrated } = full;
   const verdict = corrected < low ? said.etches : corrected > high ? said.scales : said.balanced;
   const matters = balance.water.cyanuricAcid > CORRECTION_MATTERS;
+  const calcite = calciteKilograms(balance.water, litres);
+  const rows: [string, number, number][] = [
+    [words.judge.full, full.corrected, full.titrated],
+    [words.judge.factorSum, factorSum.corrected, factorSum.titrated],
+  ];
   return (
-    <section className="sheet grid gap-1 p-4" aria-label={said.title}>
-      <h3 className="font-semibold">{said.title}</h3>
-      <p className="flex flex-wrap items-baseline gap-x-4">
-        <b className="text-3xl">{signed(corrected)}</b>
-        <span>{verdict}</span>
-        <span className="text-soft" role="status">
+    <section className="sheet grid gap-x-6 gap-y-1 p-4 wide:grid-cols-[22rem_1fr]" aria-label={said.title}>
+      <div>
+        <h3 className="font-semibold">{said.title}</h3>
+        <Beam index={corrected} low={low} high={high} interval={interval} />
+      </div>
+      <div className="grid content-center gap-1">
+        <p className="flex flex-wrap items-baseline gap-x-4">
+          <b className="text-3xl">{signed(corrected)}</b>
+          <span>{verdict}</span>
+        </p>
+        <p className="text-soft" role="status">
           {interval ? said.interval(signed(interval.low), signed(interval.high)) : ""}
-        </span>
-      </p>
-      <p className="text-sm text-soft">
-        {said.window(signed(low), signed(high))} {matters ? said.titrated(signed(titrated)) : ""}{" "}
-        {balance.assumed.length > 0 ? said.assumed(balance.assumed.map(quantityName).join(", ")) : ""}
-      </p>
+        </p>
+        <p className="text-sm text-soft">
+          {said.window(signed(low), signed(high))} {matters ? said.titrated(signed(titrated)) : ""}{" "}
+          {balance.assumed.length > 0 ? said.assumed(balance.assumed.map(quantityName).join(", ")) : ""}
+        </p>
+        <Why>
+          <table className="mt-1 text-left">
+            <thead>
+              <tr>
+                <th className="pr-4 font-medium">{words.judge.fourWays}</th>
+                <th className="pr-4 font-medium">{words.judge.corrected}</th>
+                <th className="font-medium">{words.judge.titrated}</th>
+              </tr>
+            </thead>
+            <tbody>
+              {rows.map(([name, one, other]) => (
+                <tr key={name}>
+                  <td className="pr-4">{name}</td>
+                  <td className="pr-4">
+                    {one === corrected ? (
+                      <b className="text-ink">
+                        {signed(one)}, {words.judge.used}
+                      </b>
+                    ) : (
+                      signed(one)
+                    )}
+                  </td>
+                  <td>{signed(other)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <p>
+            {words.judge.calcite(massText(Math.abs(calcite) * 1000, units), calcite >= 0 ? "drop" : "take")}
+          </p>
+        </Why>
+      </div>
     </section>
   );
 }

@@ -1,15 +1,15 @@
 import { Link, useNavigate } from "react-router";
-import { type Advice, everydayAmount, InputFault, productForm } from "#core";
+import { type Advice, effectPerGram, everydayAmount, InputFault, productForm } from "#core";
 import { checked } from "#core/schemas";
 import type { StoredDose } from "#server/db/doses";
 import type { ShelfProduct } from "#server/db/products";
 import { recordDose } from "#server/visits/judge";
-import { plansOfVisit } from "#server/visits/plan";
+import { problemOf } from "#server/visits/plan";
 import { doseSchema, uuidSchema } from "#server/visits/schemas";
 import { openVisit } from "#server/visits/visit";
-import { inFirm, refuse } from "../../context";
+import { inFirm, notFound, refuse } from "../../context";
 import { FindingFlag } from "../../ui/finding-flag";
-import { amountText, plain, volumeText, withUnit } from "../../ui/format";
+import { amountText, bracketOf, plain, volumeText, withUnit } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
@@ -17,6 +17,7 @@ import {
   cautions,
   noDoseReason,
   purpose,
+  quantityName,
   quantityShort,
   replaceWaterText,
   waitText,
@@ -24,20 +25,22 @@ import {
 } from "../../words";
 import type { Route } from "./+types/dose";
 import { Given, weighed } from "./given";
-import { PlanSheet } from "./plan-sheet";
+import { OtherWork, PlanSheet } from "./plan-sheet";
+import { PlanUnderWay } from "./plan-under-way";
 import { useVisit } from "./use-visit";
 
-/** The plan for all readings at once; none where readings for it are missing. */
+/** The problem that the readings pose, for the planner beside the page; or why there is none. */
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   inFirm(context, async (scope, _, now) => {
-    if (uuidSchema.validate(params.visitId).error) return { plans: null };
+    if (uuidSchema.validate(params.visitId).error) return notFound();
     const opened = await openVisit(scope, params.visitId, now);
-    return { plans: opened ? await plansOfVisit(opened) : null };
+    if (!opened) return notFound();
+    return { problem: problemOf(opened) };
   });
 
 export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
 
-/** Saves what was given for one finding, or for one product of the plan. */
+/** Saves what was given for one finding. */
 export async function action({ params, request, context }: Route.ActionArgs) {
   try {
     const visitId = checked(uuidSchema, params.visitId);
@@ -54,17 +57,111 @@ export async function action({ params, request, context }: Route.ActionArgs) {
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
-export default function Dose({ loaderData: { plans } }: Route.ComponentProps) {
-  const { visit } = useVisit();
+export default function Dose({ loaderData: { problem } }: Route.ComponentProps) {
+  const { visit, plans, progress, readings, findings } = useVisit();
   const navigate = useNavigate();
-  useKeys({ s: () => navigate(`/visits/${visit.id}/close`) });
+  const plan = plans.at(-1);
+  const underWay = plan && !plan.endedAt ? plan : null;
+  const after = progress?.dosed ? "retest" : "close";
+  useKeys({ s: underWay && !progress?.dosed ? undefined : () => navigate(`/visits/${visit.id}/${after}`) });
+  const combined = findings.find((finding) => finding.code === "combinedChlorine.high");
   return (
     <section aria-label={words.visit.doseTitle} className="grid gap-4">
       <h2 className="text-2xl font-bold">{words.visit.doseTitle}</h2>
-      {plans ? <PlanSheet plans={plans} /> : <EachOnItsOwn />}
-      <Link to={`/visits/${visit.id}/close`} className="action justify-self-start">
-        {words.visit.toClose} <kbd className="key">S</kbd>
-      </Link>
+      {combined && !underWay ? <CombinedFirst value={combined.value} /> : null}
+      {underWay ? null : <DemandBeside />}
+      {underWay ? (
+        <PlanUnderWay plan={underWay} />
+      ) : "reason" in problem ? (
+        <>
+          {readings.length > 0 ? (
+            <p className="sheet max-w-prose p-4">
+              {words.plan.none[problem.reason]("quantity" in problem ? quantityName(problem.quantity) : "")}
+            </p>
+          ) : null}
+          <EachOnItsOwn />
+        </>
+      ) : (
+        <PlanSheet problem={problem} />
+      )}
+      {underWay ? null : (
+        <>
+          <OtherWork />
+          <Link to={`/visits/${visit.id}/close`} className="quiet-action justify-self-start">
+            {words.visit.toClose} <kbd className="key">S</kbd>
+          </Link>
+        </>
+      )}
+    </section>
+  );
+}
+
+/** Combined chlorine is cleared by a recipe of its own, either way. */
+function CombinedFirst({ value }: { value: number }) {
+  const { visit } = useVisit();
+  const { units } = useFirm();
+  return (
+    <section className="grid gap-3 border-l-4 border-above bg-above-wash p-3">
+      <p className="font-medium text-above">
+        {words.recipes.combinedFirst(withUnit("combinedChlorine", value, units))}
+      </p>
+      <p className="flex flex-wrap gap-3">
+        {(["breakpoint", "persulfate"] as const).map((id) => (
+          <Link key={id} to={`/visits/${visit.id}/recipes/${id}`} className="quiet-action">
+            {words.recipes.names[id]}
+          </Link>
+        ))}
+      </p>
+    </section>
+  );
+}
+
+/** Two independent estimates of the same dose of acid or base: by drops and by the model. */
+function DemandBeside() {
+  const { demand, visit, products, kit } = useVisit();
+  const { units } = useFirm();
+  if (!demand) return null;
+  const acid = demand.quantity === "acidDemand";
+  const product = products.find((one) =>
+    acid
+      ? one.product === "hydrochloric-acid" || one.product === "sodium-bisulfate"
+      : one.product === "sodium-carbonate",
+  );
+  const target = kit.methods.find(
+    (method) => method.quantity === demand.quantity && method.kind === "titration",
+  );
+  const said = words.plan.demand;
+  const rows = [
+    [said.drops, demand.byDrops],
+    [said.model, demand.byModel],
+  ] as const;
+  return (
+    <section className="sheet grid gap-1 p-4">
+      <h3 className="font-semibold">{acid ? said.title : said.baseTitle}</h3>
+      {rows.map(([name, { value, low, high }]) => (
+        <p key={name}>
+          {name}: <b>{plain(value, 2, 2)} meq/L</b>{" "}
+          <span className="text-soft">
+            ({bracketOf({ low, high }, (end) => plain(Math.max(0, end), 2, 2))})
+            {product && value > 0
+              ? `, ${said.grams(
+                  amountText(
+                    everydayAmount(
+                      (value * visit.litres) / 1000 / Math.abs(effectPerGram(product).alkalinity),
+                      { ...productForm(product.product), density: product.density },
+                      units,
+                    ),
+                  ),
+                  product.name,
+                  plain(target?.kind === "titration" ? (target.target ?? 7.4) : 7.4, 1),
+                )}`
+              : ""}
+          </span>
+        </p>
+      ))}
+      <p className={demand.agree ? "text-soft" : "font-medium text-below"}>
+        {demand.agree ? said.agree : said.disagree}
+      </p>
     </section>
   );
 }

@@ -1,29 +1,64 @@
 import { Link, useNavigate } from "react-router";
-import { placeInRange, rangeFor, STATION_ORDER } from "#core";
+import { type Finding, type Notice, placeInRange, STATION_ORDER, USUAL_WINDOW } from "#core";
 import { FindingFlag } from "../../ui/finding-flag";
-import { ago, withUnit } from "../../ui/format";
+import { hoursText, massText, plain, signed, withUnit } from "../../ui/format";
 import { Staff } from "../../ui/staff";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
-import { doubtText, findingSentence, quantityName, words } from "../../words";
+import { Why } from "../../ui/why";
+import {
+  doubtText,
+  findingSentence,
+  noticeText,
+  productName,
+  quantityName,
+  rangeText,
+  type Writers,
+  words,
+} from "../../words";
 import { Balance } from "./balance";
+import { targetOf } from "./target";
 import { useVisit } from "./use-visit";
 
 /** Every reading against its band, and in words what is out and why. */
 export default function Judge() {
-  const { visit, basin, due, readings, earlier, findings, carried, setAside, balance, rangeSet, now } =
-    useVisit();
-  const { units } = useFirm();
+  const {
+    visit,
+    due,
+    readings,
+    earlier,
+    findings,
+    notices,
+    setAside,
+    balance,
+    rangeSet,
+    ranges,
+    progress,
+    plans,
+    basin,
+  } = useVisit();
   const navigate = useNavigate();
-  const next = findings.length > 0 ? "dose" : "close";
+  const next = findings.length > 0 || progress ? "dose" : "close";
   useKeys({ s: () => navigate(`/visits/${visit.id}/${next}`) });
   const untested = due
     .map((one) => one.station)
     .filter((station) => station !== "acidDemand" && station !== "baseDemand")
-    .filter((station) => !readings.some((reading) => reading.quantity === station));
+    .filter((station) => !readings.some((reading) => reading.quantity === station))
+    .filter(
+      (station) =>
+        !notices.some((notice) => notice.code === "reading.carried" && notice.quantity === station),
+    );
+  const closed = notices.find((notice) => notice.code === "basin.closed");
+  const told = notices.filter((notice) => notice.code !== "basin.closed" && !isAside(notice));
+  const aside = notices.filter(isAside);
   return (
     <section aria-label={words.visit.judgeTitle} className="grid gap-4">
       <h2 className="text-2xl font-bold">{words.visit.judgeTitle}</h2>
+      {closed ? (
+        <div role="status" className="border-l-4 border-above bg-above-wash p-3 text-above">
+          <NoticeLine notice={closed} strong />
+        </div>
+      ) : null}
       {readings.length === 0 ? (
         <p className="sheet p-4">{words.visit.judgeNone}</p>
       ) : (
@@ -32,15 +67,15 @@ export default function Judge() {
             (station) => {
               const reading = readings.find((one) => one.quantity === station);
               if (!reading) return null;
-              const range = rangeFor(rangeSet, station, basin.surface);
               return (
                 <Staff
                   key={station}
                   quantity={station}
                   measured={reading}
-                  range={range}
+                  range={ranges[station]}
                   ghost={earlier.find((one) => one.quantity === station)?.value}
-                  place={placeInRange(reading, range)}
+                  target={targetOf(plans.at(-1), reading)}
+                  place={placeInRange(reading, ranges[station])}
                   closes={findings.some((finding) => finding.quantity === station && finding.closes)}
                 />
               );
@@ -48,54 +83,117 @@ export default function Judge() {
           )}
         </div>
       )}
-      {balance ? <Balance balance={balance} /> : null}
+      {balance ? (
+        <Balance balance={balance} window={rangeSet.saturation ?? USUAL_WINDOW} litres={visit.litres} />
+      ) : null}
       {findings.length > 0 ? (
-        <ol className="grid gap-2">
-          {findings.map((finding) => (
-            <li key={finding.code} className="grid items-center gap-x-3 wide:grid-cols-[9.5rem_1fr]">
-              <span>
-                <FindingFlag finding={finding} />
-              </span>
-              <span>
-                {findingSentence(
-                  finding,
-                  withUnit(finding.quantity, finding.value, units),
-                  withUnit(finding.quantity, finding.limit, units),
-                )}
-                {finding.closes ? <b className="text-above"> {words.visit.closed}</b> : null}
-              </span>
-            </li>
-          ))}
-        </ol>
+        <section className="grid gap-2">
+          <h3 className="text-lg font-semibold">{words.judge.first}</h3>
+          <ol className="sheet divide-y divide-rule">
+            {findings.map((finding) => (
+              <FindingLine key={finding.code} finding={finding} />
+            ))}
+          </ol>
+        </section>
       ) : readings.length > 0 ? (
         <p className="text-lg">{words.visit.allRight}</p>
       ) : null}
       {setAside.map((reading) => (
-        <p key={reading.id} className="border-l-4 border-below bg-below-wash p-3 text-below">
-          {words.visit.setAside(quantityName(reading.quantity))}{" "}
-          {reading.doubts.map((doubt) => doubtText(doubt, reading.quantity, units)).join(" ")}
-        </p>
+        <SetAside key={reading.id} reading={reading} />
       ))}
+      <Notices title={words.judge.also} notices={told} />
+      <Notices title={words.judge.carried} notices={aside} />
       {untested.length > 0 && readings.length > 0 ? (
         <p className="text-soft">
-          {words.visit.notTested}:{" "}
-          {untested
-            .map((station) => {
-              const old = carried.find((reading) => reading.quantity === station);
-              return old
-                ? `${quantityName(station)} (${words.visit.carried(withUnit(station, old.value, units), ago(old.takenAt, now))})`
-                : quantityName(station);
-            })
-            .join(", ")}
-          .
+          {words.visit.notTested}: {untested.map((station) => quantityName(station)).join(", ")}.
         </p>
       ) : null}
-      <p className="text-soft">{words.visit.bySet(rangeSet.name)}</p>
+      <p className="flex flex-wrap items-center gap-x-4 text-soft">
+        {words.visit.bySet(rangeSet.name)}
+        <Link to={`/basins/${basin.id}/compare`} className="link min-h-[44px] content-center">
+          {words.judge.compare}
+        </Link>
+      </p>
       {readings.length > 0 ? (
-        <Link to={`/visits/${visit.id}/${next}`} className="action justify-self-start">
+        <Link to={`/visits/${visit.id}/${next}`} className="action next-step justify-self-start">
           {next === "dose" ? words.visit.toDose : words.visit.toClose} <kbd className="key">S</kbd>
         </Link>
       ) : null}
     </section>
+  );
+}
+
+const isAside = (notice: Notice): boolean =>
+  notice.code === "reading.carried" || notice.code === "reading.bounded";
+
+/** One reading out of its range: what it is, and on demand what the set asks for. */
+function FindingLine({ finding }: { finding: Finding }) {
+  const { rangeSet, ranges } = useVisit();
+  const { units } = useFirm();
+  const text = (value: number) => withUnit(finding.quantity, value, units);
+  const range = ranges[finding.quantity];
+  return (
+    <li className="grid items-start gap-x-3 p-3 wide:grid-cols-[9.5rem_1fr]">
+      <span>
+        <FindingFlag finding={finding} />
+      </span>
+      <div>
+        <Why says={findingSentence(finding, text(finding.value), text(finding.limit))}>
+          {words.judge.reading(
+            rangeSet.name,
+            rangeText(range, text),
+            range?.aim === undefined ? "" : text(range.aim),
+          )}{" "}
+          {rangeSet.purpose}
+        </Why>
+      </div>
+    </li>
+  );
+}
+
+function Notices({ title, notices }: { title: string; notices: Notice[] }) {
+  if (notices.length === 0) return null;
+  return (
+    <section className="grid gap-2">
+      <h3 className="text-lg font-semibold">{title}</h3>
+      <ul className="sheet divide-y divide-rule">
+        {notices.map((notice) => (
+          <li key={JSON.stringify(notice)} className="p-3">
+            <NoticeLine notice={notice} />
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+export function NoticeLine({ notice, strong = false }: { notice: Notice; strong?: boolean }) {
+  const { units } = useFirm();
+  const write: Writers = {
+    value: (quantity, value) => withUnit(quantity, value, units),
+    name: quantityName,
+    signed,
+    plain,
+    mass: (grams) => massText(grams, units),
+    days: (days) => hoursText(days * 24),
+    product: (one) => productName(one.product),
+  };
+  const { says, why } = noticeText(notice, write);
+  if (!strong) return <Why says={says}>{why}</Why>;
+  return (
+    <>
+      <p className="font-semibold">{says}</p>
+      <p>{why}</p>
+    </>
+  );
+}
+
+function SetAside({ reading }: { reading: ReturnType<typeof useVisit>["setAside"][number] }) {
+  const { units } = useFirm();
+  return (
+    <p className="border-l-4 border-below bg-below-wash p-3 text-below">
+      {words.visit.setAside(quantityName(reading.quantity))}{" "}
+      {reading.doubts.map((doubt) => doubtText(doubt, reading.quantity, units)).join(" ")}
+    </p>
   );
 }

@@ -1,7 +1,7 @@
 import { Check, OctagonX } from "lucide-react";
 import type { ReactNode } from "react";
-import { Link, NavLink, Outlet, useParams } from "react-router";
-import { isStation, placeInRange, rangeFor, type Stop, type StopState, stopsOf, visitSoFar } from "#core";
+import { Link, NavLink, Outlet, useLocation } from "react-router";
+import { isStation, placeInRange, type Stop, type StopState, stopsOf, visitSoFar } from "#core";
 import { judge } from "#server/visits/judge";
 import { uuidSchema } from "#server/visits/schemas";
 import { openVisit } from "#server/visits/visit";
@@ -55,8 +55,8 @@ type Data = Route.ComponentProps["loaderData"];
 /** The visit as one ordered list of stops, each with its state and value. */
 function RunSheet(data: Data) {
   const { visit, earlier } = data;
-  const params = useParams();
-  const here = params.station ?? "";
+  const { pathname } = useLocation();
+  const here = pathname.split("/")[3] ?? "";
   // A demand test shows up once the pH asks for it.
   const stops = stopsOf(visitSoFar(data)).filter(
     ({ stop, state }) =>
@@ -92,14 +92,7 @@ function RunSheet(data: Data) {
   );
 }
 
-function StopMark({
-  readings,
-  findings,
-  rangeSet,
-  basin,
-  stop,
-  state,
-}: Data & { stop: Stop; state: StopState }) {
+function StopMark({ readings, findings, ranges, stop, state }: Data & { stop: Stop; state: StopState }) {
   const reading = readings.find((one) => one.quantity === stop);
   if (!reading) {
     if (state === "done") return <Check size={19} />;
@@ -108,7 +101,7 @@ function StopMark({
       <span className="block h-4 w-4 rounded-full border-2 border-soft" />
     ) : null;
   }
-  const place = placeInRange(reading, rangeFor(rangeSet, reading.quantity, basin.surface));
+  const place = placeInRange(reading, ranges[reading.quantity]);
   if (findings.some((finding) => finding.quantity === stop && finding.closes))
     return <OctagonX size={19} className="text-above" />;
   if (place === "within") return <Check size={19} />;
@@ -116,10 +109,11 @@ function StopMark({
 }
 
 function StopValue(data: Data & { stop: Stop; state: StopState }): ReactNode {
-  const { readings, earlier, findings, doses, rangeSet, basin, visit, now, stop, state } = data;
+  const { readings, earlier, findings, doses, ranges, visit, progress, now, stop, state } = data;
   const units = useUnits();
   if (stop === "judge") return readings.length > 0 ? findings.length : "";
   if (stop === "dose") return doses.filter((dose) => dose.givenGrams > 0).length || "";
+  if (stop === "retest") return progress?.toRetest.length || "";
   if (stop === "close") return "";
   if (stop === "look" || stop === "sample") {
     const noted = stop === "look" ? troublesIn(visit.look) : (visit.sampling?.ignored.length ?? 0);
@@ -127,7 +121,7 @@ function StopValue(data: Data & { stop: Stop; state: StopState }): ReactNode {
   }
   const reading = readings.find((one) => one.quantity === stop);
   if (reading) {
-    const place = placeInRange(reading, rangeFor(rangeSet, reading.quantity, basin.surface));
+    const place = placeInRange(reading, ranges[reading.quantity]);
     return (
       <>
         <b className="text-ink">{valueText(stop, reading.value, units)}</b>

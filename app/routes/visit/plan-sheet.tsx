@@ -1,24 +1,57 @@
 import { useState } from "react";
-import { everydayAmount, productForm, STEERED } from "#core";
-import type { ShownPlan } from "#server/visits/plan";
-import { Timer } from "../../ui/bench/timer";
-import { amountText, bracketOf, plain, signed, unitText, valueText, volumeText } from "../../ui/format";
+import { Link } from "react-router";
+import {
+  type PlanProblem,
+  type PlanStep,
+  placeInRange,
+  rangesOf,
+  type ShownPlan,
+  type ShownPlans,
+  STEERED,
+  type Steered,
+} from "#core";
+import type { ShelfProduct } from "#server/db/products";
+import { Button } from "../../ui/button";
+import { bracketOf, plain, signed, unitText, valueText } from "../../ui/format";
+import { Staff } from "../../ui/staff";
 import { useUnits } from "../../ui/units";
-import { quantityName, words } from "../../words";
-import { Given, weighed } from "./given";
+import { useClientId } from "../../ui/use-client-id";
+import { quantityName, quantityShort, words } from "../../words";
+import { Refused } from "./refused";
+import { StepDetail, StepHead } from "./step-text";
+import { usePlans } from "./use-plans";
+import { useSend } from "./use-send";
 import { useVisit } from "./use-visit";
 
-/** One plan for all readings at once: what it comes to, what it costs, and its steps in order. */
-export function PlanSheet({ plans }: { plans: ShownPlan[] }) {
-  const { doses } = useVisit();
-  // What has been begun is gone on with.
-  const begun = plans.find((plan) =>
-    doses.some((dose) => dose.givenGrams > 0 && dose.code.startsWith(`plan.${plan.name}.`)),
-  );
-  const [name, choose] = useState(begun?.name ?? plans[0]?.name);
-  const plan = plans.find((one) => one.name === name) ?? plans[0];
-  if (!plan) return null;
+/** The plans for all readings at once: chosen between, looked at, begun. */
+export function PlanSheet({ problem }: { problem: PlanProblem }) {
+  const { visit } = useVisit();
+  const { plans, byServer, failed } = usePlans(problem, visit.id);
   const said = words.plan;
+  if (failed) return <p className="sheet p-4 text-below">{words.visit.offline}</p>;
+  if (!plans)
+    return (
+      <p className="sheet p-4 text-soft" role="status">
+        {said.working}
+      </p>
+    );
+  return (
+    <>
+      {byServer ? <p className="text-sm text-soft">{said.fromServer}</p> : null}
+      <Choose shown={plans} problem={problem} />
+    </>
+  );
+}
+
+function Choose({ shown, problem }: { shown: ShownPlans; problem: PlanProblem }) {
+  const { visit, products } = useVisit();
+  const { plans, table } = shown;
+  const [name, choose] = useState(plans[0]?.name);
+  const id = useClientId(name);
+  const { send, busy, answer } = useSend(`/visits/${visit.id}/plan`);
+  const plan = plans.find((one) => one.name === name) ?? plans[0];
+  const said = words.plan;
+  if (!plan) return null;
   if (plan.steps.length === 0 && plan.missed.length === 0) return <p className="sheet p-4">{said.nothing}</p>;
   return (
     <>
@@ -39,171 +72,227 @@ export function PlanSheet({ plans }: { plans: ShownPlan[] }) {
           ))}
         </fieldset>
       ) : null}
-      <Outcome plan={plan} />
+      <Targets plan={plan} problem={problem} />
+      <Comparison plans={plans} chosen={plan} table={table} problem={problem} />
+      {plan.missed.map((miss) => (
+        <Missed key={miss.quantity} miss={miss} />
+      ))}
       <p className="max-w-prose text-soft">{said.before}</p>
-      <ol className="grid gap-3">
-        {plan.steps.map((step, index) => (
-          <li key={step.kind === "dose" ? step.product : step.kind} className="sheet grid gap-2 p-4">
-            <PlanStep plan={plan} step={step} number={index + 1} />
-          </li>
-        ))}
-      </ol>
+      <StepList steps={plan.steps} products={products} />
+      {plan.steps.length > 0 ? (
+        <>
+          <Refused answer={answer} />
+          <p className="max-w-prose text-soft">{said.beginHint}</p>
+          <Button
+            type="button"
+            className="next-step justify-self-start"
+            busy={busy}
+            onClick={() => send({ id: id(), origin: "alternative", name: plan.name })}
+          >
+            {said.begin}
+          </Button>
+        </>
+      ) : null}
     </>
   );
 }
 
-/** Every reading before and after, with the interval that the plan promises. */
-function Outcome({ plan }: { plan: ShownPlan }) {
+/** The staffs with hollow floats where the plan takes each reading. */
+function Targets({ plan, problem: { set, surface } }: { plan: ShownPlan; problem: PlanProblem }) {
+  const { readings, earlier } = useVisit();
+  const ranges = rangesOf(set, surface, plan.after);
+  return (
+    <div className="sheet flex flex-wrap items-start justify-around gap-x-1 gap-y-4 p-4">
+      {STEERED.map((quantity) => {
+        const measured = [...readings, ...earlier].find((one) => one.quantity === quantity) ?? null;
+        const interval = plan.intervals?.[quantity];
+        return (
+          <Staff
+            key={quantity}
+            quantity={quantity}
+            measured={measured}
+            range={ranges[quantity]}
+            target={{
+              value: plan.after[quantity],
+              low: interval?.low ?? plan.after[quantity],
+              high: interval?.high ?? plan.after[quantity],
+            }}
+            place={measured ? placeInRange(measured, ranges[quantity]) : "within"}
+          />
+        );
+      })}
+    </div>
+  );
+}
+
+/** What every plan comes to, side by side, and the table way beside them. */
+function Comparison({
+  plans,
+  chosen,
+  table,
+  problem: { set, surface },
+}: {
+  plans: ShownPlan[];
+  chosen: ShownPlan;
+  table: ShownPlans["table"];
+  problem: PlanProblem;
+}) {
   const units = useUnits();
   const said = words.plan;
+  const rounded = (quantity: Steered, value: number) =>
+    valueText(quantity, roundedTo(quantity, value), units);
+  const columns = [
+    ...plans.map((plan) => ({
+      key: plan.name as string,
+      title: said.names[plan.name],
+      after: plan.after,
+      saturation: plan.saturation,
+      cost: plan.cost,
+      products: plan.steps.filter((step) => step.kind === "dose").length,
+      replaced: plan.steps.find((step) => step.kind === "replace-water")?.fraction ?? 0,
+      chosen: plan === chosen,
+    })),
+    { key: "table", title: said.table, chosen: false, ...table },
+  ];
   return (
     <section className="sheet grid gap-2 p-4">
-      <div className="overflow-x-auto">
-        <table className="w-full text-left">
-          <thead className="text-soft">
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a table that scrolls sideways is reached by keyboard */}
+      <div className="relative overflow-x-auto" tabIndex={0}>
+        <table className="w-full text-left text-base">
+          <thead className="align-bottom text-sm text-soft">
             <tr>
               <th className="pr-4 font-medium">{words.visit.test}</th>
               <th className="pr-4 font-medium">{said.now}</th>
-              <th className="pr-4 font-medium">{said.after}</th>
+              {columns.map((column) => (
+                <th
+                  key={column.key}
+                  className={`pr-4 ${column.chosen ? "font-bold text-ink" : "font-medium"}`}
+                >
+                  {column.title}
+                </th>
+              ))}
               <th className="font-medium">{said.interval}</th>
             </tr>
           </thead>
           <tbody className="divide-y divide-rule">
             {STEERED.map((quantity) => {
-              const interval = plan.intervals?.[quantity];
-              const text = (value: number) =>
-                valueText(quantity, Number(value.toPrecision(quantity === "ph" ? 3 : 2)), units);
+              const interval = chosen.intervals?.[quantity];
               return (
                 <tr key={quantity}>
-                  <td className="py-1.5 pr-4">{quantityName(quantity)}</td>
-                  <td className="pr-4 whitespace-nowrap">
-                    {valueText(quantity, plan.before[quantity], units)}
+                  <td className="py-1.5 pr-4 whitespace-nowrap">
+                    {quantityName(quantity)}
+                    <span className="text-soft">
+                      {unitText(quantity, units) ? `, ${unitText(quantity, units)}` : ""}
+                    </span>
                   </td>
-                  <td className="pr-4 font-semibold whitespace-nowrap">
-                    {valueText(quantity, Number(plan.after[quantity].toPrecision(3)), units)}{" "}
-                    {unitText(quantity, units)}
+                  <td className="pr-4 whitespace-nowrap">{rounded(quantity, chosen.before[quantity])}</td>
+                  {columns.map((column) => {
+                    const place = placeInRange(
+                      { value: Number(column.after[quantity].toPrecision(6)), bound: "within" },
+                      rangesOf(set, surface, column.after)[quantity],
+                    );
+                    return (
+                      <td
+                        key={column.key}
+                        className={`pr-4 whitespace-nowrap ${column.chosen ? "font-semibold" : ""} ${place === "low" ? "text-below" : place === "high" ? "text-above" : ""}`}
+                      >
+                        {rounded(quantity, column.after[quantity])}
+                        {place === "within"
+                          ? null
+                          : ` ${place === "low" ? words.compare.low : words.compare.high}`}
+                      </td>
+                    );
+                  })}
+                  <td className="whitespace-nowrap text-soft">
+                    {interval ? bracketOf(interval, (value) => rounded(quantity, value)) : ""}
                   </td>
-                  <td className="text-soft">{interval ? bracketOf(interval, text) : ""}</td>
                 </tr>
               );
             })}
             <tr>
               <td className="py-1.5 pr-4">{words.balance.title}</td>
               <td />
-              <td className="pr-4 font-semibold">{signed(plan.saturation)}</td>
+              {columns.map((column) => (
+                <td key={column.key} className={`pr-4 ${column.chosen ? "font-semibold" : ""}`}>
+                  {signed(column.saturation)}
+                </td>
+              ))}
+              <td />
+            </tr>
+            <tr>
+              <td className="py-1.5 pr-4">{words.products.cost}</td>
+              <td />
+              {columns.map((column) => (
+                <td key={column.key} className={`pr-4 align-top ${column.chosen ? "font-semibold" : ""}`}>
+                  {plain(column.cost, 2, 2)}
+                  <span className="block text-sm font-normal text-soft">
+                    {said.products(column.products)}
+                    {column.replaced > 0 ? `, ${said.replaced(`${plain(column.replaced * 100, 0)} %`)}` : ""}
+                  </span>
+                </td>
+              ))}
               <td />
             </tr>
           </tbody>
         </table>
       </div>
-      {plan.missed.map((miss) => (
-        <p key={miss.quantity} className="border-l-4 border-below bg-below-wash p-2 text-below">
-          {said.missed(
-            quantityName(miss.quantity),
-            valueText(miss.quantity, Number(miss.value.toPrecision(3)), units),
-            valueText(miss.quantity, Number(miss.limit.toPrecision(3)), units),
-          )}{" "}
-          {said.obstacles[miss.obstacle]}
-        </p>
-      ))}
+      <p className="text-sm text-soft">
+        {said.tableHint}{" "}
+        {table.out.length > 0
+          ? `${said.table}: ${said.tableOut(table.out.map(quantityShort).join(", "))}.`
+          : ""}
+      </p>
     </section>
   );
 }
 
-interface StepProps {
-  plan: ShownPlan;
-  step: ShownPlan["steps"][number];
-  number: number;
-}
+/** As fine as the test that reads it. */
+const roundedTo = (quantity: Steered, value: number): number =>
+  quantity === "ph" || quantity === "freeChlorine"
+    ? Number(value.toFixed(quantity === "ph" ? 2 : 1))
+    : Math.round(value);
 
-function PlanStep({ plan, step, number }: StepProps) {
-  const { visit, products, doses } = useVisit();
+export function Missed({ miss }: { miss: ShownPlan["missed"][number] }) {
   const units = useUnits();
-  const said = words.plan;
-  const head = (text: string) => (
-    <p className="text-lg">
-      <b className="mr-3 text-2xl">{number}</b>
-      {text}
+  const text = (value: number) => valueText(miss.quantity, Number(value.toPrecision(3)), units);
+  return (
+    <p className="border-l-4 border-below bg-below-wash p-2 text-below">
+      {words.plan.missed(quantityName(miss.quantity), text(miss.value), text(miss.limit))}{" "}
+      {words.plan.obstacles[miss.obstacle]}
     </p>
   );
-  const after = (
-    <>
-      <ul className="list-inside list-disc text-soft">
-        {step.cautions.map((code) => (
-          <li key={code}>{said.cautions[code]}</li>
-        ))}
-      </ul>
-      {step.waitMinutes > 0 ? (
-        <p>
-          {said.wait(step.waitMinutes)}
-          <Timer name={`${visit.id}.plan.${number}`} seconds={step.waitMinutes * 60} />
-        </p>
-      ) : null}
-    </>
+}
+
+/** Steps to read before they are begun. */
+export function StepList({ steps, products }: { steps: PlanStep[]; products: ShelfProduct[] }) {
+  return (
+    <ol className="grid gap-3">
+      {steps.map((step, index) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: the order of the steps is what they are
+        <li key={index} className="sheet grid gap-2 p-4">
+          <p className="text-xl">
+            <span className="mr-3 font-bold">{index + 1}</span>
+            <StepHead step={step} products={products} />
+          </p>
+          <StepDetail step={step} products={products} />
+          {step.waitMinutes > 0 ? <p>{words.plan.wait(step.waitMinutes)}</p> : null}
+        </li>
+      ))}
+    </ol>
   );
-  switch (step.kind) {
-    case "replace-water":
-      return (
-        <>
-          {head(said.replace(`${plain(step.fraction * 100, 0)} %`, volumeText(step.litres, units)))}
-          {after}
-        </>
-      );
-    case "aerate":
-      return (
-        <>
-          {head(said.aerate)}
-          {after}
-        </>
-      );
-    case "retest":
-      return (
-        <>
-          {head(
-            said.retest(
-              STEERED.filter((quantity) => step.quantities.includes(quantity)).map((quantity) =>
-                quantityName(quantity),
-              ),
-            ),
-          )}
-          {after}
-        </>
-      );
-    case "dose": {
-      const product = products.find((one) => one.id === step.product);
-      if (!product) return null;
-      const form = { ...productForm(step.compound), density: product.density };
-      const unit = weighed(form.form, units, step.grams);
-      const code = `plan.${plan.name}.${step.product}`;
-      return (
-        <>
-          <p className="text-3xl font-bold">
-            <span className="mr-3 text-2xl">{number}</span>
-            {amountText(everydayAmount(step.grams, form, units))}{" "}
-            <span className="text-xl font-medium">{product.name}</span>
-          </p>
-          <p className="text-soft">
-            {words.visit.exact(`${plain(unit.fromGrams(step.grams, form.density), 2)} ${unit.name}`)}.{" "}
-            {said.how[step.how]}
-          </p>
-          {step.portions > 1 ? (
-            <p className="font-medium">
-              {words.visit.portions(
-                step.portions,
-                amountText(everydayAmount(step.portionGrams, form, units)),
-              )}
-            </p>
-          ) : null}
-          {after}
-          <Given
-            code={code}
-            grams={step.grams}
-            product={product}
-            given={doses.find((dose) => dose.code === code)}
-            unit={unit}
-          />
-        </>
-      );
-    }
-  }
+}
+
+/** Where else to go from here. */
+export function OtherWork() {
+  const { visit, basin } = useVisit();
+  return (
+    <p className="flex flex-wrap gap-3">
+      <Link to={`/visits/${visit.id}/recipes`} className="quiet-action">
+        {words.plan.other}
+      </Link>
+      <Link to={`/basins/${basin.id}/what-if`} className="quiet-action">
+        {words.plan.whatIf}
+      </Link>
+    </p>
+  );
 }

@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { redirect, useFetcher } from "react-router";
-import { InputFault, type Sampling, samplingProblems, stopAfter } from "#core";
+import { InputFault, mixesLike, type Sampling, samplingProblems, stopAfter } from "#core";
 import { checked, samplingSchema } from "#core/schemas";
-import { mixesLike, recordSampling } from "#server/visits/record";
+import { recordSampling } from "#server/visits/record";
 import { uuidSchema } from "#server/visits/schemas";
 import { inFirm, refuse } from "../../context";
 import { Button } from "../../ui/button";

@@ -1,13 +1,5 @@
 import { Link, redirect } from "react-router";
-import {
-  everydayAmount,
-  nextStop,
-  placeInRange,
-  productForm,
-  rangeFor,
-  SENSE_NAMES,
-  visitSoFar,
-} from "#core";
+import { everydayAmount, nextStop, placeInRange, productForm, SENSE_NAMES, visitSoFar } from "#core";
 import { uuidSchema } from "#server/visits/schemas";
 import { openVisit } from "#server/visits/visit";
 import { inFirm, notFound } from "../../context";
@@ -32,7 +24,8 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
 
 /** A finished visit on one page. */
 export default function Sheet() {
-  const { visit, basin, kit, otherKits, rangeSet, readings, beside, findings, doses, products } = useVisit();
+  const { visit, basin, kit, otherKits, rangeSet, ranges, readings, beside, findings, doses, products } =
+    useVisit();
   const kits = [kit, ...otherKits.map((other) => other.kit)];
   const { units, timeZone } = useFirm();
   const said = words.visit;
@@ -54,7 +47,7 @@ export default function Sheet() {
         <h2 className="mb-2 text-xl font-semibold">{said.readings}</h2>
         <div className="flex flex-wrap gap-x-2 gap-y-4">
           {readings.map((reading) => {
-            const range = rangeFor(rangeSet, reading.quantity, basin.surface);
+            const range = ranges[reading.quantity];
             return (
               <Staff
                 key={reading.id}

@@ -9,8 +9,9 @@ import {
   methodsAt,
   type Observation,
   padsWith,
-  rangeFor,
+  type Quantity,
   type ScaleMethod,
+  STEERED,
   type Station,
   stopAfter,
   visitSoFar,
@@ -46,7 +47,8 @@ export async function action({ params, request, context }: Route.ActionArgs) {
     const next = await inFirm(context, async (scope, { firmId, memberId }, now) => {
       for (const one of sent) await recordObservation(scope, { firmId, memberId, now }, visitId, one);
       const opened = await openVisit(scope, visitId, now);
-      return opened ? stopAfter(visitSoFar(opened), station) : "judge";
+      if (!opened) return "judge";
+      return opened.progress ? "retest" : stopAfter(visitSoFar(opened), station);
     });
     return redirect(`/visits/${visitId}/${next}`);
   } catch (fault) {
@@ -74,8 +76,9 @@ interface Way {
 
 function Open({ station }: { station: Station }) {
   const opened = useVisit();
-  const { visit, kit, otherKits, readings, beside, earlier, rangeSet, basin, log, due, counts, soFar } =
-    opened;
+  const { visit, kit, otherKits, readings, beside, ranges, log, due, counts, soFar, plans } = opened;
+  // After a plan's doses the water is another: what was read before them is not what is corrected now.
+  const round = plans.length;
   const units = useUnits();
   const navigate = useNavigate();
   const fetcher = useFetcher<SaveAnswer>();
@@ -83,17 +86,17 @@ function Open({ station }: { station: Station }) {
     methodsAt(from, station).map((method) => ({ kitId: id, kit: from, method })),
   );
   const own = ways.filter((way) => way.kitId === visit.kitId);
-  const saved = readings.find((reading) => reading.quantity === station);
+  const standing = [...beside, ...readings].filter((reading) => reading.round === round);
+  const saved = readings.find((reading) => reading.quantity === station && reading.round === round);
   const [chosen, choose] = useState(() =>
     ways.findIndex((way) => way.kitId === saved?.kitId && way.method.id === saved.methodId),
   );
   const way = ways[chosen] ?? ways[0];
-  const standing = [...beside, ...readings];
   const earlierSeen = standing.find(
     (reading) => reading.kitId === way?.kitId && reading.methodId === way.method.id,
   );
   const id = useClientId(earlierSeen?.id);
-  const next = `/visits/${visit.id}/${stopAfter(soFar, station)}`;
+  const next = `/visits/${visit.id}/${soFar.plan ? "retest" : stopAfter(soFar, station)}`;
   useKeys({ n: () => navigate(next), j: () => navigate(`/visits/${visit.id}/judge`) });
   if (!way) return <p className="sheet p-4">{words.visit.skipped}</p>;
 
@@ -117,7 +120,8 @@ function Open({ station }: { station: Station }) {
       })),
     );
   const { method } = way;
-  const last = earlier.find((reading) => reading.quantity === method.quantity);
+  const last = lastOf(opened, method.quantity);
+  const countId = round === 0 ? method.id : `${method.id}~${round}`;
   const reason = due.find((one) => one.station === station);
   return (
     <section aria-label={quantityName(station)} className="grid gap-3">
@@ -146,13 +150,14 @@ function Open({ station }: { station: Station }) {
           busy={busy}
           save={save}
           saved={earlierSeen?.observation ?? null}
-          last={last?.bound === "within" ? last.value : null}
-          range={rangeFor(rangeSet, method.quantity, basin.surface)}
+          last={last}
+          range={ranges[method.quantity]}
           log={log}
           standing={standing}
-          countKey={`pelagon.count.${visit.id}.${method.id}`}
+          countKey={`pelagon.count.${visit.id}.${countId}`}
+          countId={countId}
           countUrl={`/visits/${visit.id}/counts`}
-          count={counts[method.id]}
+          count={counts[countId]}
         />
       )}
       <OtherWays ways={ways} own={own} way={way} choose={(one) => choose(ways.indexOf(one))} />
@@ -161,6 +166,15 @@ function Open({ station }: { station: Station }) {
       </Link>
     </section>
   );
+}
+
+/** What the test is expected to come to: a retest what the plan promises, any other what it read last time. */
+function lastOf({ plans, earlier }: ReturnType<typeof useVisit>, quantity: Quantity): number | null {
+  const plan = plans.at(-1);
+  const steered = STEERED.find((one) => one === quantity);
+  if (plan && !plan.endedAt && steered) return plan.content.after[steered];
+  const last = earlier.find((reading) => reading.quantity === quantity);
+  return last?.bound === "within" ? last.value : null;
 }
 
 interface WaysProps {

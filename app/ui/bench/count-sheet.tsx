@@ -26,6 +26,8 @@ import { useWakeLock } from "./use-wake-lock";
 
 interface Props extends BenchProps<TitrationMethod> {
   countKey: string;
+  /** The name under which the server keeps this count. */
+  countId: string;
   /** Where the server keeps the count; null on a bench without a visit. */
   url: string | null;
   onServer: (CountState & { keptAt: Date }) | undefined;
@@ -46,12 +48,13 @@ export function CountSheet({
   last,
   range,
   countKey,
+  countId,
   url,
   onServer,
   children,
 }: Props) {
   const advice = useMemo(() => adviseSample(method, last, range), [method, last, range]);
-  const count = useCount({ key: countKey, url, methodId: method.id, sample: advice.millilitres, onServer });
+  const count = useCount({ key: countKey, url, methodId: countId, sample: advice.millilitres, onServer });
   const { state, act } = count;
   const [undone, setUndone] = useState<{ before: CountState; said: string } | null>(null);
   const offered = method.samples.some((size) => size.millilitres === state.sample);

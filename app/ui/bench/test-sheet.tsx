@@ -11,6 +11,7 @@ interface Props extends Omit<BenchProps<Method>, "save" | "watch" | "mind"> {
   log: LogView;
   standing: Parameters<typeof contextFor>[1];
   countKey: string;
+  countId: string;
   /** Where the server keeps a count; null on a bench without a visit. */
   countUrl: string | null;
   count: (CountState & { keptAt: Date }) | undefined;
@@ -18,7 +19,17 @@ interface Props extends Omit<BenchProps<Method>, "save" | "watch" | "mind"> {
 }
 
 /** One test, whatever its kind: what to mind, the sheet it is made on, and the questions before it is saved. */
-export function TestSheet({ log, standing, countKey, countUrl, count, save, method, ...rest }: Props) {
+export function TestSheet({
+  log,
+  standing,
+  countKey,
+  countId,
+  countUrl,
+  count,
+  save,
+  method,
+  ...rest
+}: Props) {
   const doubts = useDoubts(method, log, standing, save);
   const { quantity } = method;
   const mind = useMemo(() => <Told doubts={doubts.before} quantity={quantity} />, [doubts.before, quantity]);
@@ -30,7 +41,14 @@ export function TestSheet({ log, standing, countKey, countUrl, count, save, meth
         <Ask doubts={doubts.asked} quantity={method.quantity} keep={doubts.keep} back={doubts.back} />
       ) : null}
       {method.kind === "titration" ? (
-        <CountSheet {...sheet} method={method} countKey={countKey} url={countUrl} onServer={count}>
+        <CountSheet
+          {...sheet}
+          method={method}
+          countKey={countKey}
+          countId={countId}
+          url={countUrl}
+          onServer={count}
+        >
           {told}
         </CountSheet>
       ) : method.kind === "meter" ? (

@@ -11,7 +11,7 @@ export const ALTERNATIVES = ["balanced", "cheapest", "fewest-products", "no-drai
 export type AlternativeName = (typeof ALTERNATIVES)[number];
 
 /** What stands in the way of a reading that a plan cannot bring home. */
-export type Obstacle = "no-product" | "stock" | "replacement-limit" | "fill-water" | "conflict";
+export type Obstacle = "no-product" | "stock" | "replacement-limit" | "fill-water" | "conflict" | "chosen";
 
 export interface Plan {
   name: AlternativeName;

@@ -10,6 +10,7 @@ import { inOrder, type Notice } from "./notice";
 import { saturated } from "./saturated";
 
 export * from "./notice";
+export { USUAL_WINDOW } from "./saturated";
 
 export interface NoticeInput extends Omit<CauseInput, "readings"> {
   findings: readonly Finding[];

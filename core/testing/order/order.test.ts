@@ -101,6 +101,7 @@ describe("the order of a visit", () => {
     looked: false,
     sampled: false,
     finished: false,
+    plan: null,
     ...change,
   });
   it("goes from the look to the close", () => {

@@ -3,7 +3,7 @@ import type { Station } from "./stations";
 
 /** Every stop of a visit; the tests stand between the sample and the judgement. */
 export const BEFORE_TESTS = ["look", "sample"] as const;
-export const AFTER_TESTS = ["judge", "dose", "close"] as const;
+export const AFTER_TESTS = ["judge", "dose", "retest", "close"] as const;
 export type Stop = (typeof BEFORE_TESTS)[number] | Station | (typeof AFTER_TESTS)[number];
 
 /** How a stop stands: still to do, done, or not due today and carried from earlier. */
@@ -16,6 +16,8 @@ export interface VisitSoFar {
   looked: boolean;
   sampled: boolean;
   finished: boolean;
+  /** How far a plan has come; null while none is under way. */
+  plan: { dosed: boolean; retested: boolean } | null;
 }
 
 /** What a visit with these records has come to. */
@@ -23,12 +25,14 @@ export const visitSoFar = (opened: {
   visit: { look: unknown; sampling: unknown; finishedAt: unknown };
   due: readonly Due[];
   readings: readonly { quantity: string }[];
+  progress: { dosed: boolean; retested: boolean } | null;
 }): VisitSoFar => ({
   due: opened.due,
   read: new Set(opened.readings.map((reading) => reading.quantity)),
   looked: opened.visit.look !== null,
   sampled: opened.visit.sampling !== null,
   finished: opened.visit.finishedAt !== null,
+  plan: opened.progress,
 });
 
 /** The visit as one ordered list of stops, each with its state: the same on the device and the server. */
@@ -45,7 +49,11 @@ export function stopsOf(visit: VisitSoFar): { stop: Stop; state: StopState }[] {
           ? ("open" as const)
           : ("carried" as const),
     })),
-    ...AFTER_TESTS.map((stop) => ({ stop, state: done(visit.finished) })),
+    // A plan that was begun is what goes on: the judgement is behind it.
+    { stop: "judge", state: done(visit.finished || visit.plan !== null) },
+    { stop: "dose", state: done(visit.finished || visit.plan?.dosed === true) },
+    ...(visit.plan ? [{ stop: "retest" as const, state: done(visit.plan.retested) }] : []),
+    { stop: "close", state: done(visit.finished) },
   ];
 }
 

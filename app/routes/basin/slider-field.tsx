@@ -1,0 +1,82 @@
+import { Slider } from "radix-ui";
+import { memo, useId, useState } from "react";
+import { typedNumber } from "../../ui/number-text";
+
+interface Props {
+  name: string;
+  label: string;
+  /** In the canonical unit, as are the span and what is told. */
+  start: number;
+  low: number;
+  high: number;
+  step: number;
+  /** How the value is shown and typed, where that is another unit. */
+  shown?: { from: (value: number) => number; to: (shown: number) => number } | undefined;
+  change: (name: string, value: number) => void;
+}
+
+const same = { from: (value: number) => value, to: (value: number) => value };
+
+/**
+ * A number that is slid or typed. It keeps itself, so that moving it draws nothing but itself; whoever
+ * listens is told at once. A typed number may lie beyond the slider's span.
+ */
+export const SliderField = memo(function SliderField({
+  name,
+  label,
+  start,
+  low,
+  high,
+  step,
+  shown = same,
+  change,
+}: Props) {
+  const id = useId();
+  const [value, setValue] = useState(start);
+  const [text, setText] = useState(() => short(shown.from(start)));
+  const tell = (next: number) => {
+    setValue(next);
+    change(name, next);
+  };
+  return (
+    <div className="grid grid-cols-[1fr_6.5rem] items-center gap-x-3">
+      <label htmlFor={id} className="text-sm text-soft">
+        {label}
+      </label>
+      <input
+        id={id}
+        inputMode="decimal"
+        autoComplete="off"
+        className="row-span-2 min-h-[44px] w-full text-right font-semibold"
+        value={text}
+        onChange={(event) => {
+          setText(event.target.value);
+          const typed = shown.to(typedNumber(event.target.value));
+          if (Number.isFinite(typed)) tell(typed);
+        }}
+      />
+      <Slider.Root
+        className="relative flex h-9 touch-none items-center"
+        value={[Math.min(high, Math.max(low, value))]}
+        min={low}
+        max={high}
+        step={step}
+        onValueChange={([next]) => {
+          if (next === undefined) return;
+          setText(short(shown.from(next)));
+          tell(next);
+        }}
+      >
+        <Slider.Track className="relative h-1 grow bg-rule">
+          <Slider.Range className="absolute h-full bg-soft" />
+        </Slider.Track>
+        <Slider.Thumb
+          aria-label={label}
+          className="block h-8 w-5 cursor-grab rounded-sm border-2 border-ink bg-sheet"
+        />
+      </Slider.Root>
+    </div>
+  );
+});
+
+const short = (value: number): string => String(Number(value.toPrecision(3)));

@@ -1,0 +1,440 @@
+import { useState } from "react";
+import { Link, useFetcher } from "react-router";
+import {
+  type BasinShape,
+  everydayAmount,
+  InputFault,
+  litresFrom,
+  type ProductId,
+  productForm,
+  type UnitSystem,
+  type Volume,
+  volumeIn,
+  volumeOf,
+} from "#core";
+import { checked } from "#core/schemas";
+import { basinById } from "#server/db/basins";
+import { saveVolume, shapeOf, volumesOf } from "#server/db/volumes";
+import { uuidSchema, volumeSchema } from "#server/visits/schemas";
+import { knownVolume } from "#server/visits/volume";
+import { volumeChecks } from "#server/visits/volume-check";
+import { inFirm, notFound, refuse } from "../../context";
+import { Button } from "../../ui/button";
+import { amountText, dateText, plain, valueText, volumeText } from "../../ui/format";
+import { typedNumber } from "../../ui/number-text";
+import { useClientId } from "../../ui/use-client-id";
+import { useFirm } from "../../ui/use-firm";
+import { faultSentence, quantityName, words } from "../../words";
+import { Field, RemoveButton } from "../shelf/field";
+import { Refused, type SaveAnswer } from "../visit/refused";
+import type { Route } from "./+types/volume";
+import { ShapeDrawing } from "./shape-drawing";
+import {
+  FLOOR_FIELDS,
+  type Measure,
+  OUTLINE_FIELDS,
+  type ShapeFields,
+  shapeFieldsOf,
+  shapeFrom,
+} from "./shape-fields";
+
+const isId = (text: string): boolean => !uuidSchema.validate(text).error;
+
+export const loader = ({ params, context }: Route.LoaderArgs) =>
+  inFirm(context, async (scope) => {
+    const basin = isId(params.basinId) ? await basinById(scope, params.basinId) : undefined;
+    if (!basin) return notFound();
+    return {
+      basin,
+      shape: await shapeOf(scope, basin.id),
+      history: await volumesOf(scope, basin.id),
+      checks: await volumeChecks(scope, basin.id),
+    };
+  });
+
+/** Writes a volume down; what a tape, a meter or a dose comes to is worked out here. */
+export async function action({ params, request, context }: Route.ActionArgs) {
+  try {
+    const basinId = checked(uuidSchema, params.basinId);
+    const sent = checked(volumeSchema, await request.json().catch(() => null));
+    await inFirm(context, async (scope, { firmId, memberId }, now) => {
+      if (!(await basinById(scope, basinId))) return notFound();
+      const known = knownVolume(sent, await volumeChecks(scope, basinId));
+      await saveVolume(scope, { firmId, memberId, now }, basinId, { id: sent.id, how: sent.how, ...known });
+    });
+    return { saved: sent.id };
+  } catch (fault) {
+    if (fault instanceof InputFault) return refuse(fault);
+    throw fault;
+  }
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${words.volume.title} · ${words.product}` }];
+
+/** Metres in a foot, by definition. */
+const FOOT = 0.3048;
+
+export default function VolumePage({ loaderData }: Route.ComponentProps) {
+  const { basin, shape, history, checks } = loaderData;
+  const { units, timeZone } = useFirm();
+  const said = words.volume;
+  const fetcher = useFetcher<SaveAnswer & { saved?: string }>();
+  const id = useClientId(history[0]?.id);
+  const save = (body: Record<string, unknown>) =>
+    fetcher.submit({ id: id(), ...body } as unknown as Parameters<typeof fetcher.submit>[0], {
+      method: "post",
+      encType: "application/json",
+    });
+  const busy = fetcher.state !== "idle";
+  return (
+    <div className="grid gap-4">
+      <header>
+        <h1 className="text-3xl font-bold tracking-tight">{said.title}</h1>
+        <p className="text-soft">
+          <Link to={`/basins/${basin.id}`} className="link">
+            {basin.name}
+          </Link>
+          . {said.now(volumeText(basin.litres, units))}
+        </p>
+      </header>
+      <Refused answer={fetcher.data} />
+      {fetcher.data?.saved ? <p role="status">{said.saved}</p> : null}
+      <ByTape
+        shape={shape}
+        units={units}
+        busy={busy}
+        save={(found) => save({ how: "shape", shape: found })}
+      />
+      <div className="grid items-start gap-4 wide:grid-cols-2">
+        <ByMeter busy={busy} units={units} save={(meter) => save({ how: "meter", meter })} />
+        <AsKnown busy={busy} units={units} save={(litres) => save({ how: "entered", litres })} />
+      </div>
+      <section className="sheet grid gap-2 p-4">
+        <h2 className="text-xl font-semibold">{said.dose}</h2>
+        <p className="max-w-prose text-soft">{checks.length > 0 ? said.doseHint : said.doseNone}</p>
+        <ul className="divide-y divide-rule">
+          {checks.map((check) => {
+            const fits = basin.litres >= check.low && (check.high === null || basin.litres <= check.high);
+            return (
+              <li
+                key={check.visitId + check.quantity}
+                className="grid items-center gap-2 py-3 wide:grid-cols-[1fr_auto]"
+              >
+                <div>
+                  <p>
+                    <Link to={`/visits/${check.visitId}`} className="link">
+                      {dateText(check.at, timeZone)}
+                    </Link>
+                    :{" "}
+                    {said.doseRow(
+                      check.product,
+                      amountText(
+                        everydayAmount(check.grams, productForm(check.compound as ProductId), units),
+                      ),
+                      quantityName(check.quantity),
+                      valueText(check.quantity, check.before, units),
+                      valueText(check.quantity, check.after, units),
+                    )}
+                  </p>
+                  <p>
+                    <b>{volumeText(check.litres, units)}</b>{" "}
+                    <span className="text-soft">
+                      {check.high === null
+                        ? said.doseOpen(volumeText(check.low, units))
+                        : `${volumeText(check.low, units)} to ${volumeText(check.high, units)}`}
+                    </span>{" "}
+                    <span className={fits ? "text-soft" : "font-medium text-below"}>
+                      {fits ? said.doseFits : `◆ ${said.doseOff}`}
+                    </span>
+                  </p>
+                </div>
+                {fits ? null : (
+                  <Button
+                    type="button"
+                    quiet
+                    busy={busy}
+                    onClick={() => save({ how: "dose", litres: check.litres, visitId: check.visitId })}
+                  >
+                    {said.use}
+                  </Button>
+                )}
+              </li>
+            );
+          })}
+        </ul>
+      </section>
+      {history.length > 0 ? (
+        <section className="sheet grid gap-2 p-4">
+          <h2 className="text-xl font-semibold">{said.history}</h2>
+          <ul className="divide-y divide-rule">
+            {history.map((one) => (
+              <li key={one.id} className="py-2">
+                <b>{volumeText(one.litres, units)}</b> {said.how[one.how]},{" "}
+                <span className="text-soft">
+                  {dateText(one.knownFrom, timeZone)}, {one.by}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      ) : null}
+    </div>
+  );
+}
+
+interface TapeProps {
+  shape: BasinShape | null;
+  units: UnitSystem;
+  busy: boolean;
+  save: (shape: BasinShape) => void;
+}
+
+/** The basin by tape: its measures, drawn to scale as they are typed, and what it holds. */
+function ByTape({ shape, units, busy, save }: TapeProps) {
+  const unit = units === "us" ? "ft" : "m";
+  const perUnit = units === "us" ? FOOT : 1;
+  const [fields, setFields] = useState<ShapeFields>(() => shapeFieldsOf(shape, perUnit));
+  const change = (part: Partial<ShapeFields>) => setFields((now) => ({ ...now, ...part }));
+  const said = words.volume;
+  const made = shapeFrom(fields, perUnit);
+  const found = volumeOrFault(made);
+  const named = (name: Measure) => (unit === "ft" ? said.feet : said.meters)(said.measures[name]);
+  const measure = (name: Measure) => (
+    <Field key={name} label={named(name)}>
+      <input
+        inputMode="decimal"
+        autoComplete="off"
+        value={fields.measures[name]}
+        onChange={(event) => change({ measures: { ...fields.measures, [name]: event.target.value } })}
+      />
+    </Field>
+  );
+  return (
+    <section className="sheet grid items-start gap-6 p-4 wide:grid-cols-2">
+      <div className="grid gap-4">
+        <h2 className="text-xl font-semibold">{said.shape}</h2>
+        <div className="grid grid-cols-2 gap-3">
+          <Field label={said.outline}>
+            <select
+              value={fields.outline}
+              onChange={(event) => change({ outline: event.target.value as ShapeFields["outline"] })}
+            >
+              {Object.entries(said.outlines).map(([kind, name]) => (
+                <option key={kind} value={kind}>
+                  {name}
+                </option>
+              ))}
+            </select>
+          </Field>
+          <Field label={said.floor}>
+            <select
+              value={fields.floor}
+              onChange={(event) => change({ floor: event.target.value as ShapeFields["floor"] })}
+            >
+              {Object.entries(said.floors).map(([kind, name]) => (
+                <option key={kind} value={kind}>
+                  {name}
+                </option>
+              ))}
+            </select>
+          </Field>
+          {OUTLINE_FIELDS[fields.outline].map(measure)}
+          {FLOOR_FIELDS[fields.floor].map(measure)}
+          {measure("waterLine")}
+        </div>
+        {fields.outline === "offsets" ? (
+          <Rows
+            title={said.stations}
+            rows={fields.stations}
+            names={["at", "left", "right"]}
+            change={(stations) => change({ stations })}
+            least={2}
+          />
+        ) : null}
+        {fields.floor === "stepped" ? (
+          <Rows
+            title={said.steps}
+            rows={fields.steps}
+            names={["from", "depth"]}
+            change={(steps) => change({ steps })}
+            least={1}
+          />
+        ) : null}
+        <Rows
+          title={said.blocks}
+          rows={fields.blocks}
+          names={["length", "width", "height"]}
+          change={(blocks) => change({ blocks })}
+          least={0}
+        />
+      </div>
+      <div className="grid gap-2">
+        {found instanceof InputFault ? (
+          <p className="text-soft">{faultSentence({ ...told(found) })}</p>
+        ) : (
+          <>
+            <p className="text-3xl font-bold">{volumeText(found.litres, units)}</p>
+            <p className="text-soft">
+              {said.interval(volumeText(found.low, units), volumeText(found.high, units))};{" "}
+              {said.surface(
+                units === "us"
+                  ? `${plain(found.surface / FOOT ** 2, 0)} ft²`
+                  : `${plain(found.surface, 1)} m²`,
+              )}
+            </p>
+            <ShapeDrawing shape={made} unit={unit} />
+            <Button type="button" busy={busy} className="justify-self-start" onClick={() => save(made)}>
+              {said.use}
+            </Button>
+          </>
+        )}
+      </div>
+    </section>
+  );
+}
+
+const told = ({ code, field, value, limit }: InputFault) => ({
+  code,
+  field,
+  value: Number.isNaN(value) ? "" : String(value ?? ""),
+  limit: typeof limit === "number" ? Number(limit.toPrecision(3)) : limit,
+});
+
+function volumeOrFault(shape: BasinShape): Volume | InputFault {
+  try {
+    return volumeOf(shape);
+  } catch (fault) {
+    if (fault instanceof InputFault) return fault;
+    throw fault;
+  }
+}
+
+/** Rows of measures of which there may be several. */
+function Rows<Name extends string>({
+  title,
+  rows,
+  names,
+  change,
+  least,
+}: {
+  title: string;
+  rows: Record<Name, string>[];
+  names: readonly Name[];
+  change: (rows: Record<Name, string>[]) => void;
+  least: number;
+}) {
+  return (
+    <fieldset className="grid gap-2">
+      <legend className="mb-1 text-sm text-soft">{title}</legend>
+      {rows.map((row, index) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: rows are known by their place
+        <div key={index} className="flex gap-2">
+          {names.map((name) => (
+            <input
+              key={name}
+              aria-label={`${title}, ${index + 1}, ${name}`}
+              inputMode="decimal"
+              className="w-full min-w-0"
+              value={row[name]}
+              onChange={(event) =>
+                change(rows.map((one, at) => (at === index ? { ...one, [name]: event.target.value } : one)))
+              }
+            />
+          ))}
+          {rows.length > least ? (
+            <RemoveButton onClick={() => change(rows.filter((_, at) => at !== index))} />
+          ) : null}
+        </div>
+      ))}
+      <button
+        type="button"
+        className="quiet-action justify-self-start"
+        onClick={() =>
+          change([...rows, Object.fromEntries(names.map((name) => [name, ""])) as Record<Name, string>])
+        }
+      >
+        {words.volume.addRow}
+      </button>
+    </fieldset>
+  );
+}
+
+function ByMeter({
+  units,
+  busy,
+  save,
+}: {
+  units: UnitSystem;
+  busy: boolean;
+  save: (meter: { before: number; after: number; unit: string }) => void;
+}) {
+  const [before, setBefore] = useState("");
+  const [after, setAfter] = useState("");
+  const [unit, setUnit] = useState(units === "us" ? "us-gal" : "m3");
+  const said = words.volume;
+  return (
+    <form
+      className="sheet grid grid-cols-2 gap-3 p-4"
+      onSubmit={(event) => {
+        event.preventDefault();
+        save({ before: typedNumber(before), after: typedNumber(after), unit });
+      }}
+    >
+      <h2 className="col-span-2 text-xl font-semibold">{said.meter}</h2>
+      <Field label={said.meterBefore}>
+        <input inputMode="decimal" value={before} onChange={(event) => setBefore(event.target.value)} />
+      </Field>
+      <Field label={said.meterAfter}>
+        <input inputMode="decimal" value={after} onChange={(event) => setAfter(event.target.value)} />
+      </Field>
+      <Field label={said.meterUnit}>
+        <select value={unit} onChange={(event) => setUnit(event.target.value)}>
+          {Object.entries(said.units).map(([name, text]) => (
+            <option key={name} value={name}>
+              {text}
+            </option>
+          ))}
+        </select>
+      </Field>
+      <Button quiet busy={busy} className="self-end">
+        {said.use}
+      </Button>
+    </form>
+  );
+}
+
+function AsKnown({
+  units,
+  busy,
+  save,
+}: {
+  units: UnitSystem;
+  busy: boolean;
+  save: (litres: number) => void;
+}) {
+  const unit = units === "us" ? "us-gal" : "L";
+  const [text, setText] = useState("");
+  const said = words.volume;
+  return (
+    <form
+      className="sheet grid grid-cols-2 gap-3 p-4"
+      onSubmit={(event) => {
+        event.preventDefault();
+        save(litresFrom(typedNumber(text), unit));
+      }}
+    >
+      <h2 className="col-span-2 text-xl font-semibold">{said.entered}</h2>
+      <Field label={said.enteredValue(units === "us" ? "gal" : "L")}>
+        <input
+          inputMode="decimal"
+          value={text}
+          placeholder={plain(volumeIn(20, unit), 0)}
+          onChange={(event) => setText(event.target.value)}
+        />
+      </Field>
+      <Button quiet busy={busy} className="self-end">
+        {said.use}
+      </Button>
+    </form>
+  );
+}

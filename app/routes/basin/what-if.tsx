@@ -1,0 +1,324 @@
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { Link, useFetcher } from "react-router";
+import {
+  effectPerGram,
+  isNoPlan,
+  type PlanProduct,
+  PRODUCTS,
+  type Sample,
+  type UnitSystem,
+  USUAL_WINDOW,
+  type WhatIf,
+  type WhatIfAnswer,
+} from "#core";
+import { basinWater } from "#server/visits/basin-water";
+import { uuidSchema } from "#server/visits/schemas";
+import { inFirm, notFound } from "../../context";
+import { Button } from "../../ui/button";
+import { useClientId } from "../../ui/use-client-id";
+import { useFirm } from "../../ui/use-firm";
+import { faultSentence, quantityName, words } from "../../words";
+import { openWhatIf, type WhatIfReply } from "../../workers/what-if";
+import { weighed } from "../visit/given";
+import { Refused, type SaveAnswer } from "../visit/refused";
+import type { Route } from "./+types/what-if";
+import { SliderField } from "./slider-field";
+import { Outcome } from "./what-if-outcome";
+
+/** The basin's water as it was last read, and what may go into it. */
+export const loader = ({ params, context }: Route.LoaderArgs) =>
+  inFirm(context, async (scope, _, now) => {
+    if (uuidSchema.validate(params.basinId).error) return notFound();
+    const found = await basinWater(scope, params.basinId, now);
+    if (!found) return notFound();
+    const { basin, open, ranges, rangeSet, planned, products, fill, water } = found;
+    return {
+      basin,
+      litres: open?.litres ?? basin.litres,
+      open: open?.id ?? null,
+      ranges,
+      window: rangeSet.saturation ?? USUAL_WINDOW,
+      planned: planned.map((product) => ({
+        ...product,
+        name: products.find((one) => one.id === product.key)?.name ?? product.product,
+        density: products.find((one) => one.id === product.key)?.density ?? null,
+      })),
+      fill,
+      water: isNoPlan(water) ? null : water.water,
+    };
+  });
+
+export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
+
+export const meta: Route.MetaFunction = () => [{ title: `${words.whatIf.title} · ${words.product}` }];
+
+type Data = Route.ComponentProps["loaderData"];
+
+export default function WhatIfPage({ loaderData }: Route.ComponentProps) {
+  const { basin, open, water } = loaderData;
+  const [turn, setTurn] = useState(0);
+  const said = words.whatIf;
+  return (
+    <div className="grid gap-4">
+      <header>
+        <h1 className="text-3xl font-bold tracking-tight">{said.title}</h1>
+        <p className="text-soft">
+          <Link to={open ? `/visits/${open}` : `/basins/${basin.id}`} className="link">
+            {basin.name}
+          </Link>
+          . {said.hint}
+        </p>
+      </header>
+      {water ? (
+        <Bench key={turn} {...loaderData} water={water} reset={() => setTurn(turn + 1)} />
+      ) : (
+        <p className="sheet p-4">{said.noWater}</p>
+      )}
+    </div>
+  );
+}
+
+/** What each slider of a reading spans. */
+const SPANS = {
+  ph: { low: 6.5, high: 8.8, step: 0.05 },
+  totalAlkalinity: { low: 10, high: 300, step: 5 },
+  calciumHardness: { low: 0, high: 800, step: 10 },
+  cyanuricAcid: { low: 0, high: 200, step: 1 },
+  freeChlorine: { low: 0, high: 20, step: 0.1 },
+  temperature: { low: 5, high: 42, step: 0.5 },
+} as const;
+type Moved = keyof typeof SPANS;
+const MOVED = Object.keys(SPANS) as Moved[];
+
+/** The most that a slider gives of a product, mmol/L of what it moves most. */
+const MOST_MOVED = { alkalinity: 2, calcium: 2, cyanurate: 0.4, chlorine: 0.2, borate: 2 } as const;
+
+function mostGrams(product: PlanProduct, litres: number): number {
+  const effect = effectPerGram(product);
+  const limits = (Object.keys(MOST_MOVED) as (keyof typeof MOST_MOVED)[]).flatMap((total) =>
+    effect[total] === 0 ? [] : [(MOST_MOVED[total] * litres) / 1000 / Math.abs(effect[total])],
+  );
+  return Math.min(...limits);
+}
+
+function Bench({
+  basin,
+  litres,
+  open,
+  ranges,
+  window: limits,
+  planned,
+  fill,
+  water,
+  reset,
+}: Data & { water: Sample; reset: () => void }) {
+  const { units } = useFirm();
+  const start = useMemo<WhatIf>(
+    () => ({ water, litres, products: planned, fill, grams: {}, replaced: 0, aerated: 0 }),
+    [water, litres, planned, fill],
+  );
+  const asked = useRef(start);
+  const [reply, setReply] = useState<WhatIfReply | null>(null);
+  const [moved, setMoved] = useState(false);
+  const [given, setGiven] = useState(false);
+  const worker = useRef<ReturnType<typeof openWhatIf> | null>(null);
+  useEffect(() => {
+    const opened = openWhatIf(setReply);
+    worker.current = opened;
+    opened.ask(asked.current);
+    return () => opened.close();
+  }, []);
+  const change = useCallback(
+    (part: (now: WhatIf) => WhatIf) => {
+      asked.current = part(asked.current);
+      worker.current?.ask(asked.current);
+      const now = asked.current;
+      setMoved(MOVED.some((quantity) => now.water[quantity] !== start.water[quantity]));
+      setGiven(now.replaced > 0 || now.aerated > 0 || Object.values(now.grams).some((grams) => grams > 0));
+    },
+    [start],
+  );
+  const read = useCallback(
+    (name: string, value: number) => change((now) => ({ ...now, water: { ...now.water, [name]: value } })),
+    [change],
+  );
+  const give = useCallback(
+    (name: string, grams: number) => change((now) => ({ ...now, grams: { ...now.grams, [name]: grams } })),
+    [change],
+  );
+  const replace = useCallback(
+    (_: string, share: number) => change((now) => ({ ...now, replaced: share / 100 })),
+    [change],
+  );
+  const aerate = useCallback(
+    (_: string, value: number) => change((now) => ({ ...now, aerated: value })),
+    [change],
+  );
+  const answer = useLastAnswer(reply);
+  const said = words.whatIf;
+  return (
+    <div className="grid items-start gap-4 wide:grid-cols-[22rem_1fr]">
+      <div className="order-2 grid gap-4 wide:order-none">
+        <section className="sheet grid gap-3 p-4">
+          <h2 className="text-xl font-semibold">{said.water}</h2>
+          {MOVED.map((quantity) => (
+            <SliderField
+              key={quantity}
+              name={quantity}
+              label={quantityName(quantity)}
+              start={water[quantity]}
+              {...spanOf(quantity, units)}
+              change={read}
+            />
+          ))}
+        </section>
+        <section className="sheet grid gap-3 p-4">
+          <h2 className="text-xl font-semibold">{said.amounts}</h2>
+          {planned.map((product) => (
+            <ProductSlider key={product.key} product={product} litres={litres} units={units} change={give} />
+          ))}
+          {fill ? (
+            <SliderField
+              name="replaced"
+              label={said.replaced}
+              start={0}
+              low={0}
+              high={100}
+              step={1}
+              change={replace}
+            />
+          ) : null}
+          <SliderField
+            name="aerated"
+            label={said.aerated}
+            start={0}
+            low={0}
+            high={1}
+            step={0.02}
+            change={aerate}
+          />
+        </section>
+      </div>
+      <div className="order-1 grid gap-4 wide:sticky wide:top-4 wide:order-none">
+        {reply && "fault" in reply ? (
+          <p role="alert" className="border-l-4 border-below bg-below-wash p-3 text-below">
+            {faultSentence(reply.fault)}
+          </p>
+        ) : null}
+        {answer ? <Outcome before={water} answer={answer} ranges={ranges} window={limits} /> : null}
+        <Save basinId={basin.id} open={open} moved={moved} given={given} asked={() => asked.current} />
+        <Button type="button" quiet className="justify-self-start" onClick={reset}>
+          {said.reset}
+        </Button>
+      </div>
+    </div>
+  );
+}
+
+/** What was answered last; it stays where it is while a slider passes through numbers that make no water. */
+function useLastAnswer(reply: WhatIfReply | null): WhatIfAnswer | null {
+  const last = useRef<WhatIfAnswer | null>(null);
+  if (reply && "answer" in reply) last.current = reply.answer;
+  return last.current;
+}
+
+/** A span in the firm's unit: only temperature has another. */
+function spanOf(quantity: Moved, units: UnitSystem) {
+  const span = SPANS[quantity];
+  return quantity === "temperature" && units === "us"
+    ? { ...span, shown: FAHRENHEIT }
+    : { ...span, shown: undefined };
+}
+const FAHRENHEIT = {
+  from: (celsius: number) => (celsius * 9) / 5 + 32,
+  to: (fahrenheit: number) => ((fahrenheit - 32) * 5) / 9,
+};
+
+function ProductSlider({
+  product,
+  litres,
+  units,
+  change,
+}: {
+  product: Data["planned"][number];
+  litres: number;
+  units: UnitSystem;
+  change: (name: string, grams: number) => void;
+}) {
+  const most = useMemo(() => mostGrams(product, litres), [product, litres]);
+  const unit = useMemo(() => weighed(PRODUCTS[product.product].form, units, most), [product, units, most]);
+  const shown = useMemo(
+    () => ({
+      from: (grams: number) => unit.fromGrams(grams, product.density),
+      to: (amount: number) => unit.toGrams(amount, product.density),
+    }),
+    [unit, product.density],
+  );
+  return (
+    <SliderField
+      name={product.key}
+      label={`${product.name}, ${unit.name}`}
+      start={0}
+      low={0}
+      high={most}
+      step={most / 100}
+      shown={shown}
+      change={change}
+    />
+  );
+}
+
+/** Begins the amounts as a plan of the visit under way. */
+function Save({
+  basinId,
+  open,
+  moved,
+  given,
+  asked,
+}: {
+  basinId: string;
+  open: string | null;
+  moved: boolean;
+  given: boolean;
+  asked: () => WhatIf;
+}) {
+  const fetcher = useFetcher<SaveAnswer>();
+  const id = useClientId(`${open}`);
+  const said = words.whatIf;
+  if (!open)
+    return (
+      <p className="text-soft">
+        <Link to={`/basins/${basinId}`} className="link">
+          {said.noVisit}
+        </Link>
+      </p>
+    );
+  const save = () => {
+    const { grams, replaced, aerated } = asked();
+    fetcher.submit(
+      {
+        id: id(),
+        origin: "what-if",
+        grams: Object.fromEntries(Object.entries(grams).filter(([, amount]) => amount > 0)),
+        replaced,
+        aerated,
+      },
+      { method: "post", action: `/visits/${open}/plan`, encType: "application/json" },
+    );
+  };
+  return (
+    <div className="grid gap-2">
+      <p className="text-sm text-soft">{moved ? said.changed : given ? said.saveHint : said.nothing}</p>
+      <Refused answer={fetcher.data} />
+      <Button
+        type="button"
+        className="justify-self-start"
+        busy={fetcher.state !== "idle"}
+        disabled={moved || !given}
+        onClick={save}
+      >
+        {said.save}
+      </Button>
+    </div>
+  );
+}

@@ -1,0 +1,31 @@
+import { Form, useActionData } from "react-router";
+import type { Rates as FirmRates } from "#server/db/firms";
+import { Button } from "../../ui/button";
+import { words } from "../../words";
+import { Field } from "../shelf/field";
+
+/** What plans, recipes and the shelf go by, for the whole firm. */
+export function Rates({ rates, owner }: { rates: FirmRates; owner: boolean }) {
+  const answer = useActionData<{ ratesSaved?: true }>();
+  const said = words.settings;
+  return (
+    <Form method="post" className="sheet grid gap-3 p-4">
+      <input type="hidden" name="what" value="rates" />
+      <h2 className="text-xl font-semibold">{said.rates}</h2>
+      <fieldset disabled={!owner} className="grid gap-3">
+        <Field label={said.fillRate}>
+          <input name="fillRate" inputMode="decimal" defaultValue={rates.fillRate} />
+        </Field>
+        <Field label={said.persulfateDose}>
+          <input name="persulfateDose" inputMode="decimal" defaultValue={rates.persulfateDose} />
+        </Field>
+        <Field label={said.seasonStart}>
+          <input name="seasonStart" autoComplete="off" defaultValue={rates.seasonStart} />
+        </Field>
+        {owner ? <Button className="justify-self-start">{said.ratesSave}</Button> : null}
+      </fieldset>
+      {owner ? null : <p className="text-soft">{said.ownersOnly}</p>}
+      {answer?.ratesSaved ? <p role="status">{said.ratesSaved}</p> : null}
+    </Form>
+  );
+}

@@ -1,0 +1,254 @@
+import { useEffect, useState } from "react";
+import { useForm } from "react-hook-form";
+import { useFetcher } from "react-router";
+import { gramsFrom, InputFault, massIn, PRODUCT_IDS, PRODUCTS, type ProductId } from "#core";
+import { checked } from "#core/schemas";
+import {
+  preferProduct,
+  productsOf,
+  retireProduct,
+  type ShelfProduct,
+  saveProduct,
+} from "#server/db/products";
+import { productSchema, uuidSchema } from "#server/visits/schemas";
+import { inFirm, refuse } from "../../context";
+import { Button } from "../../ui/button";
+import { massText, plain } from "../../ui/format";
+import { typedNumber, typedOrNull } from "../../ui/number-text";
+import { useUnits } from "../../ui/units";
+import { useClientId } from "../../ui/use-client-id";
+import { productName, words } from "../../words";
+import { Refused, type SaveAnswer } from "../visit/refused";
+import type { Route } from "./+types/products";
+import { Field } from "./field";
+
+export const loader = ({ context }: Route.LoaderArgs) =>
+  inFirm(context, async (scope) => ({ products: await productsOf(scope) }));
+
+/** Puts a product on the shelf or changes it, prefers it, or takes it off. */
+export async function action({ request, context }: Route.ActionArgs) {
+  try {
+    const body = await request.json().catch(() => null);
+    if (body?.prefer !== undefined) {
+      const id = checked(uuidSchema, body.prefer);
+      await inFirm(context, (scope) => preferProduct(scope, id));
+    } else if (body?.retire !== undefined) {
+      const id = checked(uuidSchema, body.retire);
+      await inFirm(context, (scope, _, now) => retireProduct(scope, id, now));
+    } else {
+      const product = checked(productSchema, body);
+      await inFirm(context, (scope, { firmId }, now) => saveProduct(scope, firmId, product, now));
+    }
+    return { saved: Date.now() };
+  } catch (fault) {
+    if (fault instanceof InputFault) return refuse(fault);
+    throw fault;
+  }
+}
+
+/** What is dosed from: strength, price, stock, and in which order it is liked. */
+export default function Products({ loaderData: { products } }: Route.ComponentProps) {
+  const [editing, edit] = useState<string | null>(null);
+  const said = words.products;
+  return (
+    <div className="grid gap-3">
+      <p className="text-soft">{said.hint}</p>
+      <ol className="sheet divide-y divide-rule">
+        {products.map((product, index) => (
+          <li key={product.id} className="p-4">
+            {editing === product.id ? (
+              <ProductForm product={product} done={() => edit(null)} />
+            ) : (
+              <ProductRow product={product} first={index === 0} edit={() => edit(product.id)} />
+            )}
+          </li>
+        ))}
+      </ol>
+      {editing === "new" ? (
+        <div className="sheet p-4">
+          <ProductForm product={null} done={() => edit(null)} />
+        </div>
+      ) : (
+        <Button type="button" className="justify-self-start" onClick={() => edit("new")}>
+          {said.add}
+        </Button>
+      )}
+    </div>
+  );
+}
+
+function ProductRow({ product, first, edit }: { product: ShelfProduct; first: boolean; edit: () => void }) {
+  const fetcher = useFetcher<SaveAnswer>();
+  const units = useUnits();
+  const said = words.products;
+  const send = (body: Record<string, string>) =>
+    fetcher.submit(body, { method: "post", encType: "application/json" });
+  return (
+    <div className="grid gap-x-4 gap-y-2 wide:grid-cols-[1fr_auto] wide:items-center">
+      <div>
+        <p className="text-lg font-semibold">{product.name}</p>
+        <p className="text-soft">
+          {productName(product.product)} ·{" "}
+          {product.pricePerKg === null ? said.noPrice : said.perKg(plain(product.pricePerKg, 2, 2))} ·{" "}
+          {product.left === null ? (
+            said.noCount
+          ) : product.left === 0 ? (
+            <b className="text-below">◆ {said.out}</b>
+          ) : (
+            <b className="text-ink">{said.left(massText(product.left, units))}</b>
+          )}
+          {product.planned ? "" : ` · ${said.notPlanned}`}
+        </p>
+        <Refused answer={fetcher.data} />
+      </div>
+      <p className="flex flex-wrap gap-2">
+        {first ? null : (
+          <Button
+            type="button"
+            quiet
+            busy={fetcher.state !== "idle"}
+            aria-label={`${said.prefer}: ${product.name}`}
+            onClick={() => send({ prefer: product.id })}
+          >
+            ↑ {said.prefer}
+          </Button>
+        )}
+        <Button type="button" quiet aria-label={`${said.edit}: ${product.name}`} onClick={edit}>
+          {said.edit}
+        </Button>
+      </p>
+    </div>
+  );
+}
+
+interface Fields {
+  product: ProductId;
+  name: string;
+  strength: string;
+  density: string;
+  price: string;
+  stock: string;
+  uncounted: boolean;
+  planned: boolean;
+}
+
+function ProductForm({ product, done }: { product: ShelfProduct | null; done: () => void }) {
+  const fetcher = useFetcher<SaveAnswer & { saved?: number }>();
+  const newId = useClientId("product");
+  const units = useUnits();
+  const said = words.products;
+  const { register, handleSubmit, watch, setValue } = useForm<Fields>({
+    defaultValues: {
+      product: product?.product ?? "sodium-hypochlorite",
+      name: product?.name ?? "",
+      strength: percent(product?.strength ?? PRODUCTS["sodium-hypochlorite"].strength),
+      density: String(product ? (product.density ?? "") : (PRODUCTS["sodium-hypochlorite"].density ?? "")),
+      price: product?.pricePerKg?.toString() ?? "",
+      stock: "",
+      uncounted: false,
+      planned: product?.planned ?? true,
+    },
+  });
+  const saved = fetcher.state === "idle" && fetcher.data?.saved !== undefined;
+  useEffect(() => {
+    if (saved) done();
+  }, [saved, done]);
+  const compound = watch("product");
+  const uncounted = watch("uncounted");
+  const send = (fields: Fields) => {
+    const stock = typedOrNull(fields.stock);
+    fetcher.submit(
+      {
+        id: product?.id ?? newId(),
+        product: fields.product,
+        name: fields.name,
+        strength: typedNumber(fields.strength) / 100,
+        density: typedOrNull(fields.density),
+        pricePerKg: typedOrNull(fields.price),
+        planned: fields.planned,
+        ...(fields.uncounted
+          ? { stock: null }
+          : stock === null
+            ? {}
+            : { stock: units === "us" ? gramsFrom(stock, "lb") : stock * 1000 }),
+      },
+      { method: "post", encType: "application/json" },
+    );
+  };
+  return (
+    <form onSubmit={handleSubmit(send)} className="grid gap-3 wide:grid-cols-4" noValidate>
+      <Field label={said.compound}>
+        <select
+          disabled={product !== null}
+          {...register("product", {
+            onChange: (event) => {
+              const kind = PRODUCTS[event.target.value as ProductId];
+              setValue("strength", percent(kind.strength));
+              setValue("density", String(kind.density ?? ""));
+            },
+          })}
+        >
+          {PRODUCT_IDS.map((id) => (
+            <option key={id} value={id}>
+              {productName(id)}
+            </option>
+          ))}
+        </select>
+      </Field>
+      <Field label={said.name} className="wide:col-span-3">
+        <input autoComplete="off" {...register("name")} />
+      </Field>
+      <Field
+        label={said.strength(
+          PRODUCTS[compound ?? product?.product ?? "trichlor"].strengthOf === "available-chlorine",
+        )}
+      >
+        <input inputMode="decimal" autoComplete="off" {...register("strength")} />
+      </Field>
+      <Field label={said.density}>
+        <input inputMode="decimal" autoComplete="off" {...register("density")} />
+      </Field>
+      <Field label={said.price}>
+        <input inputMode="decimal" autoComplete="off" {...register("price")} />
+      </Field>
+      <Field label={said.stock(units === "us" ? "lb" : "kg")}>
+        <input inputMode="decimal" autoComplete="off" disabled={uncounted} {...register("stock")} />
+      </Field>
+      <p className="text-sm text-soft wide:col-span-4">
+        {product?.left === null || product === null
+          ? ""
+          : `${said.left(plain(massIn(product.left, units === "us" ? "lb" : "kg"), 2))}. ${said.stockHint}`}
+      </p>
+      <label className="flex min-h-[44px] items-center gap-3 wide:col-span-2">
+        <input type="checkbox" className="h-6 min-h-0 w-6" {...register("planned")} />
+        {said.planned}
+      </label>
+      <label className="flex min-h-[44px] items-center gap-3 wide:col-span-2">
+        <input type="checkbox" className="h-6 min-h-0 w-6" {...register("uncounted")} />
+        {said.uncounted}
+      </label>
+      <div className="grid gap-2 wide:col-span-4">
+        <Refused answer={fetcher.data} />
+        <p className="flex flex-wrap gap-2">
+          <Button busy={fetcher.state !== "idle"}>{said.save}</Button>
+          <Button type="button" quiet onClick={done}>
+            {said.cancel}
+          </Button>
+          {product ? (
+            <Button
+              type="button"
+              quiet
+              onClick={() =>
+                fetcher.submit({ retire: product.id }, { method: "post", encType: "application/json" })
+              }
+            >
+              {said.retire}
+            </Button>
+          ) : null}
+        </p>
+      </div>
+    </form>
+  );
+}
+
+const percent = (share: number): string => String(Number((share * 100).toPrecision(4)));

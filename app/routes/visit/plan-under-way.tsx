@@ -1,0 +1,339 @@
+import { Check, SkipForward } from "lucide-react";
+import { type FormEvent, useEffect, useRef, useState } from "react";
+import { Link } from "react-router";
+import { ACID_CHLORINE_MINUTES, meetBadly, type PlanStep } from "#core";
+import type { StoredDose } from "#server/db/doses";
+import type { StoredPlan } from "#server/db/plans";
+import { Button } from "../../ui/button";
+import { Countdown, useSecondsLeft } from "../../ui/countdown";
+import { ago, leftText, plain, timeText } from "../../ui/format";
+import { useUnits } from "../../ui/units";
+import { useClientId } from "../../ui/use-client-id";
+import { useFirm } from "../../ui/use-firm";
+import { useKeys } from "../../ui/use-keys";
+import { words } from "../../words";
+import { Missed } from "./plan-sheet";
+import { Refused } from "./refused";
+import { measuredBy, StepDetail, StepHead } from "./step-text";
+import { useSend } from "./use-send";
+import { useVisit } from "./use-visit";
+
+/** The water of half a day ago is another water. */
+const OLD_HOURS = 12;
+
+/** Leads through a plan that was begun, one step at a time; nothing of it is lost by leaving. */
+export function PlanUnderWay({ plan }: { plan: StoredPlan }) {
+  const { visit, progress, doses, now } = useVisit();
+  const [opened, open] = useState<number | null>(null);
+  const list = useRef<HTMLOListElement>(null);
+  const next = progress?.next ?? null;
+  const shown = useRef(next);
+  useEffect(() => {
+    // The step that follows comes to where the thumb is; the first one is there already.
+    if (next !== null && next !== shown.current)
+      list.current?.children[next]?.scrollIntoView({ block: "nearest" });
+    shown.current = next;
+  }, [next]);
+  const said = words.plan;
+  if (!progress) return null;
+  const { steps } = plan.content;
+  const current = opened ?? progress.next;
+  const last = plan.settled.reduce((latest, one) => (one.at > latest ? one.at : latest), plan.begunAt);
+  const isOld = now.getTime() - last.getTime() > OLD_HOURS * 3_600_000;
+  const title =
+    plan.origin === "recipe"
+      ? words.recipes.names[plan.name as keyof typeof words.recipes.names]
+      : plan.origin === "what-if"
+        ? words.whatIf.title
+        : said.names[plan.name as keyof typeof said.names];
+  return (
+    <>
+      <p className="text-soft">
+        {said.underWay}: <b className="text-ink">{title}</b>
+        {progress.next === null ? "" : `, ${said.step(progress.next + 1, steps.length).toLowerCase()}`}
+      </p>
+      {isOld && plan.settled.length > 0 ? (
+        <p role="status" className="border-l-4 border-below bg-below-wash p-3 text-below">
+          {said.old(ago(last, now))}
+        </p>
+      ) : null}
+      {plan.content.missed.map((miss) => (
+        <Missed key={miss.quantity} miss={miss} />
+      ))}
+      <ol ref={list} className="grid gap-3">
+        {steps.map((step, position) => (
+          <PlanStepRow
+            // biome-ignore lint/suspicious/noArrayIndexKey: a step is known by its place in the plan
+            key={position}
+            plan={plan}
+            step={step}
+            position={position}
+            open={position === current}
+            show={() => open(position === opened ? null : position)}
+            done={() => open(null)}
+            dose={doses.find((one) => one.code === `plan.${plan.id}.${position}`)}
+          />
+        ))}
+      </ol>
+      {progress.dosed ? (
+        <Link to={`/visits/${visit.id}/retest`} className="action next-step justify-self-start">
+          {said.toRetest} <kbd className="key">S</kbd>
+        </Link>
+      ) : null}
+      <Stop />
+    </>
+  );
+}
+
+interface RowProps {
+  plan: StoredPlan;
+  step: PlanStep;
+  position: number;
+  open: boolean;
+  show: () => void;
+  done: () => void;
+  dose: StoredDose | undefined;
+}
+
+function PlanStepRow({ plan, step, position, open, show, done, dose }: RowProps) {
+  const { progress, products, now } = useVisit();
+  const { timeZone } = useFirm();
+  const units = useUnits();
+  const said = words.plan;
+  const state = progress?.states[position] ?? "open";
+  const settled = plan.settled.find((one) => one.position === position);
+  const isNext = progress?.next === position;
+  const given =
+    step.kind === "dose" && dose && dose.givenGrams > 0
+      ? `${plain(measuredBy(step, products, units).unit.fromGrams(dose.givenGrams, measuredBy(step, products, units).form.density), 2)} ${measuredBy(step, products, units).unit.name}`
+      : null;
+  return (
+    <li className={`sheet p-4 ${isNext ? "border-ink" : ""}`} aria-current={isNext ? "step" : undefined}>
+      <button
+        type="button"
+        className="flex w-full cursor-pointer items-baseline gap-3 text-left text-xl"
+        aria-expanded={open}
+        onClick={show}
+      >
+        <span className="w-6 shrink-0 font-bold">
+          {state === "done" ? <Check size={20} aria-label={said.done} /> : null}
+          {state === "skipped" ? <SkipForward size={18} aria-hidden="true" /> : null}
+          {state === "open" ? position + 1 : null}
+        </span>
+        <span className={state === "open" ? "" : "text-soft"}>
+          <StepHead step={step} products={products} />
+          {settled ? (
+            <span className="block text-base text-soft">
+              {state === "skipped"
+                ? said.skipped(settled.why)
+                : `${given ? `${said.given} ${given}` : said.done} ${said.at(timeText(settled.at, timeZone))}`}
+            </span>
+          ) : null}
+        </span>
+      </button>
+      {open ? (
+        <div className="mt-2 grid gap-2 pl-9">
+          {isNext ? <Waiting step={step} /> : null}
+          <StepDetail step={step} products={products} />
+          {step.kind === "retest" ? (
+            <RetestStep plan={plan} position={position} done={done} />
+          ) : (
+            <Settle plan={plan} step={step} position={position} dose={dose} done={done} />
+          )}
+          {step.waitMinutes > 0 ? <p className="text-soft">{said.wait(step.waitMinutes)}</p> : null}
+        </div>
+      ) : null}
+      {state === "done" && progress?.waitUntil && lastSettled(plan) === position ? (
+        <p className="mt-2 pl-9 font-medium">
+          <Countdown until={progress.waitUntil} now={now} says={said.waitLeft} over={said.waitOver} />
+        </p>
+      ) : null}
+    </li>
+  );
+}
+
+const lastSettled = (plan: StoredPlan): number =>
+  Math.max(-1, ...plan.settled.filter((one) => one.state === "done").map((one) => one.position));
+
+/** Acid after chlorine, or chlorine after acid, too soon: wherever it was given. */
+function useGasWait(step: PlanStep): { until: Date | null; left: number } {
+  const { doses, products, now } = useVisit();
+  const until =
+    step.kind !== "dose"
+      ? null
+      : doses
+          .filter((dose) => {
+            const product = products.find((one) => one.id === dose.productId);
+            return dose.givenGrams > 0 && product !== undefined && meetBadly(product.product, step.compound);
+          })
+          .map((dose) => new Date(dose.givenAt.getTime() + ACID_CHLORINE_MINUTES * 60_000))
+          .reduce<Date | null>((latest, one) => (latest && latest > one ? latest : one), null);
+  return { until, left: useSecondsLeft(until, now) };
+}
+
+function Waiting({ step }: { step: PlanStep }) {
+  const { progress, now } = useVisit();
+  const said = words.plan;
+  const gas = useGasWait(step);
+  const left = useSecondsLeft(progress?.waitUntil ?? null, now);
+  if (gas.left > 0)
+    return (
+      <p role="alert" className="border-l-4 border-above bg-above-wash p-3 font-semibold text-above">
+        {said.gasWait(leftText(gas.left))}
+      </p>
+    );
+  return left > 0 ? <p className="text-soft">{said.goOnAnyway}</p> : null;
+}
+
+function Settle({
+  plan,
+  step,
+  position,
+  dose,
+  done,
+}: Pick<RowProps, "plan" | "step" | "position" | "dose" | "done">) {
+  const { visit, products, progress } = useVisit();
+  const units = useUnits();
+  const { send, busy, answer } = useSend(`/visits/${visit.id}/plan`);
+  const id = useClientId(dose?.id);
+  const said = words.plan;
+  const measured = step.kind === "dose" ? measuredBy(step, products, units) : null;
+  const density = measured?.form.density ?? null;
+  const planned = step.kind === "dose" && measured ? measured.unit.fromGrams(step.grams, density) : 0;
+  const [text, setText] = useState(plain(planned, 2).replace(/,/g, ""));
+  const gas = useGasWait(step);
+  const state = progress?.states[position] ?? "open";
+  const settle = (to: "done" | "skipped" | "open", why = "", grams = 0) => {
+    send({
+      planId: plan.id,
+      position,
+      state: to,
+      why,
+      ...(step.kind === "dose" && (to === "done" || dose) ? { dose: { id: id(), givenGrams: grams } } : {}),
+    });
+    done();
+  };
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    const typed = text.trim() === "" ? Number.NaN : Number(text.replace(",", "."));
+    settle("done", "", measured ? measured.unit.toGrams(typed, density) : 0);
+  };
+  const isNext = progress?.next === position;
+  useKeys({
+    s:
+      isNext && !(gas.left > 0) ? () => settle("done", "", step.kind === "dose" ? step.grams : 0) : undefined,
+  });
+  return (
+    <>
+      <form onSubmit={submit} className="flex flex-wrap items-end gap-3 border-t border-rule pt-3">
+        {measured ? (
+          <label className="grid gap-1 text-sm text-soft">
+            {words.visit.amountGiven(measured.unit.name)}
+            <input
+              inputMode="decimal"
+              value={text}
+              onChange={(event) => setText(event.target.value)}
+              className="w-36 text-lg font-semibold"
+            />
+          </label>
+        ) : null}
+        <Button busy={busy} quiet={state === "done"} disabled={state === "open" && gas.left > 0}>
+          <Check size={20} aria-hidden="true" />{" "}
+          {state === "done" && measured ? said.correct : measured ? words.visit.saveDose : said.done}
+          {isNext ? <kbd className="key">S</kbd> : null}
+        </Button>
+        {state === "open" ? null : (
+          <Button type="button" quiet busy={busy} onClick={() => settle("open")}>
+            {said.takeBack}
+          </Button>
+        )}
+      </form>
+      {state === "open" ? <Skip skip={(why) => settle("skipped", why)} /> : null}
+      <Refused answer={answer} />
+    </>
+  );
+}
+
+/** A step is not left out without a word: whoever reads the book later must know why. */
+function Skip({ skip }: { skip: (why: string) => void }) {
+  const said = words.plan;
+  const [why, setWhy] = useState("");
+  return (
+    <details>
+      <summary className="inline-flex min-h-[44px] cursor-pointer items-center text-soft">
+        {said.skip}
+      </summary>
+      <form
+        className="flex flex-wrap items-end gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (why.trim()) skip(why.trim());
+        }}
+      >
+        <label className="grid min-w-0 grow gap-1 text-sm text-soft">
+          {said.skipWhy}
+          <input value={why} maxLength={400} required onChange={(event) => setWhy(event.target.value)} />
+        </label>
+        <Button quiet>{said.skipGo}</Button>
+      </form>
+    </details>
+  );
+}
+
+/** A test that stands between doses. */
+function RetestStep({ plan, position, done }: Pick<RowProps, "plan" | "position" | "done">) {
+  const { visit, progress } = useVisit();
+  const { send, answer } = useSend(`/visits/${visit.id}/plan`);
+  const said = words.plan;
+  const state = progress?.states[position] ?? "open";
+  const settle = (to: "skipped" | "open", why = "") => {
+    send({ planId: plan.id, position, state: to, why });
+    done();
+  };
+  return (
+    <>
+      {state === "open" ? (
+        <Link to={`/visits/${visit.id}/retest`} className="action justify-self-start">
+          {said.toRetest}
+        </Link>
+      ) : null}
+      {state === "open" ? <Skip skip={(why) => settle("skipped", why)} /> : null}
+      {state === "skipped" ? (
+        <Button type="button" quiet className="justify-self-start" onClick={() => settle("open")}>
+          {said.takeBack}
+        </Button>
+      ) : null}
+      <Refused answer={answer} />
+    </>
+  );
+}
+
+/** Stops the plan; the reason is kept with it. */
+function Stop() {
+  const { visit } = useVisit();
+  const { send, busy, answer } = useSend(`/visits/${visit.id}/plan`);
+  const [why, setWhy] = useState("");
+  const said = words.plan;
+  return (
+    <details className="text-soft">
+      <summary className="inline-flex min-h-[44px] cursor-pointer items-center">{said.stop}</summary>
+      <form
+        className="grid max-w-prose gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (why.trim()) send({ stop: why.trim() });
+        }}
+      >
+        <p>{said.stopHint}</p>
+        <label className="grid gap-1">
+          {said.stopWhy}
+          <input value={why} maxLength={400} required onChange={(event) => setWhy(event.target.value)} />
+        </label>
+        <Button quiet busy={busy} className="justify-self-start">
+          {said.stopGo}
+        </Button>
+        <Refused answer={answer} />
+      </form>
+    </details>
+  );
+}

@@ -1,0 +1,147 @@
+import { useEffect, useState } from "react";
+import { Link, useParams } from "react-router";
+import { type NoRecipe, RECIPE_IDS, type Recipe, type RecipeId, type RecipeInput, STEERED } from "#core";
+import { recipeInputOf } from "#server/visits/plan";
+import { uuidSchema } from "#server/visits/schemas";
+import { openVisit } from "#server/visits/visit";
+import { inFirm, notFound } from "../../context";
+import { Button } from "../../ui/button";
+import { hoursText, plain, valueText, volumeText, withUnit } from "../../ui/format";
+import { useUnits } from "../../ui/units";
+import { useClientId } from "../../ui/use-client-id";
+import { quantityName, words } from "../../words";
+import { askPlanner } from "../../workers/planner";
+import type { Route } from "./+types/recipe";
+import { StepList } from "./plan-sheet";
+import { Refused } from "./refused";
+import { useSend } from "./use-send";
+import { useVisit } from "./use-visit";
+
+const recipeOf = (name: string | undefined) => RECIPE_IDS.find((id) => id === name);
+
+/** What the recipe is made of here. */
+export const loader = ({ params, context }: Route.LoaderArgs) =>
+  inFirm(context, async (scope, _, now) => {
+    if (uuidSchema.validate(params.visitId).error || !recipeOf(params.recipe)) return notFound();
+    const opened = await openVisit(scope, params.visitId, now);
+    return opened ? { given: recipeInputOf(opened) } : notFound();
+  });
+
+export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
+
+export default function RecipePage({ loaderData: { given } }: Route.ComponentProps) {
+  const { visit } = useVisit();
+  const id = recipeOf(useParams().recipe);
+  const said = words.recipes;
+  if (!id) return null;
+  return (
+    <section aria-label={said.names[id]} className="grid gap-4">
+      <h2 className="text-2xl font-bold">{said.names[id]}</h2>
+      <p className="max-w-prose text-soft">{said.about[id]}</p>
+      {"reason" in given ? (
+        <p className="sheet max-w-prose p-4">
+          {words.plan.none[given.reason]("quantity" in given ? quantityName(given.quantity) : "")}
+        </p>
+      ) : (
+        <Preview key={id} id={id} given={given} />
+      )}
+      <Link to={`/visits/${visit.id}/recipes`} className="link justify-self-start py-3 text-soft">
+        {said.back}
+      </Link>
+    </section>
+  );
+}
+
+/** The recipe worked out beside the page; the server works it out again when it is begun. */
+function useRecipe(id: RecipeId, given: RecipeInput): Recipe | NoRecipe | "working" | "failed" {
+  const [recipe, setRecipe] = useState<Recipe | NoRecipe | "working" | "failed">("working");
+  const key = JSON.stringify(given);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the input by value; a new object alone asks nothing new
+  useEffect(() => {
+    let gone = false;
+    setRecipe("working");
+    askPlanner<Recipe | NoRecipe>((planner) => planner.recipe(id, given)).then(
+      (answer) => gone || setRecipe(answer),
+      () => gone || setRecipe("failed"),
+    );
+    return () => {
+      gone = true;
+    };
+  }, [key, id]);
+  return recipe;
+}
+
+function Preview({ id, given }: { id: RecipeId; given: RecipeInput }) {
+  const { visit, products } = useVisit();
+  const recipe = useRecipe(id, given);
+  const key = useClientId(id);
+  const { send, busy, answer } = useSend(`/visits/${visit.id}/plan`);
+  const said = words.recipes;
+  if (recipe === "working")
+    return (
+      <p role="status" className="sheet p-4 text-soft">
+        {words.plan.working}
+      </p>
+    );
+  const begin = (
+    <>
+      <Refused answer={answer} />
+      <Button
+        type="button"
+        busy={busy}
+        className="next-step justify-self-start"
+        onClick={() => send({ id: key(), origin: "recipe", name: id })}
+      >
+        {said.begin}
+      </Button>
+    </>
+  );
+  // This device cannot show it; the server can still lead through it.
+  if (recipe === "failed") return begin;
+  if (typeof recipe === "string") return <p className="sheet max-w-prose p-4">{said.none[recipe]}</p>;
+  return (
+    <>
+      <Facts recipe={recipe} />
+      <StepList steps={recipe.steps} products={products} />
+      {begin}
+    </>
+  );
+}
+
+/** What it aims at, what it costs, and what it does to the rest of the water. */
+function Facts({ recipe: { facts, cost, before, after } }: { recipe: Recipe }) {
+  const units = useUnits();
+  const said = words.recipes;
+  const lines = [
+    ...(facts.freeChlorine === undefined
+      ? []
+      : [said.goal(withUnit("freeChlorine", Number(facts.freeChlorine.toPrecision(2)), units))]),
+    ...(facts.litres === undefined
+      ? []
+      : [said.replaced(volumeText(facts.litres, units), `${plain((facts.fraction ?? 0) * 100, 0)} %`)]),
+    ...(facts.hours === undefined ? [] : [said.hours(hoursText(facts.hours))]),
+    ...(facts.days === undefined ? [] : [said.days(hoursText(facts.days * 24))]),
+    ...(cost > 0 ? [words.plan.cost(plain(cost, 2, 2))] : []),
+  ];
+  const moved = STEERED.filter(
+    (quantity) => Math.abs(after[quantity] - before[quantity]) > (quantity === "ph" ? 0.03 : 0.5),
+  );
+  const rounded = (quantity: (typeof STEERED)[number], value: number) =>
+    valueText(quantity, Number(value.toPrecision(3)), units);
+  return (
+    <section className="sheet grid gap-1 p-4">
+      <p className="text-lg font-medium">{lines.join("; ")}</p>
+      {moved.length > 0 ? (
+        <p>
+          {said.upsets}:{" "}
+          {moved
+            .map(
+              (quantity) =>
+                `${quantityName(quantity)} ${rounded(quantity, before[quantity])} → ${rounded(quantity, after[quantity])}`,
+            )
+            .join(", ")}
+        </p>
+      ) : null}
+    </section>
+  );
+}

@@ -1,0 +1,182 @@
+import { Link, redirect, useNavigate } from "react-router";
+import { type Outcome, placeInRange, type Quantity, type Retested } from "#core";
+import { prospectOf } from "#server/visits/dosing";
+import { uuidSchema } from "#server/visits/schemas";
+import { openVisit, planUnderWay } from "#server/visits/visit";
+import { inFirm, notFound } from "../../context";
+import { Button } from "../../ui/button";
+import { Countdown } from "../../ui/countdown";
+import { bracketOf, plain, valueText } from "../../ui/format";
+import { Staff } from "../../ui/staff";
+import { useUnits } from "../../ui/units";
+import { useKeys } from "../../ui/use-keys";
+import { quantityName, words } from "../../words";
+import type { Route } from "./+types/retest";
+import { Refused } from "./refused";
+import { useSend } from "./use-send";
+import { useVisit } from "./use-visit";
+
+/** What the plan promises for each reading, by what was really given. */
+export const loader = ({ params, context }: Route.LoaderArgs) =>
+  inFirm(context, async (scope, _, now) => {
+    if (uuidSchema.validate(params.visitId).error) return notFound();
+    const opened = await openVisit(scope, params.visitId, now);
+    if (!opened) return notFound();
+    const plan = planUnderWay(opened);
+    if (!plan) throw redirect(`/visits/${params.visitId}/dose`);
+    const asked = [
+      ...new Set(plan.content.steps.flatMap((step) => (step.kind === "retest" ? step.quantities : []))),
+    ];
+    return {
+      asked,
+      prospects: Object.fromEntries(
+        asked.map((quantity) => [quantity, prospectOf(plan, opened.doses, quantity)]),
+      ),
+    };
+  });
+
+export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
+
+/** After the wait, just what was dosed is tested again and held against the promise. */
+export default function Retest({ loaderData: { asked, prospects } }: Route.ComponentProps) {
+  const { visit, plans, progress, readings, findings, ranges, now } = useVisit();
+  const { send, busy, answer } = useSend(`/visits/${visit.id}/plan`);
+  const navigate = useNavigate();
+  const plan = plans.at(-1);
+  const said = words.plan;
+  const [first] = progress?.toRetest ?? [];
+  useKeys({ s: first ? () => navigate(`/visits/${visit.id}/${first}`) : undefined });
+  if (!plan || !progress) return null;
+  const begun = plan.settled.some((one) => one.state === "done");
+  const fresh = (quantity: Quantity) =>
+    readings.find((reading) => reading.quantity === quantity && reading.round > plan.round);
+  return (
+    <section aria-label={said.retestTitle} className="grid gap-4">
+      <h2 className="text-2xl font-bold">{said.retestTitle}</h2>
+      {begun ? null : <p className="sheet p-4">{said.retestFirst}</p>}
+      {progress.waitUntil && !progress.retested ? (
+        <p className="font-medium">
+          <Countdown until={progress.waitUntil} now={now} says={said.waitLeft} over={said.waitOver} />
+        </p>
+      ) : null}
+      <div className="sheet flex flex-wrap items-start justify-around gap-x-1 gap-y-4 p-4">
+        {asked.map((quantity) => {
+          const prospect = prospects[quantity] ?? null;
+          const reading = fresh(quantity) ?? null;
+          return (
+            <div key={quantity} className="grid justify-items-center gap-2">
+              <Staff
+                quantity={quantity}
+                measured={reading}
+                range={ranges[quantity]}
+                ghost={prospect?.before}
+                target={
+                  prospect ? { value: prospect.promised, low: prospect.low, high: prospect.high } : undefined
+                }
+                place={reading ? placeInRange(reading, ranges[quantity]) : "within"}
+              />
+              <Link
+                to={`/visits/${visit.id}/${quantity}`}
+                className={progress.toRetest.includes(quantity) ? "action" : "quiet-action"}
+              >
+                {said.retestOf(quantityName(quantity))}
+              </Link>
+            </div>
+          );
+        })}
+      </div>
+      <Outcomes asked={asked} outcomes={plan.outcomes} prospects={prospects} />
+      {progress.retested && progress.dosed ? (
+        <>
+          <p className="text-lg">{said.retestDone}</p>
+          <Refused answer={answer} />
+          <p className="flex flex-wrap gap-3">
+            {findings.length > 0 ? (
+              <Button type="button" busy={busy} onClick={() => send({ stop: said.retestDone })}>
+                {said.again}
+              </Button>
+            ) : null}
+            <Link
+              to={`/visits/${visit.id}/close`}
+              className={findings.length > 0 ? "quiet-action" : "action"}
+            >
+              {words.visit.toClose}
+            </Link>
+          </p>
+        </>
+      ) : (
+        <Link to={`/visits/${visit.id}/dose`} className="link justify-self-start py-3 text-soft">
+          {said.underWay}
+        </Link>
+      )}
+    </section>
+  );
+}
+
+/** Promised against measured, reading by reading. */
+function Outcomes({
+  asked,
+  outcomes,
+  prospects,
+}: {
+  asked: Retested[];
+  outcomes: (Outcome & { quantity: Quantity })[];
+  prospects: Record<string, { before: number; promised: number; low: number; high: number } | null>;
+}) {
+  const units = useUnits();
+  const said = words.plan;
+  const shown = asked.filter((quantity) => prospects[quantity]);
+  if (shown.length === 0) return null;
+  const why = [...new Set(outcomes.map((one) => said.verdictWhy[one.verdict]).filter((text) => text !== ""))];
+  return (
+    <section className="sheet grid gap-2 p-4">
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a table that scrolls sideways is reached by keyboard */}
+      <div className="relative overflow-x-auto" tabIndex={0}>
+        <table className="w-full text-left">
+          <thead className="text-soft">
+            <tr>
+              {[words.visit.test, said.beforeIt, said.promised, said.measured, said.ratio].map((title) => (
+                <th key={title} className="pr-4 font-medium">
+                  {title}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody className="divide-y divide-rule">
+            {shown.map((quantity) => {
+              const outcome = outcomes.find((one) => one.quantity === quantity);
+              const prospect = outcome ?? prospects[quantity];
+              if (!prospect) return null;
+              const text = (value: number) =>
+                valueText(quantity, Number(value.toPrecision(quantity === "ph" ? 3 : 2)), units);
+              return (
+                <tr key={quantity}>
+                  <td className="py-1.5 pr-4">{quantityName(quantity)}</td>
+                  <td className="pr-4">{text(prospect.before)}</td>
+                  <td className="pr-4 whitespace-nowrap">
+                    {text(prospect.promised)} <span className="text-soft">({bracketOf(prospect, text)})</span>
+                  </td>
+                  <td className="pr-4 font-semibold">
+                    {outcome ? valueText(quantity, outcome.measured, units) : ""}
+                  </td>
+                  <td
+                    className={outcome && outcome.verdict !== "as-promised" ? "font-semibold text-below" : ""}
+                  >
+                    {outcome
+                      ? `${said.verdict[outcome.verdict]}, ${outcome.ratio === null ? said.noRatio : `${plain(outcome.ratio * 100, 0)} %`}`
+                      : ""}
+                  </td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
+      {why.map((text) => (
+        <p key={text} className="max-w-prose">
+          {text}
+        </p>
+      ))}
+    </section>
+  );
+}

@@ -1,0 +1,107 @@
+import type { ReactNode } from "react";
+import { everydayAmount, type PlanStep, productForm } from "#core";
+import type { ShelfProduct } from "#server/db/products";
+import { amountText, plain, valueText, volumeText } from "../../ui/format";
+import { useUnits } from "../../ui/units";
+import { quantityName, words } from "../../words";
+import { type Weighed, weighed } from "./given";
+
+/** The firm's product of a step, with how it is measured. */
+export function measuredBy(
+  step: Extract<PlanStep, { kind: "dose" }>,
+  products: readonly ShelfProduct[],
+  units: "us" | "metric",
+): { product: ShelfProduct | undefined; form: ReturnType<typeof productForm>; unit: Weighed } {
+  const product = products.find((one) => one.id === step.product);
+  const form = product
+    ? { ...productForm(step.compound), density: product.density }
+    : productForm(step.compound);
+  return { product, form, unit: weighed(form.form, units, step.grams) };
+}
+
+/** A step in one line: what to do, and how much of what. */
+export function StepHead({
+  step,
+  products,
+}: {
+  step: PlanStep;
+  products: readonly ShelfProduct[];
+}): ReactNode {
+  const units = useUnits();
+  const said = words.plan;
+  switch (step.kind) {
+    case "dose": {
+      const { product, form } = measuredBy(step, products, units);
+      return (
+        <>
+          <b>{amountText(everydayAmount(step.grams, form, units))}</b> {product?.name ?? step.compound}
+        </>
+      );
+    }
+    case "replace-water":
+      return said.replace(`${plain(step.fraction * 100, 0)} %`, volumeText(step.litres, units));
+    case "aerate":
+      return said.aerate;
+    case "task":
+      return said.tasks[step.task];
+    case "retest":
+      return said.retest(step.quantities.map((quantity) => quantityName(quantity)));
+  }
+}
+
+/** What goes with a step: the exact amount, portions, what is held back, how, and its cautions. */
+export function StepDetail({ step, products }: { step: PlanStep; products: readonly ShelfProduct[] }) {
+  const units = useUnits();
+  const said = words.plan;
+  return (
+    <>
+      {step.kind === "dose" ? <DoseDetail step={step} products={products} /> : null}
+      {step.cautions.length > 0 ? (
+        <ul className="list-inside list-disc text-soft">
+          {step.cautions.map((code) => (
+            <li key={code}>{said.cautions[code]}</li>
+          ))}
+        </ul>
+      ) : null}
+      {step.kind === "dose" && step.heldBack ? (
+        <p className="border-l-4 border-below bg-below-wash p-2 text-below">
+          {said.heldBack(
+            amountText(everydayAmount(step.heldBack.grams, measuredBy(step, products, units).form, units)),
+            `${plain(step.heldBack.chance * 100, 0)} %`,
+            quantityName(step.heldBack.quantity),
+            valueText(step.heldBack.quantity, step.heldBack.limit, units),
+          )}
+        </p>
+      ) : null}
+    </>
+  );
+}
+
+/** Nobody counts out more cups than this. */
+const MOST_CUPS = 8;
+
+function DoseDetail({
+  step,
+  products,
+}: {
+  step: Extract<PlanStep, { kind: "dose" }>;
+  products: readonly ShelfProduct[];
+}) {
+  const units = useUnits();
+  const { form, unit } = measuredBy(step, products, units);
+  const amount = everydayAmount(step.grams, form, units);
+  return (
+    <>
+      <p className="text-soft">
+        {words.visit.exact(`${plain(unit.fromGrams(step.grams, form.density), 2)} ${unit.name}`)}
+        {amount.cups !== null && amount.cups <= MOST_CUPS ? `, ${words.visit.cups(amount.cups)}` : ""}.{" "}
+        {words.plan.how[step.how]}
+      </p>
+      {step.portions > 1 ? (
+        <p className="font-medium">
+          {words.visit.portions(step.portions, amountText(everydayAmount(step.portionGrams, form, units)))}
+        </p>
+      ) : null}
+    </>
+  );
+}

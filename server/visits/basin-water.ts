@@ -1,0 +1,99 @@
+import {
+  fillWater,
+  holdingWaterOf,
+  isNoPlan,
+  type Made,
+  mayActOn,
+  type NoPlan,
+  type PlanProduct,
+  type PlanWater,
+  planWater,
+  type Quantity,
+  type Range,
+  type RangeSet,
+  type Readings,
+  rangesOf,
+  type Sample,
+  withOverrides,
+} from "#core";
+import { type Basin, basinById } from "../db/basins";
+import type { FirmScope } from "../db/connection";
+import { kitVersion } from "../db/kits";
+import { productsOf, type ShelfProduct } from "../db/products";
+import { rangeSetVersion } from "../db/range-sets";
+import { lastReadings, readingsOfVisits, type StoredReading } from "../db/readings";
+import { openVisitAt, type Visit } from "../db/visits";
+import { plannedProducts } from "./plan";
+
+/** A basin's water as it was last read: of the visit under way where one is, with what was read before. */
+export interface BasinWater {
+  basin: Basin;
+  open: Visit | null;
+  readings: StoredReading[];
+  rangeSet: RangeSet;
+  ranges: Partial<Record<Quantity, Range>>;
+  products: ShelfProduct[];
+  planned: PlanProduct[];
+  fill: Sample | null;
+  water: PlanWater | NoPlan;
+}
+
+export async function basinWater(
+  scope: FirmScope,
+  basinId: string,
+  now: Date,
+): Promise<BasinWater | undefined> {
+  const basin = await basinById(scope, basinId);
+  if (!basin) return undefined;
+  const open = (await openVisitAt(scope, basinId)) ?? null;
+  const today = open
+    ? (await readingsOfVisits(scope, [open.id])).filter((one) => one.used && mayActOn(one.doubts))
+    : [];
+  const newest = new Map<Quantity, StoredReading>();
+  for (const reading of [
+    ...(await lastReadings(scope, basinId, now)),
+    ...today.sort((a, b) => a.round - b.round),
+  ])
+    newest.set(reading.quantity, reading);
+  const readings = [...newest.values()];
+  const rangeSet = withOverrides(await rangeSetVersion(scope, basin.rangeSetId), basin.rangeOverrides);
+  const products = await productsOf(scope);
+  const kinds = await kindsOf(scope, readings);
+  const water = planWater(
+    Object.fromEntries(
+      readings.map((reading): [Quantity, Made] => [
+        reading.quantity,
+        { ...reading, kind: kinds.get(reading.id) ?? "meter" },
+      ]),
+    ),
+    null,
+  );
+  const { fillAlkalinity, fillHardness } = basin.site;
+  return {
+    basin,
+    open,
+    readings,
+    rangeSet,
+    ranges: rangesOf(rangeSet, basin.surface, holdingWaterOf(Object.fromEntries(newest) as Readings)),
+    products,
+    planned: plannedProducts({ products, basin }),
+    fill:
+      fillAlkalinity === null || fillHardness === null || isNoPlan(water)
+        ? null
+        : fillWater(
+            { totalAlkalinity: fillAlkalinity, calciumHardness: fillHardness },
+            water.water.temperature,
+          ),
+    water,
+  };
+}
+
+async function kindsOf(scope: FirmScope, readings: StoredReading[]): Promise<Map<string, Made["kind"]>> {
+  const kinds = new Map<string, Made["kind"]>();
+  for (const reading of readings) {
+    const kit = await kitVersion(scope, reading.kitId);
+    const method = kit.methods.find((one) => one.id === reading.methodId);
+    if (method) kinds.set(reading.id, method.kind);
+  }
+  return kinds;
+}
