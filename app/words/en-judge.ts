@@ -143,7 +143,6 @@ export const judgeWords = {
     left: "This set",
     right: "Beside it",
     show: "Compare",
-    reading: "Reading",
     in: "in range",
     low: "▼ low",
     high: "▲ high",

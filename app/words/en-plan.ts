@@ -116,6 +116,7 @@ export const planWords = {
         "More came than was promised: the volume may be smaller than it is written down, the product stronger, or a test off.",
     } satisfies Record<Outcome["verdict"], string>,
     again: "Plan again from these readings",
+    goOn: "Go on with the plan",
     how: {
       "pour-along-returns": "A cup at a time along the returns.",
       "dissolve-first": "Dissolve in a bucket of water first.",

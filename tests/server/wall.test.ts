@@ -36,6 +36,10 @@ const TABLES = [
   "photo",
   "bottle",
   "reagent_use",
+  "plan",
+  "plan_step",
+  "plan_outcome",
+  "basin_volume",
 ];
 
 describe("the wall between firms", () => {

@@ -14,7 +14,7 @@ import { rangeSetsOf } from "#server/db/range-sets";
 import { basinWater } from "#server/visits/basin-water";
 import { uuidSchema } from "#server/visits/schemas";
 import { inFirm, notFound } from "../../context";
-import { signed, withUnit } from "../../ui/format";
+import { signed, valueText, withUnit } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { quantityName, rangeText, words } from "../../words";
 import type { Route } from "./+types/compare";
@@ -99,7 +99,7 @@ export default function Compare({ loaderData }: Route.ComponentProps) {
         <table className="w-full text-left">
           <thead className="text-soft">
             <tr>
-              <th className="pr-4 font-medium">{said.reading}</th>
+              <th className="pr-4 font-medium">{words.visit.test}</th>
               <th className="pr-4 font-medium">{words.visit.value}</th>
               {sides.map(({ set }) => (
                 <th key={set.name} className="pr-4 font-semibold text-ink">
@@ -130,7 +130,7 @@ export default function Compare({ loaderData }: Route.ComponentProps) {
                     const closes = found.some((one) => one.quantity === quantity && one.closes);
                     return (
                       <td key={set.name} className="pr-4">
-                        {rangeText(ranges[quantity], (value) => withUnit(quantity, value, units))}
+                        {rangeText(ranges[quantity], (value) => valueText(quantity, value, units))}
                         {place && ranges[quantity] ? (
                           <span
                             className={`block font-semibold ${place === "low" ? "text-below" : place === "high" ? "text-above" : "text-soft"}`}

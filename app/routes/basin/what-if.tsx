@@ -15,6 +15,7 @@ import { basinWater } from "#server/visits/basin-water";
 import { uuidSchema } from "#server/visits/schemas";
 import { inFirm, notFound } from "../../context";
 import { Button } from "../../ui/button";
+import { unitText } from "../../ui/format";
 import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
 import { faultSentence, quantityName, words } from "../../words";
@@ -165,7 +166,7 @@ function Bench({
             <SliderField
               key={quantity}
               name={quantity}
-              label={quantityName(quantity)}
+              label={[quantityName(quantity), unitText(quantity, units)].filter(Boolean).join(", ")}
               start={water[quantity]}
               {...spanOf(quantity, units)}
               change={read}

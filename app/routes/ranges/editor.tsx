@@ -9,6 +9,7 @@ import { rangeSetsOf, saveRangeSet } from "#server/db/range-sets";
 import { savedRangeSetSchema } from "#server/visits/schemas";
 import { inFirm, memberContext, notFound, refuse } from "../../context";
 import { Button } from "../../ui/button";
+import { dayText } from "../../ui/format";
 import { useClientId } from "../../ui/use-client-id";
 import { quantityName, surfaceName, words } from "../../words";
 import { Field } from "../shelf/field";
@@ -62,7 +63,7 @@ export default function EditSet({ loaderData }: Route.ComponentProps) {
         <Link to="/settings/ranges" className="link">
           {said.back}
         </Link>
-        . {owner ? (ours ? said.date(set.date) : said.readOnly) : said.ownersOnly}
+        . {owner ? (ours ? said.date(dayText(set.date.slice(0, 10))) : said.readOnly) : said.ownersOnly}
       </p>
       <SetForm key={`${set.id}.${loaderData.version}.${ours}`} {...loaderData} />
     </>
@@ -76,7 +77,7 @@ function SetForm({ set, line, version, ours, owner, today }: Route.ComponentProp
   const said = words.ranges;
   const fields = fieldsOf(set);
   const { register, handleSubmit } = useForm<SetFields>({
-    defaultValues: ours ? fields : { ...fields, name: said.copyOf(set.name) },
+    defaultValues: ours || !owner ? fields : { ...fields, name: said.copyOf(set.name) },
   });
   const send = (typed: SetFields) => {
     const base = ours ? set : { ...set, id: uuid() };

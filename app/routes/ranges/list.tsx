@@ -2,6 +2,7 @@ import { Link } from "react-router";
 import { RANGE_SETS } from "#core";
 import { rangeSetsOf } from "#server/db/range-sets";
 import { inFirm } from "../../context";
+import { dayText } from "../../ui/format";
 import { words } from "../../words";
 import type { Route } from "./+types/list";
 
@@ -34,8 +35,8 @@ export default function RangeSets({ loaderData: { sets } }: Route.ComponentProps
             <div>
               <p className="text-lg font-semibold">{set.name}</p>
               <p className="text-sm text-soft">
-                {by === null ? said.shipped : `${by}, ${said.version(version)}`} · {said.date(set.date)} ·{" "}
-                {said.used(basins)}
+                {by === null ? said.shipped : `${by}, ${said.version(version)}`} ·{" "}
+                {said.date(dayText(set.date.slice(0, 10)))} · {said.used(basins)}
               </p>
               <p className="max-w-prose">{set.purpose}</p>
             </div>

@@ -105,8 +105,11 @@ export default function Retest({ loaderData: { asked, prospects } }: Route.Compo
           </p>
         </>
       ) : (
-        <Link to={`/visits/${visit.id}/dose`} className="link justify-self-start py-3 text-soft">
-          {said.underWay}
+        <Link
+          to={`/visits/${visit.id}/dose`}
+          className={`justify-self-start ${begun && !first ? "action" : "quiet-action"}`}
+        >
+          {begun && !first ? said.goOn : said.underWay}
         </Link>
       )}
     </section>

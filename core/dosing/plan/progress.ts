@@ -37,19 +37,26 @@ export function progressOf(
   const by = new Map(settled.map((one) => [one.position, one]));
   let last: { step: PlanStep; at: Date } | null = null;
   let toRetest: Retested[] = [];
+  let waiting = false;
+  const note = (state: StepState): StepState => {
+    waiting = true;
+    return state;
+  };
   const states = steps.map((step, position): StepState => {
     const known = by.get(position);
     if (known) {
       if (known.state === "done") last = { step, at: known.at };
       return known.state;
     }
-    if (step.kind !== "retest") return "open";
+    if (step.kind !== "retest") return note("open");
     const since = last?.at ?? new Date(0);
     const missing = step.quantities.filter(
       (quantity) => !read.some((one) => one.quantity === quantity && one.takenAt >= since),
     );
-    if (missing.length > 0 && toRetest.length === 0) toRetest = missing;
-    return missing.length === 0 && last !== null ? "done" : "open";
+    const done = missing.length === 0 && last !== null;
+    // A test that comes after doses still to be given is not asked for yet.
+    if (!done && !waiting && toRetest.length === 0) toRetest = missing;
+    return done ? "done" : note("open");
   });
   const next = states.indexOf("open");
   const ended = last as { step: PlanStep; at: Date } | null;
