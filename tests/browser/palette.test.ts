@@ -68,6 +68,8 @@ describe("a lost count", () => {
     await open(page, `${demo.web.address}/visits/${visitId(page)}/totalAlkalinity`);
     await blur(page);
     await keys(page, "Space", 9);
+    // What stands beside the number follows it; until then there is nothing to lose.
+    await page.waitForSelector("button:not([disabled]) ::-p-text(Lost the count)");
     await press(page, "Lost the count");
     await press(page, "Fresh 10 mL, fewer drops");
     await page.waitForFunction(() => document.querySelector("[data-count] span")?.textContent === "0");

@@ -112,12 +112,16 @@ describe("a whole visit by keyboard alone", () => {
     await page.keyboard.press("s");
     await at(page, "dose");
     // One plan for all of it: what it comes to, and the waits between its steps.
-    expect(await text(page)).toMatch(/After it[\s\S]*Then 20 minutes with circulation/);
-    await tabTo(page, "Added");
+    await page.waitForFunction(() => document.body.innerText.includes("Begin this plan"));
+    expect(await text(page)).toMatch(/One reading at a time[\s\S]*Then 20 minutes with circulation/);
+    await tabTo(page, "Begin this plan");
     await page.keyboard.press("Enter");
-    await page.waitForFunction(() => document.body.innerText.includes("Given:"));
-    await page.evaluate(() => (document.activeElement as HTMLElement).blur());
+    await page.waitForFunction(() => document.body.innerText.includes("The plan under way"));
+    await blur(page);
     await page.keyboard.press("s");
+    await page.waitForFunction(() => /Added .* at /.test(document.body.innerText));
+    await tabTo(page, "Close");
+    await page.keyboard.press("Enter");
     await at(page, "close");
     await page.focus("textarea");
     await page.keyboard.type("By keyboard.");
@@ -311,9 +315,13 @@ describe("every screen", () => {
       "/basins",
       `/basins/${basin.id}`,
       `/visits/${finished.id}`,
+      ...["what-if", "compare", "judgement", "volume"].map((page) => `/basins/${basin.id}/${page}`),
       "/settings",
+      "/settings/ranges",
+      "/settings/ranges/salt-cell",
       "/bench",
       "/shelf",
+      "/shelf/products",
       "/shelf/kits",
       `/shelf/kits/${kit.id}`,
       "/nothing-here",
@@ -330,6 +338,7 @@ describe("every screen", () => {
       "temperature",
       "judge",
       "dose",
+      "recipes",
       "close",
     ])
       paths.push(`/visits/${underWay.id}/${station}`);
@@ -346,7 +355,11 @@ describe("every screen", () => {
     const { page } = await demo.newPage(PHONE);
     await signIn(page, demo.web.address);
     const underWay = await asFirm(demo.db, demo.firmId, (scope) =>
-      scope.selectFrom("visit").select("id").where("finished_at", "is", null).executeTakeFirstOrThrow(),
+      scope
+        .selectFrom("visit")
+        .select(["id", "basin_id"])
+        .where("finished_at", "is", null)
+        .executeTakeFirstOrThrow(),
     );
     for (const path of [
       "/",
@@ -358,13 +371,20 @@ describe("every screen", () => {
       `/visits/${underWay.id}/cyanuricAcid`,
       `/visits/${underWay.id}/judge`,
       `/visits/${underWay.id}/dose`,
+      `/visits/${underWay.id}/recipes`,
+      `/basins/${underWay.basin_id}/what-if`,
+      `/basins/${underWay.basin_id}/compare`,
+      `/basins/${underWay.basin_id}/judgement`,
+      `/basins/${underWay.basin_id}/volume`,
       "/shelf",
+      "/shelf/products",
+      "/settings/ranges",
       "/bench",
       "/settings",
     ]) {
       await open(page, `${demo.web.address}${path}`);
       const small = await page.$$eval(
-        "main button, main label:has([type=radio], [type=file]), main input:not([type=hidden], [type=radio], [type=file]), nav a",
+        "main button, main label:has([type=radio], [type=checkbox], [type=file]), main input:not([type=hidden], [type=radio], [type=checkbox], [type=file]), nav a",
         (all) =>
           all
             .map((one) => ({ box: one.getBoundingClientRect(), said: (one as HTMLElement).innerText }))
