@@ -102,12 +102,13 @@ export const timeText = (date: Date, timeZone: string): string =>
   new Intl.DateTimeFormat("en-US", { timeStyle: "short", timeZone }).format(date);
 
 /** An index with its sign: "+0.05", "−0.31". */
-export const signed = (value: number): string =>
-  new Intl.NumberFormat("en-US", {
-    maximumFractionDigits: 2,
-    minimumFractionDigits: 2,
-    signDisplay: "exceptZero",
-  }).format(value);
+export const signed = (value: number): string => WITH_SIGN.format(value);
+
+const WITH_SIGN = new Intl.NumberFormat("en-US", {
+  maximumFractionDigits: 2,
+  minimumFractionDigits: 2,
+  signDisplay: "exceptZero",
+});
 
 /** "3 days ago"; whole days count from midnight to midnight in the firm's zone only roughly. */
 export function ago(then: Date, now: Date): string {

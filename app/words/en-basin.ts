@@ -26,6 +26,7 @@ export const basinWords = {
     title: "Volume",
     now: (volume: string) => `Written down now: ${volume}`,
     shape: "By tape",
+    empty: "Type the measures: the basin is drawn to scale, and its water worked out, as they come.",
     outline: "Outline",
     outlines: {
       rectangle: "rectangle",

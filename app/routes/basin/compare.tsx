@@ -96,7 +96,7 @@ export default function Compare({ loaderData }: Route.ComponentProps) {
       </Form>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a table that scrolls sideways is reached by keyboard */}
       <div className="sheet relative overflow-x-auto p-4" tabIndex={0}>
-        <table className="w-full text-left">
+        <table className="w-full min-w-[36rem] text-left">
           <thead className="text-soft">
             <tr>
               <th className="pr-4 font-medium">{words.visit.test}</th>

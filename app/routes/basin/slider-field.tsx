@@ -1,5 +1,5 @@
 import { Slider } from "radix-ui";
-import { memo, useId, useState } from "react";
+import { memo, useEffect, useId, useRef, useState } from "react";
 import { typedNumber } from "../../ui/number-text";
 
 interface Props {
@@ -14,6 +14,12 @@ interface Props {
   shown?: { from: (value: number) => number; to: (shown: number) => number } | undefined;
   change: (name: string, value: number) => void;
 }
+
+/**
+ * The thumb is drawn this much after it moved: the worker's answer is there by then, and both are
+ * painted in one frame instead of two. Shorter than any key repeats.
+ */
+const TOGETHER_MS = 8;
 
 const same = { from: (value: number) => value, to: (value: number) => value };
 
@@ -34,12 +40,24 @@ export const SliderField = memo(function SliderField({
   const id = useId();
   const [value, setValue] = useState(start);
   const [text, setText] = useState(() => short(shown.from(start)));
-  const tell = (next: number) => {
-    setValue(next);
+  const drawing = useRef<{ value: number; timer: ReturnType<typeof setTimeout> } | null>(null);
+  const byKey = useRef(false);
+  useEffect(() => () => clearTimeout(drawing.current?.timer), []);
+  const slide = (to: number) => {
+    // A key counts from where the thumb will be, not from where it is still drawn.
+    const ahead = byKey.current && drawing.current ? drawing.current.value - value : 0;
+    const next = Math.min(high, Math.max(low, to + ahead));
     change(name, next);
+    clearTimeout(drawing.current?.timer);
+    const timer = setTimeout(() => {
+      drawing.current = null;
+      setText(short(shown.from(next)));
+      setValue(next);
+    }, TOGETHER_MS);
+    drawing.current = { value: next, timer };
   };
   return (
-    <div className="grid grid-cols-[1fr_6.5rem] items-center gap-x-3">
+    <div className="grid grid-cols-[1fr_6.5rem] items-center gap-x-3 [contain:layout_style] [content-visibility:auto] [contain-intrinsic-size:auto_62px]">
       <label htmlFor={id} className="text-sm text-soft">
         {label}
       </label>
@@ -52,7 +70,9 @@ export const SliderField = memo(function SliderField({
         onChange={(event) => {
           setText(event.target.value);
           const typed = shown.to(typedNumber(event.target.value));
-          if (Number.isFinite(typed)) tell(typed);
+          if (!Number.isFinite(typed)) return;
+          setValue(typed);
+          change(name, typed);
         }}
       />
       <Slider.Root
@@ -61,10 +81,14 @@ export const SliderField = memo(function SliderField({
         min={low}
         max={high}
         step={step}
+        onKeyDownCapture={() => {
+          byKey.current = true;
+        }}
+        onPointerDownCapture={() => {
+          byKey.current = false;
+        }}
         onValueChange={([next]) => {
-          if (next === undefined) return;
-          setText(short(shown.from(next)));
-          tell(next);
+          if (next !== undefined) slide(next);
         }}
       >
         <Slider.Track className="relative h-1 grow bg-rule">

@@ -270,7 +270,7 @@ function ByTape({ shape, units, busy, save }: TapeProps) {
       </div>
       <div className="grid gap-2">
         {found instanceof InputFault ? (
-          <p className="text-soft">{faultSentence({ ...told(found) })}</p>
+          <p className="text-soft">{Number.isNaN(found.value) ? said.empty : faultSentence(told(found))}</p>
         ) : (
           <>
             <p className="text-3xl font-bold">{volumeText(found.litres, units)}</p>
@@ -296,7 +296,7 @@ function ByTape({ shape, units, busy, save }: TapeProps) {
 const told = ({ code, field, value, limit }: InputFault) => ({
   code,
   field,
-  value: Number.isNaN(value) ? "" : String(value ?? ""),
+  value: String(value ?? ""),
   limit: typeof limit === "number" ? Number(limit.toPrecision(3)) : limit,
 });
 

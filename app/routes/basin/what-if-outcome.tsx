@@ -1,3 +1,4 @@
+import { memo } from "react";
 import {
   placeInRange,
   QUANTITIES,
@@ -8,10 +9,10 @@ import {
   type WhatIfAnswer,
 } from "#core";
 import { Beam } from "../../ui/beam";
-import { massText, plain, signed } from "../../ui/format";
+import { massText, plain, signed, valueText } from "../../ui/format";
 import { Staff } from "../../ui/staff";
 import { useUnits } from "../../ui/units";
-import { words } from "../../words";
+import { quantityShort, words } from "../../words";
 
 interface Props {
   before: Sample;
@@ -26,21 +27,21 @@ export function Outcome({ before, answer, ranges, window: { low, high } }: Props
   const { after, saturation, hypochlorousAcid, cost, calcite } = answer;
   const said = words.whatIf;
   return (
-    <section className="sheet grid gap-3 p-4" aria-label={said.after} data-outcome>
+    <section
+      className="sheet grid gap-3 p-4 [contain:layout_paint_style]"
+      aria-label={said.after}
+      data-outcome
+    >
       <div className="flex flex-wrap items-start justify-around gap-x-1 gap-y-4">
-        {STEERED.map((quantity) => {
-          const value = Number(after[quantity].toPrecision(quantity === "ph" ? 3 : 4));
-          return (
-            <Staff
-              key={quantity}
-              quantity={quantity}
-              measured={{ value, unit: QUANTITIES[quantity].unit, low: value, high: value, bound: "within" }}
-              range={ranges[quantity]}
-              ghost={before[quantity]}
-              place={placeInRange({ value, bound: "within" }, ranges[quantity])}
-            />
-          );
-        })}
+        {STEERED.map((quantity) => (
+          <Reading
+            key={quantity}
+            quantity={quantity}
+            value={Number(after[quantity].toPrecision(quantity === "ph" ? 3 : 4))}
+            before={before[quantity]}
+            range={ranges[quantity]}
+          />
+        ))}
       </div>
       <div className="grid items-center gap-x-6 gap-y-2 wide:grid-cols-[20rem_1fr]">
         <Beam index={saturation.full.corrected} low={low} high={high} />
@@ -56,3 +57,52 @@ export function Outcome({ before, answer, ranges, window: { low, high } }: Props
     </section>
   );
 }
+
+/** The outcome in one line that stays in sight while a thumb is at the sliders of a phone. */
+export function Strip({ answer: { after, saturation }, ranges }: Pick<Props, "answer" | "ranges">) {
+  const units = useUnits();
+  return (
+    <p
+      aria-hidden="true"
+      className="sticky top-0 z-10 -mx-4 flex justify-between gap-1 border-b border-rule bg-paper px-4 py-2 text-sm [contain:layout_style] wide:hidden"
+    >
+      {STEERED.map((quantity) => {
+        const value = Number(after[quantity].toPrecision(quantity === "ph" ? 3 : 2));
+        const place = placeInRange({ value, bound: "within" }, ranges[quantity]);
+        return (
+          <span
+            key={quantity}
+            className={place === "low" ? "text-below" : place === "high" ? "text-above" : ""}
+          >
+            {quantityShort(quantity)} <b>{valueText(quantity, value, units)}</b>
+            {place === "within" ? "" : place === "low" ? "▼" : "▲"}
+          </span>
+        );
+      })}
+      <b>{signed(saturation.full.corrected)}</b>
+    </p>
+  );
+}
+
+/** One staff; it is drawn anew only when its own number moves. */
+const Reading = memo(function Reading({
+  quantity,
+  value,
+  before,
+  range,
+}: {
+  quantity: Quantity;
+  value: number;
+  before: number;
+  range: Range | undefined;
+}) {
+  return (
+    <Staff
+      quantity={quantity}
+      measured={{ value, unit: QUANTITIES[quantity].unit, low: value, high: value, bound: "within" }}
+      range={range}
+      ghost={before}
+      place={placeInRange({ value, bound: "within" }, range)}
+    />
+  );
+});

@@ -1,4 +1,13 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import {
+  type ComponentProps,
+  memo,
+  useCallback,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  useSyncExternalStore,
+} from "react";
 import { Link, useFetcher } from "react-router";
 import {
   effectPerGram,
@@ -19,12 +28,12 @@ import { unitText } from "../../ui/format";
 import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
 import { faultSentence, quantityName, words } from "../../words";
-import { openWhatIf, type WhatIfReply } from "../../workers/what-if";
+import { openWhatIf, type WhatIfStore } from "../../workers/what-if";
 import { weighed } from "../visit/given";
 import { Refused, type SaveAnswer } from "../visit/refused";
 import type { Route } from "./+types/what-if";
 import { SliderField } from "./slider-field";
-import { Outcome } from "./what-if-outcome";
+import { Outcome, Strip } from "./what-if-outcome";
 
 /** The basin's water as it was last read, and what may go into it. */
 export const loader = ({ params, context }: Route.LoaderArgs) =>
@@ -119,25 +128,24 @@ function Bench({
     [water, litres, planned, fill],
   );
   const asked = useRef(start);
-  const [reply, setReply] = useState<WhatIfReply | null>(null);
   const [moved, setMoved] = useState(false);
   const [given, setGiven] = useState(false);
-  const worker = useRef<ReturnType<typeof openWhatIf> | null>(null);
+  const [store, setStore] = useState<WhatIfStore | null>(null);
   useEffect(() => {
-    const opened = openWhatIf(setReply);
-    worker.current = opened;
+    const opened = openWhatIf(start);
+    setStore(opened);
     opened.ask(asked.current);
     return () => opened.close();
-  }, []);
+  }, [start]);
   const change = useCallback(
     (part: (now: WhatIf) => WhatIf) => {
       asked.current = part(asked.current);
-      worker.current?.ask(asked.current);
+      store?.ask(asked.current);
       const now = asked.current;
       setMoved(MOVED.some((quantity) => now.water[quantity] !== start.water[quantity]));
       setGiven(now.replaced > 0 || now.aerated > 0 || Object.values(now.grams).some((grams) => grams > 0));
     },
-    [start],
+    [start, store],
   );
   const read = useCallback(
     (name: string, value: number) => change((now) => ({ ...now, water: { ...now.water, [name]: value } })),
@@ -155,11 +163,11 @@ function Bench({
     (_: string, value: number) => change((now) => ({ ...now, aerated: value })),
     [change],
   );
-  const answer = useLastAnswer(reply);
   const said = words.whatIf;
   return (
     <div className="grid items-start gap-4 wide:grid-cols-[22rem_1fr]">
-      <div className="order-2 grid gap-4 wide:order-none">
+      {store ? <Answered store={store} before={water} ranges={ranges} window={limits} strip /> : null}
+      <div className="order-3 grid gap-4 wide:order-none">
         <section className="sheet grid gap-3 p-4">
           <h2 className="text-xl font-semibold">{said.water}</h2>
           {MOVED.map((quantity) => (
@@ -200,13 +208,8 @@ function Bench({
           />
         </section>
       </div>
-      <div className="order-1 grid gap-4 wide:sticky wide:top-4 wide:order-none">
-        {reply && "fault" in reply ? (
-          <p role="alert" className="border-l-4 border-below bg-below-wash p-3 text-below">
-            {faultSentence(reply.fault)}
-          </p>
-        ) : null}
-        {answer ? <Outcome before={water} answer={answer} ranges={ranges} window={limits} /> : null}
+      <div className="order-2 grid gap-4 wide:sticky wide:top-4 wide:order-none">
+        {store ? <Answered store={store} before={water} ranges={ranges} window={limits} /> : null}
         <Save basinId={basin.id} open={open} moved={moved} given={given} asked={() => asked.current} />
         <Button type="button" quiet className="justify-self-start" onClick={reset}>
           {said.reset}
@@ -216,12 +219,30 @@ function Bench({
   );
 }
 
-/** What was answered last; it stays where it is while a slider passes through numbers that make no water. */
-function useLastAnswer(reply: WhatIfReply | null): WhatIfAnswer | null {
+/**
+ * What was answered last, drawn by itself; it stays where it is while a slider passes through numbers
+ * that make no water.
+ */
+const Answered = memo(function Answered({
+  store,
+  strip = false,
+  ...rest
+}: { store: WhatIfStore; strip?: boolean } & Omit<ComponentProps<typeof Outcome>, "answer">) {
+  const reply = useSyncExternalStore(store.subscribe, store.reply, () => null);
   const last = useRef<WhatIfAnswer | null>(null);
   if (reply && "answer" in reply) last.current = reply.answer;
-  return last.current;
-}
+  if (strip) return last.current ? <Strip answer={last.current} ranges={rest.ranges} /> : null;
+  return (
+    <>
+      {reply && "fault" in reply ? (
+        <p role="alert" className="border-l-4 border-below bg-below-wash p-3 text-below">
+          {faultSentence(reply.fault)}
+        </p>
+      ) : null}
+      {last.current ? <Outcome {...rest} answer={last.current} /> : null}
+    </>
+  );
+});
 
 /** A span in the firm's unit: only temperature has another. */
 function spanOf(quantity: Moved, units: UnitSystem) {
