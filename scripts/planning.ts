@@ -178,6 +178,8 @@ What is made least is money, plus a charge for every product opened, for water r
 
 When the shelf cannot bring a reading home, the plan comes as near as it can and says what stands in the way: no product, stock, the replacement limit, the fill water, or readings that pull against one another.
 
+From what is known of the readings, the volume and the strengths, two thousand draws say how likely the whole amount takes a reading past its limit. Where that is more than one in ten, only the part goes in at first that is not, then a retest, then a plan for the rest.
+
 Not in the programme: the saturation index (it is reported with each plan), persulfate, thiosulfate and label-dosed products, which keep their own simple rules. Chlorine over its limit is left to fall by itself.
 
 \`npm run bench:plan\` times five hundred plans and holds forty of them against a search over every choice of up to three products on a grid. \`npm run planning\` makes the table below.

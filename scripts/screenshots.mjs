@@ -113,9 +113,18 @@ async function shoot(browser, address) {
   await keep("judge");
   await page.keyboard.press("s");
   await at("dose");
-  await press(page, "Added");
-  await page.waitForSelector("::-p-text(Given:)");
+  await page.waitForSelector("::-p-text(Begin this plan)");
   await keep("dose");
+  await press(page, "Begin this plan");
+  await page.waitForSelector("::-p-text(The plan under way)");
+  for (const _ of ["step", "step"]) {
+    await page
+      .waitForSelector("li[aria-current=step] form button:not([disabled])", { timeout: 4000 })
+      .catch(() => {});
+    await page.keyboard.press("s");
+    await new Promise((done) => setTimeout(done, 900));
+  }
+  await keep("steps");
   const visit = page.url().split("/").at(-2);
   await page.setViewport(PHONE);
   await open(page, `${address}/visits/${visit}/totalAlkalinity`);
@@ -125,6 +134,17 @@ async function shoot(browser, address) {
   await keep("judge-phone-dark");
   await page.emulateMediaFeatures([]);
   await page.setViewport(WIDE);
+  const basin = await page.evaluate(() => document.querySelector("h1 a")?.getAttribute("href"));
+  await open(page, `${address}/visits/${visit}/recipes/lower-calcium`);
+  await page.waitForSelector("::-p-text(at the tap)");
+  await keep("recipe");
+  await open(page, `${address}${basin}/what-if`);
+  await page.waitForSelector("[data-outcome]");
+  const acid = await page.waitForSelector("[role=slider][aria-label^='Hydrochloric']");
+  await acid.focus();
+  for (let press = 0; press < 25; press++) await page.keyboard.press("ArrowRight");
+  await page.evaluate(() => scrollTo(0, 0));
+  await keep("what-if");
   await open(page, `${address}/visits/${visit}/close`);
   await page.type("textarea", "Acid in four pours along the returns; retest pH on Wednesday.");
   await press(page, "Save the visit");

@@ -29,6 +29,7 @@ const BLOCKS = [0, 2, 4, 6, 8].map((tenth) => FOOT - tenth * STEP);
 
 /** The ends of a rod are written short. */
 const endText = (quantity: Quantity, value: number, units: UnitSystem): string => {
+  if (value >= 1000) return `${Number((value / 1000).toPrecision(2))}k`;
   const text = valueText(quantity, value, units);
   return text.length > 3 ? text.replace(/\.\d+$/, "") : text;
 };

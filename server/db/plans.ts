@@ -76,6 +76,7 @@ export async function plansOf(scope: FirmScope, visitId: string): Promise<Stored
     .selectFrom("plan_step")
     .select(["plan_id", "position", "state", "why", "at"])
     .where("plan_id", "in", ids)
+    .where("superseded_at", "is", null)
     .orderBy("position")
     .execute();
   const outcomes = await scope.selectFrom("plan_outcome").selectAll().where("plan_id", "in", ids).execute();
@@ -141,13 +142,14 @@ export async function endPlan(scope: FirmScope, visitId: string, why: string, no
     .execute();
 }
 
-/** Keeps how a step ended; a step dealt with again stands as it was dealt with last. */
+/** Keeps how a step ended; how it had ended before is superseded, never changed. */
 export async function saveStep(
   scope: FirmScope,
-  author: { firmId: string; memberId: string },
+  author: { firmId: string; memberId: string; now: Date },
   planId: string,
   step: StoredStep,
 ): Promise<void> {
+  await reopenStep(scope, planId, step.position, author.now);
   await scope
     .insertInto("plan_step")
     .values({
@@ -159,20 +161,22 @@ export async function saveStep(
       why: step.why,
       at: step.at,
     })
-    .onConflict((conflict) =>
-      conflict
-        .columns(["firm_id", "plan_id", "position"])
-        .doUpdateSet({ state: step.state, why: step.why, at: step.at, member_id: author.memberId }),
-    )
     .execute();
 }
 
 /** Takes a step back: it is to do again. */
-export async function reopenStep(scope: FirmScope, planId: string, position: number): Promise<void> {
+export async function reopenStep(
+  scope: FirmScope,
+  planId: string,
+  position: number,
+  now: Date,
+): Promise<void> {
   await scope
-    .deleteFrom("plan_step")
+    .updateTable("plan_step")
+    .set({ superseded_at: now })
     .where("plan_id", "=", planId)
     .where("position", "=", position)
+    .where("superseded_at", "is", null)
     .execute();
 }
 

@@ -216,6 +216,7 @@ export interface PlanStep {
   plan_id: string;
   position: number;
   state: string;
+  superseded_at: Timestamp | null;
   why: Generated<string>;
 }
 

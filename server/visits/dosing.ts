@@ -177,7 +177,7 @@ export async function settleStep(
   if (!step) throw new InputFault("too-high", "position", sent.position, plan.content.steps.length - 1);
   if (sent.state === "skipped" && !sent.why.trim()) throw new InputFault("missing", "why", sent.why);
   if (step.kind === "dose") await keepDose(scope, author, opened, plan, step, sent);
-  if (sent.state === "open") await reopenStep(scope, plan.id, sent.position);
+  if (sent.state === "open") await reopenStep(scope, plan.id, sent.position, author.now);
   else
     await saveStep(scope, author, plan.id, {
       position: sent.position,

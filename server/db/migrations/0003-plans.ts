@@ -51,11 +51,15 @@ export async function up(db: Kysely<unknown>): Promise<void> {
       state text not null check (state in ('done', 'skipped')),
       why text not null default '' check (length(why) <= 400),
       at timestamptz not null,
-      primary key (firm_id, plan_id, position),
+      superseded_at timestamptz,
       check (state = 'done' or length(why) > 0),
       foreign key (firm_id, plan_id) references plan (firm_id, id),
       foreign key (firm_id, member_id) references member (firm_id, id)
     )`.execute(db);
+
+  await sql`
+    create unique index plan_step_current on plan_step (firm_id, plan_id, position)
+      where superseded_at is null`.execute(db);
 
   await sql`
     create table plan_outcome (
@@ -146,5 +150,4 @@ export async function up(db: Kysely<unknown>): Promise<void> {
         using (firm_id = current_firm()) with check (firm_id = current_firm())`.execute(db);
     await sql`grant select, insert, update on ${name} to pelagon_app`.execute(db);
   }
-  await sql`grant delete on plan_step to pelagon_app`.execute(db);
 }
