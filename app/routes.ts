@@ -11,6 +11,7 @@ export default [
     index("routes/round/route.tsx"),
     route("basins", "routes/basins/route.tsx"),
     route("basins/:basinId", "routes/basin/route.tsx"),
+    route("basins/:basinId/series", "routes/basin/series.ts"),
     route("basins/:basinId/compare", "routes/basin/compare.tsx"),
     route("basins/:basinId/judgement", "routes/basin/judgement.tsx"),
     route("basins/:basinId/volume", "routes/basin/volume.tsx"),

@@ -17,6 +17,7 @@ import { StartVisit } from "../../ui/start-visit";
 import { useFirm } from "../../ui/use-firm";
 import { KIND_NAMES, surfaceName, WEEKDAYS, words } from "../../words";
 import type { Route } from "./+types/route";
+import { OverTime } from "./over-time";
 
 const PAGE = 20;
 const isId = (text: string): boolean => !uuidSchema.validate(text).error;
@@ -120,6 +121,7 @@ export default function BasinPage({ loaderData }: Route.ComponentProps) {
         </section>
         <Facts {...loaderData} />
       </div>
+      <OverTime basinId={basin.id} ranges={ranges} />
       <Book {...loaderData} />
     </>
   );

@@ -1,0 +1,258 @@
+import { useEffect, useMemo, useState } from "react";
+import { useFetcher } from "react-router";
+import { QUANTITY_NAMES, type Quantity, type Range } from "#core";
+import { LinkedCharts } from "../../ui/charts/linked";
+import { type ChartMark, type ChartPoint, ReadingChart } from "../../ui/charts/reading-chart";
+import { bracketOf, dateText, massText, plain, valueText, volumeText } from "../../ui/format";
+import { useFirm } from "../../ui/use-firm";
+import { quantityName, words } from "../../words";
+import type { loader } from "./series";
+
+const SPANS = [30, 90, 365, 1830] as const;
+const NOT_CHARTED: readonly Quantity[] = ["totalChlorine", "acidDemand", "baseDemand"];
+
+type Series = NonNullable<ReturnType<typeof useFetcher<typeof loader>>["data"]>;
+
+/** The basin over time: every reading on the same span with one cursor, doses marked, money by month. */
+export function OverTime({ basinId, ranges }: { basinId: string; ranges: Partial<Record<Quantity, Range>> }) {
+  const fetcher = useFetcher<typeof loader>();
+  const [days, setDays] = useState<number>(90);
+  const { load } = fetcher;
+  useEffect(() => {
+    void load(`/basins/${basinId}/series?days=${days}`);
+  }, [load, basinId, days]);
+  const said = words.overTime;
+  return (
+    <section className="sheet mt-4 grid gap-4 p-4">
+      <div className="flex flex-wrap items-center justify-between gap-3">
+        <h2 className="text-xl font-semibold">{said.title}</h2>
+        <fieldset className="flex flex-wrap gap-2">
+          <legend className="sr-only">{said.span}</legend>
+          {SPANS.map((span) => (
+            <button
+              key={span}
+              type="button"
+              aria-pressed={span === days}
+              className={span === days ? "action" : "quiet-action"}
+              onClick={() => setDays(span)}
+            >
+              {said.spans[span]}
+            </button>
+          ))}
+        </fieldset>
+      </div>
+      {fetcher.data ? (
+        <Charts key={days} series={fetcher.data} ranges={ranges} />
+      ) : (
+        <p role="status" className="text-soft">
+          {said.loading}
+        </p>
+      )}
+    </section>
+  );
+}
+
+function Charts({ series, ranges }: { series: Series; ranges: Partial<Record<Quantity, Range>> }) {
+  const { units, timeZone } = useFirm();
+  const said = words.overTime;
+  const [linked] = useState(() => new LinkedCharts());
+  const [cursor, setCursor] = useState<number | null>(null);
+  useEffect(() => linked.listen(setCursor), [linked]);
+  const drawn = useMemo(() => {
+    const charted = QUANTITY_NAMES.filter(
+      (quantity) =>
+        !NOT_CHARTED.includes(quantity) && series.readings.some((one) => one.quantity === quantity),
+    );
+    return {
+      span: { from: series.from.getTime(), to: series.to.getTime() },
+      doses: series.doses.map((dose): ChartMark => ({ at: dose.at.getTime(), text: dose.product })),
+      events: series.volumes.map((one): ChartMark => ({ at: one.knownFrom.getTime(), text: "" })),
+      charts: charted.map((quantity) => ({
+        quantity,
+        points: series.readings
+          .filter((one) => one.quantity === quantity)
+          .map(
+            ({ at, value, low, high, bound }): ChartPoint => ({
+              at: at.getTime(),
+              value,
+              low,
+              high,
+              bounded: bound !== "within",
+            }),
+          ),
+      })),
+    };
+  }, [series]);
+  if (drawn.charts.length === 0) return <p className="text-soft">{said.none}</p>;
+  const near = cursor === null ? [] : dosesNear(series, cursor);
+  return (
+    <>
+      <p className="min-h-[3rem] text-sm text-soft">
+        {near.length > 0
+          ? `${dateText(near[0]?.at ?? series.to, timeZone)}: ${near.map((dose) => `${massText(dose.grams, units)} ${dose.product}`).join(", ")}`
+          : said.hint}
+      </p>
+      <div className="grid gap-x-6 gap-y-4 wide:grid-cols-2">
+        {drawn.charts.map(({ quantity, points }) => (
+          <ReadingChart
+            key={quantity}
+            quantity={quantity}
+            points={points}
+            doses={drawn.doses}
+            events={drawn.events}
+            range={ranges[quantity]}
+            span={drawn.span}
+            linked={linked}
+            units={units}
+            timeZone={timeZone}
+          />
+        ))}
+      </div>
+      <button
+        type="button"
+        className="quiet-action justify-self-start"
+        onClick={() => linked.span(drawn.span.from, drawn.span.to)}
+      >
+        {said.whole}
+      </button>
+      <Costs series={series} />
+      <Promises series={series} />
+      <DataTable series={series} />
+    </>
+  );
+}
+
+const DAY = 86_400_000;
+
+/** What was given within a day of the cursor. */
+const dosesNear = (series: Series, at: number) =>
+  series.doses.filter((dose) => Math.abs(dose.at.getTime() - at) < DAY);
+
+/** Money by month, and the volume where it was written down anew. */
+function Costs({ series }: { series: Series }) {
+  const { units, timeZone } = useFirm();
+  const said = words.overTime;
+  const most = Math.max(0, ...series.costs.map((one) => one.cost));
+  if (most === 0) return null;
+  return (
+    <section className="grid gap-1">
+      <h3 className="font-semibold">{said.costs}</h3>
+      <table className="text-left">
+        <tbody>
+          {series.costs.map(({ month, cost, doses }) => (
+            <tr key={month}>
+              <th className="pr-4 font-normal whitespace-nowrap">{month}</th>
+              <td className="pr-3 text-right font-semibold">{plain(cost, 2, 2)}</td>
+              <td className="w-full">
+                <span
+                  className="block h-3 bg-soft"
+                  style={{ width: `${Math.max(1, (100 * cost) / most)}%` }}
+                />
+              </td>
+              <td className="pl-3 text-sm whitespace-nowrap text-soft">{said.doses(doses)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {series.volumes.map((one) => (
+        <p key={one.id} className="text-soft">
+          {said.volume(dateText(one.knownFrom, timeZone), volumeText(one.litres, units))}
+        </p>
+      ))}
+    </section>
+  );
+}
+
+/** What plans promised here, and what came. */
+function Promises({ series }: { series: Series }) {
+  const { units, timeZone } = useFirm();
+  const said = words.plan;
+  if (series.outcomes.length === 0) return null;
+  return (
+    <details>
+      <summary className="min-h-[44px] cursor-pointer content-center font-semibold">
+        {words.overTime.promises}
+      </summary>
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a table that scrolls sideways is reached by keyboard */}
+      <div className="relative overflow-x-auto" tabIndex={0}>
+        <table className="w-full text-left">
+          <thead className="text-soft">
+            <tr>
+              {[
+                words.basin.date,
+                words.visit.test,
+                said.beforeIt,
+                said.promised,
+                said.measured,
+                said.ratio,
+              ].map((title) => (
+                <th key={title} className="pr-4 font-medium">
+                  {title}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody className="divide-y divide-rule">
+            {series.outcomes.map((one) => {
+              const quantity = QUANTITY_NAMES.find((name) => name === one.quantity);
+              if (!quantity) return null;
+              const text = (value: number) => valueText(quantity, Number(value.toPrecision(3)), units);
+              return (
+                <tr key={one.visitId + one.begunAt.toISOString() + quantity}>
+                  <td className="py-1.5 pr-4 whitespace-nowrap">{dateText(one.begunAt, timeZone)}</td>
+                  <td className="pr-4">{quantityName(quantity)}</td>
+                  <td className="pr-4">{text(one.before)}</td>
+                  <td className="pr-4">{text(one.promised)}</td>
+                  <td className="pr-4 font-semibold">{text(one.measured)}</td>
+                  <td>{one.ratio === null ? said.noRatio : `${plain(one.ratio * 100, 0)} %`}</td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
+    </details>
+  );
+}
+
+/** The same data as a table, for reading aloud and for copying. */
+function DataTable({ series }: { series: Series }) {
+  const { units, timeZone } = useFirm();
+  const [open, setOpen] = useState(false);
+  return (
+    <details onToggle={(event) => setOpen(event.currentTarget.open)}>
+      <summary className="min-h-[44px] cursor-pointer content-center font-semibold">
+        {words.overTime.table}
+      </summary>
+      {open ? (
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: a table that scrolls sideways is reached by keyboard
+        <div className="relative max-h-96 overflow-auto" tabIndex={0}>
+          <table className="w-full text-left">
+            <thead className="text-soft">
+              <tr>
+                {[words.basin.date, words.visit.test, words.visit.value, words.visit.bracket].map((title) => (
+                  <th key={title} className="pr-4 font-medium">
+                    {title}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody className="divide-y divide-rule">
+              {series.readings.toReversed().map((one) => {
+                const text = (value: number) => valueText(one.quantity, value, units);
+                return (
+                  <tr key={one.quantity + one.at.toISOString()}>
+                    <td className="pr-4 whitespace-nowrap">{dateText(one.at, timeZone)}</td>
+                    <td className="pr-4">{quantityName(one.quantity)}</td>
+                    <td className="pr-4 font-semibold">{text(one.value)}</td>
+                    <td>{bracketOf(one, text)}</td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+        </div>
+      ) : null}
+    </details>
+  );
+}

@@ -1,0 +1,273 @@
+import type { Chart, ChartConfiguration, Plugin } from "chart.js";
+import { useEffect, useRef } from "react";
+import type { Quantity, Range, UnitSystem } from "#core";
+import { quantityName } from "../../words";
+import { dateText, unitText, valueText } from "../format";
+import type { LinkedCharts } from "./linked";
+
+export interface ChartPoint {
+  at: number;
+  value: number;
+  low: number | null;
+  high: number | null;
+  bounded: boolean;
+}
+
+export interface ChartMark {
+  at: number;
+  text: string;
+}
+
+interface Props {
+  quantity: Quantity;
+  points: readonly ChartPoint[];
+  doses: readonly ChartMark[];
+  /** Other things that happened: a volume written down anew. */
+  events: readonly ChartMark[];
+  range: Range | undefined;
+  span: { from: number; to: number };
+  linked: LinkedCharts;
+  units: UnitSystem;
+  timeZone: string;
+}
+
+const inkOf = (name: string): string =>
+  getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim();
+
+/** One reading over time: its band, its brackets as whiskers, doses and events marked; zoomed with the others. */
+export function ReadingChart(props: Props) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const latest = useRef(props);
+  latest.current = props;
+  const { quantity, points, doses, events, range, span, linked } = props;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the rest does not change while a basin is open
+  useEffect(() => {
+    let chart: Chart | null = null;
+    let gone = false;
+    let leave = () => {};
+    void loadCharts().then((Charts) => {
+      if (gone || !canvas.current) return;
+      chart = new Charts(canvas.current, configuration(latest.current));
+      leave = linked.add(chart);
+    });
+    return () => {
+      gone = true;
+      leave();
+      chart?.destroy();
+    };
+  }, [quantity, points, doses, events, range, span, linked]);
+  const label = `${quantityName(quantity)}: ${points.length}`;
+  return (
+    <figure className="min-w-0">
+      <figcaption className="text-sm font-semibold">
+        {quantityName(quantity)}{" "}
+        <span className="font-normal text-soft">{unitText(quantity, props.units)}</span>
+      </figcaption>
+      <div className="relative h-36">
+        <canvas ref={canvas} role="img" aria-label={label} />
+      </div>
+    </figure>
+  );
+}
+
+/** Chart.js and its zoom, loaded when the first chart is drawn. */
+let loading: Promise<typeof Chart> | null = null;
+function loadCharts(): Promise<typeof Chart> {
+  loading ??= Promise.all([import("chart.js"), import("chartjs-plugin-zoom")]).then(([charts, zoom]) => {
+    charts.Chart.register(
+      charts.LineController,
+      charts.LineElement,
+      charts.PointElement,
+      charts.LinearScale,
+      charts.Tooltip,
+      zoom.default,
+    );
+    return charts.Chart;
+  });
+  return loading;
+}
+
+function configuration({
+  quantity,
+  points,
+  doses,
+  events,
+  range,
+  span,
+  linked,
+  units,
+  timeZone,
+}: Props): ChartConfiguration {
+  const ink = inkOf("ink");
+  const soft = inkOf("soft");
+  const follow = ({ chart }: { chart: Chart }) => {
+    const { x } = chart.scales;
+    if (x) linked.span(x.min, x.max);
+  };
+  return {
+    type: "line",
+    data: {
+      datasets: [
+        {
+          data: points.map(({ at, value }) => ({ x: at, y: value })),
+          borderColor: ink,
+          borderWidth: 1.4,
+          pointRadius: 3,
+          pointHoverRadius: 6,
+          pointBorderColor: ink,
+          // A bound is not a number: it stays hollow.
+          pointBackgroundColor: points.map(({ bounded }) => (bounded ? inkOf("sheet") : ink)),
+        },
+      ],
+    },
+    options: {
+      animation: false,
+      responsive: true,
+      maintainAspectRatio: false,
+      parsing: false,
+      normalized: true,
+      interaction: { mode: "nearest", axis: "x", intersect: false },
+      onHover: (event, _, chart) => {
+        const at = event.x === null ? undefined : chart.scales.x?.getValueForPixel(event.x);
+        linked.point(at ?? null);
+      },
+      scales: {
+        x: {
+          type: "linear",
+          min: span.from,
+          max: span.to,
+          grid: { color: inkOf("rule") },
+          ticks: {
+            color: soft,
+            maxTicksLimit: 6,
+            maxRotation: 0,
+            callback: (value) => dateText(new Date(Number(value)), timeZone).replace(/, \d{4}$/, ""),
+          },
+        },
+        y: {
+          grace: "8%",
+          grid: { color: inkOf("rule") },
+          // Every axis is as wide as the others, so that one cursor runs straight through all.
+          afterFit: (scale) => {
+            scale.width = 52;
+          },
+          ticks: {
+            color: soft,
+            maxTicksLimit: 5,
+            callback: (value) => valueText(quantity, Number(value), units),
+          },
+        },
+      },
+      plugins: {
+        legend: { display: false },
+        tooltip: {
+          displayColors: false,
+          callbacks: {
+            title: ([item]) => dateText(new Date(item?.parsed.x ?? 0), timeZone),
+            label: (item) => {
+              const point = points[item.dataIndex];
+              return point ? pointText(quantity, point, units) : "";
+            },
+          },
+        },
+        zoom: {
+          zoom: {
+            wheel: { enabled: true, modifierKey: "ctrl" },
+            pinch: { enabled: true },
+            drag: { enabled: true },
+            mode: "x",
+            onZoomComplete: follow,
+          },
+          pan: { enabled: false },
+        },
+      },
+    },
+    plugins: [band(range), whiskers(points), marks(doses, events), cursor(linked)],
+  };
+}
+
+const pointText = (quantity: Quantity, point: ChartPoint, units: UnitSystem): string => {
+  const text = (value: number) => valueText(quantity, value, units);
+  const bracket =
+    point.low === null || point.high === null ? "" : ` (${text(point.low)} to ${text(point.high)})`;
+  return `${point.bounded ? (point.high === null ? "≥ " : "≤ ") : ""}${text(point.value)}${bracket}`;
+};
+
+/** The band that the reading should lie in. */
+const band = (range: Range | undefined): Plugin => ({
+  id: "band",
+  beforeDatasetsDraw: ({ ctx, chartArea, scales: { y } }) => {
+    if (!range || !y || (range.low === undefined && range.high === undefined)) return;
+    const inside = (pixel: number) => Math.min(chartArea.bottom, Math.max(chartArea.top, pixel));
+    const top = inside(range.high === undefined ? chartArea.top : y.getPixelForValue(range.high));
+    const foot = inside(range.low === undefined ? chartArea.bottom : y.getPixelForValue(range.low));
+    ctx.save();
+    ctx.fillStyle = inkOf("band");
+    ctx.fillRect(chartArea.left, top, chartArea.width, Math.max(1, foot - top));
+    ctx.restore();
+  },
+});
+
+/** What is known of each reading's error, as a thin line through it. */
+const whiskers = (points: readonly ChartPoint[]): Plugin => ({
+  id: "whiskers",
+  beforeDatasetsDraw: ({ ctx, chartArea, scales: { x, y } }) => {
+    if (!x || !y) return;
+    ctx.save();
+    ctx.beginPath();
+    ctx.rect(chartArea.left, chartArea.top, chartArea.width, chartArea.height);
+    ctx.clip();
+    ctx.strokeStyle = inkOf("soft");
+    for (const { at, low, high } of points) {
+      const across = x.getPixelForValue(at);
+      ctx.beginPath();
+      ctx.moveTo(across, low === null ? chartArea.bottom : y.getPixelForValue(low));
+      ctx.lineTo(across, high === null ? chartArea.top : y.getPixelForValue(high));
+      ctx.stroke();
+    }
+    ctx.restore();
+  },
+});
+
+/** Doses as small pegs on the foot of the chart, events as a line from top to foot. */
+const marks = (doses: readonly ChartMark[], events: readonly ChartMark[]): Plugin => ({
+  id: "marks",
+  afterDatasetsDraw: ({ ctx, chartArea, scales: { x } }) => {
+    if (!x) return;
+    ctx.save();
+    ctx.fillStyle = inkOf("below");
+    for (const { at } of doses) {
+      const across = x.getPixelForValue(at);
+      if (across >= chartArea.left && across <= chartArea.right)
+        ctx.fillRect(across - 1, chartArea.bottom - 7, 2, 7);
+    }
+    ctx.strokeStyle = inkOf("above");
+    ctx.setLineDash([4, 3]);
+    for (const { at } of events) {
+      const across = x.getPixelForValue(at);
+      if (across < chartArea.left || across > chartArea.right) continue;
+      ctx.beginPath();
+      ctx.moveTo(across, chartArea.top);
+      ctx.lineTo(across, chartArea.bottom);
+      ctx.stroke();
+    }
+    ctx.restore();
+  },
+});
+
+/** The one cursor that runs through every chart. */
+const cursor = (linked: LinkedCharts): Plugin => ({
+  id: "cursor",
+  afterDraw: ({ ctx, chartArea, scales: { x } }) => {
+    if (linked.cursor === null || !x) return;
+    const across = x.getPixelForValue(linked.cursor);
+    if (across < chartArea.left || across > chartArea.right) return;
+    ctx.save();
+    ctx.strokeStyle = inkOf("ink");
+    ctx.beginPath();
+    ctx.moveTo(across, chartArea.top);
+    ctx.lineTo(across, chartArea.bottom);
+    ctx.stroke();
+    ctx.restore();
+  },
+});

@@ -1,0 +1,99 @@
+import { sql } from "kysely";
+import { type Bound, QUANTITY_NAMES, type Quantity } from "#core";
+import type { FirmScope } from "./connection";
+
+/** A basin over time: what was read, what was given, what it cost. */
+
+export interface SeriesPoint {
+  quantity: Quantity;
+  at: Date;
+  value: number;
+  low: number | null;
+  high: number | null;
+  bound: Bound;
+  visitId: string;
+}
+
+/** Every standing reading of a basin since `from`, the oldest first. */
+export async function readingSeries(scope: FirmScope, basinId: string, from: Date): Promise<SeriesPoint[]> {
+  const rows = await scope
+    .selectFrom("visit")
+    .innerJoin("reading", (join) =>
+      join.onRef("reading.firm_id", "=", "visit.firm_id").onRef("reading.visit_id", "=", "visit.id"),
+    )
+    .select([
+      "reading.quantity",
+      "reading.taken_at as at",
+      "reading.value",
+      "reading.low",
+      "reading.high",
+      "reading.bound",
+      "reading.visit_id as visitId",
+    ])
+    .where("visit.basin_id", "=", basinId)
+    .where("visit.started_at", ">=", from)
+    .where("reading.superseded_at", "is", null)
+    .where("reading.used", "=", true)
+    .orderBy("reading.taken_at")
+    .execute();
+  return rows.flatMap(({ quantity, bound, ...row }) => {
+    const known = QUANTITY_NAMES.find((name) => name === quantity);
+    return known ? [{ ...row, quantity: known, bound: bound as Bound }] : [];
+  });
+}
+
+export interface DosePoint {
+  at: Date;
+  product: string;
+  compound: string;
+  grams: number;
+  visitId: string;
+}
+
+/** What went into a basin since `from`, the oldest first. */
+export const doseSeries = (scope: FirmScope, basinId: string, from: Date): Promise<DosePoint[]> =>
+  scope
+    .selectFrom("visit")
+    .innerJoin("dose", (join) =>
+      join.onRef("dose.firm_id", "=", "visit.firm_id").onRef("dose.visit_id", "=", "visit.id"),
+    )
+    .innerJoin("product", "product.id", "dose.product_id")
+    .select([
+      "dose.given_at as at",
+      "product.name as product",
+      "product.compound",
+      "dose.given_grams as grams",
+      "dose.visit_id as visitId",
+    ])
+    .where("visit.basin_id", "=", basinId)
+    .where("visit.started_at", ">=", from)
+    .where("dose.superseded_at", "is", null)
+    .where("dose.given_grams", ">", 0)
+    .orderBy("dose.given_at")
+    .execute();
+
+export interface MonthCost {
+  /** 2026-05, in the firm's time zone. */
+  month: string;
+  cost: number;
+  doses: number;
+}
+
+/** Money for what went in, by month, at today's prices; products without a price count as doses only. */
+export async function costByMonth(
+  scope: FirmScope,
+  basinId: string,
+  from: Date,
+  timeZone: string,
+): Promise<MonthCost[]> {
+  const { rows } = await sql<MonthCost>`
+    select to_char(dose.given_at at time zone ${timeZone}, 'YYYY-MM') as month,
+      coalesce(sum(dose.given_grams / 1000 * product.price_per_kg), 0) as cost, count(*) as doses
+    from visit
+    join dose on dose.firm_id = visit.firm_id and dose.visit_id = visit.id
+    join product on product.firm_id = dose.firm_id and product.id = dose.product_id
+    where visit.basin_id = ${basinId} and visit.started_at >= ${from}
+      and dose.superseded_at is null and dose.given_grams > 0
+    group by 1 order by 1`.execute(scope);
+  return rows;
+}
