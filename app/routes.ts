@@ -16,6 +16,8 @@ export default [
     route("basins/:basinId/judgement", "routes/basin/judgement.tsx"),
     route("basins/:basinId/volume", "routes/basin/volume.tsx"),
     route("basins/:basinId/what-if", "routes/basin/what-if.tsx"),
+    route("book", "routes/book/route.tsx"),
+    route("book/:file", "routes/book/export.ts"),
     route("shelf", "routes/shelf/layout.tsx", [
       index("routes/shelf/reagents.tsx"),
       route("products", "routes/shelf/products.tsx"),
@@ -30,6 +32,7 @@ export default [
     route("visits/:visitId/counts", "routes/visit/counts.ts"),
     route("visits/:visitId/photos", "routes/visit/photos.ts"),
     route("visits/:visitId/photos/:photoId", "routes/visit/photo.ts"),
+    route("visits/:visitId/correct", "routes/visit/correct.ts"),
     route("visits/:visitId/plan", "routes/visit/plan.ts"),
     route("visits/:visitId/plans", "routes/visit/plans.ts"),
     route("visits/:visitId", "routes/visit/layout.tsx", [

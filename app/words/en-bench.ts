@@ -210,6 +210,7 @@ export const benchWords = {
     list: [
       ["/", "Round"],
       ["/basins", "Basins"],
+      ["/book", "Book"],
       ["/bench", "Quick bench: one test without a basin"],
       ["/shelf", "Shelf: reagents"],
       ["/shelf/kits", "Shelf: kits"],

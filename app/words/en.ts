@@ -48,6 +48,7 @@ export const words = {
     label: "Pages",
     round: "Round",
     basins: "Basins",
+    book: "Book",
     shelf: "Shelf",
     settings: "Settings",
     signOut: "Sign out",

@@ -114,6 +114,17 @@ export async function saveFindings(
     .execute();
 }
 
+/** Writes what a corrected reading makes of a finished visit, in place of what was found before. */
+export async function replaceFindings(
+  scope: FirmScope,
+  firmId: string,
+  visitId: string,
+  found: Finding[],
+): Promise<void> {
+  await scope.deleteFrom("finding").where("visit_id", "=", visitId).execute();
+  await saveFindings(scope, firmId, visitId, found);
+}
+
 /** Findings of these visits, in their order. */
 export async function findingsOfVisits(
   scope: FirmScope,

@@ -19,6 +19,8 @@ export interface StoredReading extends Measurement {
   used: boolean;
   /** Plans begun in the visit before it was read: 0 on arrival, 1 after the first plan's doses. */
   round: number;
+  /** Why it stands in place of another, when it was corrected after its visit. */
+  why?: string | undefined;
 }
 
 const isQuantity = (name: string): name is Quantity => QUANTITY_NAMES.some((known) => known === name);
@@ -126,6 +128,7 @@ export async function saveReading(
   memberId: string,
   reading: StoredReading,
   best: (standing: StoredReading[]) => number,
+  now: Date = reading.takenAt,
 ): Promise<boolean> {
   const known = await scope
     .selectFrom("reading")
@@ -135,7 +138,7 @@ export async function saveReading(
   if (known) return false;
   const superseded = await scope
     .updateTable("reading")
-    .set({ superseded_at: reading.takenAt })
+    .set({ superseded_at: now })
     .where("visit_id", "=", reading.visitId)
     .where("quantity", "=", reading.quantity)
     .where("kit_id", "=", reading.kitId)
@@ -164,10 +167,55 @@ export async function saveReading(
       supersedes: superseded?.id ?? null,
       used: false,
       round: reading.round,
+      why: reading.why ?? "",
     })
     .execute();
   await markBest(scope, reading, best);
   return true;
+}
+
+/** A reading that was corrected: what stood, whose it was, and until when. */
+export interface SupersededReading {
+  id: string;
+  quantity: Quantity;
+  round: number;
+  methodId: string;
+  value: number;
+  /** Who made it. */
+  by: string;
+  supersededAt: Date;
+  /** Who corrected it, and why. */
+  correctedBy: string;
+  why: string;
+}
+
+/** What readings of a visit stood for before they were corrected, the latest correction first. */
+export async function trailOf(scope: FirmScope, visitId: string): Promise<SupersededReading[]> {
+  const rows = await scope
+    .selectFrom("reading as old")
+    .innerJoin("member", "member.id", "old.member_id")
+    .innerJoin("reading as new", (join) =>
+      join.onRef("new.firm_id", "=", "old.firm_id").onRef("new.supersedes", "=", "old.id"),
+    )
+    .innerJoin("member as corrector", "corrector.id", "new.member_id")
+    .select([
+      "old.id",
+      "old.quantity",
+      "old.round",
+      "old.method_id as methodId",
+      "old.value",
+      "member.name as by",
+      "old.superseded_at as supersededAt",
+      "corrector.name as correctedBy",
+      "new.why",
+    ])
+    .where("old.visit_id", "=", visitId)
+    .where("old.superseded_at", "is not", null)
+    .orderBy("old.superseded_at", "desc")
+    .execute();
+  return rows.flatMap(({ quantity, supersededAt, ...row }) =>
+    isQuantity(quantity) && supersededAt ? [{ ...row, quantity, supersededAt }] : [],
+  );
 }
 
 async function markBest(

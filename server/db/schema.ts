@@ -269,6 +269,7 @@ export interface Reading {
   method_id: string;
   observation: Json;
   quantity: string;
+  recorded_at: Generated<Timestamp>;
   /**
    * plans begun in the visit before it was read
    */
@@ -282,6 +283,10 @@ export interface Reading {
   used: Generated<boolean>;
   value: number;
   visit_id: string;
+  /**
+   * why it was corrected after its visit
+   */
+  why: Generated<string>;
 }
 
 export interface ReagentUse {

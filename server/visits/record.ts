@@ -92,7 +92,7 @@ export async function recordObservation(
 }
 
 /** Among readings of one quantity the one with the narrowest interval is used. */
-async function bestByAccuracy(scope: FirmScope, opened: OpenedVisit, reading: StoredReading) {
+export async function bestByAccuracy(scope: FirmScope, opened: OpenedVisit, reading: StoredReading) {
   const kinds = new Map<string, Method["kind"]>();
   for (const { kitId, methodId } of [...opened.readings, ...opened.beside, reading])
     kinds.set(kitId + methodId, (await methodOf(scope, kitId, methodId)).kind);
@@ -101,7 +101,7 @@ async function bestByAccuracy(scope: FirmScope, opened: OpenedVisit, reading: St
 }
 
 /** Combined chlorine as total less free, when this reading is one of the two and the other is there. */
-function combinedOf(standing: readonly StoredReading[], reading: StoredReading): StoredReading | null {
+export function combinedOf(standing: readonly StoredReading[], reading: StoredReading): StoredReading | null {
   if (reading.quantity !== "totalChlorine" && reading.quantity !== "freeChlorine") return null;
   const newest = (quantity: StoredReading["quantity"]) =>
     reading.quantity === quantity ? reading : standing.find((one) => one.quantity === quantity && one.used);

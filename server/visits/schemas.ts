@@ -17,6 +17,7 @@ import type { SentProduct } from "../db/products";
 import type { SentRangeSet } from "../db/range-sets";
 import { VOLUME_WAYS, type VolumeWay } from "../db/volumes";
 import type { LooseObservation } from "./attach";
+import type { SentCorrection } from "./correct";
 import type { SentPlan, SentStep } from "./dosing";
 import type { SentObservation } from "./record";
 
@@ -79,6 +80,13 @@ export const observationSchema = Joi.object<SentObservation>({
       otherwise: Joi.object({ kind: Joi.valid("number").required(), value: Joi.number().required() }),
     })
     .required(),
+});
+
+export const correctionSchema = Joi.object<SentCorrection>({
+  id: uuidSchema,
+  readingId: uuidSchema,
+  seen: observationSchema.extract("seen").required(),
+  why: Joi.string().allow("").max(400).required(),
 });
 
 /** The pads of one strip, read together. */

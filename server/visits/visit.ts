@@ -33,7 +33,13 @@ import { type Photo, photosOf } from "../db/photos";
 import { plansOf, type StoredPlan } from "../db/plans";
 import { productsOf, type ShelfProduct } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
-import { lastReadings, readingsOfVisits, type StoredReading } from "../db/readings";
+import {
+  lastReadings,
+  readingsOfVisits,
+  type StoredReading,
+  type SupersededReading,
+  trailOf,
+} from "../db/readings";
 import { type Visit, visitById, visitsOfBasin } from "../db/visits";
 import { logView } from "./log-view";
 
@@ -68,6 +74,8 @@ export interface OpenedVisit {
   /** How far the plan that is under way has come; null when none is. */
   progress: PlanProgress | null;
   firm: Firm;
+  /** What readings stood for before they were corrected. */
+  trail: SupersededReading[];
 }
 
 const DAY = 86_400_000;
@@ -101,6 +109,7 @@ export async function openVisit(scope: FirmScope, id: string, now: Date): Promis
     doses: await dosesOfVisits(scope, [id]),
     products: await productsOf(scope),
     photos: await photosOf(scope, id),
+    trail: await trailOf(scope, id),
     due: await dueAt(scope, opened, at),
   };
 }

@@ -62,6 +62,9 @@ export default function SignedIn({ loaderData }: Route.ComponentProps) {
             <NavLink to="/basins" className={tab}>
               {words.nav.basins}
             </NavLink>
+            <NavLink to="/book" className={tab}>
+              {words.nav.book}
+            </NavLink>
             <NavLink to="/shelf" className={tab}>
               {words.nav.shelf}
             </NavLink>

@@ -9,6 +9,7 @@ import { Staff } from "../../ui/staff";
 import { useFirm } from "../../ui/use-firm";
 import { doubtText, methodName, purpose, quantityName, words } from "../../words";
 import type { Route } from "./+types/sheet";
+import { Correction } from "./correction";
 import { Photos } from "./photos-field";
 import { useVisit } from "./use-visit";
 
@@ -91,6 +92,7 @@ export default function Sheet() {
                         {doubtText(doubt, reading.quantity, units)}
                       </span>
                     ))}
+                    <Correction reading={reading} />
                   </td>
                 </tr>
               ))}

@@ -10,6 +10,15 @@ export async function up(db: Kysely<unknown>): Promise<void> {
     alter table reading add column round smallint not null default 0 check (round between 0 and 99)`.execute(
     db,
   );
+  await sql`
+    alter table reading
+      add column why text not null default '' check (length(why) <= 400),
+      add column recorded_at timestamptz not null default now()`.execute(db);
+  await sql`comment on column reading.why is 'why it was corrected after its visit'`.execute(db);
+  await sql`
+    create index visit_in_book on visit (firm_id, started_at desc, id desc) where finished_at is not null`.execute(
+    db,
+  );
   await sql`comment on column reading.round is 'plans begun in the visit before it was read'`.execute(db);
   await sql`drop index reading_current`.execute(db);
   await sql`
