@@ -38,7 +38,7 @@ module.exports = {
       name: "resolvable",
       severity: "error",
       from: {},
-      to: { couldNotResolve: true, pathNot: "^virtual:|\\+types/" },
+      to: { couldNotResolve: true, pathNot: "^virtual:|\\+types/|\\?url$" },
     },
   ],
   options: {

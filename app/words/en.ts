@@ -114,6 +114,7 @@ export const words = {
     disagree: "The readings do not agree: their intervals are apart. One of the tests is off.",
     used: "used",
     beside: "also read",
+    beforeDosing: "before dosing",
     setAside: (name: string) => `${name} was read, but nothing is dosed by it.`,
     already: "Saved in this visit",
     saveReplaces: "Saving again replaces it; the first one stays in the trail.",

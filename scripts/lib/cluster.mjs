@@ -82,7 +82,7 @@ function postmaster(cluster) {
 
 /**
  * Makes the cluster when there is none, starts it when it does not run.
- * @returns { url, superuserUrl, stop }: addresses with passwords, and how to stop what was started here
+ * @returns { url, superuserUrl, found, stop }: addresses with passwords, whether it ran already, how to stop it
  */
 export async function openCluster(folder, { throwAway = false } = {}) {
   const bin = postgresPrograms();
@@ -137,6 +137,7 @@ export async function openCluster(folder, { throwAway = false } = {}) {
 
   const log = join(cluster, "pelagon.log");
   let port = postmaster(cluster)?.port;
+  const running = port !== undefined;
   if (port) {
     say(`The database still runs from before, on port ${port}; going on with it.`);
   } else {
@@ -190,6 +191,10 @@ export async function openCluster(folder, { throwAway = false } = {}) {
 
   return {
     url: address("pelagon", "pelagon"),
+    /** Past the walls between firms: for backups and nothing else. */
+    superuserUrl: (database = "pelagon") => address(SUPERUSER, database),
+    /** It ran before this process asked for it. */
+    found: running,
     stop() {
       const stopped = tool("pg_ctl", ["stop", "-D", cluster, "-m", "fast", "-w", "-t", "60"], {
         stdio: "ignore",
@@ -206,7 +211,7 @@ export function holdFolder(folder) {
   const file = join(folder, "holder");
   if (existsSync(file)) {
     const pid = Number(readFileSync(file, "utf8"));
-    if (pid > 0 && pid !== process.pid && alive(pid) && commandLine(pid).includes("start.mjs"))
+    if (pid > 0 && pid !== process.pid && alive(pid) && /(start|restore)\.mjs/.test(commandLine(pid)))
       throw new Plain(
         `Pelagon already runs on ${folder} (process ${pid}). Stop it first, or set PELAGON_DATA and PORT for a second one.`,
       );

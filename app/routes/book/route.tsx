@@ -66,14 +66,14 @@ export default function Book({ loaderData: { rows, older, basins, members } }: R
       <Form
         key={asked.toString()}
         role="search"
-        className="sheet mb-4 grid items-end gap-3 p-4 wide:grid-cols-6"
+        className="sheet mb-4 grid grid-cols-2 items-end gap-3 p-4 wide:grid-cols-6"
         onChange={(event) => {
           // A choice is looked up at once; text when it is sent.
           if ((event.target as unknown as HTMLInputElement).type !== "search")
             void submit(event.currentTarget);
         }}
       >
-        <Field label={said.text} className="wide:col-span-2">
+        <Field label={said.text} className="col-span-2">
           <input type="search" name="q" defaultValue={value("q")} maxLength={80} />
         </Field>
         <Field label={said.basin}>
@@ -117,7 +117,7 @@ export default function Book({ loaderData: { rows, older, basins, members } }: R
         <Field label={said.to}>
           <input type="date" name="to" defaultValue={value("to")} />
         </Field>
-        <p className="flex flex-wrap gap-x-4 self-center wide:col-span-4">
+        <p className="flex flex-wrap col-span-2 gap-x-4 self-center wide:col-span-4">
           {filtered ? (
             <Link to="/book" className="link min-h-[44px] content-center">
               {said.clear}

@@ -15,7 +15,7 @@ export function Field({
   return (
     // biome-ignore lint/a11y/noLabelWithoutControl: the control is what is put inside
     <label
-      className={`grid min-w-0 content-end gap-1 text-sm text-soft [&>*]:w-full [&>*]:text-base ${className}`}
+      className={`grid min-w-0 content-end gap-1 text-sm text-soft [&>*]:w-full [&>*]:min-w-0 [&>*]:text-base ${className}`}
     >
       {label}
       {children}

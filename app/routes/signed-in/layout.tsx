@@ -39,7 +39,7 @@ export const loader = ({ context }: Route.LoaderArgs) =>
   });
 
 const tab =
-  "flex min-h-[48px] items-center border-b-[3px] border-transparent px-1.5 text-soft wide:px-2 aria-[current=page]:border-ink aria-[current=page]:font-semibold aria-[current=page]:text-ink";
+  "flex min-h-[48px] items-center border-b-[3px] border-transparent px-1 text-[0.95rem] text-soft wide:px-2 wide:text-base aria-[current=page]:border-ink aria-[current=page]:font-semibold aria-[current=page]:text-ink";
 
 export default function SignedIn({ loaderData }: Route.ComponentProps) {
   return (
@@ -51,7 +51,7 @@ export default function SignedIn({ loaderData }: Route.ComponentProps) {
         {words.nav.skip}
       </a>
       <header className="no-print border-b border-rule bg-paper">
-        <div className="mx-auto flex max-w-6xl flex-wrap items-center gap-x-3 px-4 wide:gap-x-5">
+        <div className="mx-auto flex max-w-6xl flex-wrap items-center gap-x-1 px-4 wide:gap-x-5">
           <NavLink to="/" aria-label={words.product} className="py-2">
             <Mark className="h-7 w-7" />
           </NavLink>

@@ -25,8 +25,20 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
 
 /** A finished visit on one page. */
 export default function Sheet() {
-  const { visit, basin, kit, otherKits, rangeSet, ranges, readings, beside, findings, doses, products } =
-    useVisit();
+  const {
+    visit,
+    basin,
+    kit,
+    otherKits,
+    rangeSet,
+    ranges,
+    readings,
+    beside,
+    before,
+    findings,
+    doses,
+    products,
+  } = useVisit();
   const kits = [kit, ...otherKits.map((other) => other.kit)];
   const { units, timeZone } = useFirm();
   const said = words.visit;
@@ -72,11 +84,15 @@ export default function Sheet() {
               </tr>
             </thead>
             <tbody className="divide-y divide-rule">
-              {[...readings, ...beside].map((reading) => (
-                <tr key={reading.id} className={reading.used ? "" : "text-soft"}>
+              {[...readings, ...beside, ...before].map((reading) => (
+                <tr key={reading.id} className={reading.used && !before.includes(reading) ? "" : "text-soft"}>
                   <td className="py-2 pr-4">
                     {quantityName(reading.quantity)}
-                    {reading.used ? "" : ` (${said.beside})`}
+                    {before.includes(reading)
+                      ? ` (${said.beforeDosing})`
+                      : reading.used
+                        ? ""
+                        : ` (${said.beside})`}
                   </td>
                   <td className="pr-4 font-semibold whitespace-nowrap">
                     {valueText(reading.quantity, reading.value, units)} {unitText(reading.quantity, units)}

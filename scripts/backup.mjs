@@ -1,0 +1,37 @@
+// npm run backup -- FILE: everything of every firm in one file, while Pelagon runs or not.
+import { existsSync, renameSync, rmSync } from "node:fs";
+import { dirname, join, resolve } from "node:path";
+import { dataFolder, openCluster } from "./lib/cluster.mjs";
+import { ensureDebian, postgresPrograms } from "./lib/provision.mjs";
+import { main, Plain, run, say } from "./lib/terminal.mjs";
+
+main(async () => {
+  const [file] = process.argv.slice(2);
+  if (!file) throw new Plain("Say where the backup goes: npm run backup -- pelagon.backup");
+  if (process.env.DATABASE_URL)
+    throw new Plain(
+      "DATABASE_URL names a database of your own: back it up with its pg_dump, by a role that sees the rows of all firms.",
+    );
+  const target = resolve(process.env.INIT_CWD ?? ".", file);
+  if (!existsSync(dirname(target))) throw new Plain(`There is no folder ${dirname(target)}.`);
+  if (existsSync(target)) throw new Plain(`${target} is there already; nothing is overwritten.`);
+  await ensureDebian();
+  const folder = dataFolder();
+  if (!existsSync(join(folder, "cluster"))) throw new Plain(`There is no database in ${folder} yet.`);
+  const cluster = await openCluster(folder);
+  // Written beside and renamed when whole.
+  const half = `${target}.part`;
+  try {
+    const { code, out } = run(join(postgresPrograms(), "pg_dump"), [
+      "--format=custom",
+      `--file=${half}`,
+      cluster.superuserUrl(),
+    ]);
+    if (code !== 0) throw new Plain(`The backup failed:\n${out}`);
+    renameSync(half, target);
+    say(`Backed up to ${target}`);
+  } finally {
+    rmSync(half, { force: true });
+    if (!cluster.found) cluster.stop();
+  }
+});

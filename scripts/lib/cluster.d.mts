@@ -1,0 +1,4 @@
+export function openCluster(
+  folder: string,
+  options?: { throwAway?: boolean },
+): Promise<{ url: string; superuserUrl: (database?: string) => string; found: boolean; stop: () => void }>;
