@@ -92,8 +92,12 @@ export function usePace({ drops, expected, drop }: Paced): Pace {
     return () => {
       window.removeEventListener("keydown", halt, { capture: true });
       window.removeEventListener("pointerdown", halt, { capture: true });
-      // The click of the tap that stopped it is still to come.
-      setTimeout(() => window.removeEventListener("click", click, { capture: true }), 400);
+      // The click of the tap that stopped it is still to come, on a slow device late; the next tap's counts.
+      window.addEventListener(
+        "pointerdown",
+        () => window.removeEventListener("click", click, { capture: true }),
+        { capture: true, once: true },
+      );
     };
   }, [running, stop]);
 
