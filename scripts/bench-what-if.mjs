@@ -1,27 +1,12 @@
 // npm run bench:what-if: from a slider's key to the repainted outcome, at 4× CPU slowdown in Chromium.
-import { open, openBrowser, PHONE, press, signIn, still } from "./lib/browser.mjs";
-import { ensureBuild, ensureDebian, ensureModules } from "./lib/provision.mjs";
+import { open, PHONE, press, signIn, still } from "./lib/browser.mjs";
+import { withDemo } from "./lib/demo.mjs";
 import { main } from "./lib/terminal.mjs";
-import { throwAwayCluster, webServer } from "./lib/world.mjs";
 
 const TIMES = 200;
 const SLOWDOWN = 4;
 
-main(async () => {
-  await ensureDebian({ browser: true });
-  await ensureModules();
-  await ensureBuild();
-  const cluster = await throwAwayCluster();
-  const web = await webServer(cluster.url, { PELAGON_DEMO: "1" });
-  const browser = await openBrowser();
-  try {
-    await measure(browser, web.address);
-  } finally {
-    await browser.close();
-    await web.stop();
-    cluster.stop();
-  }
-});
+main(() => withDemo(measure));
 
 async function measure(browser, address) {
   const page = await browser.page(PHONE);
