@@ -1,8 +1,8 @@
 import { createContext, data, type RouterContextProvider } from "react-router";
-import type { InputFault } from "#core";
+import { InputFault } from "#core";
 import type { SignInLimits } from "#server/auth/limits";
 import { type SignedIn, sessionOf } from "#server/auth/sessions";
-import { asFirm, type Database, type FirmScope } from "#server/db/connection";
+import { asFirm, asReader, type Database, type FirmScope } from "#server/db/connection";
 
 /** What the web server hands to every request. */
 export interface Services {
@@ -41,14 +41,23 @@ export async function whoIs(
   return sessionOf(db, token, now());
 }
 
-/** Runs work on the rows of the signed-in member's firm. */
+/** Runs work on the rows of the signed-in member's firm; a reader's on those of their own sites. */
 export function inFirm<T>(
   context: Readonly<RouterContextProvider>,
   work: (scope: FirmScope, member: SignedIn, now: Date) => Promise<T>,
 ): Promise<T> {
   const { db, now } = context.get(servicesContext);
   const member = context.get(memberContext);
+  if (member.role === "reader")
+    return asReader(db, member.firmId, member.memberId, (scope) => work(scope, member, now()));
   return asFirm(db, member.firmId, (scope) => work(scope, member, now()));
+}
+
+/** Only an owner goes on; the others are told so. */
+export function ownerOnly(context: Readonly<RouterContextProvider>): SignedIn {
+  const member = context.get(memberContext);
+  if (member.role !== "owner") throw new Response("Owners only", { status: 403 });
+  return member;
 }
 
 /** What is not this firm's is not there. */
@@ -76,3 +85,38 @@ export const refuse = (fault: InputFault) =>
     },
     { status: 422 },
   );
+
+/** What a write answers: what the work gives, or the fault that it met. */
+export async function attempt<T>(work: () => Promise<T>) {
+  try {
+    return await work();
+  } catch (fault) {
+    if (fault instanceof InputFault) return refuse(fault);
+    throw fault;
+  }
+}
+
+/** The signed-in member as the author of a write. */
+export const authorOf = (member: SignedIn, now: Date) => ({
+  firmId: member.firmId,
+  memberId: member.memberId,
+  now,
+});
+
+/** The session cookie; without a token it is taken away. */
+export const sessionCookie = (token: string | null, secure: boolean): string =>
+  `${SESSION_COOKIE}=${token ?? ""}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${token ? THIRTY_DAYS : 0}${secure ? "; Secure" : ""}`;
+
+const THIRTY_DAYS = 30 * 86_400;
+
+/** A photo as it was sent, to be shown and nothing else. */
+export function photoResponse(photo: { kind: string; bytes: Buffer } | undefined): Response {
+  if (!photo) return notFound();
+  return new Response(new Uint8Array(photo.bytes), {
+    headers: {
+      "Content-Type": photo.kind,
+      "Cache-Control": "private, max-age=86400, immutable",
+      "X-Content-Type-Options": "nosniff",
+    },
+  });
+}

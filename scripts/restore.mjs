@@ -5,8 +5,8 @@ import { dataFolder, holdFolder, openCluster } from "./lib/cluster.mjs";
 import { ensureDebian, postgresPrograms } from "./lib/provision.mjs";
 import { main, Plain, run, say } from "./lib/terminal.mjs";
 
-/** Roles stand outside a database, so that no backup of one holds them; see the first migration. */
-const ROLES = ["pelagon_app", "pelagon_gate"];
+/** Roles stand outside a database, so that no backup of one holds them; see the migrations. */
+const ROLES = ["pelagon_app", "pelagon_gate", "pelagon_reader"];
 
 main(async () => {
   const [file] = process.argv.slice(2);

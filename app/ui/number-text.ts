@@ -2,5 +2,12 @@
 export const typedNumber = (text: string): number =>
   text.trim() === "" ? Number.NaN : Number(text.trim().replace(",", "."));
 
-/** What was typed, or null where the field was left empty. */
-export const typedOrNull = (text: string): number | null => (text.trim() === "" ? null : typedNumber(text));
+/**
+ * What was typed, or null where the field was left empty. What is no number goes out as it stands:
+ * JSON has no NaN, and a null in its place would be taken for an empty field.
+ */
+export function typedOrNull(text: string): number | null {
+  if (text.trim() === "") return null;
+  const value = typedNumber(text);
+  return Number.isNaN(value) ? (text as unknown as number) : value;
+}

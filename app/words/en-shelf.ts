@@ -4,7 +4,7 @@ import type { Measure, ProductId } from "#core";
 export const shelfWords = {
   shelf: {
     title: "Shelf",
-    tabs: { reagents: "Reagents", products: "Products", kits: "Kits" },
+    tabs: { reagents: "Reagents", products: "Products", trucks: "Trucks", kits: "Kits" },
     reagent: "Reagent",
     left: "Left",
     needed: "This week",
@@ -34,6 +34,22 @@ export const shelfWords = {
     seasonNone: (from: string) => `Nothing open is older than this season (from ${from}).`,
     seasonHint: "Opened before this season, or past its date. Store cool and dark.",
     weekHint: "What the coming seven days of calls will take, from each basin's due tests and last readings.",
+  },
+  trucks: {
+    hint: "What is counted on a truck is drawn down by the doses of whoever drives it; plans of theirs go by what is left there. All the rest comes off the shelf.",
+    none: "No truck yet.",
+    add: "A new truck",
+    name: "Name",
+    driver: "Driven by",
+    nobody: "nobody",
+    save: "Save",
+    retire: "Take out of service",
+    nothing: "Nothing is counted on it.",
+    product: "Product",
+    amount: (unit: string) => `Amount, ${unit}`,
+    load: "Load from the shelf",
+    count: "Counted on the truck",
+    left: (amount: string, when: string) => `${amount} left, counted ${when}`,
   },
   kits: {
     version: (version: number) => `version ${version}`,

@@ -15,11 +15,15 @@ import { benchWords } from "./en-bench";
 import { judgeWords } from "./en-judge";
 import { planWords } from "./en-plan";
 import { recipeWords } from "./en-recipe";
+import { roundWords } from "./en-round";
 import { shelfWords } from "./en-shelf";
+import { teamWords } from "./en-team";
 
 export { doubtName, doubtText, dueText, stepSentence, trapNames } from "./en-bench";
 export { noticeText, rangeText, type Writers } from "./en-judge";
+export { taskText } from "./en-round";
 export { measureName, productName } from "./en-shelf";
+export { auditText } from "./en-team";
 
 /** Every word a user reads, in English. The core speaks in codes; here they become sentences. */
 
@@ -29,7 +33,9 @@ export const words = {
   ...judgeWords,
   ...planWords,
   ...recipeWords,
+  ...roundWords,
   ...shelfWords,
+  ...teamWords,
   product: "Pelagon",
   signIn: {
     title: "Sign in",
@@ -53,19 +59,6 @@ export const words = {
     settings: "Settings",
     signOut: "Sign out",
     skip: "Skip to the page",
-  },
-  round: {
-    title: "Round",
-    calls: (count: number) => (count === 1 ? "1 call today" : `${count} calls today`),
-    none: "No calls today. A basin is called at on the days set in its facts; every basin can be opened from Basins.",
-    start: "Start",
-    resume: "Go on",
-    again: "Test again",
-    doneToday: "Done today",
-    underWay: (name: string) => `Under way, ${name}`,
-    allRight: "All in range last time",
-    lastSeen: (when: string) => `last seen ${when}`,
-    never: "never seen yet",
   },
   basins: { title: "Basins" },
   basin: {
@@ -158,6 +151,8 @@ export const words = {
     test: "Test",
     bracket: "Lies within",
     how: "How",
+    cost: (money: string) => `Cost of what was added: ${money}`,
+    sheetOfFirm: "The firm's own sheet",
   },
   balance: {
     title: "Saturation",
@@ -196,7 +191,12 @@ export const words = {
     you: "You",
     everywhere: "Sign out on every device",
     team: "Team",
-    roles: { owner: "owner", technician: "technician" },
+    roles: { owner: "owner", technician: "technician", reader: "reader" },
+    teamOpen: "Invite, change, shut out",
+    sessions: "Signed in on",
+    thisDevice: "this one",
+    used: (when: string) => `used ${when}`,
+    endSession: "Sign it out",
   },
   keys: {
     title: "Keys",
@@ -457,6 +457,22 @@ const FIELD: Record<string, string> = {
   openedOn: "The day it was opened",
   expiresOn: "The day it expires",
   name: "The name",
+  passwordLength: "The password's length",
+  siteIds: "The sites that a reader sees",
+  role: "The role",
+  round: "The round of",
+  day: "The day",
+  memberId: "The person",
+  basinIds: "The order of calls",
+  weeksFrom: "A day in a week with a call",
+  everyWeeks: "Every so many weeks",
+  from: "The first day of the season",
+  to: "The last day of the season",
+  pumpHours: "The pump's hours",
+  cellGrams: "The cell's output",
+  fillAlkalinity: "The fill water's alkalinity",
+  fillHardness: "The fill water's hardness",
+  invite: "The invitation",
   marks: "The marks",
   millilitres: "The sample size",
   factor: "What a drop is worth",

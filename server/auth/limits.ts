@@ -9,11 +9,14 @@ export interface SignInLimits {
   tried(email: string, address: string): Promise<number | null>;
   /** A right password forgets the account's wrong ones. */
   succeeded(email: string): Promise<void>;
+  /** Counts a link that opens nothing; returns the seconds to wait when there were too many, else null. */
+  guessed(address: string): Promise<number | null>;
 }
 
-export function signInLimits({ byAccount = 8, byAddress = 60 } = {}): SignInLimits {
+export function signInLimits({ byAccount = 8, byAddress = 60, links = 30 } = {}): SignInLimits {
   const account = new RateLimiterMemory({ points: byAccount, duration: 15 * 60 });
   const address = new RateLimiterMemory({ points: byAddress, duration: 15 * 60 });
+  const link = new RateLimiterMemory({ points: links, duration: 15 * 60 });
   const waiting = async (limiter: RateLimiterMemory, key: string): Promise<number> => {
     try {
       await limiter.consume(key);
@@ -34,6 +37,10 @@ export function signInLimits({ byAccount = 8, byAddress = 60 } = {}): SignInLimi
     },
     async succeeded(email) {
       await account.delete(email.trim().toLowerCase().slice(0, 254));
+    },
+    async guessed(from) {
+      const wait = await waiting(link, from);
+      return wait > 0 ? wait : null;
     },
   };
 }

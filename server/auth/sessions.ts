@@ -1,6 +1,6 @@
-import { createHash, randomBytes } from "node:crypto";
-import { asGate, type Database } from "../db/connection";
+import { asGate, type Database, type FirmScope } from "../db/connection";
 import { passwordMatches } from "./passwords";
+import { hashOf, newToken } from "./tokens";
 
 /** Days a session lasts without a visit; each use extends it. */
 const LASTS_DAYS = 30;
@@ -12,11 +12,12 @@ export interface SignedIn {
   memberId: string;
   firmId: string;
   name: string;
-  role: "owner" | "technician";
+  role: Role;
 }
 
-/** Only the hash of a token is kept: who reads the table cannot sign in with it. */
-const hashOf = (token: string): Buffer => createHash("sha256").update(token).digest();
+/** An owner decides for the firm, a technician works, a reader sees their own sites and changes nothing. */
+export const ROLES = ["owner", "technician", "reader"] as const;
+export type Role = (typeof ROLES)[number];
 
 /** Checks mail and password; returns a new session's token, or null with no hint which was wrong. */
 export async function signIn(
@@ -35,14 +36,24 @@ export async function signIn(
   );
   const right = await passwordMatches(member?.password_hash, password);
   if (!member || !right || member.disabled_at) return null;
-  const token = randomBytes(32).toString("base64url");
+  return openSession(db, { firmId: member.firm_id, memberId: member.id }, userAgent, now);
+}
+
+/** Opens a session for somebody who has shown who they are; returns its token. */
+export async function openSession(
+  db: Database,
+  who: { firmId: string; memberId: string },
+  userAgent: string,
+  now: Date,
+): Promise<string> {
+  const token = newToken();
   await asGate(db, (scope) =>
     scope
       .insertInto("session")
       .values({
         token_hash: hashOf(token),
-        firm_id: member.firm_id,
-        member_id: member.id,
+        firm_id: who.firmId,
+        member_id: who.memberId,
         created_at: now,
         seen_at: now,
         expires_at: new Date(now.getTime() + LASTS_DAYS * DAY),
@@ -76,10 +87,13 @@ export async function sessionOf(db: Database, token: string, now: Date): Promise
       memberId: found.id,
       firmId: found.firm_id,
       name: found.name,
-      role: found.role === "owner" ? "owner" : "technician",
+      role: roleOf(found.role),
     };
   });
 }
+
+/** A role as the table has it; what is not known may do least. */
+export const roleOf = (name: string): Role => ROLES.find((role) => role === name) ?? "reader";
 
 /** Ends one session. */
 export async function signOut(db: Database, token: string, now: Date): Promise<void> {
@@ -104,4 +118,57 @@ export async function signOutEverywhere(db: Database, memberId: string, now: Dat
       .executeTakeFirst(),
   );
   return Number(result.numUpdatedRows);
+}
+
+export interface OpenSession {
+  /** The first bytes of its hash: names it, opens nothing. */
+  id: string;
+  createdAt: Date;
+  seenAt: Date;
+  userAgent: string;
+  /** The one that asks. */
+  own: boolean;
+}
+
+const nameOf = (hash: Buffer): string => hash.subarray(0, 8).toString("hex");
+
+/** The sessions of a member that are still open, the last used first. */
+export async function sessionsOf(
+  db: Database,
+  memberId: string,
+  token: string,
+  now: Date,
+): Promise<OpenSession[]> {
+  const own = nameOf(hashOf(token));
+  const rows = await asGate(db, (scope) => openRows(scope, memberId, now));
+  return rows.map((row) => ({
+    id: nameOf(row.token_hash),
+    createdAt: row.created_at,
+    seenAt: row.seen_at,
+    userAgent: row.user_agent,
+    own: nameOf(row.token_hash) === own,
+  }));
+}
+
+const openRows = (scope: FirmScope, memberId: string, now: Date) =>
+  scope
+    .selectFrom("session")
+    .select(["token_hash", "created_at", "seen_at", "user_agent"])
+    .where("member_id", "=", memberId)
+    .where("revoked_at", "is", null)
+    .where("expires_at", ">", now)
+    .orderBy("seen_at", "desc")
+    .execute();
+
+/** Ends one of a member's sessions by its name. */
+export async function endSession(db: Database, memberId: string, id: string, now: Date): Promise<void> {
+  await asGate(db, async (scope) => {
+    const row = (await openRows(scope, memberId, now)).find((one) => nameOf(one.token_hash) === id);
+    if (row)
+      await scope
+        .updateTable("session")
+        .set({ revoked_at: now })
+        .where("token_hash", "=", row.token_hash)
+        .execute();
+  });
 }

@@ -1,4 +1,7 @@
+import { sql } from "kysely";
 import {
+  type CadenceChange,
+  type CallPlan,
   type ProductId,
   type RangeOverrides,
   SANITISERS,
@@ -17,7 +20,12 @@ export interface Basin {
   litres: number;
   indoors: boolean;
   sanitiser: Sanitiser;
-  callDays: number[];
+  /** On which days it is called at, and by whom unless a round says otherwise. */
+  calls: CallPlan;
+  callerId: string | null;
+  /** What is tested and done how often here, where it is not as in the whole firm. */
+  cadence: CadenceChange | null;
+  equipment: Equipment;
   note: string;
   kitId: string;
   rangeSetId: string;
@@ -37,6 +45,17 @@ export interface Basin {
     fillHardness: number | null;
   };
 }
+
+/** What stands around the water; what is not known is null. */
+export interface Equipment {
+  pumpHours: number | null;
+  feeder: "none" | "tablets" | "liquid" | "salt-cell" | null;
+  /** Salt cell output, g of chlorine an hour. */
+  cellGrams: number | null;
+  cover: "none" | "bubble" | "slats" | "foam" | null;
+}
+
+export const NO_EQUIPMENT: Equipment = { pumpHours: null, feeder: null, cellGrams: null, cover: null };
 
 export const BASIN_KINDS = ["pool", "spa", "plunge", "teaching", "exercise", "splash-pad"] as const;
 export type BasinKind = (typeof BASIN_KINDS)[number];
@@ -60,6 +79,13 @@ const select = (scope: FirmScope) =>
       "basin.indoors",
       "basin.sanitiser",
       "basin.call_days",
+      "basin.every_weeks",
+      sql<string>`basin.weeks_from::text`.as("weeks_from"),
+      "basin.season_from",
+      "basin.season_to",
+      "basin.caller_id",
+      "basin.cadence",
+      "basin.equipment",
       "basin.note",
       "basin.kit_id",
       "basin.range_set_id",
@@ -85,7 +111,15 @@ const basinFrom = (row: Row): Basin => ({
   litres: row.litres,
   indoors: row.indoors,
   sanitiser: oneOf(SANITISERS, row.sanitiser),
-  callDays: row.call_days,
+  calls: {
+    callDays: row.call_days,
+    everyWeeks: row.every_weeks,
+    weeksFrom: row.weeks_from,
+    season: row.season_from && row.season_to ? { from: row.season_from, to: row.season_to } : null,
+  },
+  callerId: row.caller_id,
+  cadence: row.cadence as CadenceChange | null,
+  equipment: { ...NO_EQUIPMENT, ...(row.equipment as Partial<Equipment> | null) },
   note: row.note,
   kitId: row.kit_id,
   rangeSetId: row.range_set_id,
@@ -114,13 +148,78 @@ export async function basinById(scope: FirmScope, id: string): Promise<Basin | u
   return row && basinFrom(row);
 }
 
-/** The basins called at on an ISO weekday (1 Monday … 7 Sunday), in the order of the round. */
-export async function basinsOnDay(scope: FirmScope, weekday: number): Promise<Basin[]> {
-  const rows = await select(scope)
-    .where((where) => where(where.val(weekday), "=", where.fn.any("basin.call_days")))
-    .orderBy("basin.position")
+/** Every basin in the order of the round. */
+export async function basinsInOrder(scope: FirmScope): Promise<Basin[]> {
+  return (await select(scope).orderBy("basin.position").orderBy("basin.name").execute()).map(basinFrom);
+}
+
+export interface BasinFacts {
+  name: string;
+  kind: BasinKind;
+  surface: Surface;
+  indoors: boolean;
+  sanitiser: Sanitiser;
+  kitId: string;
+  callDays: number[];
+  everyWeeks: number;
+  weeksFrom: string;
+  season: { from: string; to: string } | null;
+  callerId: string | null;
+  equipment: Equipment;
+  cadence: CadenceChange | null;
+  note: string;
+  fillAlkalinity: number | null;
+  fillHardness: number | null;
+}
+
+/** The facts of a basin as its form has them. */
+export const factsOf = ({ calls, site, ...basin }: Basin): BasinFacts => ({
+  name: basin.name,
+  kind: basin.kind,
+  surface: basin.surface,
+  indoors: basin.indoors,
+  sanitiser: basin.sanitiser,
+  kitId: basin.kitId,
+  callDays: [...calls.callDays],
+  everyWeeks: calls.everyWeeks,
+  weeksFrom: calls.weeksFrom,
+  season: calls.season,
+  callerId: basin.callerId,
+  equipment: basin.equipment,
+  cadence: basin.cadence,
+  note: basin.note,
+  fillAlkalinity: site.fillAlkalinity,
+  fillHardness: site.fillHardness,
+});
+
+/** Writes the facts of a basin and the fill water of its site; visits made keep what they began with. */
+export async function setFacts(scope: FirmScope, { id, site }: Basin, facts: BasinFacts): Promise<void> {
+  await scope
+    .updateTable("basin")
+    .set({
+      name: facts.name,
+      kind: facts.kind,
+      surface: facts.surface,
+      indoors: facts.indoors,
+      sanitiser: facts.sanitiser,
+      kit_id: facts.kitId,
+      call_days: facts.callDays,
+      every_weeks: facts.everyWeeks,
+      weeks_from: facts.weeksFrom,
+      season_from: facts.season?.from ?? null,
+      season_to: facts.season?.to ?? null,
+      caller_id: facts.callerId,
+      equipment: JSON.stringify(facts.equipment),
+      cadence: facts.cadence ? JSON.stringify(facts.cadence) : null,
+      note: facts.note,
+    })
+    .where("id", "=", id)
     .execute();
-  return rows.map(basinFrom);
+  await scope
+    .updateTable("site")
+    .set({ fill_alkalinity: facts.fillAlkalinity, fill_hardness: facts.fillHardness })
+    .where("id", "=", site.id)
+    .execute();
 }
 
 export interface BasinJudgement {

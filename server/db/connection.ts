@@ -28,7 +28,21 @@ export function asFirm<T>(db: Database, firmId: string, work: (scope: FirmScope)
   });
 }
 
-/** Runs `work` as the gate: members and sessions of every firm, for signing in and nothing else. */
+/** Runs `work` in a transaction that can only read, and sees what stands under the sites of a reader. */
+export function asReader<T>(
+  db: Database,
+  firmId: string,
+  memberId: string,
+  work: (scope: FirmScope) => Promise<T>,
+): Promise<T> {
+  return db.transaction().execute(async (scope) => {
+    await sql`select set_config('role', 'pelagon_reader', true), set_config('pelagon.firm', ${firmId}, true),
+      set_config('pelagon.member', ${memberId}, true)`.execute(scope);
+    return work(scope);
+  });
+}
+
+/** Runs `work` as the gate: members, sessions and links of every firm, for letting in and nothing else. */
 export function asGate<T>(db: Database, work: (scope: Transaction<DB>) => Promise<T>): Promise<T> {
   return db.transaction().execute(async (scope) => {
     await sql`set local role pelagon_gate`.execute(scope);

@@ -48,8 +48,12 @@ export async function saveDose(
     .where("visit_id", "=", dose.visitId)
     .where("code", "=", dose.code)
     .where("superseded_at", "is", null)
-    .returning("id")
+    .returning(["id", "truck_id", "product_id"])
     .executeTakeFirst();
+  const truck =
+    standing?.product_id === dose.productId
+      ? standing.truck_id
+      : await truckWith(scope, memberId, dose.productId);
   await scope
     .insertInto("dose")
     .values({
@@ -63,9 +67,23 @@ export async function saveDose(
       given_grams: dose.givenGrams,
       given_at: dose.givenAt,
       supersedes: standing?.id ?? null,
+      truck_id: truck,
     })
     .execute();
   return true;
+}
+
+/** The truck that a member drives, when the product is counted on it: doses come out of there. */
+async function truckWith(scope: FirmScope, memberId: string, productId: string): Promise<string | null> {
+  const row = await scope
+    .selectFrom("truck")
+    .innerJoin("truck_stock", "truck_stock.truck_id", "truck.id")
+    .select("truck.id")
+    .where("truck.member_id", "=", memberId)
+    .where("truck.retired_at", "is", null)
+    .where("truck_stock.product_id", "=", productId)
+    .executeTakeFirst();
+  return row?.id ?? null;
 }
 
 /** What went into a basin since `from`, the newest first, with its compound and the volume of that visit. */

@@ -1,4 +1,4 @@
-import type { UnitSystem } from "#core";
+import type { CadenceChange, UnitSystem } from "#core";
 import type { FirmScope } from "./connection";
 
 export interface Firm {
@@ -12,13 +12,24 @@ export interface Firm {
   fillRate: number;
   /** Persulfate oxidiser by its label, grams a cubic metre. */
   persulfateDose: number;
+  /** What is tested and done how often, where it is not as usual. */
+  cadence: CadenceChange | null;
 }
 
 /** The firm whose rows this scope sees. */
 export async function firmOf(scope: FirmScope): Promise<Firm> {
   const row = await scope
     .selectFrom("firm")
-    .select(["id", "name", "unit_system", "time_zone", "season_start", "fill_rate", "persulfate_dose"])
+    .select([
+      "id",
+      "name",
+      "unit_system",
+      "time_zone",
+      "season_start",
+      "fill_rate",
+      "persulfate_dose",
+      "cadence",
+    ])
     .executeTakeFirstOrThrow();
   return {
     id: row.id,
@@ -28,6 +39,7 @@ export async function firmOf(scope: FirmScope): Promise<Firm> {
     seasonStart: row.season_start,
     fillRate: row.fill_rate,
     persulfateDose: row.persulfate_dose,
+    cadence: row.cadence as CadenceChange | null,
   };
 }
 
@@ -48,6 +60,13 @@ export async function setRates(scope: FirmScope, rates: Rates): Promise<void> {
       persulfate_dose: rates.persulfateDose,
       season_start: rates.seasonStart,
     })
+    .execute();
+}
+
+export async function setCadence(scope: FirmScope, cadence: CadenceChange): Promise<void> {
+  await scope
+    .updateTable("firm")
+    .set({ cadence: JSON.stringify(cadence) })
     .execute();
 }
 

@@ -15,13 +15,26 @@ export const photosOf = (scope: FirmScope, visitId: string): Promise<Photo[]> =>
     .orderBy("taken_at")
     .execute();
 
-/** One photo whole, or undefined when this visit has none under that id. */
-export const photoById = (scope: FirmScope, visitId: string, id: string) =>
+/** Photos of a basin itself, without their bytes. */
+export const photosOfBasin = (scope: FirmScope, basinId: string): Promise<Photo[]> =>
+  scope
+    .selectFrom("photo")
+    .select(["id", "taken_at as takenAt"])
+    .where("basin_id", "=", basinId)
+    .where("removed_at", "is", null)
+    .orderBy("taken_at")
+    .execute();
+
+/** What a photo is of: a visit, or a basin itself. */
+export type PhotoOf = { visitId: string; basinId?: undefined } | { basinId: string; visitId?: undefined };
+
+/** One photo whole, or undefined when there is none of that thing under that id. */
+export const photoById = (scope: FirmScope, of: PhotoOf, id: string) =>
   scope
     .selectFrom("photo")
     .select(["kind", "bytes"])
     .where("id", "=", id)
-    .where("visit_id", "=", visitId)
+    .where(of.visitId ? "visit_id" : "basin_id", "=", of.visitId ?? of.basinId ?? "")
     .where("removed_at", "is", null)
     .executeTakeFirst();
 
@@ -29,14 +42,15 @@ export const photoById = (scope: FirmScope, visitId: string, id: string) =>
 export async function savePhoto(
   scope: FirmScope,
   author: { firmId: string; memberId: string; now: Date },
-  photo: { id: string; visitId: string; kind: string; bytes: Buffer },
+  photo: { id: string; of: PhotoOf; kind: string; bytes: Buffer },
 ): Promise<void> {
   await scope
     .insertInto("photo")
     .values({
       id: photo.id,
       firm_id: author.firmId,
-      visit_id: photo.visitId,
+      visit_id: photo.of.visitId ?? null,
+      basin_id: photo.of.basinId ?? null,
       member_id: author.memberId,
       kind: photo.kind,
       bytes: photo.bytes,
@@ -47,11 +61,11 @@ export async function savePhoto(
 }
 
 /** Hides a photo; it stays in the table. */
-export async function removePhoto(scope: FirmScope, visitId: string, id: string, now: Date): Promise<void> {
+export async function removePhoto(scope: FirmScope, of: PhotoOf, id: string, now: Date): Promise<void> {
   await scope
     .updateTable("photo")
     .set({ removed_at: now })
     .where("id", "=", id)
-    .where("visit_id", "=", visitId)
+    .where(of.visitId ? "visit_id" : "basin_id", "=", of.visitId ?? of.basinId ?? "")
     .execute();
 }

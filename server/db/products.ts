@@ -1,4 +1,4 @@
-import { sql } from "kysely";
+import { type RawBuilder, sql } from "kysely";
 import type { Product, ProductId } from "#core";
 import { PRODUCT_IDS } from "#core";
 import type { FirmScope } from "./connection";
@@ -12,6 +12,8 @@ export interface ShelfProduct extends Product {
   pricePerKg: number | null;
   /** Grams left: what was counted less what was given since; null when nobody counts it. */
   left: number | null;
+  /** Grams left on the shelf and on all trucks at which it is to be ordered; null when nobody minds. */
+  reorder: number | null;
   /** Whether plans may use it. */
   planned: boolean;
   position: number;
@@ -19,40 +21,41 @@ export interface ShelfProduct extends Product {
 
 export const isProductId = (name: string): name is ProductId => PRODUCT_IDS.some((id) => id === name);
 
-/** The firm's products in the order it prefers them. */
-export async function productsOf(scope: FirmScope): Promise<ShelfProduct[]> {
-  const rows = await scope
-    .selectFrom("product")
-    .select([
-      "id",
-      "compound",
-      "name",
-      "strength",
-      "density",
-      "price_per_kg",
-      "planned",
-      "position",
-      sql<number | null>`stock_grams - case when stock_grams is null then 0 else (
-        select coalesce(sum(dose.given_grams), 0) from dose
-        where dose.firm_id = product.firm_id and dose.product_id = product.id
-          and dose.superseded_at is null and dose.given_at > product.stock_counted_at
-      ) end`.as("left"),
-    ])
-    .where("retired_at", "is", null)
-    .orderBy("position")
-    .orderBy("name")
-    .execute();
-  return rows.flatMap(({ compound, price_per_kg, left, ...row }) =>
-    isProductId(compound)
-      ? [
-          {
-            ...row,
-            product: compound,
-            pricePerKg: price_per_kg,
-            left: left === null ? null : Math.max(0, left),
-          },
-        ]
-      : [],
+/** Left of a count: what was counted less what was given out of that place since. */
+const leftOf = (
+  grams: RawBuilder<unknown>,
+  countedAt: RawBuilder<unknown>,
+  place: RawBuilder<unknown>,
+) => sql<number | null>`greatest(0, ${grams} - (
+    select coalesce(sum(dose.given_grams), 0) from dose
+    where dose.firm_id = product.firm_id and dose.product_id = product.id and dose.superseded_at is null
+      and dose.given_at > ${countedAt} and ${place}
+  ))`;
+
+/**
+ * The firm's products in the order it prefers them. `left` is what stands on the shelf; for a member who
+ * drives a truck on which a product is counted, what is left there.
+ */
+export async function productsOf(scope: FirmScope, memberId: string | null = null): Promise<ShelfProduct[]> {
+  const onTruck = sql`
+    select truck_stock.grams, truck_stock.counted_at, truck_stock.truck_id from truck
+    join truck_stock on truck_stock.firm_id = truck.firm_id and truck_stock.truck_id = truck.id
+      and truck_stock.product_id = product.id
+    where truck.firm_id = product.firm_id and truck.member_id = ${memberId} and truck.retired_at is null`;
+  const { rows } = await sql<Omit<ShelfProduct, "product"> & { compound: string }>`
+    select product.id, compound, name, strength, density, price_per_kg as "pricePerKg", planned, position,
+      reorder_grams as reorder,
+      case
+        when own.truck_id is not null
+          then ${leftOf(sql`own.grams`, sql`own.counted_at`, sql`dose.truck_id = own.truck_id`)}
+        when stock_grams is not null
+          then ${leftOf(sql`stock_grams`, sql`product.stock_counted_at`, sql`dose.truck_id is null`)}
+      end as left
+    from product left join lateral (${onTruck}) as own on true
+    where retired_at is null
+    order by position, name`.execute(scope);
+  return rows.flatMap(({ compound, ...row }) =>
+    isProductId(compound) ? [{ ...row, product: compound }] : [],
   );
 }
 
@@ -65,6 +68,7 @@ export interface SentProduct {
   pricePerKg: number | null;
   /** Grams counted now; null to count nothing; left out to leave the count as it is. */
   stock?: number | null | undefined;
+  reorder: number | null;
   planned: boolean;
 }
 
@@ -75,21 +79,25 @@ export async function saveProduct(
   sent: SentProduct,
   now: Date,
 ): Promise<void> {
+  const before = await scope
+    .selectFrom("product")
+    .select("price_per_kg")
+    .where("id", "=", sent.id)
+    .executeTakeFirst();
   const values = {
     name: sent.name,
     strength: sent.strength,
     density: sent.density,
     price_per_kg: sent.pricePerKg,
     planned: sent.planned,
+    reorder_grams: sent.reorder,
     ...(sent.stock === undefined ? {} : { stock_grams: sent.stock, stock_counted_at: now }),
   };
-  const changed = await scope
-    .updateTable("product")
-    .set(values)
-    .where("id", "=", sent.id)
-    .returning("id")
-    .executeTakeFirst();
-  if (changed) return;
+  if (before) {
+    await scope.updateTable("product").set(values).where("id", "=", sent.id).execute();
+    if (before.price_per_kg !== sent.pricePerKg) await keepPrice(scope, firmId, sent, now);
+    return;
+  }
   const last = await scope
     .selectFrom("product")
     .select((row) => row.fn.max("position").as("position"))
@@ -104,6 +112,35 @@ export async function saveProduct(
       ...values,
     })
     .execute();
+  await keepPrice(scope, firmId, sent, now);
+}
+
+async function keepPrice(scope: FirmScope, firmId: string, sent: SentProduct, now: Date): Promise<void> {
+  await scope
+    .insertInto("product_price")
+    .values({ firm_id: firmId, product_id: sent.id, price_per_kg: sent.pricePerKg, known_from: now })
+    .onConflict((conflict) =>
+      conflict
+        .columns(["firm_id", "product_id", "known_from"])
+        .doUpdateSet({ price_per_kg: sent.pricePerKg }),
+    )
+    .execute();
+}
+
+export interface KnownPrice {
+  productId: string;
+  pricePerKg: number | null;
+  /** Null for a price that was there from the first. */
+  knownFrom: Date | null;
+}
+
+/** What products cost over time, the newest price first. */
+export async function pricesOf(scope: FirmScope): Promise<KnownPrice[]> {
+  const { rows } = await sql<KnownPrice>`
+    select product_id as "productId", price_per_kg as "pricePerKg",
+      case when isfinite(known_from) then known_from end as "knownFrom"
+    from product_price order by product_price.known_from desc`.execute(scope);
+  return rows;
 }
 
 /** Puts a product one place earlier in the order of preference. */

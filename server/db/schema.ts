@@ -23,15 +23,35 @@ export type JsonValue = JsonArray | JsonObject | JsonPrimitive;
 
 export type Timestamp = ColumnType<Date, Date | string, Date | string>;
 
+export interface Audit {
+  at: Timestamp;
+  deed: string;
+  detail: Generated<Json>;
+  firm_id: string;
+  id: string;
+  /**
+   * who did it; null for a job of the night
+   */
+  member_id: string | null;
+  subject_id: string | null;
+}
+
 export interface Basin {
   /**
    * compounds that are not used here
    */
   barred: Generated<string[]>;
+  cadence: Json | null;
   /**
    * ISO days of the week on which it is called at
    */
   call_days: Generated<number[]>;
+  /**
+   * who calls, unless a round says otherwise
+   */
+  caller_id: string | null;
+  equipment: Json | null;
+  every_weeks: Generated<number>;
   firm_id: string;
   id: string;
   indoors: Generated<boolean>;
@@ -45,9 +65,25 @@ export interface Basin {
   range_overrides: Json | null;
   range_set_id: string;
   sanitiser: Generated<string>;
+  season_from: string | null;
+  season_to: string | null;
   shape: Json | null;
   site_id: string;
   surface: string;
+  /**
+   * a day in a week with a call, when it is not every week
+   */
+  weeks_from: Generated<Timestamp>;
+}
+
+export interface BasinEvent {
+  basin_id: string;
+  day: Timestamp;
+  firm_id: string;
+  id: string;
+  made_by: string;
+  name: string;
+  removed_at: Timestamp | null;
 }
 
 export interface BasinVolume {
@@ -93,6 +129,10 @@ export interface Dose {
   product_id: string;
   superseded_at: Timestamp | null;
   supersedes: string | null;
+  /**
+   * out of this truck; null out of the shelf
+   */
+  truck_id: string | null;
   visit_id: string;
 }
 
@@ -113,6 +153,19 @@ export interface DropCount {
   visit_id: string;
 }
 
+export interface Feed {
+  firm_id: string;
+  id: string;
+  made_at: Timestamp;
+  member_id: string;
+  /**
+   * only the calls of the member who made it
+   */
+  mine: boolean;
+  token_hash: Buffer;
+  withdrawn_at: Timestamp | null;
+}
+
 export interface Finding {
   code: string;
   detail: Json;
@@ -123,6 +176,7 @@ export interface Finding {
 }
 
 export interface Firm {
+  cadence: Json | null;
   created_at: Generated<Timestamp>;
   demo: Generated<boolean>;
   /**
@@ -138,6 +192,20 @@ export interface Firm {
   season_start: Generated<string>;
   time_zone: Generated<string>;
   unit_system: Generated<string>;
+}
+
+export interface Invite {
+  accepted_at: Timestamp | null;
+  expires_at: Timestamp;
+  firm_id: string;
+  id: string;
+  made_at: Timestamp;
+  made_by: string;
+  name: string;
+  role: string;
+  site_ids: Generated<string[]>;
+  token_hash: Buffer;
+  withdrawn_at: Timestamp | null;
 }
 
 export interface Kit {
@@ -167,7 +235,14 @@ export interface Member {
   role: string;
 }
 
+export interface MemberSite {
+  firm_id: string;
+  member_id: string;
+  site_id: string;
+}
+
 export interface Photo {
+  basin_id: string | null;
   bytes: Buffer;
   firm_id: string;
   id: string;
@@ -175,7 +250,7 @@ export interface Photo {
   member_id: string;
   removed_at: Timestamp | null;
   taken_at: Timestamp;
-  visit_id: string;
+  visit_id: string | null;
 }
 
 export interface Plan {
@@ -232,6 +307,7 @@ export interface Product {
   planned: Generated<boolean>;
   position: Generated<number>;
   price_per_kg: number | null;
+  reorder_grams: number | null;
   retired_at: Timestamp | null;
   stock_counted_at: Timestamp | null;
   /**
@@ -239,6 +315,13 @@ export interface Product {
    */
   stock_grams: number | null;
   strength: number;
+}
+
+export interface ProductPrice {
+  firm_id: string;
+  known_from: Timestamp;
+  price_per_kg: number | null;
+  product_id: string;
 }
 
 export interface RangeSet {
@@ -297,6 +380,30 @@ export interface ReagentUse {
   reagent: string;
 }
 
+export interface Reminder {
+  content: Json;
+  day: Timestamp;
+  firm_id: string;
+  made_at: Timestamp;
+}
+
+export interface RoundCall {
+  basin_id: string;
+  day: Timestamp;
+  firm_id: string;
+  member_id: string | null;
+  position: number | null;
+  skipped_at: Timestamp | null;
+  skipped_by: string | null;
+  why: Generated<string>;
+}
+
+export interface RoundDay {
+  day: Timestamp;
+  firm_id: string;
+  version: number;
+}
+
 export interface Session {
   created_at: Generated<Timestamp>;
   expires_at: Timestamp;
@@ -306,6 +413,17 @@ export interface Session {
   seen_at: Generated<Timestamp>;
   token_hash: Buffer;
   user_agent: Generated<string>;
+}
+
+export interface Share {
+  expires_at: Timestamp;
+  firm_id: string;
+  id: string;
+  made_at: Timestamp;
+  made_by: string;
+  token_hash: Buffer;
+  visit_id: string;
+  withdrawn_at: Timestamp | null;
 }
 
 export interface Site {
@@ -318,6 +436,34 @@ export interface Site {
   name: string;
   note: Generated<string>;
   street: Generated<string>;
+}
+
+export interface TaskDone {
+  basin_id: string;
+  done_at: Timestamp;
+  firm_id: string;
+  id: string;
+  member_id: string;
+  task: string;
+}
+
+export interface Truck {
+  firm_id: string;
+  id: string;
+  /**
+   * who drives it: doses of theirs come out of it
+   */
+  member_id: string | null;
+  name: string;
+  retired_at: Timestamp | null;
+}
+
+export interface TruckStock {
+  counted_at: Timestamp;
+  firm_id: string;
+  grams: number;
+  product_id: string;
+  truck_id: string;
 }
 
 export interface Visit {
@@ -341,27 +487,41 @@ export interface Visit {
   range_set_id: string;
   sampling: Json | null;
   started_at: Timestamp;
+  weather: Json | null;
 }
 
 export interface DB {
+  audit: Audit;
   basin: Basin;
+  basin_event: BasinEvent;
   basin_volume: BasinVolume;
   bottle: Bottle;
   dose: Dose;
   drop_count: DropCount;
+  feed: Feed;
   finding: Finding;
   firm: Firm;
+  invite: Invite;
   kit: Kit;
   member: Member;
+  member_site: MemberSite;
   photo: Photo;
   plan: Plan;
   plan_outcome: PlanOutcome;
   plan_step: PlanStep;
   product: Product;
+  product_price: ProductPrice;
   range_set: RangeSet;
   reading: Reading;
   reagent_use: ReagentUse;
+  reminder: Reminder;
+  round_call: RoundCall;
+  round_day: RoundDay;
   session: Session;
+  share: Share;
   site: Site;
+  task_done: TaskDone;
+  truck: Truck;
+  truck_stock: TruckStock;
   visit: Visit;
 }

@@ -79,7 +79,24 @@ export interface MonthCost {
   doses: number;
 }
 
-/** Money for what went in, by month, at today's prices; products without a price count as doses only. */
+/** What a dose cost: at the price of its day, or today's where that day's is not known. */
+export const costOfDose = sql`(dose.given_grams / 1000 * coalesce((
+  select price_per_kg from product_price
+  where product_price.firm_id = dose.firm_id and product_price.product_id = dose.product_id
+    and product_price.known_from <= dose.given_at
+  order by product_price.known_from desc limit 1
+), product.price_per_kg))`;
+
+/** Money for what went in at a visit; doses without a price count for nothing. */
+export async function costOfVisit(scope: FirmScope, visitId: string): Promise<number> {
+  const { rows } = await sql<{ cost: number }>`
+    select coalesce(sum(${costOfDose}), 0) as cost from dose
+    join product on product.firm_id = dose.firm_id and product.id = dose.product_id
+    where dose.visit_id = ${visitId} and dose.superseded_at is null and dose.given_grams > 0`.execute(scope);
+  return rows[0]?.cost ?? 0;
+}
+
+/** Money for what went in, by month, at the prices of the day; products without a price count as doses only. */
 export async function costByMonth(
   scope: FirmScope,
   basinId: string,
@@ -88,7 +105,7 @@ export async function costByMonth(
 ): Promise<MonthCost[]> {
   const { rows } = await sql<MonthCost>`
     select to_char(dose.given_at at time zone ${timeZone}, 'YYYY-MM') as month,
-      coalesce(sum(dose.given_grams / 1000 * product.price_per_kg), 0) as cost, count(*) as doses
+      coalesce(sum(${costOfDose}), 0) as cost, count(*) as doses
     from visit
     join dose on dose.firm_id = visit.firm_id and dose.visit_id = visit.id
     join product on product.firm_id = dose.firm_id and product.id = dose.product_id

@@ -161,20 +161,3 @@ export async function openVisits(scope: FirmScope): Promise<Map<string, { id: st
   const rows = await select(scope).where("finished_at", "is", null).execute();
   return new Map(rows.map((row) => [row.basinId, { id: row.id, memberName: row.memberName }]));
 }
-
-/** When each basin was last seen to the end. */
-export async function lastVisits(scope: FirmScope): Promise<Map<string, { id: string; finishedAt: Date }>> {
-  const rows = await scope
-    .selectFrom("visit")
-    .distinctOn("basin_id")
-    .select(["id", "basin_id", "finished_at"])
-    .where("finished_at", "is not", null)
-    .orderBy("basin_id")
-    .orderBy("started_at", "desc")
-    .execute();
-  return new Map(
-    rows.flatMap((row) =>
-      row.finished_at ? [[row.basin_id, { id: row.id, finishedAt: row.finished_at }]] : [],
-    ),
-  );
-}

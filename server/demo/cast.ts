@@ -11,6 +11,7 @@ export const MEMBERS = [
   { key: "tamsin", name: "Tamsin Orrell", email: "tamsin@fennmoor.example", role: "owner" },
   { key: "jory", name: "Jory Pask", email: "jory@fennmoor.example", role: "technician" },
   { key: "wren", name: "Wren Hallam", email: "wren@fennmoor.example", role: "technician" },
+  { key: "anselm", name: "Anselm Kray", email: "anselm@threecairns.example", role: "reader" },
 ] as const;
 
 export const DEMO_EMAIL = MEMBERS[1].email;

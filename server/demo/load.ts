@@ -20,6 +20,7 @@ import { dayIn } from "../calendar";
 import { asFirm, asGate, type Database, type FirmScope } from "../db/connection";
 import { BASINS, BOTTLES, DEMO_PASSWORD, type DemoBasin, FIRM, MEMBERS, PRODUCTS, SITES } from "./cast";
 import { demoHistory } from "./history";
+import { CALLERS, EVENTS, equipmentOf, READS, TASKS_DONE, TRUCKS } from "./work";
 
 const SEED = 20_260_401;
 const DAYS = 365;
@@ -73,8 +74,9 @@ export async function loadDemo(db: Database, now: Date): Promise<boolean> {
       )
       .execute();
     const shelf = await loadShelf(scope, firmId, now, () => key(begun));
-    const basinIds = await loadPlaces(scope, firmId, shelf, () => key(begun));
+    const basinIds = await loadPlaces(scope, firmId, shelf, memberIds, () => key(begun));
     await loadYear(scope, { firmId, memberIds, shelf, basinIds, key, now });
+    await loadWork(scope, { firmId, memberIds, shelf, basinIds, key, now });
   });
   // The planner knows nothing of so many new rows until they are counted.
   await sql`analyze`.execute(db);
@@ -129,6 +131,7 @@ async function loadPlaces(
   scope: FirmScope,
   firmId: string,
   shelf: Shelf,
+  memberIds: string[],
   key: () => string,
 ): Promise<Map<string, string>> {
   const siteIds = new Map(SITES.map((site) => [site.key, key()]));
@@ -166,6 +169,8 @@ async function loadPlaces(
         call_days: basin.callDays,
         position,
         note: basin.note ?? "",
+        caller_id: memberIds[CALLERS[basin.site] ?? 0] ?? null,
+        equipment: JSON.stringify(equipmentOf(basin)),
       })),
     )
     .execute();
@@ -298,4 +303,73 @@ async function loadYear(scope: FirmScope, setting: YearSetting): Promise<void> {
     })),
   );
   await insertAll(doses, (part) => scope.insertInto("dose").values(part).execute());
+}
+
+/** What is on the truck of each technician, tasks done lately, and what is coming up. */
+async function loadWork(scope: FirmScope, setting: YearSetting): Promise<void> {
+  const { firmId, memberIds, shelf, basinIds, key, now } = setting;
+  const morning = new Date(now.getTime() - DAY / 2);
+  const trucks = TRUCKS.map((truck) => ({ ...truck, id: key(morning) }));
+  const { site_id } = await scope
+    .selectFrom("basin")
+    .select("site_id")
+    .where("id", "=", basinIds.get(READS.basin) ?? "")
+    .executeTakeFirstOrThrow();
+  await scope
+    .insertInto("member_site")
+    .values({ firm_id: firmId, member_id: memberIds[READS.member] ?? "", site_id })
+    .execute();
+  await scope
+    .insertInto("truck")
+    .values(
+      trucks.map(({ id, name, driver }) => ({
+        id,
+        firm_id: firmId,
+        name,
+        member_id: memberIds[driver] ?? null,
+      })),
+    )
+    .execute();
+  await scope
+    .insertInto("truck_stock")
+    .values(
+      trucks.flatMap((truck) =>
+        truck.stock.map(({ product, kilograms }) => ({
+          firm_id: firmId,
+          truck_id: truck.id,
+          product_id: shelf.productIds.get(product) ?? "",
+          grams: kilograms * 1000,
+          counted_at: morning,
+        })),
+      ),
+    )
+    .execute();
+  await scope
+    .insertInto("task_done")
+    .values(
+      [...basinIds.values()].flatMap((basinId, index) =>
+        TASKS_DONE.map(({ task, daysAgo }) => ({
+          id: key(now),
+          firm_id: firmId,
+          basin_id: basinId,
+          member_id: memberIds[1] ?? "",
+          task,
+          done_at: new Date(now.getTime() - (daysAgo + (index % 5)) * DAY),
+        })),
+      ),
+    )
+    .execute();
+  await scope
+    .insertInto("basin_event")
+    .values(
+      EVENTS.map(({ basin, name, ahead }) => ({
+        id: key(now),
+        firm_id: firmId,
+        basin_id: basinIds.get(basin) ?? "",
+        day: sql<Date>`${dayIn(new Date(now.getTime() + ahead * DAY), FIRM.timeZone)}::date`,
+        name,
+        made_by: memberIds[0] ?? "",
+      })),
+    )
+    .execute();
 }

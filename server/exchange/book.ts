@@ -3,6 +3,7 @@ import { type BookFilter, type BookPlace, type BookRow, bookPage } from "../db/b
 import type { FirmScope } from "../db/connection";
 import { dosesOfVisits, findingsOfVisits } from "../db/doses";
 import { readingsOfVisits } from "../db/readings";
+import { grouped } from "../grouped";
 
 /** The book on its way out: visit by visit, never more than a page of them in memory. */
 
@@ -104,16 +105,6 @@ async function filled(scope: FirmScope, rows: BookRow[]): Promise<ExportedVisit[
         givenAt: dose.givenAt.toISOString(),
       })),
   }));
-}
-
-function grouped<T>(list: T[], key: (one: T) => string): Map<string, T[]> {
-  const groups = new Map<string, T[]>();
-  for (const one of list) {
-    const group = groups.get(key(one));
-    if (group) group.push(one);
-    else groups.set(key(one), [one]);
-  }
-  return groups;
 }
 
 /** Columns of the CSV: a row for every reading, finding, dose and note of a visit. */

@@ -1,7 +1,8 @@
-import { addDays } from "date-fns";
 import {
+  addDays,
   adviseSample,
-  CADENCE,
+  cadenceWith,
+  calledOn,
   dueTests,
   methodsAt,
   type ReagentUse,
@@ -9,9 +10,10 @@ import {
   reagentsNeeded,
   stationsWith,
 } from "#core";
-import { isoWeekday } from "../calendar";
+import { dayIn } from "../calendar";
 import { allBasins, type Basin } from "../db/basins";
 import type { FirmScope } from "../db/connection";
+import type { Firm } from "../db/firms";
 import { kitVersion } from "../db/kits";
 import { rangeSetVersion } from "../db/range-sets";
 import { lastReadings } from "../db/readings";
@@ -24,19 +26,20 @@ const DAY = 86_400_000;
  * What the coming week's calls will take out of the bottles: every call's due tests, each with the
  * drops that its last reading makes expected.
  */
-export async function weekNeed(scope: FirmScope, now: Date, timeZone: string): Promise<ReagentUse[]> {
+export async function weekNeed(scope: FirmScope, firm: Firm, now: Date): Promise<ReagentUse[]> {
   const total = new Map<string, ReagentUse>();
   for (const basin of await allBasins(scope))
-    for (const use of await needOf(scope, basin, now, timeZone)) {
+    for (const use of await needOf(scope, firm, basin, now)) {
       const known = total.get(use.reagent);
       total.set(use.reagent, { ...use, amount: (known?.amount ?? 0) + use.amount });
     }
   return [...total.values()].sort((a, b) => a.reagent.localeCompare(b.reagent));
 }
 
-async function needOf(scope: FirmScope, basin: Basin, now: Date, timeZone: string): Promise<ReagentUse[]> {
+async function needOf(scope: FirmScope, firm: Firm, basin: Basin, now: Date): Promise<ReagentUse[]> {
+  const today = dayIn(now, firm.timeZone);
   const days = Array.from({ length: NEED_DAYS }, (_, day) => day).filter((day) =>
-    basin.callDays.includes(isoWeekday(addDays(now, day), timeZone)),
+    calledOn(basin.calls, addDays(today, day)),
   );
   if (days.length === 0) return [];
   const kit = await kitVersion(scope, basin.kitId);
@@ -47,7 +50,7 @@ async function needOf(scope: FirmScope, basin: Basin, now: Date, timeZone: strin
   for (const day of days) {
     const due = dueTests({
       stations: stationsWith(kit, basin.sanitiser),
-      cadence: CADENCE,
+      cadence: cadenceWith(firm.cadence, basin.cadence).tests,
       lastDaysAgo: Object.fromEntries([...age].map(([quantity, ago]) => [quantity, ago + day])),
       outLastTime: new Set(),
       doses: [],

@@ -1,4 +1,5 @@
 import { InputFault, measure, type Observation } from "#core";
+import { note } from "../db/audit";
 import type { FirmScope } from "../db/connection";
 import { replaceFindings } from "../db/doses";
 import { readingsOfVisits, saveReading } from "../db/readings";
@@ -49,6 +50,10 @@ export async function correctReading(
   };
   const best = await bestByAccuracy(scope, opened, reading);
   await saveReading(scope, author.firmId, author.memberId, reading, best, author.now);
+  await note(scope, author, "reading-corrected", visitId, {
+    name: reading.why,
+    changes: { [reading.quantity]: { was: wrong.value, became: reading.value } },
+  });
   const beside = standing.filter((one) => one.round === wrong.round && one.id !== wrong.id);
   const combined = combinedOf(beside, reading);
   if (combined)

@@ -15,6 +15,8 @@ import type { StoredBottle } from "../db/bottles";
 import type { Rates } from "../db/firms";
 import type { SentProduct } from "../db/products";
 import type { SentRangeSet } from "../db/range-sets";
+import { SHARE_DAYS } from "../db/shares";
+import type { SentLoad, SentTruck } from "../db/trucks";
 import { VOLUME_WAYS, type VolumeWay } from "../db/volumes";
 import type { LooseObservation } from "./attach";
 import type { SentCorrection } from "./correct";
@@ -131,6 +133,11 @@ export const settledStepSchema = Joi.object<SentStep>({
 
 export const stopSchema = Joi.object<{ stop: string }>({ stop: why.allow("").required() });
 
+export const shareSchema = Joi.object<{ id: string; days: number }>({
+  id: uuidSchema,
+  days: Joi.valid(...SHARE_DAYS).required(),
+});
+
 export const noteSchema = Joi.object<{ note: string }>({
   note: Joi.string().allow("").max(LONGEST_NOTE).required(),
 });
@@ -177,6 +184,19 @@ export const ratesSchema = Joi.object<Rates>({
     .required(),
 });
 
+export const truckSchema = Joi.object<SentTruck>({
+  id: uuidSchema,
+  name: Joi.string().trim().min(1).max(120).required(),
+  memberId: Joi.string().guid({ separator: "-" }).allow(null).required(),
+});
+
+export const truckLoadSchema = Joi.object<SentLoad>({
+  truckId: uuidSchema,
+  productId: uuidSchema,
+  grams: Joi.number().min(0).max(100_000_000).required(),
+  how: Joi.valid("counted", "loaded").required(),
+});
+
 export const savedRangeSetSchema = Joi.object<SentRangeSet>({
   id: uuidSchema,
   line: uuidSchema,
@@ -192,6 +212,7 @@ export const productSchema = Joi.object<SentProduct>({
   density: Joi.number().greater(0).max(19).allow(null).required(),
   pricePerKg: Joi.number().min(0).max(100_000).allow(null).required(),
   stock: Joi.number().min(0).max(100_000_000).allow(null),
+  reorder: Joi.number().min(0).max(100_000_000).allow(null).required(),
   planned: Joi.boolean().required(),
 });
 

@@ -1,5 +1,5 @@
 import {
-  CADENCE,
+  cadenceWith,
   type Due,
   dueTests,
   type Finding,
@@ -107,10 +107,10 @@ export async function openVisit(scope: FirmScope, id: string, now: Date): Promis
     otherKits: (await kitsOf(scope)).filter((other) => other.id !== visit.kitId),
     counts: await countsOf(scope, id),
     doses: await dosesOfVisits(scope, [id]),
-    products: await productsOf(scope),
+    products: await productsOf(scope, visit.memberId),
     photos: await photosOf(scope, id),
     trail: await trailOf(scope, id),
-    due: await dueAt(scope, opened, at),
+    due: await dueAt(scope, { ...opened, firm }, at),
   };
 }
 
@@ -143,17 +143,17 @@ function byRound(standing: StoredReading[]): Pick<OpenedVisit, "readings" | "bes
 
 async function dueAt(
   scope: FirmScope,
-  opened: Pick<OpenedVisit, "visit" | "basin" | "kit" | "ranges" | "readings" | "earlier" | "log">,
+  opened: Pick<OpenedVisit, "visit" | "basin" | "kit" | "ranges" | "readings" | "earlier" | "log" | "firm">,
   now: Date,
 ): Promise<Due[]> {
-  const { visit, basin, kit, ranges, readings, earlier, log } = opened;
+  const { visit, basin, kit, ranges, readings, earlier, log, firm } = opened;
   const [last] = await visitsOfBasin(scope, basin.id, 1, visit.startedAt);
   const found = last ? await findingsOfVisits(scope, [last.id]) : [];
   const ph = readings.find((reading) => reading.quantity === "ph" && mayActOn(reading.doubts));
   const place = ph ? placeInRange(ph, ranges.ph) : "within";
   return dueTests({
     stations: stationsWith(kit, basin.sanitiser),
-    cadence: CADENCE,
+    cadence: cadenceWith(firm.cadence, basin.cadence).tests,
     lastDaysAgo: Object.fromEntries(
       earlier.map((reading) => [reading.quantity, (now.getTime() - reading.takenAt.getTime()) / DAY]),
     ),

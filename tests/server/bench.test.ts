@@ -5,32 +5,21 @@ import { COMPARATOR_KIT, INSTRUMENT_KIT, type Kit, nothingFound, STRIP_KIT, TITR
 import { kitSchema } from "#core/schemas";
 import { asFirm, type Database } from "#server/db/connection";
 import { kitJsonSchema } from "#server/shelf/kit-json-schema";
-import { webServer } from "../../scripts/lib/world.mjs";
-import { type Client, clientOf, dataOf, faultText } from "../client";
-import { newDatabase } from "../database";
-import { type Firm, newFirm } from "../firm";
+import { type Client, dataOf, faultText } from "../client";
+import type { Firm } from "../firm";
+import { openWorld } from "../world";
 
 /** The bench over HTTP: what stands between a count and the book. */
 let db: Database;
 let close: () => Promise<void>;
 let ours: Firm;
 let theirs: Firm;
-let web: Awaited<ReturnType<typeof webServer>>;
 let http: Client;
 
 beforeAll(async () => {
-  const made = await newDatabase();
-  ({ db, close } = made);
-  ours = await newFirm(db, "ours");
-  theirs = await newFirm(db, "theirs");
-  web = await webServer(made.url);
-  http = clientOf(web.address);
-  await http.as(ours.email);
+  ({ db, ours, theirs, http, close } = await openWorld());
 });
-afterAll(async () => {
-  await web?.stop();
-  await close();
-});
+afterAll(() => close());
 
 const DAY = 86_400_000;
 

@@ -5,29 +5,22 @@ import { bookPage } from "#server/db/book";
 import { asFirm, type Database } from "#server/db/connection";
 import { trailOf } from "#server/db/readings";
 import type { ExportedVisit } from "#server/exchange/book";
-import { webServer } from "../../scripts/lib/world.mjs";
 import { type Client, clientOf, dataOf, faultText } from "../client";
-import { newDatabase } from "../database";
-import { type Firm, newFirm } from "../firm";
+import type { Firm } from "../firm";
 import { visitWith } from "../visit";
+import { openWorld, type World } from "../world";
 
 /** The book: searched, paged, corrected with its trail, taken along. */
 let db: Database;
 let close: () => Promise<void>;
 let ours: Firm;
 let theirs: Firm;
-let web: Awaited<ReturnType<typeof webServer>>;
+let web: World["web"];
 let http: Client;
 let visit: string;
 
 beforeAll(async () => {
-  const made = await newDatabase();
-  ({ db, close } = made);
-  ours = await newFirm(db, "ours");
-  theirs = await newFirm(db, "theirs");
-  web = await webServer(made.url);
-  http = clientOf(web.address);
-  await http.as(ours.email);
+  ({ db, ours, theirs, web, http, close } = await openWorld());
   visit = await visitWith(db, ours, http, { ph: [7.4, 7.6], alkalinity: 60, hardness: 300, chlorine: 3 });
   await http.post(`/visits/${visit}/close`, new URLSearchParams({ note: "=cmd|'/c calc', \"so\" they say" }));
   // A hundred older ones, a day apart, plain.
@@ -51,10 +44,7 @@ beforeAll(async () => {
       .execute(),
   );
 });
-afterAll(async () => {
-  await web?.stop();
-  await close();
-});
+afterAll(() => close());
 
 interface Shown {
   rows: { id: string; note: string; findings: { code: string; value: number }[] }[];

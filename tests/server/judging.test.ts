@@ -6,34 +6,25 @@ import { plansOf } from "#server/db/plans";
 import { productsOf } from "#server/db/products";
 import { rangeSetsOf } from "#server/db/range-sets";
 import { volumesOf } from "#server/db/volumes";
-import { webServer } from "../../scripts/lib/world.mjs";
 import { type Client, clientOf, dataOf, faultText } from "../client";
-import { newDatabase } from "../database";
-import { type Firm, newFirm } from "../firm";
+import type { Firm } from "../firm";
 import { readAt, visitWith } from "../visit";
+import { openWorld, type World } from "../world";
 
 /** What a firm judges and doses by: its range sets, a basin's own limits, its shelf, its volumes. */
 let db: Database;
 let close: () => Promise<void>;
 let ours: Firm;
-let web: Awaited<ReturnType<typeof webServer>>;
+let web: World["web"];
 let http: Client;
 let owner: Client;
 
 beforeAll(async () => {
-  const made = await newDatabase();
-  ({ db, close } = made);
-  ours = await newFirm(db, "ours");
-  web = await webServer(made.url);
-  http = clientOf(web.address);
-  await http.as(ours.email);
+  ({ db, ours, web, http, close } = await openWorld());
   owner = clientOf(web.address);
   await owner.as(ours.ownerEmail);
 });
-afterAll(async () => {
-  await web?.stop();
-  await close();
-});
+afterAll(() => close());
 
 const sets = () => asFirm(db, ours.id, (scope) => rangeSetsOf(scope));
 const findingsAt = async (visit: string) => {

@@ -230,7 +230,7 @@ describe("bottles", () => {
         freeChlorine: 3,
         totalDissolvedSolids: 900,
       });
-      return weekNeed(scope, NOW, "UTC");
+      return weekNeed(scope, await firmOf(scope), NOW);
     });
     const amount = (reagent: string) => needed.find((one) => one.reagent === reagent)?.amount;
     expect(amount("phenol red")).toBe(10);

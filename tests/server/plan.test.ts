@@ -3,33 +3,23 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { type PlanStep, PRODUCTS, type ShownPlan, type ShownPlans } from "#core";
 import { asFirm, type Database } from "#server/db/connection";
 import { plansOf, type StoredPlan } from "#server/db/plans";
-import { webServer } from "../../scripts/lib/world.mjs";
 import { type Client, clientOf, dataOf, faultText } from "../client";
-import { newDatabase } from "../database";
-import { type Firm, newFirm } from "../firm";
+import type { Firm } from "../firm";
 import { type Read, readAt, visitWith } from "../visit";
+import { openWorld, type World } from "../world";
 
 /** From readings to a plan, its steps and its retest, over HTTP. */
 let db: Database;
 let close: () => Promise<void>;
 let ours: Firm;
 let theirs: Firm;
-let web: Awaited<ReturnType<typeof webServer>>;
+let web: World["web"];
 let http: Client;
 
 beforeAll(async () => {
-  const made = await newDatabase();
-  ({ db, close } = made);
-  ours = await newFirm(db, "ours");
-  theirs = await newFirm(db, "theirs");
-  web = await webServer(made.url);
-  http = clientOf(web.address);
-  await http.as(ours.email);
+  ({ db, ours, theirs, web, http, close } = await openWorld());
 });
-afterAll(async () => {
-  await web?.stop();
-  await close();
-});
+afterAll(() => close());
 
 const shownAt = async (visit: string): Promise<ShownPlan[] | null> => {
   const shown: ShownPlans | null = await (await http.get(`/visits/${visit}/plans`)).json();

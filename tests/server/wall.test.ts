@@ -40,6 +40,19 @@ const TABLES = [
   "plan_step",
   "plan_outcome",
   "basin_volume",
+  "member_site",
+  "invite",
+  "share",
+  "feed",
+  "audit",
+  "round_day",
+  "round_call",
+  "basin_event",
+  "task_done",
+  "reminder",
+  "truck",
+  "truck_stock",
+  "product_price",
 ];
 
 describe("the wall between firms", () => {
@@ -55,10 +68,10 @@ describe("the wall between firms", () => {
 
   it("is not climbed by a role that may bypass it", async () => {
     const { rows } = await sql<{ rolname: string; rolbypassrls: boolean; rolsuper: boolean }>`
-      select rolname, rolbypassrls, rolsuper from pg_roles where rolname in ('pelagon', 'pelagon_app', 'pelagon_gate')`.execute(
+      select rolname, rolbypassrls, rolsuper from pg_roles where rolname in ('pelagon', 'pelagon_app', 'pelagon_gate', 'pelagon_reader')`.execute(
       db,
     );
-    expect(rows).toHaveLength(3);
+    expect(rows).toHaveLength(4);
     for (const row of rows) expect(row).toMatchObject({ rolbypassrls: false, rolsuper: false });
   });
 

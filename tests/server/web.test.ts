@@ -1,32 +1,22 @@
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm, type Database } from "#server/db/connection";
-import { webServer } from "../../scripts/lib/world.mjs";
-import { type Client, clientOf, faultText } from "../client";
-import { newDatabase } from "../database";
-import { type Firm, newFirm, PASSWORD } from "../firm";
+import { type Client, faultText } from "../client";
+import { type Firm, PASSWORD } from "../firm";
+import { openWorld, type World } from "../world";
 
 /** The production build, asked over HTTP as a browser would, and as one that means ill. */
 let db: Database;
 let close: () => Promise<void>;
 let ours: Firm;
 let theirs: Firm;
-let web: Awaited<ReturnType<typeof webServer>>;
+let web: World["web"];
 let http: Client;
 
 beforeAll(async () => {
-  const made = await newDatabase();
-  ({ db, close } = made);
-  ours = await newFirm(db, "ours");
-  theirs = await newFirm(db, "theirs");
-  web = await webServer(made.url);
-  http = clientOf(web.address);
-  await http.as(ours.email);
+  ({ db, ours, theirs, web, http, close } = await openWorld());
 });
-afterAll(async () => {
-  await web?.stop();
-  await close();
-});
+afterAll(() => close());
 
 const post: Client["post"] = (...call) => http.post(...call);
 const postJson: Client["postJson"] = (...call) => http.postJson(...call);

@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { type BasinShape, InputFault, type UnitSystem, type Volume, volumeOf } from "#core";
 import { Button } from "../../ui/button";
+import { Field, RemoveButton } from "../../ui/field";
 import { plain, volumeText } from "../../ui/format";
 import { faultSentence, words } from "../../words";
-import { Field, RemoveButton } from "../shelf/field";
 import { ShapeDrawing } from "./shape-drawing";
 import {
   FLOOR_FIELDS,

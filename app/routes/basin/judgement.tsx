@@ -2,15 +2,16 @@ import { useForm } from "react-hook-form";
 import { Link, useFetcher } from "react-router";
 import { InputFault, PRODUCT_IDS, QUANTITIES, type Quantity, type RangeOverrides } from "#core";
 import { checked } from "#core/schemas";
+import { changesBetween, note } from "#server/db/audit";
 import { basinById, setJudgement } from "#server/db/basins";
 import { rangeSetsOf } from "#server/db/range-sets";
 import { judgementSchema, uuidSchema } from "#server/visits/schemas";
-import { inFirm, notFound, refuse } from "../../context";
+import { authorOf, inFirm, notFound, refuse } from "../../context";
 import { Button } from "../../ui/button";
+import { Field } from "../../ui/field";
 import { typedNumber } from "../../ui/number-text";
+import { Refused, type SaveAnswer } from "../../ui/refused";
 import { productName, quantityName, words } from "../../words";
-import { Field } from "../shelf/field";
-import { Refused, type SaveAnswer } from "../visit/refused";
 import type { Route } from "./+types/judgement";
 
 const isId = (text: string): boolean => !uuidSchema.validate(text).error;
@@ -27,8 +28,9 @@ export async function action({ params, request, context }: Route.ActionArgs) {
   try {
     const basinId = checked(uuidSchema, params.basinId);
     const sent = checked(judgementSchema, await request.json().catch(() => null));
-    await inFirm(context, async (scope) => {
-      if (!(await basinById(scope, basinId))) return notFound();
+    await inFirm(context, async (scope, member, now) => {
+      const basin = await basinById(scope, basinId);
+      if (!basin) return notFound();
       const sets = await rangeSetsOf(scope);
       if (!sets.some((one) => one.id === sent.rangeSetId))
         throw new InputFault(
@@ -38,6 +40,18 @@ export async function action({ params, request, context }: Route.ActionArgs) {
           sets.map((one) => one.set.name),
         );
       await setJudgement(scope, basinId, sent);
+      const named = (id: string) => sets.find((one) => one.id === id)?.set.name ?? id;
+      const changes = changesBetween(
+        {
+          rangeSetId: named(basin.rangeSetId),
+          rangeOverrides: basin.rangeOverrides ?? {},
+          barred: basin.barred,
+          mostReplaced: basin.mostReplaced,
+        },
+        { ...sent, rangeSetId: named(sent.rangeSetId) },
+      );
+      if (Object.keys(changes).length > 0)
+        await note(scope, authorOf(member, now), "basin-changed", basinId, { name: basin.name, changes });
     });
     return { saved: true as const };
   } catch (fault) {

@@ -5,6 +5,7 @@ import { type Basin, basinById } from "#server/db/basins";
 import type { FirmScope } from "#server/db/connection";
 import { dosesOfVisits, findingsOfVisits } from "#server/db/doses";
 import { kitVersion } from "#server/db/kits";
+import { photosOfBasin } from "#server/db/photos";
 import { rangeSetVersion } from "#server/db/range-sets";
 import { lastReadings } from "#server/db/readings";
 import { openVisitAt, startVisit, visitsOfBasin } from "#server/db/visits";
@@ -12,6 +13,7 @@ import { uuidSchema } from "#server/visits/schemas";
 import { inFirm, notFound, refuse } from "../../context";
 import { FindingFlag } from "../../ui/finding-flag";
 import { ago, dateText, volumeText } from "../../ui/format";
+import { Photos } from "../../ui/photos-field";
 import { Staff } from "../../ui/staff";
 import { StartVisit } from "../../ui/start-visit";
 import { useFirm } from "../../ui/use-firm";
@@ -37,6 +39,7 @@ export const loader = ({ params, request, context }: Route.LoaderArgs) =>
       now,
       basin,
       kit: (await kitVersion(scope, basin.kitId)).name,
+      photos: await photosOfBasin(scope, basin.id),
       ...(await judgedBy(scope, basin, now)),
       open: (await openVisitAt(scope, basin.id)) ?? null,
       visits: shown.map((visit) => ({
@@ -78,6 +81,7 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 
 export default function BasinPage({ loaderData }: Route.ComponentProps) {
   const { now, basin, open, last, ranges } = loaderData;
+  const { role } = useFirm();
   const said = words.basin;
   return (
     <>
@@ -92,7 +96,7 @@ export default function BasinPage({ loaderData }: Route.ComponentProps) {
           <Link to={`/visits/${open.id}`} className="action">
             {said.resume}
           </Link>
-        ) : (
+        ) : role === "reader" ? null : (
           <StartVisit basinId={basin.id}>{said.start}</StartVisit>
         )}
       </header>
@@ -127,14 +131,40 @@ export default function BasinPage({ loaderData }: Route.ComponentProps) {
   );
 }
 
-function Facts({ basin, kit, rangeSet }: Route.ComponentProps["loaderData"]) {
-  const { units } = useFirm();
+function equipmentRows({ pumpHours, feeder, cellGrams, cover }: Basin["equipment"]): [string, string][] {
+  const said = words.facts;
+  const rows: [string, string | null][] = [
+    [said.pumpHours, pumpHours === null ? null : String(pumpHours)],
+    [said.feeder, feeder && said.feeders[feeder]],
+    [said.cellGrams, cellGrams === null ? null : String(cellGrams)],
+    [said.cover, cover && said.covers[cover]],
+  ];
+  return rows.flatMap(([name, text]) => (text === null ? [] : [[name, text]]));
+}
+
+function Facts({ basin, kit, rangeSet, photos }: Route.ComponentProps["loaderData"]) {
+  const { units, role } = useFirm();
   const said = words.basin;
   const rows: [string, string][] = [
     [said.volume, volumeText(basin.litres, units)],
     [said.surface, surfaceName(basin.surface)],
     [said.fill, said.fillText(basin.site.fillAlkalinity, basin.site.fillHardness)],
-    [said.calls, basin.callDays.map((day) => WEEKDAYS[day]).join(", ")],
+    [
+      said.calls,
+      words.facts.everyOther(
+        basin.calls.everyWeeks,
+        basin.calls.callDays.map((day) => WEEKDAYS[day]).join(", "),
+      ),
+    ],
+    ...(basin.calls.season
+      ? [
+          [words.facts.seasonOnly, words.facts.season(basin.calls.season.from, basin.calls.season.to)] as [
+            string,
+            string,
+          ],
+        ]
+      : []),
+    ...equipmentRows(basin.equipment),
     [said.ranges, rangeSet.name],
     [said.kit, kit],
     [said.where, `${basin.site.street}, ${basin.site.district}`],
@@ -151,7 +181,15 @@ function Facts({ basin, kit, rangeSet }: Route.ComponentProps["loaderData"]) {
           </div>
         ))}
       </dl>
-      <p className="mt-3 flex flex-wrap gap-x-4">
+      {photos.length > 0 ? (
+        <div className="mt-3">
+          <Photos photos={photos} action={`/basins/${basin.id}/photos`} fixed />
+        </div>
+      ) : null}
+      <p className={`mt-3 flex flex-wrap gap-x-4 ${role === "reader" ? "hidden" : ""}`}>
+        <Link to={`/basins/${basin.id}/facts`} className="link min-h-[44px] content-center">
+          {words.facts.edit}
+        </Link>
         {(["volume", "judgement", "what-if"] as const).map((page) => (
           <Link key={page} to={`/basins/${basin.id}/${page}`} className="link min-h-[44px] content-center">
             {page === "volume"

@@ -13,7 +13,7 @@ const MOST_OUTCOMES = 40;
 
 /** A basin over the last so many days, for its charts. */
 export const loader = ({ params, request, context }: Route.LoaderArgs) =>
-  inFirm(context, async (scope, _, now) => {
+  inFirm(context, async (scope, member, now) => {
     const basin = uuidSchema.validate(params.basinId).error
       ? undefined
       : await basinById(scope, params.basinId);
@@ -27,7 +27,8 @@ export const loader = ({ params, request, context }: Route.LoaderArgs) =>
       to: now,
       readings: await readingSeries(scope, basin.id, from),
       doses: await doseSeries(scope, basin.id, from),
-      costs: await costByMonth(scope, basin.id, from, timeZone),
+      // What the firm pays is not a customer's.
+      costs: member.role === "reader" ? [] : await costByMonth(scope, basin.id, from, timeZone),
       outcomes: await outcomesAt(scope, basin.id, MOST_OUTCOMES),
       volumes: (await volumesOf(scope, basin.id)).filter((one) => one.knownFrom >= from),
     };

@@ -17,13 +17,13 @@ import { knownVolume } from "#server/visits/volume";
 import { volumeChecks } from "#server/visits/volume-check";
 import { inFirm, notFound, refuse } from "../../context";
 import { Button } from "../../ui/button";
+import { Field } from "../../ui/field";
 import { amountText, dateText, plain, valueText, volumeText } from "../../ui/format";
 import { typedNumber } from "../../ui/number-text";
+import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
 import { quantityName, words } from "../../words";
-import { Field } from "../shelf/field";
-import { Refused, type SaveAnswer } from "../visit/refused";
 import type { Route } from "./+types/volume";
 import { ByTape } from "./by-tape";
 

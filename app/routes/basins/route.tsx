@@ -38,7 +38,7 @@ export default function Basins({ loaderData: { basins } }: Route.ComponentProps)
                         {KIND_NAMES[basin.kind]}, {volumeText(basin.litres, units)}
                       </span>
                       <span className="ml-auto text-soft">
-                        {basin.callDays.map((day) => WEEKDAYS[day]).join(" ")}
+                        {basin.calls.callDays.map((day) => WEEKDAYS[day]).join(" ")}
                       </span>
                     </Link>
                   </li>

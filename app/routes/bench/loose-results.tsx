@@ -4,9 +4,9 @@ import type { DoubtCode } from "#core";
 import type { FaultView } from "../../context";
 import { Button } from "../../ui/button";
 import { BOUND_SIGN, bracket, withUnit } from "../../ui/format";
+import { Refused } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
 import { doubtName, quantityName, words } from "../../words";
-import { Refused } from "../visit/refused";
 import type { Loose, LooseResult } from "./use-loose";
 
 interface Props {

@@ -5,11 +5,11 @@ import { bookPage } from "#server/db/book";
 import { dosesOfVisits, findingsOfVisits } from "#server/db/doses";
 import { firmOf, membersOf } from "#server/db/firms";
 import { inFirm } from "../../context";
+import { Field } from "../../ui/field";
 import { FindingFlag } from "../../ui/finding-flag";
 import { dateTimeText } from "../../ui/format";
 import { useFirm } from "../../ui/use-firm";
 import { placeWord, quantityShort, words } from "../../words";
-import { Field } from "../shelf/field";
 import type { Route } from "./+types/route";
 import { filterFrom, placeFrom, placeText } from "./filter";
 

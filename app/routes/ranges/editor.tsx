@@ -9,11 +9,11 @@ import { rangeSetsOf, saveRangeSet } from "#server/db/range-sets";
 import { savedRangeSetSchema } from "#server/visits/schemas";
 import { inFirm, memberContext, notFound, refuse } from "../../context";
 import { Button } from "../../ui/button";
+import { Field } from "../../ui/field";
 import { dayText } from "../../ui/format";
+import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { quantityName, surfaceName, words } from "../../words";
-import { Field } from "../shelf/field";
-import { Refused, type SaveAnswer } from "../visit/refused";
 import type { Route } from "./+types/editor";
 import { fieldsOf, JUDGED, LIMITS, type SetFields, setFrom } from "./fields";
 

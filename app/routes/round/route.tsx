@@ -1,79 +1,236 @@
-import { Link } from "react-router";
-import { firmOf } from "#server/db/firms";
-import { type Call, roundOf } from "#server/round";
-import { inFirm } from "../../context";
-import { FindingFlag } from "../../ui/finding-flag";
-import { ago, longDateText, volumeText } from "../../ui/format";
-import { StartVisit } from "../../ui/start-visit";
+import {
+  closestCenter,
+  DndContext,
+  type DragEndEvent,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+} from "@dnd-kit/core";
+import {
+  arrayMove,
+  SortableContext,
+  sortableKeyboardCoordinates,
+  verticalListSortingStrategy,
+} from "@dnd-kit/sortable";
+import { ChevronLeft, ChevronRight, Printer } from "lucide-react";
+import { useState } from "react";
+import { Link, useFetcher, useNavigate } from "react-router";
+import { addDays, InputFault, isDay } from "#core";
+import { checked } from "#core/schemas";
+import { dayIn } from "#server/calendar";
+import { firmOf, membersOf } from "#server/db/firms";
+import { removeEvent, saveEvent, saveTaskDone } from "#server/db/rounds";
+import { assignCall, orderCalls, skipCall } from "#server/round/change";
+import { roundOn } from "#server/round/day";
+import { callSchema, eventSchema, orderSchema, skipSchema, taskSchema } from "#server/round/schemas";
+import { uuidSchema } from "#server/visits/schemas";
+import { attempt, authorOf, inFirm } from "../../context";
+import { Button } from "../../ui/button";
+import { Field } from "../../ui/field";
+import { longDateText } from "../../ui/format";
+import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useFirm } from "../../ui/use-firm";
-import { KIND_NAMES, words } from "../../words";
+import { words } from "../../words";
 import type { Route } from "./+types/route";
+import { CallRow } from "./call-row";
+import { LoadList } from "./load-list";
+import { Missed } from "./missed";
 
-export const loader = ({ context }: Route.LoaderArgs) =>
-  inFirm(context, async (scope, _, now) => {
+/** The calls of a day, which the address may name; of everybody, or of one person. */
+export const loader = ({ request, context }: Route.LoaderArgs) =>
+  inFirm(context, async (scope, member, now) => {
+    const asked = new URL(request.url).searchParams;
     const firm = await firmOf(scope);
-    return { now, calls: await roundOf(scope, now, firm.timeZone) };
+    const wanted = asked.get("day") ?? "";
+    const day = isDay(wanted) ? wanted : dayIn(now, firm.timeZone);
+    const members = (await membersOf(scope)).filter((one) => one.role !== "reader");
+    const by = members.find((one) => one.id === asked.get("by"))?.id ?? null;
+    return {
+      now,
+      own: member.memberId,
+      by,
+      members: members.map(({ id, name }) => ({ id, name })),
+      round: await roundOn(scope, firm, day, now),
+    };
   });
+
+export async function action({ request, context }: Route.ActionArgs) {
+  return attempt(async () => {
+    const { what, ...sent } = (await request.json().catch(() => null)) ?? {};
+    await inFirm(context, async (scope, member, now) => {
+      const author = authorOf(member, now);
+      switch (what) {
+        case "order":
+          return orderCalls(scope, author, checked(orderSchema, sent));
+        case "call":
+          return assignCall(scope, author, checked(callSchema, sent));
+        case "skip":
+          return skipCall(scope, author, checked(skipSchema, sent));
+        case "task":
+          return saveTaskDone(scope, author, checked(taskSchema, sent));
+        case "event":
+          return saveEvent(scope, author, checked(eventSchema, sent));
+        case "no-event":
+          return removeEvent(scope, checked(uuidSchema, sent.id), now);
+        default:
+          throw new InputFault("unknown", "what", what);
+      }
+    });
+    return { saved: true as const };
+  });
+}
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.round.title} · ${words.product}` }];
 
-export default function Round({ loaderData: { now, calls } }: Route.ComponentProps) {
+export type RoundData = Route.ComponentProps["loaderData"];
+
+export default function Round({ loaderData }: Route.ComponentProps) {
+  const { now, round, members, by, own } = loaderData;
   const { timeZone } = useFirm();
+  const said = words.round;
+  const fetcher = useFetcher<SaveAnswer>();
+  const navigate = useNavigate();
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const shown = round.calls.filter((call) => by === null || call.memberId === by || call.memberId === null);
+  const ids = useOrder(shown.map((call) => call.basin.id));
+  const drop = ({ active, over }: DragEndEvent) => {
+    if (!over || active.id === over.id) return;
+    const order = arrayMove(ids.order, ids.order.indexOf(`${active.id}`), ids.order.indexOf(`${over.id}`));
+    ids.set(order);
+    // Calls that are not shown keep their places after those that are.
+    const rest = round.calls.map((call) => call.basin.id).filter((id) => !order.includes(id));
+    void fetcher.submit(
+      { what: "order", day: round.day, version: round.version, basinIds: [...order, ...rest] },
+      { method: "post", action: "/?index", encType: "application/json" },
+    );
+  };
+  const to = (day: string, who = by) => {
+    const query = new URLSearchParams();
+    if (day !== round.today) query.set("day", day);
+    if (who) query.set("by", who);
+    return `/?${query}`;
+  };
   return (
     <>
-      <header className="mb-4 flex flex-wrap items-baseline justify-between gap-x-6">
-        <h1 className="text-3xl font-bold tracking-tight">{longDateText(now, timeZone)}</h1>
-        <p className="text-soft">{words.round.calls(calls.length)}</p>
+      <header className="mb-4 flex flex-wrap items-end justify-between gap-x-6 gap-y-2">
+        <div>
+          <h1 className="text-3xl font-bold tracking-tight">
+            {longDateText(new Date(`${round.day}T12:00:00Z`), "UTC")}
+          </h1>
+          <p className="text-soft">{said.calls(shown.length, round.day === round.today)}</p>
+        </div>
+        <div className="no-print flex flex-wrap items-center gap-2">
+          <Link to={to(addDays(round.day, -1))} className="quiet-action !px-3" aria-label={said.dayBefore}>
+            <ChevronLeft size={20} aria-hidden="true" />
+          </Link>
+          <input
+            type="date"
+            aria-label={said.day}
+            value={round.day}
+            onChange={(event) => isDay(event.target.value) && void navigate(to(event.target.value))}
+          />
+          <Link to={to(addDays(round.day, 1))} className="quiet-action !px-3" aria-label={said.dayAfter}>
+            <ChevronRight size={20} aria-hidden="true" />
+          </Link>
+          <select
+            aria-label={said.whose}
+            value={by ?? ""}
+            onChange={(event) => void navigate(to(round.day, event.target.value || null))}
+          >
+            <option value="">{said.everybody}</option>
+            {members.map((member) => (
+              <option key={member.id} value={member.id}>
+                {member.id === own ? said.mine : member.name}
+              </option>
+            ))}
+          </select>
+          <button
+            type="button"
+            className="quiet-action !px-3"
+            aria-label={said.print}
+            onClick={() => print()}
+          >
+            <Printer size={20} aria-hidden="true" />
+          </button>
+        </div>
       </header>
-      {calls.length === 0 ? <p className="sheet max-w-prose p-5">{words.round.none}</p> : null}
-      <ol className="grid gap-3">
-        {calls.map((call, index) => (
-          <CallRow key={call.basin.id} call={call} number={index + 1} now={now} />
-        ))}
-      </ol>
+      <Refused answer={fetcher.data} />
+      <div className="grid items-start gap-4 wide:grid-cols-[1fr_19rem]">
+        <div className="grid gap-3">
+          {shown.length === 0 ? <p className="sheet max-w-prose p-5">{said.none}</p> : null}
+          <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop} id="round">
+            <SortableContext items={ids.order} strategy={verticalListSortingStrategy}>
+              <ol className="grid gap-3">
+                {ids.order.map((id, index) => {
+                  const call = shown.find((one) => one.basin.id === id);
+                  return call ? (
+                    <CallRow
+                      key={id}
+                      call={call}
+                      number={index + 1}
+                      data={loaderData}
+                      now={now}
+                      timeZone={timeZone}
+                    />
+                  ) : null;
+                })}
+              </ol>
+            </SortableContext>
+          </DndContext>
+          <AddCall round={round} />
+        </div>
+        <div className="grid gap-4">
+          <Missed missed={round.missed} />
+          <LoadList round={round} />
+        </div>
+      </div>
     </>
   );
 }
 
-function CallRow({ call, number, now }: { call: Call; number: number; now: Date }) {
-  const { units } = useFirm();
-  const { basin, open, last, doneToday, findings } = call;
+/** The order as it was loaded, and as it was just dragged until the server has answered. */
+function useOrder(loaded: string[]) {
+  const key = loaded.join();
+  const [dragged, setDragged] = useState<{ from: string; order: string[] } | null>(null);
+  const order = dragged?.from === key ? dragged.order : loaded;
+  return { order, set: (next: string[]) => setDragged({ from: key, order: next }) };
+}
+
+function AddCall({ round }: { round: RoundData["round"] }) {
+  const fetcher = useFetcher<SaveAnswer>();
+  const [basinId, setBasinId] = useState("");
+  const said = words.round;
+  if (round.others.length === 0) return null;
   return (
-    <li className="sheet grid grid-cols-[2.2rem_1fr] items-center gap-x-3 gap-y-3 p-4 wide:grid-cols-[2.2rem_1fr_auto]">
-      <span className={`self-start text-2xl font-bold ${doneToday ? "text-soft line-through" : ""}`}>
-        {number}
-      </span>
-      <div className="grid gap-1">
-        <h2 className="text-xl font-semibold">
-          <Link to={`/basins/${basin.id}`} className="link">
-            {basin.site.name}, {basin.name}
-          </Link>
-        </h2>
-        <p className="text-soft">
-          {basin.site.street}, {basin.site.district} · {KIND_NAMES[basin.kind]},{" "}
-          {volumeText(basin.litres, units)} ·{" "}
-          {last ? words.round.lastSeen(ago(last.finishedAt, now)) : words.round.never}
-        </p>
-        <p className="flex flex-wrap items-center gap-2">
-          {findings.map((finding) => (
-            <FindingFlag key={finding.code} finding={finding} />
+    <form
+      className="no-print flex flex-wrap items-end gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void fetcher.submit(
+          { what: "call", day: round.day, version: round.version, basinId, memberId: null },
+          { method: "post", action: "/?index", encType: "application/json" },
+        );
+        setBasinId("");
+      }}
+    >
+      <Field label={said.add}>
+        <select value={basinId} onChange={(event) => setBasinId(event.target.value)}>
+          <option value="" />
+          {round.others.map((basin) => (
+            <option key={basin.id} value={basin.id}>
+              {basin.name}
+            </option>
           ))}
-          {last && findings.length === 0 ? <span className="text-soft">{words.round.allRight}</span> : null}
-        </p>
-      </div>
-      <div className="col-span-2 flex flex-wrap items-center gap-3 wide:col-span-1 wide:justify-end">
-        {open ? <span className="text-soft">{words.round.underWay(open.memberName)}</span> : null}
-        {doneToday && !open ? <span className="text-soft">{words.round.doneToday}</span> : null}
-        {open ? (
-          <Link to={`/visits/${open.id}`} className="action">
-            {words.round.resume}
-          </Link>
-        ) : (
-          <StartVisit basinId={basin.id} quiet={doneToday}>
-            {doneToday ? words.round.again : words.round.start}
-          </StartVisit>
-        )}
-      </div>
-    </li>
+        </select>
+      </Field>
+      <Button quiet disabled={basinId === ""} busy={fetcher.state !== "idle"}>
+        {said.addGo}
+      </Button>
+      <Refused answer={fetcher.data} />
+    </form>
   );
 }

@@ -1,8 +1,8 @@
 import { Form, useActionData } from "react-router";
 import type { Rates as FirmRates } from "#server/db/firms";
 import { Button } from "../../ui/button";
+import { Field } from "../../ui/field";
 import { words } from "../../words";
-import { Field } from "../shelf/field";
 
 /** What plans, recipes and the shelf go by, for the whole firm. */
 export function Rates({ rates, owner }: { rates: FirmRates; owner: boolean }) {

@@ -4,9 +4,9 @@ import { useFetcher } from "react-router";
 import { dropsIn, MEASURES, type Measure } from "#core";
 import type { StoredBottle } from "#server/db/bottles";
 import { Button } from "../../ui/button";
+import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { measureName, words } from "../../words";
-import { Refused, type SaveAnswer } from "../visit/refused";
 
 interface Fields {
   reagent: string;

@@ -6,8 +6,8 @@ import { checked } from "#core/schemas";
 import { kitsOf, saveKit } from "#server/db/kits";
 import { savedKitSchema } from "#server/visits/schemas";
 import { inFirm, refuse } from "../../context";
+import { Refused, type SaveAnswer } from "../../ui/refused";
 import { words } from "../../words";
-import { Refused, type SaveAnswer } from "../visit/refused";
 import type { Route } from "./+types/kits";
 
 export const loader = ({ context }: Route.LoaderArgs) =>

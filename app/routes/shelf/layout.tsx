@@ -19,6 +19,9 @@ export default function Shelf() {
           <NavLink to="/shelf/products" className={tab}>
             {words.shelf.tabs.products}
           </NavLink>
+          <NavLink to="/shelf/trucks" className={tab}>
+            {words.shelf.tabs.trucks}
+          </NavLink>
           <NavLink to="/shelf/kits" className={tab}>
             {words.shelf.tabs.kits}
           </NavLink>

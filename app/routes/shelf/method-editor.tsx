@@ -1,8 +1,8 @@
 import { useFieldArray, useFormContext } from "react-hook-form";
 import { computedFactor, factorsAgree, InputFault, QUANTITIES, QUANTITY_NAMES, TRAP_CODES } from "#core";
 import { Button } from "../../ui/button";
+import { Field, RemoveButton } from "../../ui/field";
 import { quantityName, trapNames, words } from "../../words";
-import { Field, RemoveButton } from "./field";
 import type { KitFields } from "./kit-fields";
 import { StepsEditor } from "./steps-editor";
 

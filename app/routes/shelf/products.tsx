@@ -3,27 +3,36 @@ import { useForm } from "react-hook-form";
 import { useFetcher } from "react-router";
 import { gramsFrom, InputFault, massIn, PRODUCT_IDS, PRODUCTS, type ProductId } from "#core";
 import { checked } from "#core/schemas";
+import { changesBetween, note } from "#server/db/audit";
 import {
+  type KnownPrice,
   preferProduct,
+  pricesOf,
   productsOf,
   retireProduct,
   type ShelfProduct,
   saveProduct,
 } from "#server/db/products";
+import { trucksOf } from "#server/db/trucks";
 import { productSchema, uuidSchema } from "#server/visits/schemas";
-import { inFirm, refuse } from "../../context";
+import { authorOf, inFirm, refuse } from "../../context";
 import { Button } from "../../ui/button";
-import { massText, plain } from "../../ui/format";
+import { Field } from "../../ui/field";
+import { dateText, massText, plain } from "../../ui/format";
 import { typedNumber, typedOrNull } from "../../ui/number-text";
+import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
+import { useFirm } from "../../ui/use-firm";
 import { productName, words } from "../../words";
-import { Refused, type SaveAnswer } from "../visit/refused";
 import type { Route } from "./+types/products";
-import { Field } from "./field";
 
 export const loader = ({ context }: Route.LoaderArgs) =>
-  inFirm(context, async (scope) => ({ products: await productsOf(scope) }));
+  inFirm(context, async (scope) => ({
+    products: await productsOf(scope),
+    prices: await pricesOf(scope),
+    trucks: await trucksOf(scope),
+  }));
 
 /** Puts a product on the shelf or changes it, prefers it, or takes it off. */
 export async function action({ request, context }: Route.ActionArgs) {
@@ -37,7 +46,17 @@ export async function action({ request, context }: Route.ActionArgs) {
       await inFirm(context, (scope, _, now) => retireProduct(scope, id, now));
     } else {
       const product = checked(productSchema, body);
-      await inFirm(context, (scope, { firmId }, now) => saveProduct(scope, firmId, product, now));
+      await inFirm(context, async (scope, member, now) => {
+        const was = (await productsOf(scope)).find((one) => one.id === product.id);
+        await saveProduct(scope, member.firmId, product, now);
+        const changes = changesBetween(was ?? {}, product);
+        delete changes.id;
+        if (Object.keys(changes).length > 0)
+          await note(scope, authorOf(member, now), "product-changed", product.id, {
+            name: product.name,
+            changes,
+          });
+      });
     }
     return { saved: Date.now() };
   } catch (fault) {
@@ -47,7 +66,7 @@ export async function action({ request, context }: Route.ActionArgs) {
 }
 
 /** What is dosed from: strength, price, stock, and in which order it is liked. */
-export default function Products({ loaderData: { products } }: Route.ComponentProps) {
+export default function Products({ loaderData: { products, prices, trucks } }: Route.ComponentProps) {
   const [editing, edit] = useState<string | null>(null);
   const said = words.products;
   return (
@@ -57,16 +76,25 @@ export default function Products({ loaderData: { products } }: Route.ComponentPr
         {products.map((product, index) => (
           <li key={product.id} className="p-4">
             {editing === product.id ? (
-              <ProductForm product={product} done={() => edit(null)} />
+              <ProductForm
+                product={product}
+                prices={prices.filter((price) => price.productId === product.id)}
+                done={() => edit(null)}
+              />
             ) : (
-              <ProductRow product={product} first={index === 0} edit={() => edit(product.id)} />
+              <ProductRow
+                product={product}
+                onTrucks={onTrucks(trucks, product.id)}
+                first={index === 0}
+                edit={() => edit(product.id)}
+              />
             )}
           </li>
         ))}
       </ol>
       {editing === "new" ? (
         <div className="sheet p-4">
-          <ProductForm product={null} done={() => edit(null)} />
+          <ProductForm product={null} prices={[]} done={() => edit(null)} />
         </div>
       ) : (
         <Button type="button" className="justify-self-start" onClick={() => edit("new")}>
@@ -77,7 +105,20 @@ export default function Products({ loaderData: { products } }: Route.ComponentPr
   );
 }
 
-function ProductRow({ product, first, edit }: { product: ShelfProduct; first: boolean; edit: () => void }) {
+/** Grams of a product on all trucks on which it is counted; null when on none. */
+function onTrucks(trucks: Route.ComponentProps["loaderData"]["trucks"], productId: string): number | null {
+  const counted = trucks.flatMap((truck) => truck.stock.filter((one) => one.productId === productId));
+  return counted.length > 0 ? counted.reduce((sum, one) => sum + one.left, 0) : null;
+}
+
+interface RowProps {
+  product: ShelfProduct;
+  onTrucks: number | null;
+  first: boolean;
+  edit: () => void;
+}
+
+function ProductRow({ product, onTrucks, first, edit }: RowProps) {
   const fetcher = useFetcher<SaveAnswer>();
   const units = useUnits();
   const said = words.products;
@@ -97,8 +138,14 @@ function ProductRow({ product, first, edit }: { product: ShelfProduct; first: bo
           ) : (
             <b className="text-ink">{said.left(massText(product.left, units))}</b>
           )}
+          {onTrucks === null ? "" : ` · ${said.onTrucks(massText(onTrucks, units))}`}
           {product.planned ? "" : ` · ${said.notPlanned}`}
         </p>
+        {product.reorder !== null &&
+        product.left !== null &&
+        product.left + (onTrucks ?? 0) <= product.reorder ? (
+          <p className="font-semibold text-below">▼ {said.reorderNow(massText(product.reorder, units))}</p>
+        ) : null}
         <Refused answer={fetcher.data} />
       </div>
       <p className="flex flex-wrap gap-2">
@@ -130,9 +177,17 @@ interface Fields {
   stock: string;
   uncounted: boolean;
   planned: boolean;
+  reorder: string;
 }
 
-function ProductForm({ product, done }: { product: ShelfProduct | null; done: () => void }) {
+interface FormProps {
+  product: ShelfProduct | null;
+  prices: KnownPrice[];
+  done: () => void;
+}
+
+function ProductForm({ product, prices, done }: FormProps) {
+  const { timeZone } = useFirm();
   const fetcher = useFetcher<SaveAnswer & { saved?: number }>();
   const newId = useClientId("product");
   const units = useUnits();
@@ -147,6 +202,10 @@ function ProductForm({ product, done }: { product: ShelfProduct | null; done: ()
       stock: "",
       uncounted: false,
       planned: product?.planned ?? true,
+      reorder:
+        product?.reorder === null || product?.reorder === undefined
+          ? ""
+          : plain(massIn(product.reorder, units === "us" ? "lb" : "kg"), 2).replaceAll(",", ""),
     },
   });
   const saved = fetcher.state === "idle" && fetcher.data?.saved !== undefined;
@@ -157,6 +216,9 @@ function ProductForm({ product, done }: { product: ShelfProduct | null; done: ()
   const uncounted = watch("uncounted");
   const send = (fields: Fields) => {
     const stock = typedOrNull(fields.stock);
+    const reorder = typedOrNull(fields.reorder);
+    const grams = (amount: number) =>
+      typeof amount !== "number" ? amount : units === "us" ? gramsFrom(amount, "lb") : amount * 1000;
     fetcher.submit(
       {
         id: product?.id ?? newId(),
@@ -166,11 +228,8 @@ function ProductForm({ product, done }: { product: ShelfProduct | null; done: ()
         density: typedOrNull(fields.density),
         pricePerKg: typedOrNull(fields.price),
         planned: fields.planned,
-        ...(fields.uncounted
-          ? { stock: null }
-          : stock === null
-            ? {}
-            : { stock: units === "us" ? gramsFrom(stock, "lb") : stock * 1000 }),
+        ...(fields.uncounted ? { stock: null } : stock === null ? {} : { stock: grams(stock) }),
+        reorder: reorder === null ? null : grams(reorder),
       },
       { method: "post", encType: "application/json" },
     );
@@ -214,6 +273,22 @@ function ProductForm({ product, done }: { product: ShelfProduct | null; done: ()
       <Field label={said.stock(units === "us" ? "lb" : "kg")}>
         <input inputMode="decimal" autoComplete="off" disabled={uncounted} {...register("stock")} />
       </Field>
+      <Field label={said.reorder(units === "us" ? "lb" : "kg")}>
+        <input inputMode="decimal" autoComplete="off" {...register("reorder")} />
+      </Field>
+      {prices.length > 1 ? (
+        <p className="self-end text-sm text-soft wide:col-span-3">
+          {said.prices}{" "}
+          {prices
+            .map((price) =>
+              said.priceFrom(
+                price.pricePerKg === null ? said.noPrice : plain(price.pricePerKg, 2, 2),
+                price.knownFrom ? dateText(price.knownFrom, timeZone) : null,
+              ),
+            )
+            .join(", ")}
+        </p>
+      ) : null}
       <p className="text-sm text-soft wide:col-span-4">
         {product?.left === null || product === null
           ? ""

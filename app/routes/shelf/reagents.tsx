@@ -11,8 +11,8 @@ import { bottleSchema, uuidSchema } from "#server/visits/schemas";
 import { inFirm, refuse } from "../../context";
 import { Button } from "../../ui/button";
 import { dayText, plain } from "../../ui/format";
+import { Refused, type SaveAnswer } from "../../ui/refused";
 import { measureName, words } from "../../words";
-import { Refused, type SaveAnswer } from "../visit/refused";
 import type { Route } from "./+types/reagents";
 import { BottleForm } from "./bottle-form";
 
@@ -21,7 +21,7 @@ export const loader = ({ context }: Route.LoaderArgs) =>
     const firm = await firmOf(scope);
     return {
       bottles: await bottlesOf(scope),
-      need: await weekNeed(scope, now, firm.timeZone),
+      need: await weekNeed(scope, firm, now),
       today: dayIn(now, firm.timeZone),
       seasonStart: firm.seasonStart,
     };

@@ -1,8 +1,8 @@
 import { useFieldArray, useFormContext } from "react-hook-form";
 import { MEASURES } from "#core";
 import { Button } from "../../ui/button";
+import { Field, RemoveButton } from "../../ui/field";
 import { measureName, words } from "../../words";
-import { Field, RemoveButton } from "./field";
 import type { KitFields } from "./kit-fields";
 
 const MIXES = ["swirl", "invert", "shake", "crush", "dip", "none"] as const;

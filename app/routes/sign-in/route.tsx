@@ -3,13 +3,11 @@ import { data, Form, Link, redirect, useNavigation } from "react-router";
 import { LONGEST_PASSWORD } from "#server/auth/passwords";
 import { signIn } from "#server/auth/sessions";
 import { DEMO_EMAIL, DEMO_PASSWORD } from "#server/demo/cast";
-import { addressContext, SESSION_COOKIE, servicesContext, whoIs } from "../../context";
+import { addressContext, servicesContext, sessionCookie, whoIs } from "../../context";
 import { Button } from "../../ui/button";
 import { Mark } from "../../ui/mark";
 import { words } from "../../words";
 import type { Route } from "./+types/route";
-
-const THIRTY_DAYS = 30 * 86_400;
 
 /** Only a path of our own: never a page elsewhere. */
 const ownPath = (to: string | null): string => (to && /^\/(?![/\\])/.test(to) ? to : "/");
@@ -32,11 +30,8 @@ export async function action({ request, context }: Route.ActionArgs) {
   const token = await signIn(db, email, password, request.headers.get("User-Agent") ?? "", now());
   if (!token) return data({ email, wait: 0, wrong: true }, { status: 401 });
   await limits.succeeded(email);
-  const secure = secureCookies ? "; Secure" : "";
   return redirect(ownPath(new URL(request.url).searchParams.get("to")), {
-    headers: {
-      "Set-Cookie": `${SESSION_COOKIE}=${token}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${THIRTY_DAYS}${secure}`,
-    },
+    headers: { "Set-Cookie": sessionCookie(token, secureCookies) },
   });
 }
 

@@ -20,8 +20,26 @@ export const middleware: Route.MiddlewareFunction[] = [
       throw redirect(back === "/" ? "/sign-in" : `/sign-in?to=${encodeURIComponent(back)}`);
     }
     context.set(memberContext, member);
+    if (member.role === "reader") keepToOwn(request);
   },
 ];
+
+const UUID = "[0-9a-f]{8}-[0-9a-f-]{27}";
+/** Pages of a reader: their basins, finished visits as customers see them, and their own settings. */
+const READERS_PAGES = new RegExp(
+  `^/(basins(/${UUID}(/series|/photos/${UUID})?)?|visits/${UUID}/customer(\\.pdf)?|settings)$`,
+);
+
+/** A reader goes nowhere else and changes nothing; the database holds the same wall behind this one. */
+function keepToOwn(request: Request) {
+  const path = new URL(request.url).pathname.replace(/\.data$/, "").replace(/^\/_root$/, "/");
+  if (request.method !== "GET" && path !== "/settings")
+    throw new Response("Readers change nothing", { status: 403 });
+  if (path === "/") throw redirect("/basins");
+  const visit = new RegExp(`^/visits/${UUID}$`).exec(path);
+  if (visit) throw redirect(`${path}/customer`);
+  if (!READERS_PAGES.test(path)) throw new Response("Not found", { status: 404 });
+}
 
 export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
 
@@ -33,6 +51,7 @@ export const loader = ({ context }: Route.LoaderArgs) =>
       basins: basins.map(({ id, name, site }) => ({ id, name, site: site.name })),
       firm: firm.name,
       member: member.name,
+      role: member.role,
       units: firm.units,
       timeZone: firm.timeZone,
     };
@@ -42,6 +61,7 @@ const tab =
   "flex min-h-[48px] items-center border-b-[3px] border-transparent px-1 text-[0.95rem] text-soft wide:px-2 wide:text-base aria-[current=page]:border-ink aria-[current=page]:font-semibold aria-[current=page]:text-ink";
 
 export default function SignedIn({ loaderData }: Route.ComponentProps) {
+  const works = loaderData.role !== "reader";
   return (
     <>
       <a
@@ -56,18 +76,24 @@ export default function SignedIn({ loaderData }: Route.ComponentProps) {
             <Mark className="h-7 w-7" />
           </NavLink>
           <nav aria-label={words.nav.label} className="flex wide:gap-3">
-            <NavLink to="/" end className={tab}>
-              {words.nav.round}
-            </NavLink>
+            {works ? (
+              <NavLink to="/" end className={tab}>
+                {words.nav.round}
+              </NavLink>
+            ) : null}
             <NavLink to="/basins" className={tab}>
               {words.nav.basins}
             </NavLink>
-            <NavLink to="/book" className={tab}>
-              {words.nav.book}
-            </NavLink>
-            <NavLink to="/shelf" className={tab}>
-              {words.nav.shelf}
-            </NavLink>
+            {works ? (
+              <>
+                <NavLink to="/book" className={tab}>
+                  {words.nav.book}
+                </NavLink>
+                <NavLink to="/shelf" className={tab}>
+                  {words.nav.shelf}
+                </NavLink>
+              </>
+            ) : null}
             <NavLink to="/settings" className={tab}>
               {words.nav.settings}
             </NavLink>

@@ -4,10 +4,10 @@ import type { StoredReading } from "#server/db/readings";
 import { Button } from "../../ui/button";
 import { dateTimeText, withUnit } from "../../ui/format";
 import { typedNumber, typedOrNull } from "../../ui/number-text";
+import { Refused } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
 import { words } from "../../words";
-import { Refused } from "./refused";
 import { useSend } from "./use-send";
 import { useVisit } from "./use-visit";
 

@@ -6,9 +6,9 @@ import type { StoredDose } from "#server/db/doses";
 import type { ShelfProduct } from "#server/db/products";
 import { Button } from "../../ui/button";
 import { plain } from "../../ui/format";
+import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { words } from "../../words";
-import { Refused, type SaveAnswer } from "./refused";
 
 /** The plain unit in which an amount given is typed. */
 export interface Weighed {

@@ -7,11 +7,11 @@ import { uuidSchema } from "#server/visits/schemas";
 import { inFirm, refuse } from "../../context";
 import { Button } from "../../ui/button";
 import { offlineAware } from "../../ui/offline";
+import { Photos } from "../../ui/photos-field";
+import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useKeys } from "../../ui/use-keys";
 import { words } from "../../words";
 import type { Route } from "./+types/look";
-import { Photos } from "./photos-field";
-import { Refused, type SaveAnswer } from "./refused";
 import { useVisit } from "./use-visit";
 
 /** Keeps what the senses found, and goes on. */
@@ -31,7 +31,7 @@ export async function action({ params, request, context }: Route.ActionArgs) {
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 export default function LookPage() {
-  const { visit, soFar } = useVisit();
+  const { visit, soFar, photos } = useVisit();
   const fetcher = useFetcher<SaveAnswer>();
   const [look, setLook] = useState<Look>(visit.look ?? nothingFound());
   const found = SENSE_NAMES.reduce((sum, sense) => sum + look[sense].length, 0);
@@ -88,7 +88,7 @@ export default function LookPage() {
           onChange={(event) => setLook({ ...look, note: event.target.value })}
         />
       </label>
-      <Photos />
+      <Photos photos={photos} action={`/visits/${visit.id}/photos`} fixed={visit.finishedAt !== null} />
       {look.smell.includes("chloramine") ? <p className="text-below">{said.chloramine}</p> : null}
       <Refused answer={fetcher.data} />
       <Button

@@ -17,7 +17,7 @@ export async function action({ params, request, context }: Route.ActionArgs) {
       const id = checked(uuidSchema, remove);
       await inFirm(context, async (scope, _, now) => {
         await holdOpenVisit(scope, visitId);
-        await removePhoto(scope, visitId, id, now);
+        await removePhoto(scope, { visitId }, id, now);
       });
       return { saved: true as const };
     }
@@ -25,7 +25,7 @@ export async function action({ params, request, context }: Route.ActionArgs) {
     const photo = await checkedPhoto(form.get("photo"));
     await inFirm(context, async (scope, { firmId, memberId }, now) => {
       await holdOpenVisit(scope, visitId);
-      await savePhoto(scope, { firmId, memberId, now }, { id, visitId, ...photo });
+      await savePhoto(scope, { firmId, memberId, now }, { id, of: { visitId }, ...photo });
     });
     return { saved: true as const };
   } catch (fault) {

@@ -13,11 +13,11 @@ import {
 import type { ShelfProduct } from "#server/db/products";
 import { Button } from "../../ui/button";
 import { bracketOf, plain, signed, unitText, valueText } from "../../ui/format";
+import { Refused } from "../../ui/refused";
 import { Staff } from "../../ui/staff";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
 import { quantityName, quantityShort, words } from "../../words";
-import { Refused } from "./refused";
 import { StepDetail, StepHead } from "./step-text";
 import { usePlans } from "./use-plans";
 import { useSend } from "./use-send";

@@ -7,13 +7,13 @@ import { openVisit } from "#server/visits/visit";
 import { inFirm, notFound } from "../../context";
 import { Button } from "../../ui/button";
 import { hoursText, plain, valueText, volumeText, withUnit } from "../../ui/format";
+import { Refused } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
 import { quantityName, words } from "../../words";
 import { askPlanner } from "../../workers/planner";
 import type { Route } from "./+types/recipe";
 import { StepList } from "./plan-sheet";
-import { Refused } from "./refused";
 import { useSend } from "./use-send";
 import { useVisit } from "./use-visit";
 

@@ -7,12 +7,12 @@ import { inFirm, notFound } from "../../context";
 import { Button } from "../../ui/button";
 import { Countdown } from "../../ui/countdown";
 import { bracketOf, plain, valueText } from "../../ui/format";
+import { Refused } from "../../ui/refused";
 import { Staff } from "../../ui/staff";
 import { useUnits } from "../../ui/units";
 import { useKeys } from "../../ui/use-keys";
 import { quantityName, words } from "../../words";
 import type { Route } from "./+types/retest";
-import { Refused } from "./refused";
 import { useSend } from "./use-send";
 import { useVisit } from "./use-visit";
 

@@ -8,10 +8,10 @@ import { inFirm, refuse } from "../../context";
 import { Button } from "../../ui/button";
 import { hoursText } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
+import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useKeys } from "../../ui/use-keys";
 import { words } from "../../words";
 import type { Route } from "./+types/sample";
-import { Refused, type SaveAnswer } from "./refused";
 import { SampleDrawing } from "./sample-drawing";
 import { useVisit } from "./use-visit";
 

@@ -1,16 +1,17 @@
 import { Link, redirect } from "react-router";
 import { everydayAmount, nextStop, placeInRange, productForm, SENSE_NAMES, visitSoFar } from "#core";
+import { costOfVisit } from "#server/db/series";
 import { uuidSchema } from "#server/visits/schemas";
 import { openVisit } from "#server/visits/visit";
 import { inFirm, notFound } from "../../context";
 import { FindingFlag } from "../../ui/finding-flag";
-import { amountText, bracket, dateTimeText, unitText, valueText, volumeText } from "../../ui/format";
+import { amountText, bracket, dateTimeText, plain, unitText, valueText, volumeText } from "../../ui/format";
+import { Photos } from "../../ui/photos-field";
 import { Staff } from "../../ui/staff";
 import { useFirm } from "../../ui/use-firm";
 import { doubtText, methodName, purpose, quantityName, words } from "../../words";
 import type { Route } from "./+types/sheet";
 import { Correction } from "./correction";
-import { Photos } from "./photos-field";
 import { useVisit } from "./use-visit";
 
 /** A visit under way opens at its next test; a finished one is shown whole. */
@@ -19,12 +20,12 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
     if (uuidSchema.validate(params.visitId).error) return notFound();
     const opened = await openVisit(scope, params.visitId, now);
     if (!opened) return notFound();
-    if (opened.visit.finishedAt) return null;
+    if (opened.visit.finishedAt) return { cost: await costOfVisit(scope, params.visitId) };
     throw redirect(`/visits/${opened.visit.id}/${nextStop(visitSoFar(opened))}`);
   });
 
 /** A finished visit on one page. */
-export default function Sheet() {
+export default function Sheet({ loaderData: { cost } }: Route.ComponentProps) {
   const {
     visit,
     basin,
@@ -54,6 +55,11 @@ export default function Sheet() {
         <p className="text-soft">
           {basin.site.name} · {dateTimeText(visit.startedAt, timeZone)} · {said.by} {visit.memberName} ·{" "}
           {volumeText(visit.litres, units)}
+        </p>
+        <p className="no-print mt-2">
+          <Link to={`/visits/${visit.id}/customer`} className="quiet-action">
+            {words.customer.open}
+          </Link>
         </p>
       </header>
       <section className="sheet p-4">
@@ -146,6 +152,7 @@ export default function Sheet() {
             );
           })}
         </ul>
+        {cost > 0 ? <p className="text-soft">{said.cost(plain(cost, 2, 2))}</p> : null}
       </section>
       <BeforeTests />
       {visit.note ? (
@@ -177,7 +184,7 @@ function BeforeTests() {
           {words.sampling.ignored[problem]}
         </p>
       ))}
-      <Photos />
+      <Photos photos={photos} action={`/visits/${visit.id}/photos`} fixed={visit.finishedAt !== null} />
     </section>
   );
 }

@@ -25,13 +25,13 @@ import { StripSheet } from "../../ui/bench/strip-sheet";
 import { TestSheet } from "../../ui/bench/test-sheet";
 import { bracket, withUnit } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
+import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
 import { useKeys } from "../../ui/use-keys";
 import { dueText, quantityName, words } from "../../words";
 import type { Route } from "./+types/station";
 import { Agreement } from "./agreement";
-import { Refused, type SaveAnswer } from "./refused";
 import { useVisit } from "./use-visit";
 
 export const loader = ({ params }: Route.LoaderArgs) => (isStation(params.station) ? null : notFound());

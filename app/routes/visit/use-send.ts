@@ -1,5 +1,5 @@
 import { useFetcher } from "react-router";
-import type { SaveAnswer } from "./refused";
+import type { SaveAnswer } from "../../ui/refused";
 
 /** Sends JSON to an address of the visit; one thing at a time. */
 export function useSend(action: string) {

@@ -4,7 +4,7 @@ import type { Station } from "./stations";
 
 /**
  * How often each test is due. Data: days between tests, 0 for every visit. Chlorine and pH on every
- * visit, combined chlorine and alkalinity weekly, hardness and stabiliser monthly.
+ * visit, combined chlorine and alkalinity weekly, hardness and stabiliser monthly. Dissolved solids are nobody's routine: a firm that wants them sets how often.
  */
 export type Cadence = Partial<Record<Station, number>>;
 
@@ -19,7 +19,6 @@ export const CADENCE: Cadence = {
   totalHardness: 30,
   cyanuricAcid: 30,
   salt: 30,
-  totalDissolvedSolids: 90,
 };
 
 export type DueReason =
@@ -71,6 +70,8 @@ function dueAt(station: Station, input: DueInput): Due {
   const every = input.cadence[station];
   const daysAgo = input.lastDaysAgo[station];
   if (every === 0) return due({ because: "every-visit" });
+  // What no cadence names is made when somebody wants it.
+  if (every === undefined && !input.outLastTime.has(station)) return not(1);
   if (daysAgo === undefined) return due({ because: "never-tested" });
   if (input.outLastTime.has(station)) return due({ because: "out-last-time" });
   for (const { station: forStation, products, grams } of BRINGS_FORWARD) {

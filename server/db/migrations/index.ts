@@ -2,10 +2,12 @@ import type { Migration } from "kysely";
 import * as fieldBook from "./0001-field-book";
 import * as bench from "./0002-bench";
 import * as plans from "./0003-plans";
+import * as firm from "./0004-firm";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
   "0001-field-book": fieldBook,
   "0002-bench": bench,
   "0003-plans": plans,
+  "0004-firm": firm,
 };

@@ -2,20 +2,25 @@ import { Camera, X } from "lucide-react";
 import { type ChangeEvent, useRef, useState } from "react";
 import { useFetcher } from "react-router";
 import { v7 as uuid } from "uuid";
-import { words } from "../../words";
+import { words } from "../words";
 import { Refused, type SaveAnswer } from "./refused";
-import { useVisit } from "./use-visit";
 
 /** Longest side of a photo that is kept, pixels; enough to see a stain by. */
 const LONGEST = 1600;
 
-/** Photos of the visit: taken or chosen, made smaller on the device, sent. */
-export function Photos() {
-  const { visit, photos } = useVisit();
+interface Props {
+  photos: { id: string }[];
+  /** Where they are sent, and below which each is found. */
+  action: string;
+  /** None is added or taken away. */
+  fixed?: boolean;
+}
+
+/** Photos: taken or chosen, made smaller on the device, sent. */
+export function Photos({ photos, action, fixed = false }: Props) {
   const fetcher = useFetcher<SaveAnswer>();
   const input = useRef<HTMLInputElement>(null);
   const [unreadable, setUnreadable] = useState(false);
-  const action = `/visits/${visit.id}/photos`;
   const add = async (event: ChangeEvent<HTMLInputElement>) => {
     const file = event.target.files?.[0];
     if (!file) return;
@@ -41,7 +46,7 @@ export function Photos() {
                 className="h-20 w-20 rounded-sm border border-rule object-cover"
               />
             </a>
-            {visit.finishedAt ? null : (
+            {fixed ? null : (
               <button
                 type="button"
                 className="absolute -top-2 -right-2 grid h-11 w-11 place-items-start justify-items-end"
@@ -53,7 +58,7 @@ export function Photos() {
             )}
           </span>
         ))}
-        {visit.finishedAt ? null : (
+        {fixed ? null : (
           <label className="quiet-action has-focus-visible:outline-3 has-focus-visible:outline-action">
             <Camera size={20} aria-hidden="true" /> {words.look.photo}
             <input

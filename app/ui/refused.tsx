@@ -1,5 +1,5 @@
-import type { FaultView } from "../../context";
-import { faultSentence, words } from "../../words";
+import type { FaultView } from "../context";
+import { faultSentence, words } from "../words";
 
 /** What a save may answer when it did not go through. */
 export type SaveAnswer = { fault?: FaultView; offline?: true } | undefined;

@@ -1,6 +1,6 @@
 import { X } from "lucide-react";
 import type { ReactNode } from "react";
-import { words } from "../../words";
+import { words } from "../words";
 
 /** A labelled control of a form. */
 export function Field({

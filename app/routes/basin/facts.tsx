@@ -1,0 +1,344 @@
+import { useState } from "react";
+import { useForm } from "react-hook-form";
+import { Link, useFetcher } from "react-router";
+import { cadenceWith, InputFault, SANITISERS, SURFACES } from "#core";
+import { checked } from "#core/schemas";
+import { auditOf, changesBetween, note } from "#server/db/audit";
+import { type BasinFacts, basinById, factsOf, setFacts } from "#server/db/basins";
+import { firmOf, membersOf } from "#server/db/firms";
+import { kitsOf } from "#server/db/kits";
+import { photosOfBasin } from "#server/db/photos";
+import { factsSchema } from "#server/round/schemas";
+import { uuidSchema } from "#server/visits/schemas";
+import { attempt, authorOf, inFirm, notFound } from "../../context";
+import { Button } from "../../ui/button";
+import { CadenceFields, cadenceFrom, cadenceText } from "../../ui/cadence-fields";
+import { Field } from "../../ui/field";
+import { dateTimeText } from "../../ui/format";
+import { typedOrNull } from "../../ui/number-text";
+import { Photos } from "../../ui/photos-field";
+import { Refused, type SaveAnswer } from "../../ui/refused";
+import { useFirm } from "../../ui/use-firm";
+import { auditText, KIND_NAMES, surfaceName, WEEKDAYS, words } from "../../words";
+import type { Route } from "./+types/facts";
+
+const isId = (text: string): boolean => !uuidSchema.validate(text).error;
+
+export const loader = ({ params, context }: Route.LoaderArgs) =>
+  inFirm(context, async (scope) => {
+    const basin = isId(params.basinId) ? await basinById(scope, params.basinId) : undefined;
+    if (!basin) return notFound();
+    const kits = (await kitsOf(scope)).map(({ id, kit }) => ({ id, name: kit.name }));
+    return {
+      basin,
+      facts: factsOf(basin),
+      // A basin may still stand on an older version of its kit.
+      kits: kits.some((kit) => kit.id === basin.kitId)
+        ? kits
+        : [{ id: basin.kitId, name: words.facts.kit }, ...kits],
+      members: (await membersOf(scope)).filter((member) => member.role !== "reader"),
+      usual: cadenceWith((await firmOf(scope)).cadence),
+      photos: await photosOfBasin(scope, basin.id),
+      history: await auditOf(scope, basin.id),
+    };
+  });
+
+/** Writes the facts; what changed, from what to what, is kept beside them. */
+export async function action({ params, request, context }: Route.ActionArgs) {
+  return attempt(async () => {
+    const basinId = checked(uuidSchema, params.basinId);
+    const sent = checked(factsSchema, await request.json().catch(() => null));
+    await inFirm(context, async (scope, member, now) => {
+      await scope.selectFrom("basin").select("id").where("id", "=", basinId).forUpdate().execute();
+      const basin = await basinById(scope, basinId);
+      if (!basin) return notFound();
+      const kits = await kitsOf(scope);
+      if (sent.kitId !== basin.kitId && !kits.some((kit) => kit.id === sent.kitId))
+        throw new InputFault("unknown", "kitId", sent.kitId);
+      const members = await membersOf(scope);
+      if (sent.callerId && !members.some((one) => one.id === sent.callerId && one.role !== "reader"))
+        throw new InputFault("unknown", "memberId", sent.callerId);
+      const named = (facts: BasinFacts) => ({
+        ...facts,
+        kitId: kits.find((kit) => kit.id === facts.kitId)?.kit.name ?? facts.kitId,
+        callerId: members.find((one) => one.id === facts.callerId)?.name ?? null,
+      });
+      const changes = changesBetween(named(factsOf(basin)), named(sent));
+      if (Object.keys(changes).length === 0) return;
+      await setFacts(scope, basin, sent);
+      await note(scope, authorOf(member, now), "basin-changed", basinId, { name: basin.name, changes });
+    });
+    return { saved: true as const };
+  });
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${words.facts.title} · ${words.product}` }];
+
+const KINDS = Object.keys(KIND_NAMES) as (keyof typeof KIND_NAMES)[];
+const FEEDERS = ["none", "tablets", "liquid", "salt-cell"] as const;
+const COVERS = ["none", "bubble", "slats", "foam"] as const;
+
+type Fields = Omit<
+  BasinFacts,
+  | "callDays"
+  | "season"
+  | "equipment"
+  | "cadence"
+  | "fillAlkalinity"
+  | "fillHardness"
+  | "everyWeeks"
+  | "indoors"
+> & {
+  indoors: "true" | "false";
+  callDays: string[];
+  everyWeeks: string;
+  inSeason: boolean;
+  seasonFrom: string;
+  seasonTo: string;
+  pumpHours: string;
+  feeder: string;
+  cellGrams: string;
+  cover: string;
+  fillAlkalinity: string;
+  fillHardness: string;
+};
+
+const text = (value: number | null): string => (value === null ? "" : String(value));
+
+export default function FactsPage({ loaderData }: Route.ComponentProps) {
+  const { basin, facts, kits, members, usual, photos } = loaderData;
+  const fetcher = useFetcher<SaveAnswer & { saved?: true }>();
+  const [cadence, setCadence] = useState(() => cadenceText(facts.cadence));
+  const said = words.facts;
+  const { register, handleSubmit, watch } = useForm<Fields>({
+    defaultValues: {
+      name: facts.name,
+      kind: facts.kind,
+      surface: facts.surface,
+      indoors: facts.indoors ? "true" : "false",
+      sanitiser: facts.sanitiser,
+      kitId: facts.kitId,
+      callDays: facts.callDays.map(String),
+      everyWeeks: String(facts.everyWeeks),
+      weeksFrom: facts.weeksFrom,
+      inSeason: facts.season !== null,
+      seasonFrom: facts.season?.from ?? "05-01",
+      seasonTo: facts.season?.to ?? "09-30",
+      callerId: facts.callerId ?? "",
+      pumpHours: text(facts.equipment.pumpHours),
+      feeder: facts.equipment.feeder ?? "",
+      cellGrams: text(facts.equipment.cellGrams),
+      cover: facts.equipment.cover ?? "",
+      fillAlkalinity: text(facts.fillAlkalinity),
+      fillHardness: text(facts.fillHardness),
+      note: facts.note,
+    },
+  });
+  const send = (fields: Fields) =>
+    fetcher.submit(
+      {
+        name: fields.name,
+        kind: fields.kind,
+        surface: fields.surface,
+        indoors: fields.indoors === "true",
+        sanitiser: fields.sanitiser,
+        kitId: fields.kitId,
+        callDays: (fields.callDays || []).map(Number).sort(),
+        everyWeeks: Number(fields.everyWeeks),
+        weeksFrom: fields.weeksFrom,
+        season: fields.inSeason ? { from: fields.seasonFrom, to: fields.seasonTo } : null,
+        callerId: fields.callerId || null,
+        equipment: {
+          pumpHours: typedOrNull(fields.pumpHours),
+          feeder: fields.feeder || null,
+          cellGrams: typedOrNull(fields.cellGrams),
+          cover: fields.cover || null,
+        },
+        cadence: cadenceFrom(cadence),
+        note: fields.note,
+        fillAlkalinity: typedOrNull(fields.fillAlkalinity),
+        fillHardness: typedOrNull(fields.fillHardness),
+      } as unknown as Parameters<typeof fetcher.submit>[0],
+      { method: "post", encType: "application/json" },
+    );
+  const choices = (names: readonly string[], name: (one: never) => string) =>
+    names.map((one) => (
+      <option key={one} value={one}>
+        {name(one as never)}
+      </option>
+    ));
+  return (
+    <div className="grid gap-4">
+      <header>
+        <h1 className="text-3xl font-bold tracking-tight">{said.title}</h1>
+        <p className="text-soft">
+          <Link to={`/basins/${basin.id}`} className="link">
+            {basin.name}
+          </Link>
+          , {basin.site.name}
+        </p>
+      </header>
+      <form onSubmit={handleSubmit(send)} className="grid gap-4" noValidate>
+        <section className="sheet grid gap-3 p-4 wide:grid-cols-3">
+          <Field label={said.name}>
+            <input {...register("name")} />
+          </Field>
+          <Field label={said.kind}>
+            <select {...register("kind")}>
+              {choices(KINDS, (kind: keyof typeof KIND_NAMES) => KIND_NAMES[kind])}
+            </select>
+          </Field>
+          <Field label={said.surface}>
+            <select {...register("surface")}>{choices(SURFACES, surfaceName)}</select>
+          </Field>
+          <Field label={said.where}>
+            <select {...register("indoors")}>
+              <option value="false">{words.basin.outdoors}</option>
+              <option value="true">{words.basin.indoors}</option>
+            </select>
+          </Field>
+          <Field label={said.sanitiser}>
+            <select {...register("sanitiser")}>
+              {choices(SANITISERS, (one: keyof typeof said.sanitisers) => said.sanitisers[one])}
+            </select>
+          </Field>
+          <Field label={said.kit}>
+            <select {...register("kitId")}>
+              {kits.map((kit) => (
+                <option key={kit.id} value={kit.id}>
+                  {kit.name}
+                </option>
+              ))}
+            </select>
+          </Field>
+        </section>
+        <section className="sheet grid gap-3 p-4">
+          <h2 className="text-xl font-semibold">{said.calls}</h2>
+          <fieldset className="flex flex-wrap gap-x-5">
+            <legend className="text-sm text-soft">{said.weekdays}</legend>
+            {WEEKDAYS.map((day, index) =>
+              index === 0 ? null : (
+                <label key={day} className="flex min-h-[44px] items-center gap-2">
+                  <input
+                    type="checkbox"
+                    className="h-6 min-h-0 w-6"
+                    value={index}
+                    {...register("callDays")}
+                  />
+                  {day}
+                </label>
+              ),
+            )}
+          </fieldset>
+          <div className="grid gap-3 wide:grid-cols-3">
+            <Field label={said.everyWeeks}>
+              <input inputMode="numeric" {...register("everyWeeks")} />
+            </Field>
+            <Field label={said.weeksFrom}>
+              <input type="date" {...register("weeksFrom")} />
+            </Field>
+            <Field label={said.caller}>
+              <select {...register("callerId")}>
+                <option value="">{words.round.anybody}</option>
+                {members.map((member) => (
+                  <option key={member.id} value={member.id}>
+                    {member.name}
+                  </option>
+                ))}
+              </select>
+            </Field>
+          </div>
+          <div className="grid items-end gap-3 wide:grid-cols-3">
+            <label className="flex min-h-[48px] items-center gap-3">
+              <input type="checkbox" className="h-6 min-h-0 w-6" {...register("inSeason")} />
+              {said.seasonOnly}
+            </label>
+            {watch("inSeason") ? (
+              <>
+                <Field label={said.seasonFrom}>
+                  <input {...register("seasonFrom")} />
+                </Field>
+                <Field label={said.seasonTo}>
+                  <input {...register("seasonTo")} />
+                </Field>
+              </>
+            ) : null}
+          </div>
+        </section>
+        <section className="sheet grid gap-3 p-4">
+          <h2 className="text-xl font-semibold">{said.equipment}</h2>
+          <div className="grid grid-cols-2 gap-3 wide:grid-cols-4">
+            <Field label={said.pumpHours}>
+              <input inputMode="decimal" {...register("pumpHours")} />
+            </Field>
+            <Field label={said.feeder}>
+              <select {...register("feeder")}>
+                <option value="">{said.notKnown}</option>
+                {choices(FEEDERS, (one: keyof typeof said.feeders) => said.feeders[one])}
+              </select>
+            </Field>
+            <Field label={said.cellGrams}>
+              <input inputMode="decimal" {...register("cellGrams")} />
+            </Field>
+            <Field label={said.cover}>
+              <select {...register("cover")}>
+                <option value="">{said.notKnown}</option>
+                {choices(COVERS, (one: keyof typeof said.covers) => said.covers[one])}
+              </select>
+            </Field>
+          </div>
+          <h2 className="text-xl font-semibold">{said.fill}</h2>
+          <div className="grid grid-cols-2 gap-3 wide:grid-cols-4">
+            <Field label={said.fillAlkalinity}>
+              <input inputMode="decimal" {...register("fillAlkalinity")} />
+            </Field>
+            <Field label={said.fillHardness}>
+              <input inputMode="decimal" {...register("fillHardness")} />
+            </Field>
+          </div>
+        </section>
+        <details className="sheet p-4">
+          <summary className="min-h-[44px] cursor-pointer content-center text-xl font-semibold">
+            {said.cadence}
+          </summary>
+          <CadenceFields value={cadence} change={setCadence} usual={usual} />
+        </details>
+        <section className="sheet grid gap-3 p-4">
+          <Field label={said.note}>
+            <textarea rows={3} {...register("note")} />
+          </Field>
+        </section>
+        <Refused answer={fetcher.data} />
+        {fetcher.data?.saved ? <p role="status">{said.saved}</p> : null}
+        <Button busy={fetcher.state !== "idle"} className="next-step justify-self-start">
+          {said.save}
+        </Button>
+      </form>
+      <section className="sheet grid gap-2 p-4">
+        <h2 className="text-xl font-semibold">{said.photos}</h2>
+        <Photos photos={photos} action={`/basins/${basin.id}/photos`} />
+      </section>
+      <History {...loaderData} />
+    </div>
+  );
+}
+
+function History({ history }: Route.ComponentProps["loaderData"]) {
+  const { timeZone } = useFirm();
+  return (
+    <section className="sheet grid gap-2 p-4">
+      <h2 className="text-xl font-semibold">{words.facts.history}</h2>
+      {history.length === 0 ? <p className="text-soft">{words.facts.historyNone}</p> : null}
+      <ul className="divide-y divide-rule">
+        {history.map((entry) => (
+          <li key={entry.id} className="py-2">
+            {auditText(entry)}
+            <span className="block text-sm text-soft">
+              {dateTimeText(entry.at, timeZone)}, {entry.by}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

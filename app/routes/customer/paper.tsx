@@ -1,0 +1,125 @@
+import { everydayAmount, productForm } from "#core";
+import type { CustomerSheet } from "#server/visits/customer-sheet";
+import { amountText, BOUND_SIGN, dateTimeText, dayText, valueText, withUnit } from "../../ui/format";
+import { quantityName, words } from "../../words";
+
+/** The sheet in plain words, line by line: the page and its PDF say the same. */
+export function told(sheet: CustomerSheet) {
+  const { units, timeZone } = sheet.firm;
+  const said = words.customer;
+  const { swim } = sheet;
+  return {
+    title: sheet.basin.name,
+    where: sheet.site,
+    by: said.by(sheet.by, dateTimeText(sheet.at, timeZone)),
+    swim:
+      swim.may === "now"
+        ? said.swimNow
+        : swim.may === "from"
+          ? said.swimFrom(dateTimeText(swim.at, timeZone))
+          : said.swimNot(
+              sheet.findings
+                .filter((finding) => swim.because.includes(finding.code))
+                .map(
+                  (finding) =>
+                    `${quantityName(finding.quantity)} ${withUnit(finding.quantity, finding.value, units)}`,
+                )
+                .join(", "),
+            ),
+    readings: sheet.readings.map(({ quantity, value, bound, range, place }) => ({
+      name: quantityName(quantity),
+      value: `${BOUND_SIGN[bound]}${withUnit(quantity, value, units)}`,
+      should: said.range(
+        range?.low == null ? null : valueText(quantity, range.low, units),
+        range?.high == null ? null : valueText(quantity, range.high, units),
+      ),
+      place: range ? said.place[place] : "",
+      off: place !== "within",
+    })),
+    given: sheet.given.map(
+      ({ name, product, density, grams }) =>
+        `${amountText(everydayAmount(grams, { ...productForm(product), density }, units))} ${name}`,
+    ),
+    todo: [sheet.given.length > 0 ? said.todoPump : said.todoNothing, said.todoCall],
+    note: sheet.note,
+    next: sheet.next ? said.next(dayText(sheet.next)) : "",
+    footer: said.footer,
+  };
+}
+
+/** One page for the customer, on screen and on paper. */
+export function Paper({ sheet }: { sheet: CustomerSheet }) {
+  const said = words.customer;
+  const text = told(sheet);
+  return (
+    <article className="sheet mx-auto grid w-full max-w-3xl gap-5 p-6 print:border-0 print:p-0">
+      <header className="flex flex-wrap items-baseline justify-between gap-x-6 border-b-2 border-ink pb-2">
+        <div>
+          <p className="font-semibold">{sheet.firm.name}</p>
+          <h1 className="text-3xl font-bold tracking-tight">{text.title}</h1>
+          <p>{text.where}</p>
+        </div>
+        <p className="text-soft">{text.by}</p>
+      </header>
+      <section>
+        <h2 className="text-xl font-semibold">{said.swimTitle}</h2>
+        <p
+          className={
+            sheet.swim.may === "not" ? "border-l-4 border-above bg-above-wash p-3 text-above" : "text-lg"
+          }
+        >
+          {text.swim}
+        </p>
+      </section>
+      <section>
+        <h2 className="mb-1 text-xl font-semibold">{said.tested}</h2>
+        <table className="w-full text-left">
+          <thead className="text-soft">
+            <tr>
+              <th className="font-medium">{words.visit.test}</th>
+              <th className="font-medium">{said.reading}</th>
+              <th className="font-medium">{said.should}</th>
+              <th>
+                <span className="sr-only">{words.visit.findings}</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody className="divide-y divide-rule">
+            {text.readings.map((row) => (
+              <tr key={row.name}>
+                <td className="py-1.5 pr-3">{row.name}</td>
+                <td className="pr-3 font-semibold whitespace-nowrap">{row.value}</td>
+                <td className="pr-3 whitespace-nowrap text-soft">{row.should}</td>
+                <td className={row.off ? "font-semibold" : "text-soft"}>{row.place}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </section>
+      <section>
+        <h2 className="text-xl font-semibold">{said.given}</h2>
+        {text.given.length === 0 ? <p>{said.givenNone}</p> : null}
+        <ul>
+          {text.given.map((line, index) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: the same amount may have been given twice
+            <li key={index}>{line}</li>
+          ))}
+        </ul>
+      </section>
+      <section>
+        <h2 className="text-xl font-semibold">{said.todo}</h2>
+        {text.todo.map((line) => (
+          <p key={line}>{line}</p>
+        ))}
+      </section>
+      {text.note ? (
+        <section>
+          <h2 className="text-xl font-semibold">{said.note}</h2>
+          <p className="whitespace-pre-wrap">{text.note}</p>
+        </section>
+      ) : null}
+      {text.next ? <p className="text-lg font-semibold">{text.next}</p> : null}
+      <footer className="border-t border-rule pt-2 text-sm text-soft">{text.footer}</footer>
+    </article>
+  );
+}

@@ -1,0 +1,132 @@
+import { useState } from "react";
+import { Link, useFetcher } from "react-router";
+import { InputFault } from "#core";
+import { checked } from "#core/schemas";
+import { makeShare, SHARE_DAYS, sharesOf, withdrawShare } from "#server/db/shares";
+import { customerSheet } from "#server/visits/customer-sheet";
+import { shareSchema, uuidSchema } from "#server/visits/schemas";
+import { attempt, authorOf, inFirm, memberContext, notFound } from "../../context";
+import { Button } from "../../ui/button";
+import { Field } from "../../ui/field";
+import { dateText } from "../../ui/format";
+import { Refused, type SaveAnswer } from "../../ui/refused";
+import { SecretLink } from "../../ui/secret-link";
+import { useClientId } from "../../ui/use-client-id";
+import { useFirm } from "../../ui/use-firm";
+import { words } from "../../words";
+import type { Route } from "./+types/route";
+import { Paper } from "./paper";
+
+/** The customer's sheet of a finished visit, and for members of the firm the links to it. */
+export const loader = ({ params, context }: Route.LoaderArgs) =>
+  inFirm(context, async (scope, member, now) => {
+    if (uuidSchema.validate(params.visitId).error) return notFound();
+    const sheet = await customerSheet(scope, params.visitId);
+    if (!sheet) return notFound();
+    const shares = member.role === "reader" ? null : await sharesOf(scope, params.visitId, now);
+    return { sheet, shares, days: [...SHARE_DAYS] };
+  });
+
+export async function action({ params, request, context }: Route.ActionArgs) {
+  if (context.get(memberContext).role === "reader")
+    throw new Response("Readers change nothing", { status: 403 });
+  return attempt(async () => {
+    const visitId = checked(uuidSchema, params.visitId);
+    const { what, ...sent } = (await request.json().catch(() => null)) ?? {};
+    return inFirm(context, async (scope, member, now) => {
+      const sheet = await customerSheet(scope, visitId);
+      if (!sheet) return notFound();
+      const author = authorOf(member, now);
+      const name = `${sheet.basin.name}, ${dateText(sheet.at, sheet.firm.timeZone)}`;
+      switch (what) {
+        case "share": {
+          const { id, days } = checked(shareSchema, sent);
+          return { token: await makeShare(scope, author, { id, visitId, days, name }) };
+        }
+        case "withdraw":
+          await withdrawShare(scope, author, { id: checked(uuidSchema, sent.id), visitId, name });
+          return { saved: true as const };
+        default:
+          throw new InputFault("unknown", "what", what);
+      }
+    });
+  });
+}
+
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `${words.customer.title(loaderData?.sheet.basin.name ?? "")} · ${words.product}` },
+];
+
+export default function Customer({ params, loaderData: { sheet, shares, days } }: Route.ComponentProps) {
+  const said = words.customer;
+  return (
+    <div className="grid gap-4">
+      <p className="no-print mx-auto flex w-full max-w-3xl flex-wrap gap-3">
+        <a href={`/visits/${params.visitId}/customer.pdf`} className="quiet-action">
+          {said.pdf}
+        </a>
+        <button type="button" className="quiet-action" onClick={() => print()}>
+          {said.print}
+        </button>
+        {shares ? (
+          <Link to={`/visits/${params.visitId}`} className="link min-h-[44px] content-center">
+            {words.visit.sheetOfFirm}
+          </Link>
+        ) : null}
+      </p>
+      <Paper sheet={sheet} />
+      {shares ? <Share shares={shares} days={days} /> : null}
+    </div>
+  );
+}
+
+type Shares = NonNullable<Route.ComponentProps["loaderData"]["shares"]>;
+
+function Share({ shares, days }: { shares: Shares; days: number[] }) {
+  const fetcher = useFetcher<SaveAnswer & { token?: string }>();
+  const { timeZone } = useFirm();
+  const [good, setGood] = useState(30);
+  const token = fetcher.data?.token;
+  const id = useClientId(token ?? "");
+  const said = words.customer;
+  const send = (body: Record<string, string | number>) =>
+    fetcher.submit(body, { method: "post", encType: "application/json" });
+  return (
+    <section className="sheet no-print mx-auto grid w-full max-w-3xl gap-3 p-4">
+      <h2 className="text-xl font-semibold">{said.shareTitle}</h2>
+      <p className="text-soft">{said.shareHint}</p>
+      <div className="flex flex-wrap items-end gap-3">
+        <Field label={said.shareFor}>
+          <select value={good} onChange={(event) => setGood(Number(event.target.value))}>
+            {days.map((count) => (
+              <option key={count} value={count}>
+                {said.shareDays(count)}
+              </option>
+            ))}
+          </select>
+        </Field>
+        <Button
+          type="button"
+          busy={fetcher.state !== "idle"}
+          onClick={() => send({ what: "share", id: id(), days: good })}
+        >
+          {said.share}
+        </Button>
+      </div>
+      {token ? <SecretLink path={`/s/${token}`} hint={said.shareLinkHint} /> : null}
+      <ul className="divide-y divide-rule">
+        {shares.map((share) => (
+          <li key={share.id} className="flex flex-wrap items-center justify-between gap-3 py-2">
+            <span>
+              {said.shared(share.by, dateText(share.madeAt, timeZone), dateText(share.expiresAt, timeZone))}
+            </span>
+            <Button type="button" quiet onClick={() => send({ what: "withdraw", id: share.id })}>
+              {said.withdraw}
+            </Button>
+          </li>
+        ))}
+      </ul>
+      <Refused answer={fetcher.data} />
+    </section>
+  );
+}

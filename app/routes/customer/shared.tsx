@@ -1,0 +1,32 @@
+import { words } from "../../words";
+import type { Route } from "./+types/shared";
+import { Paper } from "./paper";
+import { sharedSheet } from "./shared.server";
+
+export const loader = async ({ params, context }: Route.LoaderArgs) => ({
+  sheet: await sharedSheet(params.token, context),
+});
+
+/** Not for search engines, and not to be kept on the way. */
+export const headers = () => ({
+  "X-Robots-Tag": "noindex",
+  "Cache-Control": "private, no-store",
+});
+
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: words.customer.title(loaderData?.sheet.basin.name ?? "") },
+];
+
+/** One visit's sheet, for whoever has its link. */
+export default function Shared({ params, loaderData: { sheet } }: Route.ComponentProps) {
+  return (
+    <main className="grid gap-4 p-4">
+      <p className="no-print mx-auto w-full max-w-3xl">
+        <a href={`/s/${params.token}/sheet.pdf`} className="quiet-action">
+          {words.customer.pdf}
+        </a>
+      </p>
+      <Paper sheet={sheet} />
+    </main>
+  );
+}

@@ -1,0 +1,258 @@
+import { useSortable } from "@dnd-kit/sortable";
+import { CSS } from "@dnd-kit/utilities";
+import { GripVertical } from "lucide-react";
+import { useState } from "react";
+import { Link, useFetcher } from "react-router";
+import { everydayAmount, productForm } from "#core";
+import type { RoundCall } from "#server/round/day";
+import { Button } from "../../ui/button";
+import { Field } from "../../ui/field";
+import { FindingFlag } from "../../ui/finding-flag";
+import { ago, amountText, dayText, volumeText } from "../../ui/format";
+import { Refused, type SaveAnswer } from "../../ui/refused";
+import { StartVisit } from "../../ui/start-visit";
+import { useClientId } from "../../ui/use-client-id";
+import { useFirm } from "../../ui/use-firm";
+import { KIND_NAMES, quantityShort, taskText, words } from "../../words";
+import type { RoundData } from "./route";
+
+interface Props {
+  call: RoundCall;
+  number: number;
+  data: RoundData;
+  now: Date;
+  timeZone: string;
+}
+
+/** One call: where, what was found last time, what is due, and the next step. */
+export function CallRow({ call, number, data, now }: Props) {
+  const { units } = useFirm();
+  const { basin, open, last, done, skipped, findings } = call;
+  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } =
+    useSortable({
+      id: basin.id,
+    });
+  const said = words.round;
+  const isToday = data.round.day === data.round.today;
+  return (
+    <li
+      ref={setNodeRef}
+      // dnd-kit moves by a style attribute, which the policy allows.
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      className={`sheet grid grid-cols-[2.2rem_1fr] items-start gap-x-3 gap-y-2 p-4 wide:grid-cols-[2.2rem_1fr_auto] ${isDragging ? "relative z-10 shadow-lg" : ""} ${skipped ? "text-soft" : ""}`}
+    >
+      <div className="grid justify-items-center self-start">
+        <span className={`text-2xl font-bold ${done ? "text-soft line-through" : ""}`}>{number}</span>
+        <button
+          type="button"
+          ref={setActivatorNodeRef}
+          className="no-print grid min-h-[44px] w-10 cursor-grab touch-none place-items-center text-soft"
+          {...attributes}
+          {...listeners}
+          aria-label={said.move(basin.name)}
+        >
+          <GripVertical size={20} aria-hidden="true" />
+        </button>
+      </div>
+      <div className="grid gap-1">
+        <h2 className="text-xl font-semibold">
+          <Link to={`/basins/${basin.id}`} className="link">
+            {basin.site.name}, {basin.name}
+          </Link>
+        </h2>
+        <p className="text-soft">
+          {basin.site.street}, {basin.site.district} · {KIND_NAMES[basin.kind]},{" "}
+          {volumeText(basin.litres, units)} · {last ? said.lastSeen(ago(last.finishedAt, now)) : said.never}
+        </p>
+        <p className="flex flex-wrap items-center gap-2">
+          {findings.map((finding) => (
+            <FindingFlag key={finding.code} finding={finding} />
+          ))}
+          {last && findings.length === 0 ? <span className="text-soft">{said.allRight}</span> : null}
+        </p>
+        {skipped ? <p>{said.skippedBy(skipped.by, skipped.why)}</p> : <ToDo call={call} />}
+      </div>
+      <div className="no-print col-span-2 grid justify-items-start gap-2 wide:col-span-1 wide:justify-items-end">
+        {open ? <span className="text-soft">{said.underWay(open.memberName)}</span> : null}
+        {done && !open ? <span className="text-soft">{said.doneOn}</span> : null}
+        {open ? (
+          <Link to={`/visits/${open.id}`} className="action">
+            {said.resume}
+          </Link>
+        ) : isToday ? (
+          <StartVisit basinId={basin.id} quiet={done || skipped !== null}>
+            {done ? said.again : said.start}
+          </StartVisit>
+        ) : null}
+        <More call={call} data={data} />
+      </div>
+    </li>
+  );
+}
+
+/** What is due: tests in short, tasks, events, and what a call there usually takes. */
+function ToDo({ call }: { call: RoundCall }) {
+  const { due, tasks, events } = call;
+  const said = words.round;
+  const tests = due.filter((one) => one.due).map((one) => quantityShort(one.station));
+  return (
+    <div className="grid gap-1">
+      <p>
+        <span className="text-soft">{said.due}</span> {tests.join(" · ") || said.noTests}
+      </p>
+      {tasks.length > 0 ? (
+        <ul className="flex flex-wrap gap-2">
+          {tasks.map((task) => (
+            <TaskDue key={task.task} basinId={call.basin.id} task={task} />
+          ))}
+        </ul>
+      ) : null}
+      {events.map((event) => (
+        <p key={event.id}>
+          <b>{dayText(event.day)}</b> {event.name}
+        </p>
+      ))}
+    </div>
+  );
+}
+
+function TaskDue({ basinId, task }: { basinId: string; task: RoundCall["tasks"][number] }) {
+  const fetcher = useFetcher<SaveAnswer>();
+  const id = useClientId(`${basinId} ${task.task}`);
+  return (
+    <li className="flex flex-wrap items-center gap-x-3 rounded-sm border border-rule px-2">
+      {taskText(task)}
+      <button
+        type="button"
+        className="no-print link min-h-[44px] cursor-pointer"
+        aria-label={words.round.taskDoneOf(taskText(task))}
+        onClick={() =>
+          fetcher.submit(
+            { what: "task", id: id(), basinId, task: task.task },
+            { method: "post", action: "/?index", encType: "application/json" },
+          )
+        }
+      >
+        {words.round.taskDone}
+      </button>
+    </li>
+  );
+}
+
+/** Who makes the call, an event there, or why it is left out. */
+function More({ call, data }: { call: RoundCall; data: RoundData }) {
+  const [shown, show] = useState(false);
+  const { units } = useFirm();
+  const fetcher = useFetcher<SaveAnswer>();
+  const { basin, skipped, events } = call;
+  const { day, version } = data.round;
+  const [why, setWhy] = useState("");
+  const [eventDay, setEventDay] = useState("");
+  const [eventName, setEventName] = useState("");
+  const id = useClientId(`event ${basin.id} ${events.length}`);
+  const said = words.round;
+  const send = (body: object) =>
+    fetcher.submit(body as Parameters<typeof fetcher.submit>[0], {
+      method: "post",
+      action: "/?index",
+      encType: "application/json",
+    });
+  if (!shown)
+    return (
+      <button type="button" className="link min-h-[44px] cursor-pointer" onClick={() => show(true)}>
+        {said.more}
+      </button>
+    );
+  return (
+    <div className="grid w-full gap-3 wide:w-72">
+      <Field label={said.who}>
+        <select
+          value={call.memberId ?? ""}
+          onChange={(event) =>
+            send({ what: "call", day, version, basinId: basin.id, memberId: event.target.value || null })
+          }
+        >
+          <option value="">{said.anybody}</option>
+          {data.members.map((member) => (
+            <option key={member.id} value={member.id}>
+              {member.name}
+            </option>
+          ))}
+        </select>
+      </Field>
+      {call.load.length > 0 ? (
+        <p className="text-sm text-soft">
+          {said.usually}{" "}
+          {call.load
+            .map(({ productId, grams }) => {
+              const product = data.round.load.find((one) => one.productId === productId);
+              return product
+                ? `${amountText(everydayAmount(grams, { ...productForm(product.product), density: product.density }, units))} ${product.name}`
+                : "";
+            })
+            .filter(Boolean)
+            .join(", ")}
+        </p>
+      ) : null}
+      {skipped ? (
+        <Button type="button" quiet onClick={() => send({ what: "skip", day, basinId: basin.id, why: "" })}>
+          {said.unskip}
+        </Button>
+      ) : (
+        <form
+          className="grid gap-2"
+          onSubmit={(event) => {
+            event.preventDefault();
+            send({ what: "skip", day, basinId: basin.id, why });
+          }}
+        >
+          <Field label={said.skipWhy}>
+            <input value={why} maxLength={400} required onChange={(event) => setWhy(event.target.value)} />
+          </Field>
+          <Button quiet>{said.skip}</Button>
+        </form>
+      )}
+      <form
+        className="grid grid-cols-2 gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          send({ what: "event", id: id(), basinId: basin.id, day: eventDay, name: eventName });
+          setEventName("");
+        }}
+      >
+        <Field label={said.eventDay}>
+          <input
+            type="date"
+            required
+            value={eventDay}
+            onChange={(event) => setEventDay(event.target.value)}
+          />
+        </Field>
+        <Field label={said.eventName}>
+          <input
+            required
+            maxLength={120}
+            value={eventName}
+            onChange={(event) => setEventName(event.target.value)}
+          />
+        </Field>
+        <Button quiet className="col-span-2">
+          {said.eventAdd}
+        </Button>
+      </form>
+      {events.map((event) => (
+        <p key={event.id} className="flex flex-wrap items-center justify-between gap-2">
+          <span>{`${dayText(event.day)}: ${event.name}`}</span>
+          <button
+            type="button"
+            className="link min-h-[44px] cursor-pointer"
+            onClick={() => send({ what: "no-event", id: event.id })}
+          >
+            {said.eventRemove}
+          </button>
+        </p>
+      ))}
+      <Refused answer={fetcher.data} />
+    </div>
+  );
+}

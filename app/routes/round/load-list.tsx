@@ -1,0 +1,44 @@
+import { everydayAmount, productForm } from "#core";
+import { amountText, plain } from "../../ui/format";
+import { useFirm } from "../../ui/use-firm";
+import { measureName, words } from "../../words";
+import type { RoundData } from "./route";
+
+/** What to have on the truck before the first call: what the calls usually take, and the reagents of the due tests. */
+export function LoadList({ round }: { round: RoundData["round"] }) {
+  const { units } = useFirm();
+  const said = words.round;
+  return (
+    <section className="sheet grid gap-2 p-4">
+      <h2 className="text-xl font-semibold">{said.load}</h2>
+      {round.load.length === 0 ? <p className="text-soft">{said.loadNone}</p> : null}
+      <ul className="grid gap-1">
+        {round.load.map(({ productId, name, product, density, grams, left }) => {
+          const form = { ...productForm(product), density };
+          return (
+            <li key={productId} className="flex flex-wrap justify-between gap-x-3">
+              <span>{name}</span>
+              <b>{amountText(everydayAmount(grams, form, units))}</b>
+              {left !== null && left < grams ? (
+                <span className="w-full text-below">
+                  {said.short(amountText(everydayAmount(left, form, units)))}
+                </span>
+              ) : null}
+            </li>
+          );
+        })}
+      </ul>
+      {round.reagents.length > 0 ? <h3 className="mt-2 font-semibold">{said.reagents}</h3> : null}
+      <ul className="grid gap-1 text-sm">
+        {round.reagents.map(({ reagent, measure, amount }) => (
+          <li key={reagent} className="flex justify-between gap-3">
+            <span>{reagent}</span>
+            <span className="whitespace-nowrap">
+              {plain(Math.ceil(amount), 0)} {measureName(measure)}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

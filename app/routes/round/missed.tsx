@@ -1,0 +1,58 @@
+import { useState } from "react";
+import { Link, useFetcher } from "react-router";
+import { Button } from "../../ui/button";
+import { Field } from "../../ui/field";
+import { dayText } from "../../ui/format";
+import { Refused, type SaveAnswer } from "../../ui/refused";
+import { words } from "../../words";
+import type { RoundData } from "./route";
+
+type Call = RoundData["round"]["missed"][number];
+
+/** Calls of the last days that nobody made: why? A reader of the log will want to know. */
+export function Missed({ missed }: { missed: Call[] }) {
+  if (missed.length === 0) return null;
+  return (
+    <section className="sheet no-print grid gap-3 border-l-4 border-l-below p-4">
+      <h2 className="text-xl font-semibold">{words.round.missed}</h2>
+      <ul className="grid gap-4">
+        {missed.map((call) => (
+          <MissedCall key={call.basinId + call.day} call={call} />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function MissedCall({ call }: { call: Call }) {
+  const fetcher = useFetcher<SaveAnswer>();
+  const [why, setWhy] = useState("");
+  return (
+    <li>
+      <form
+        className="grid gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void fetcher.submit(
+            { what: "skip", day: call.day, basinId: call.basinId, why },
+            { method: "post", action: "/?index", encType: "application/json" },
+          );
+        }}
+      >
+        <p>
+          <Link to={`/basins/${call.basinId}`} className="link">
+            {call.name}
+          </Link>
+          , {dayText(call.day)}
+        </p>
+        <Field label={words.round.skipWhy}>
+          <input required maxLength={400} value={why} onChange={(event) => setWhy(event.target.value)} />
+        </Field>
+        <Button quiet busy={fetcher.state !== "idle"}>
+          {words.round.missedSave}
+        </Button>
+        <Refused answer={fetcher.data} />
+      </form>
+    </li>
+  );
+}

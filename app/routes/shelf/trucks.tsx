@@ -1,0 +1,163 @@
+import { useState } from "react";
+import { useFetcher } from "react-router";
+import { gramsFrom, InputFault } from "#core";
+import { checked } from "#core/schemas";
+import { membersOf } from "#server/db/firms";
+import { productsOf } from "#server/db/products";
+import { loadTruck, retireTruck, saveTruck, type Truck, trucksOf } from "#server/db/trucks";
+import { truckLoadSchema, truckSchema, uuidSchema } from "#server/visits/schemas";
+import { attempt, authorOf, inFirm } from "../../context";
+import { Button } from "../../ui/button";
+import { Field } from "../../ui/field";
+import { ago, massText } from "../../ui/format";
+import { typedNumber } from "../../ui/number-text";
+import { Refused, type SaveAnswer } from "../../ui/refused";
+import { useClientId } from "../../ui/use-client-id";
+import { useFirm } from "../../ui/use-firm";
+import { words } from "../../words";
+import type { Route } from "./+types/trucks";
+
+export const loader = ({ context }: Route.LoaderArgs) =>
+  inFirm(context, async (scope, _, now) => ({
+    now,
+    trucks: await trucksOf(scope),
+    products: (await productsOf(scope)).map(({ id, name }) => ({ id, name })),
+    members: (await membersOf(scope)).filter((member) => member.role !== "reader"),
+  }));
+
+export async function action({ request, context }: Route.ActionArgs) {
+  return attempt(async () => {
+    const { what, ...sent } = (await request.json().catch(() => null)) ?? {};
+    await inFirm(context, async (scope, member, now) => {
+      const author = authorOf(member, now);
+      switch (what) {
+        case "truck":
+          return saveTruck(scope, author, checked(truckSchema, sent));
+        case "load":
+          return loadTruck(scope, author, checked(truckLoadSchema, sent));
+        case "retire":
+          return retireTruck(scope, checked(uuidSchema, sent.id), now);
+        default:
+          throw new InputFault("unknown", "what", what);
+      }
+    });
+    return { saved: Date.now() };
+  });
+}
+
+type Data = Route.ComponentProps["loaderData"];
+
+/** Trucks, who drives them, and what is on them. */
+export default function Trucks({ loaderData }: Route.ComponentProps) {
+  const said = words.trucks;
+  return (
+    <div className="grid gap-3">
+      <p className="text-soft">{said.hint}</p>
+      {loaderData.trucks.length === 0 ? <p className="sheet p-4">{said.none}</p> : null}
+      {loaderData.trucks.map((truck) => (
+        <section key={truck.id} className="sheet grid gap-3 p-4">
+          <TruckForm truck={truck} {...loaderData} />
+          <OnTruck truck={truck} {...loaderData} />
+        </section>
+      ))}
+      <section className="sheet grid gap-3 p-4">
+        <h2 className="text-xl font-semibold">{said.add}</h2>
+        <TruckForm truck={null} {...loaderData} key={loaderData.trucks.length} />
+      </section>
+    </div>
+  );
+}
+
+function TruckForm({ truck, members }: { truck: Truck | null } & Data) {
+  const fetcher = useFetcher<SaveAnswer>();
+  const newId = useClientId("truck");
+  const [name, setName] = useState(truck?.name ?? "");
+  const [memberId, setMemberId] = useState(truck?.memberId ?? "");
+  const said = words.trucks;
+  const send = (body: Record<string, string | null>) =>
+    fetcher.submit(body, { method: "post", encType: "application/json" });
+  return (
+    <form
+      className="grid items-end gap-2 wide:grid-cols-[1fr_1fr_auto_auto]"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void send({ what: "truck", id: truck?.id ?? newId(), name, memberId: memberId || null });
+      }}
+    >
+      <Field label={said.name}>
+        <input value={name} maxLength={120} required onChange={(event) => setName(event.target.value)} />
+      </Field>
+      <Field label={said.driver}>
+        <select value={memberId} onChange={(event) => setMemberId(event.target.value)}>
+          <option value="">{said.nobody}</option>
+          {members.map((member) => (
+            <option key={member.id} value={member.id}>
+              {member.name}
+            </option>
+          ))}
+        </select>
+      </Field>
+      <Button quiet={truck !== null} busy={fetcher.state !== "idle"}>
+        {said.save}
+      </Button>
+      {truck ? (
+        <Button type="button" quiet onClick={() => send({ what: "retire", id: truck.id })}>
+          {said.retire}
+        </Button>
+      ) : null}
+      <div className="wide:col-span-4">
+        <Refused answer={fetcher.data} />
+      </div>
+    </form>
+  );
+}
+
+function OnTruck({ truck, products, now: at }: { truck: Truck } & Data) {
+  const fetcher = useFetcher<SaveAnswer>();
+  const { units } = useFirm();
+  const [productId, setProductId] = useState(products[0]?.id ?? "");
+  const [amount, setAmount] = useState("");
+  const said = words.trucks;
+  const send = (how: "counted" | "loaded") => {
+    const typed = typedNumber(amount);
+    const grams = Number.isNaN(typed) ? amount : units === "us" ? gramsFrom(typed, "lb") : typed * 1000;
+    void fetcher.submit(
+      { what: "load", truckId: truck.id, productId, grams, how },
+      { method: "post", encType: "application/json" },
+    );
+  };
+  return (
+    <>
+      {truck.stock.length === 0 ? <p className="text-soft">{said.nothing}</p> : null}
+      <ul className="divide-y divide-rule">
+        {truck.stock.map((one) => (
+          <li key={one.productId} className="flex flex-wrap justify-between gap-x-4 py-2">
+            <span>{one.name}</span>
+            <span>{said.left(massText(one.left, units), ago(one.countedAt, at))}</span>
+          </li>
+        ))}
+      </ul>
+      <div className="grid items-end gap-2 wide:grid-cols-[1fr_9rem_auto_auto]">
+        <Field label={said.product}>
+          <select value={productId} onChange={(event) => setProductId(event.target.value)}>
+            {products.map((product) => (
+              <option key={product.id} value={product.id}>
+                {product.name}
+              </option>
+            ))}
+          </select>
+        </Field>
+        <Field label={said.amount(units === "us" ? "lb" : "kg")}>
+          <input inputMode="decimal" value={amount} onChange={(event) => setAmount(event.target.value)} />
+        </Field>
+        <Button type="button" quiet busy={fetcher.state !== "idle"} onClick={() => send("loaded")}>
+          {said.load}
+        </Button>
+        <Button type="button" quiet busy={fetcher.state !== "idle"} onClick={() => send("counted")}>
+          {said.count}
+        </Button>
+      </div>
+      <Refused answer={fetcher.data} />
+    </>
+  );
+}

@@ -1,0 +1,238 @@
+import { useState } from "react";
+import { Link, useFetcher } from "react-router";
+import { InputFault } from "#core";
+import { checked } from "#core/schemas";
+import type { Role } from "#server/auth/sessions";
+import { invite, openInvites, withdrawInvite } from "#server/team/invites";
+import { changeMember, sitesOf, type TeamMember, teamOf } from "#server/team/members";
+import { inviteSchema, memberSchema } from "#server/team/schemas";
+import { uuidSchema } from "#server/visits/schemas";
+import { attempt, authorOf, inFirm, ownerOnly } from "../../context";
+import { Button } from "../../ui/button";
+import { Field } from "../../ui/field";
+import { dateText } from "../../ui/format";
+import { Refused, type SaveAnswer } from "../../ui/refused";
+import { SecretLink } from "../../ui/secret-link";
+import { useClientId } from "../../ui/use-client-id";
+import { useFirm } from "../../ui/use-firm";
+import { words } from "../../words";
+import type { Route } from "./+types/route";
+
+export const loader = ({ context }: Route.LoaderArgs) => {
+  ownerOnly(context);
+  return inFirm(context, async (scope, member, now) => ({
+    own: member.memberId,
+    team: await teamOf(scope),
+    invites: await openInvites(scope, now),
+    sites: await sitesOf(scope),
+  }));
+};
+
+export async function action({ request, context }: Route.ActionArgs) {
+  ownerOnly(context);
+  return attempt(async () => {
+    const { what, ...sent } = (await request.json().catch(() => null)) ?? {};
+    return inFirm(context, async (scope, member, now) => {
+      const author = authorOf(member, now);
+      switch (what) {
+        case "invite":
+          return { token: await invite(scope, author, checked(inviteSchema, sent)) };
+        case "withdraw":
+          await withdrawInvite(scope, author, checked(uuidSchema, sent.id));
+          return { saved: true as const };
+        case "member":
+          await changeMember(scope, author, checked(memberSchema, sent));
+          return { saved: true as const };
+        default:
+          throw new InputFault("unknown", "what", what, ["invite", "withdraw", "member"]);
+      }
+    });
+  });
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${words.team.title} · ${words.product}` }];
+
+type Data = Route.ComponentProps["loaderData"];
+const ROLES: readonly Role[] = ["owner", "technician", "reader"];
+
+export default function Team({ loaderData }: Route.ComponentProps) {
+  const { team, invites, sites, own } = loaderData;
+  const { timeZone } = useFirm();
+  const said = words.team;
+  const fetcher = useFetcher<SaveAnswer>();
+  return (
+    <div className="grid gap-4">
+      <header>
+        <h1 className="text-3xl font-bold tracking-tight">{said.title}</h1>
+        <p className="text-soft">{said.hint}</p>
+      </header>
+      <ul className="grid gap-3">
+        {team.map((member) => (
+          <Person
+            key={`${member.id}${member.role}${member.disabledAt}`}
+            member={member}
+            sites={sites}
+            own={member.id === own}
+          />
+        ))}
+      </ul>
+      <Invite sites={sites} />
+      {invites.length > 0 ? (
+        <section className="sheet grid gap-2 p-4">
+          <h2 className="text-xl font-semibold">{said.open}</h2>
+          <ul className="divide-y divide-rule">
+            {invites.map((one) => (
+              <li key={one.id} className="flex flex-wrap items-center justify-between gap-3 py-2">
+                <span>
+                  {one.name}, {words.settings.roles[one.role as Role]}{" "}
+                  <span className="text-soft">{said.until(dateText(one.expiresAt, timeZone))}</span>
+                </span>
+                <Button
+                  type="button"
+                  quiet
+                  onClick={() =>
+                    fetcher.submit(
+                      { what: "withdraw", id: one.id },
+                      { method: "post", encType: "application/json" },
+                    )
+                  }
+                >
+                  {said.withdraw}
+                </Button>
+              </li>
+            ))}
+          </ul>
+          <Refused answer={fetcher.data} />
+        </section>
+      ) : null}
+      <p>
+        <Link to="/settings/audit" className="link">
+          {words.audit.title}
+        </Link>
+      </p>
+    </div>
+  );
+}
+
+function Person({ member, sites, own }: { member: TeamMember; sites: Data["sites"]; own: boolean }) {
+  const fetcher = useFetcher<SaveAnswer & { saved?: true }>();
+  const [role, setRole] = useState(member.role);
+  const [siteIds, setSiteIds] = useState(member.siteIds);
+  const said = words.team;
+  const save = (disabled: boolean) =>
+    fetcher.submit(
+      { what: "member", id: member.id, role, siteIds: role === "reader" ? siteIds : [], disabled },
+      { method: "post", encType: "application/json" },
+    );
+  const changed = role !== member.role || siteIds.join() !== member.siteIds.join();
+  return (
+    <li className={`sheet grid gap-3 p-4 ${member.disabledAt ? "text-soft" : ""}`}>
+      <div className="flex flex-wrap items-end justify-between gap-3">
+        <p>
+          <b>{member.name}</b> {own ? <span className="text-soft">{said.you}</span> : null}
+          <span className="block text-soft">{member.email}</span>
+          {member.disabledAt ? <span className="block">{said.shutOut}</span> : null}
+        </p>
+        <div className="flex flex-wrap items-end gap-2">
+          <Field label={said.role}>
+            <select value={role} onChange={(event) => setRole(event.target.value as Role)}>
+              {ROLES.map((name) => (
+                <option key={name} value={name}>
+                  {words.settings.roles[name]}
+                </option>
+              ))}
+            </select>
+          </Field>
+          <Button
+            type="button"
+            disabled={!changed}
+            busy={fetcher.state !== "idle"}
+            onClick={() => save(member.disabledAt !== null)}
+          >
+            {said.save}
+          </Button>
+          {own ? null : (
+            <Button type="button" quiet onClick={() => save(member.disabledAt === null)}>
+              {member.disabledAt ? said.letIn : said.shut}
+            </Button>
+          )}
+        </div>
+      </div>
+      {role === "reader" ? <Sites sites={sites} chosen={siteIds} choose={setSiteIds} /> : null}
+      <Refused answer={fetcher.data} />
+    </li>
+  );
+}
+
+function Sites({
+  sites,
+  chosen,
+  choose,
+}: {
+  sites: Data["sites"];
+  chosen: string[];
+  choose: (ids: string[]) => void;
+}) {
+  return (
+    <fieldset className="grid gap-x-4 wide:grid-cols-3">
+      <legend className="text-sm text-soft">{words.team.sees}</legend>
+      {sites.map((site) => (
+        <label key={site.id} className="flex min-h-[44px] items-center gap-3">
+          <input
+            type="checkbox"
+            className="h-6 min-h-0 w-6"
+            checked={chosen.includes(site.id)}
+            onChange={(event) =>
+              choose(event.target.checked ? [...chosen, site.id] : chosen.filter((id) => id !== site.id))
+            }
+          />
+          {site.name}
+        </label>
+      ))}
+    </fieldset>
+  );
+}
+
+/** Invites somebody: the link is shown once and sent by whoever made it. */
+function Invite({ sites }: { sites: Data["sites"] }) {
+  const fetcher = useFetcher<SaveAnswer & { token?: string }>();
+  const token = fetcher.data?.token;
+  const [name, setName] = useState("");
+  const [role, setRole] = useState<Role>("technician");
+  const [siteIds, setSiteIds] = useState<string[]>([]);
+  const id = useClientId(token ?? "");
+  const said = words.team;
+  return (
+    <form
+      className="sheet grid gap-3 p-4"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void fetcher.submit(
+          { what: "invite", id: id(), name, role, siteIds: role === "reader" ? siteIds : [] },
+          { method: "post", encType: "application/json" },
+        );
+      }}
+    >
+      <h2 className="text-xl font-semibold">{said.invite}</h2>
+      <div className="grid items-end gap-3 wide:grid-cols-[1fr_12rem_auto]">
+        <Field label={said.name}>
+          <input value={name} maxLength={120} required onChange={(event) => setName(event.target.value)} />
+        </Field>
+        <Field label={said.role}>
+          <select value={role} onChange={(event) => setRole(event.target.value as Role)}>
+            {ROLES.map((one) => (
+              <option key={one} value={one}>
+                {words.settings.roles[one]}
+              </option>
+            ))}
+          </select>
+        </Field>
+        <Button busy={fetcher.state !== "idle"}>{said.make}</Button>
+      </div>
+      <p className="text-soft">{said.roleHints[role]}</p>
+      {role === "reader" ? <Sites sites={sites} chosen={siteIds} choose={setSiteIds} /> : null}
+      <Refused answer={fetcher.data} />
+      {token ? <SecretLink path={`/join/${token}`} hint={said.linkHint} /> : null}
+    </form>
+  );
+}

@@ -1,0 +1,95 @@
+import type { AuditEntry, Deed } from "#server/db/audit";
+
+/** The team in English: who may do what, links that open one thing, and who did what. */
+export const teamWords = {
+  team: {
+    title: "Team",
+    hint: "Owners decide for the firm, technicians make visits, readers see their own sites and change nothing.",
+    you: "(you)",
+    role: "May act as",
+    save: "Save",
+    shut: "Shut out",
+    letIn: "Let in again",
+    shutOut: "Shut out: cannot sign in.",
+    sees: "Sees these sites",
+    invite: "Invite somebody",
+    name: "Name",
+    make: "Make a link",
+    linkHint: "Send this link yourself. It works once, for seven days, and is not shown again.",
+    open: "Invitations not taken up",
+    until: (day: string) => `until ${day}`,
+    withdraw: "Withdraw",
+    roleHints: {
+      owner: "Decides for the firm: team, prices, ranges, exports.",
+      technician: "Makes visits and keeps the shelf.",
+      reader: "A customer: sees the basins and finished visits of their own sites, and nothing else.",
+    },
+    join: "Join",
+    joinFirm: (firm: string) => `Join ${firm}`,
+    as: "You are invited as",
+    password: (shortest: number) => `Choose a password, at least ${shortest} characters`,
+    device: (agent: string) => {
+      const system = /(iPhone|iPad|Android|Windows|Mac OS|Linux)/.exec(agent)?.[1] ?? "another device";
+      return system === "Mac OS" ? "Mac" : system;
+    },
+  },
+  link: { label: "Link", copy: "Copy", copied: "Copied" },
+  audit: {
+    title: "Who did what",
+    none: "Nothing yet.",
+    night: "in the night",
+    older: "Older",
+  },
+};
+
+const DEED: Record<Deed, (name: string) => string> = {
+  "member-invited": (name) => `Invited ${name}`,
+  "invite-withdrawn": (name) => `Withdrew the invitation of ${name}`,
+  "member-joined": (name) => `${name} joined`,
+  "member-changed": (name) => `Changed what ${name} may do`,
+  "member-shut-out": (name) => `Shut out ${name}`,
+  "member-let-in": (name) => `Let ${name} in again`,
+  "share-made": (name) => `Shared a visit sheet: ${name}`,
+  "share-withdrawn": (name) => `Withdrew the link of a visit sheet: ${name}`,
+  "feed-made": (name) => `Made a calendar address: ${name}`,
+  "feed-withdrawn": (name) => `Withdrew a calendar address: ${name}`,
+  "basin-changed": (name) => `Changed the basin ${name}`,
+  "firm-changed": () => "Changed the firm's settings",
+  "product-changed": (name) => `Changed the product ${name}`,
+  "reading-corrected": (name) => `Corrected a reading: ${name}`,
+  "call-skipped": (name) => `Skipped a call: ${name}`,
+  "book-imported": (name) => `Imported ${name}`,
+  "book-exported": (name) => `Exported ${name}`,
+  "stock-counted": (name) => `Counted stock: ${name}`,
+};
+
+const plain = (value: unknown): string => {
+  if (value === null || value === undefined || value === "") return "nothing";
+  if (Array.isArray(value)) return value.length === 0 ? "nothing" : value.map(plain).join(", ");
+  if (typeof value === "object")
+    return (
+      Object.entries(value as object)
+        .map(([name, one]) => `${name} ${plain(one)}`)
+        .join(", ") || "nothing"
+    );
+  return String(value);
+};
+
+/** A deed with what it changed: "Changed the basin Terrace pool (litres: 38000 → 41500)". */
+export function auditText({ deed, detail }: Pick<AuditEntry, "deed" | "detail">): string {
+  const changes = Object.entries(detail.changes ?? {}).map(
+    ([name, { was, became }]) => `${CHANGED[name] ?? name}: ${plain(was)} → ${plain(became)}`,
+  );
+  const count = detail.count === undefined ? "" : `, ${detail.count} visits`;
+  return `${DEED[deed]?.(detail.name ?? "") ?? deed}${count}${changes.length > 0 ? ` (${changes.join("; ")})` : ""}`;
+}
+
+const CHANGED: Record<string, string> = {
+  siteIds: "sites",
+  litres: "litres",
+  callDays: "call days",
+  everyWeeks: "every so many weeks",
+  pricePerKg: "price a kg",
+  rangeSetId: "range set",
+  kitId: "kit",
+};

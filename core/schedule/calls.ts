@@ -1,0 +1,57 @@
+import { addDays, daysBetween, mondayOf, weekdayOf } from "./days";
+
+/** On which days a basin is called at. */
+export interface CallPlan {
+  /** ISO days of the week, 1 Monday … 7 Sunday. */
+  callDays: readonly number[];
+  /** 1 every week, 2 every other one. */
+  everyWeeks: number;
+  /** A day in a week with a call; matters when it is not every week. */
+  weeksFrom: string;
+  /** Month and day of the first and last calls, as 05-01; null the whole year. It may span new year. */
+  season: Season | null;
+}
+
+export interface Season {
+  from: string;
+  to: string;
+}
+
+/** Whether a day lies in a season, both ends included. */
+export function inSeason(day: string, season: Season | null): boolean {
+  if (!season) return true;
+  const here = day.slice(5);
+  return season.from <= season.to
+    ? season.from <= here && here <= season.to
+    : here >= season.from || here <= season.to;
+}
+
+/**
+ * Whether a day has a call.
+ * @example calledOn({ callDays: [2], everyWeeks: 2, weeksFrom: "2026-05-04", season: null }, "2026-05-05") // true
+ */
+export function calledOn(plan: CallPlan, day: string): boolean {
+  if (!plan.callDays.includes(weekdayOf(day)) || !inSeason(day, plan.season)) return false;
+  const weeks = daysBetween(mondayOf(plan.weeksFrom), mondayOf(day)) / 7;
+  return weeks % plan.everyWeeks === 0;
+}
+
+/** Longest that a plan is looked through for a call: a season away, and the longest interval. */
+const FARTHEST = 366 + 26 * 7;
+
+/** The first day with a call after `day`, or null when the plan has none. */
+export function nextCall(plan: CallPlan, day: string): string | null {
+  for (let ahead = 1; ahead <= FARTHEST; ahead++) {
+    const next = addDays(day, ahead);
+    if (calledOn(plan, next)) return next;
+  }
+  return null;
+}
+
+/** The days with a call in a span, both ends included. */
+export function callsBetween(plan: CallPlan, from: string, to: string): string[] {
+  const days = Array.from({ length: Math.max(0, daysBetween(from, to) + 1) }, (_, ahead) =>
+    addDays(from, ahead),
+  );
+  return days.filter((day) => calledOn(plan, day));
+}

@@ -1,0 +1,25 @@
+/** Calendar days as 2026-05-01, in no time zone: what a round and a season are told by. */
+
+const DAY = 86_400_000;
+
+const noon = (day: string): number => Date.parse(`${day}T12:00:00Z`);
+
+/** The day so many days on. @example addDays("2026-02-28", 1) // "2026-03-01" */
+export const addDays = (day: string, days: number): string =>
+  new Date(noon(day) + days * DAY).toISOString().slice(0, 10);
+
+/** Days from one to another. @example daysBetween("2026-02-28", "2026-03-01") // 1 */
+export const daysBetween = (from: string, to: string): number => Math.round((noon(to) - noon(from)) / DAY);
+
+/** ISO day of the week, 1 Monday … 7 Sunday. */
+export const weekdayOf = (day: string): number => new Date(noon(day)).getUTCDay() || 7;
+
+/** The Monday of a day's week. */
+export const mondayOf = (day: string): string => addDays(day, 1 - weekdayOf(day));
+
+/** Whether a calendar has this day: not the 31st of June. */
+export function isDay(text: string): boolean {
+  if (!/^(19|20)\d\d-\d\d-\d\d$/.test(text)) return false;
+  const at = Date.parse(`${text}T12:00:00Z`);
+  return !Number.isNaN(at) && new Date(at).toISOString().startsWith(text);
+}

@@ -1,0 +1,78 @@
+import { sql } from "kysely";
+import { QUANTITY_NAMES, type Quantity } from "#core";
+import type { FirmScope } from "./connection";
+
+/** What is newest at many basins at once, each found through the index of its own visits. */
+
+export interface LastVisit {
+  id: string;
+  basinId: string;
+  startedAt: Date;
+  finishedAt: Date;
+}
+
+/** The last finished visit of each of these basins. */
+export async function lastVisitsOf(scope: FirmScope, basinIds: string[]): Promise<LastVisit[]> {
+  const { rows } = await sql<LastVisit>`
+    select newest.* from unnest(${sql.val(basinIds)}::uuid[]) as wanted(id)
+    cross join lateral (
+      select visit.id, visit.basin_id as "basinId", visit.started_at as "startedAt", visit.finished_at as "finishedAt"
+      from visit where visit.firm_id = current_firm() and visit.basin_id = wanted.id and visit.finished_at is not null
+      order by visit.started_at desc limit 1
+    ) as newest`.execute(scope);
+  return rows;
+}
+
+/** Visits that are read back for what is newest: a monthly test stands within these, with room. */
+const VISITS_BACK = 20;
+
+export interface LateReading {
+  basinId: string;
+  quantity: Quantity;
+  value: number;
+  takenAt: Date;
+}
+
+/** The newest reading of each quantity in the last visits of these basins. */
+export async function lateReadings(scope: FirmScope, basinIds: string[]): Promise<LateReading[]> {
+  const { rows } = await sql<{ basinId: string; quantity: string; value: number; takenAt: Date }>`
+    select distinct on (late.basin_id, reading.quantity) late.basin_id as "basinId", reading.quantity, reading.value,
+      reading.taken_at as "takenAt"
+    from unnest(${sql.val(basinIds)}::uuid[]) as wanted(id)
+    cross join lateral (
+      select visit.id, visit.basin_id from visit
+      where visit.firm_id = current_firm() and visit.basin_id = wanted.id and visit.finished_at is not null
+      order by visit.started_at desc limit ${VISITS_BACK}
+    ) as late
+    join reading on reading.firm_id = current_firm() and reading.visit_id = late.id
+      and reading.superseded_at is null and reading.used
+    order by late.basin_id, reading.quantity, reading.taken_at desc`.execute(scope);
+  return rows.flatMap((row) => {
+    const quantity = QUANTITY_NAMES.find((name) => name === row.quantity);
+    return quantity ? [{ ...row, quantity }] : [];
+  });
+}
+
+export interface LateDose {
+  basinId: string;
+  productId: string;
+  grams: number;
+  givenAt: Date;
+  visitId: string;
+}
+
+/** What went into these basins since `from`, the newest first. */
+export async function lateDoses(scope: FirmScope, basinIds: string[], from: Date): Promise<LateDose[]> {
+  const { rows } = await sql<LateDose>`
+    select late.basin_id as "basinId", dose.product_id as "productId", dose.given_grams as grams,
+      dose.given_at as "givenAt", dose.visit_id as "visitId"
+    from unnest(${sql.val(basinIds)}::uuid[]) as wanted(id)
+    cross join lateral (
+      select visit.id, visit.basin_id from visit
+      where visit.firm_id = current_firm() and visit.basin_id = wanted.id and visit.started_at > ${from}
+    ) as late
+    join dose on dose.firm_id = current_firm() and dose.visit_id = late.id
+      and dose.superseded_at is null and dose.given_grams > 0
+    order by dose.given_at desc`.execute(scope);
+  return rows;
+}

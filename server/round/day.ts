@@ -1,0 +1,323 @@
+import {
+  addDays,
+  adviseSample,
+  type CallPlan,
+  cadenceWith,
+  calledOn,
+  callsBetween,
+  type Due,
+  type DueTask,
+  dueTasks,
+  dueTests,
+  type Finding,
+  type Kit,
+  methodsAt,
+  type RangeSet,
+  type ReagentUse,
+  rangeFor,
+  reagentsNeeded,
+  stationsWith,
+  TASKS,
+} from "#core";
+import { dayIn } from "../calendar";
+import { type Basin, basinsInOrder } from "../db/basins";
+import type { FirmScope } from "../db/connection";
+import { findingsOfVisits } from "../db/doses";
+import type { Firm } from "../db/firms";
+import { kitVersion } from "../db/kits";
+import {
+  type LastVisit,
+  type LateDose,
+  type LateReading,
+  lastVisitsOf,
+  lateDoses,
+  lateReadings,
+} from "../db/lately";
+import { productsOf, type ShelfProduct } from "../db/products";
+import { rangeSetVersion } from "../db/range-sets";
+import {
+  type BasinEvent,
+  type CallChange,
+  callChanges,
+  eventsBetween,
+  roundVersion,
+  skippedSince,
+  tasksDone,
+} from "../db/rounds";
+import { openVisits } from "../db/visits";
+import { grouped } from "../grouped";
+
+/** Days back of which doses make a basin's habits. */
+const HABIT_DAYS = 42;
+/** Days ahead of which events are told. */
+const EVENT_DAYS = 7;
+/** Days back for which a call that nobody made is asked after. */
+const ASK_DAYS = 14;
+const DAY = 86_400_000;
+
+export interface RoundCall {
+  basin: Basin;
+  memberId: string | null;
+  /** The visit under way, and whose it is. */
+  open: { id: string; memberName: string } | null;
+  last: { id: string; finishedAt: Date } | null;
+  done: boolean;
+  skipped: CallChange["skipped"];
+  /** What was found last time. */
+  findings: Finding[];
+  due: Due[];
+  tasks: DueTask[];
+  events: BasinEvent[];
+  /** What a call there usually takes. */
+  load: Load[];
+}
+
+export interface Load {
+  productId: string;
+  grams: number;
+}
+
+/** A day's calls in their order, what they need, and what was left open before. */
+export interface RoundDay {
+  day: string;
+  today: string;
+  version: number;
+  calls: RoundCall[];
+  /** For calls that are still to make: what to have on the truck. */
+  load: (Load & Pick<ShelfProduct, "name" | "product" | "density" | "left">)[];
+  reagents: ReagentUse[];
+  /** Calls of the last days that nobody made and nobody explained. */
+  missed: { basinId: string; name: string; day: string }[];
+  /** Basins without a call on this day, to add one. */
+  others: { id: string; name: string }[];
+}
+
+/** The round of a day. */
+export async function roundOn(scope: FirmScope, firm: Firm, day: string, now: Date): Promise<RoundDay> {
+  const all = await basinsInOrder(scope);
+  const changes = await callChanges(scope, day);
+  const events = await eventsBetween(scope, day, addDays(day, EVENT_DAYS));
+  const basins = ordered(all, changes).filter(
+    (basin) =>
+      calledOn(basin.calls, day) ||
+      changes.some((change) => change.basinId === basin.id) ||
+      // Before a party the water is tested the day before.
+      events.some((event) => event.basinId === basin.id && event.day === addDays(day, 1)),
+  );
+  const known = await knownOf(scope, firm, basins, day, now);
+  const calls = basins.map((basin) => callOf(basin, day, known, changes, events));
+  const products = await productsOf(scope);
+  const ahead = calls.filter((call) => !call.done && !call.skipped);
+  const today = dayIn(now, firm.timeZone);
+  return {
+    day,
+    today,
+    version: await roundVersion(scope, day),
+    calls,
+    load: loadOf(ahead, products),
+    reagents: reagentsOf(ahead, known),
+    missed: await missedCalls(scope, firm, all, today),
+    others: all
+      .filter((basin) => !basins.includes(basin))
+      .map((basin) => ({ id: basin.id, name: `${basin.site.name}, ${basin.name}` })),
+  };
+}
+
+/** As the basins stand, and where the day says otherwise, as the day says. */
+function ordered(basins: Basin[], changes: CallChange[]): Basin[] {
+  const place = new Map(changes.map((change) => [change.basinId, change.position]));
+  return basins
+    .map((basin, index) => ({ basin, at: place.get(basin.id) ?? index + 0.5 }))
+    .sort((a, b) => a.at - b.at)
+    .map(({ basin }) => basin);
+}
+
+interface Known {
+  kits: Map<string, Kit>;
+  sets: Map<string, RangeSet>;
+  open: Map<string, { id: string; memberName: string }>;
+  last: Map<string, LastVisit>;
+  findings: Map<string, { finding: Finding }[]>;
+  readings: Map<string, LateReading[]>;
+  doses: Map<string, LateDose[]>;
+  done: Map<string, { task: string; at: Date }[]>;
+  compounds: Map<string, ShelfProduct["product"]>;
+  firm: Firm;
+  at: Date;
+}
+
+async function knownOf(
+  scope: FirmScope,
+  firm: Firm,
+  basins: Basin[],
+  day: string,
+  now: Date,
+): Promise<Known> {
+  const ids = basins.map((basin) => basin.id);
+  const last = await lastVisitsOf(scope, ids);
+  const visitOf = new Map(last.map((one) => [one.id, one.basinId]));
+  const found = await findingsOfVisits(scope, [...visitOf.keys()]);
+  const products = await productsOf(scope);
+  const kits = new Map<string, Kit>();
+  const sets = new Map<string, RangeSet>();
+  for (const basin of basins) {
+    if (!kits.has(basin.kitId)) kits.set(basin.kitId, await kitVersion(scope, basin.kitId));
+    if (!sets.has(basin.rangeSetId))
+      sets.set(basin.rangeSetId, await rangeSetVersion(scope, basin.rangeSetId));
+  }
+  return {
+    kits,
+    sets,
+    open: await openVisits(scope),
+    last: new Map(last.map((one) => [one.basinId, one])),
+    findings: grouped(found, (one) => visitOf.get(one.visitId) ?? ""),
+    readings: grouped(await lateReadings(scope, ids), (one) => one.basinId),
+    doses: grouped(
+      await lateDoses(scope, ids, new Date(now.getTime() - HABIT_DAYS * DAY)),
+      (one) => one.basinId,
+    ),
+    done: grouped(await tasksDone(scope, ids), (one) => one.basinId),
+    compounds: new Map(products.map((product) => [product.id, product.product])),
+    firm,
+    at: new Date(Math.max(now.getTime(), Date.parse(`${day}T12:00:00Z`))),
+  };
+}
+
+function callOf(
+  basin: Basin,
+  day: string,
+  known: Known,
+  changes: CallChange[],
+  events: BasinEvent[],
+): RoundCall {
+  const change = changes.find((one) => one.basinId === basin.id);
+  const last = known.last.get(basin.id);
+  const findings = (known.findings.get(basin.id) ?? []).map(({ finding }) => finding);
+  const { timeZone } = known.firm;
+  return {
+    basin,
+    memberId: change?.memberId ?? basin.callerId,
+    open: known.open.get(basin.id) ?? null,
+    last: last ? { id: last.id, finishedAt: last.finishedAt } : null,
+    done: last !== undefined && dayIn(last.startedAt, timeZone) === day,
+    skipped: change?.skipped ?? null,
+    findings,
+    due: dueAt(basin, known, findings),
+    tasks: tasksAt(basin, day, known),
+    events: events.filter((event) => event.basinId === basin.id),
+    load: habitOf(known.doses.get(basin.id) ?? []),
+  };
+}
+
+function dueAt(basin: Basin, { kits, readings, doses, compounds, firm, at }: Known, found: Finding[]): Due[] {
+  const kit = kits.get(basin.kitId);
+  if (!kit) return [];
+  const daysAgo = (then: Date) => (at.getTime() - then.getTime()) / DAY;
+  return dueTests({
+    stations: stationsWith(kit, basin.sanitiser),
+    cadence: cadenceWith(firm.cadence, basin.cadence).tests,
+    lastDaysAgo: Object.fromEntries(
+      (readings.get(basin.id) ?? []).map((one) => [one.quantity, daysAgo(one.takenAt)]),
+    ),
+    outLastTime: new Set(found.map((finding) => finding.quantity)),
+    doses: (doses.get(basin.id) ?? []).flatMap((dose) => {
+      const product = compounds.get(dose.productId);
+      return product ? [{ product, grams: dose.grams, daysAgo: daysAgo(dose.givenAt) }] : [];
+    }),
+    litres: basin.litres,
+    phOff: null,
+  });
+}
+
+function tasksAt(basin: Basin, day: string, { readings, done, firm }: Known): DueTask[] {
+  const lastDone = Object.fromEntries(
+    (done.get(basin.id) ?? []).flatMap(({ task, at }) => {
+      const name = TASKS.find((one) => one === task);
+      return name ? [[name, dayIn(at, firm.timeZone)]] : [];
+    }),
+  );
+  const temperature = (readings.get(basin.id) ?? []).find((one) => one.quantity === "temperature");
+  return dueTasks({
+    day,
+    cadence: cadenceWith(firm.cadence, basin.cadence).tasks,
+    lastDone,
+    temperature: temperature?.value ?? null,
+    season: basin.calls.season,
+    seasonStart: firm.seasonStart,
+  });
+}
+
+/** What a call usually takes: each product's share of the calls of the last weeks at which anything was given. */
+function habitOf(doses: LateDose[]): Load[] {
+  const calls = new Set(doses.map((dose) => dose.visitId)).size;
+  return [...grouped(doses, (dose) => dose.productId)].map(([productId, given]) => ({
+    productId,
+    grams: given.reduce((sum, dose) => sum + dose.grams, 0) / calls,
+  }));
+}
+
+function loadOf(calls: RoundCall[], products: ShelfProduct[]): RoundDay["load"] {
+  const total = new Map<string, number>();
+  for (const { load } of calls)
+    for (const { productId, grams } of load) total.set(productId, (total.get(productId) ?? 0) + grams);
+  return products.flatMap(({ id, name, product, density, left }) => {
+    const grams = total.get(id);
+    return grams ? [{ productId: id, grams, name, product, density, left }] : [];
+  });
+}
+
+/** Drops left out of a test whose last reading is not known. */
+const UNKNOWN_DROPS = 10;
+
+function reagentsOf(calls: RoundCall[], { kits, sets, readings }: Known): ReagentUse[] {
+  const uses = calls.flatMap(({ basin, due }) => {
+    const kit = kits.get(basin.kitId);
+    const set = sets.get(basin.rangeSetId);
+    if (!kit || !set) return [];
+    return due.flatMap(({ station, due: isDue }) => {
+      const method = isDue ? methodsAt(kit, station)[0] : undefined;
+      if (!method) return [];
+      if (method.kind !== "titration") return reagentsNeeded(method, null, 0);
+      const value =
+        (readings.get(basin.id) ?? []).find((one) => one.quantity === method.quantity)?.value ?? null;
+      const advice = adviseSample(method, value, rangeFor(set, method.quantity, basin.surface));
+      return reagentsNeeded(method, advice.millilitres, advice.expected ?? UNKNOWN_DROPS);
+    });
+  });
+  return [...grouped(uses, (use) => use.reagent).values()]
+    .flatMap((group) => {
+      const [first] = group;
+      return first ? [{ ...first, amount: group.reduce((sum, use) => sum + use.amount, 0) }] : [];
+    })
+    .sort((a, b) => a.reagent.localeCompare(b.reagent));
+}
+
+/** The last call of each basin that was due in the days before today, was not made, and has no reason. */
+async function missedCalls(
+  scope: FirmScope,
+  firm: Firm,
+  basins: Basin[],
+  today: string,
+): Promise<RoundDay["missed"]> {
+  const from = addDays(today, -ASK_DAYS);
+  const skipped = await skippedSince(scope, from);
+  const last = new Map(
+    (
+      await lastVisitsOf(
+        scope,
+        basins.map((basin) => basin.id),
+      )
+    ).map((one) => [one.basinId, dayIn(one.startedAt, firm.timeZone)]),
+  );
+  return basins.flatMap((basin) => {
+    // A firm that has never been at a basin has not missed a call there.
+    const seen = last.get(basin.id);
+    const due = lastCall(basin.calls, from, addDays(today, -1));
+    return due && seen && seen < due && !skipped.has(`${basin.id} ${due}`)
+      ? [{ basinId: basin.id, name: `${basin.site.name}, ${basin.name}`, day: due }]
+      : [];
+  });
+}
+
+const lastCall = (calls: CallPlan, from: string, to: string): string | undefined =>
+  callsBetween(calls, from, to).at(-1);

@@ -1,0 +1,94 @@
+import { InputFault } from "#core";
+import { type Role, roleOf } from "../auth/sessions";
+import { changesBetween, note } from "../db/audit";
+import type { FirmScope } from "../db/connection";
+import type { Author } from "../visits/visit";
+
+export interface TeamMember {
+  id: string;
+  name: string;
+  email: string;
+  role: Role;
+  disabledAt: Date | null;
+  /** What a reader sees. */
+  siteIds: string[];
+}
+
+/** Everybody who ever was in the firm; those shut out stand last. */
+export async function teamOf(scope: FirmScope): Promise<TeamMember[]> {
+  const rows = await scope
+    .selectFrom("member")
+    .select(["id", "name", "email", "role", "disabled_at as disabledAt"])
+    .orderBy((row) => row("disabled_at", "is not", null))
+    .orderBy("name")
+    .execute();
+  const sites = await scope.selectFrom("member_site").select(["member_id", "site_id"]).execute();
+  return rows.map((row) => ({
+    ...row,
+    role: roleOf(row.role),
+    siteIds: sites.filter((one) => one.member_id === row.id).map((one) => one.site_id),
+  }));
+}
+
+export const sitesOf = (scope: FirmScope) =>
+  scope.selectFrom("site").select(["id", "name"]).orderBy("name").execute();
+
+/** The sites a reader is to see; a reader of none would see nothing at all. */
+export async function knownSites(
+  scope: FirmScope,
+  { role, siteIds }: { role: Role; siteIds: string[] },
+): Promise<string[]> {
+  if (role !== "reader") return [];
+  const known = await sitesOf(scope);
+  for (const id of siteIds)
+    if (!known.some((site) => site.id === id))
+      throw new InputFault(
+        "unknown",
+        "siteIds",
+        id,
+        known.map((site) => site.name),
+      );
+  if (siteIds.length === 0) throw new InputFault("missing", "siteIds", undefined);
+  return siteIds;
+}
+
+export interface SentMember {
+  id: string;
+  role: Role;
+  siteIds: string[];
+  /** Shut out: cannot sign in, and every session has ended. */
+  disabled: boolean;
+}
+
+/** Changes what somebody may do. The firm always keeps an owner who can sign in. */
+export async function changeMember(scope: FirmScope, author: Author, sent: SentMember): Promise<void> {
+  const team = await teamOf(scope);
+  const member = team.find((one) => one.id === sent.id);
+  if (!member) throw new InputFault("unknown", "member", sent.id);
+  const owners = team.filter((one) => one.role === "owner" && !one.disabledAt && one.id !== sent.id);
+  if (owners.length === 0 && (sent.role !== "owner" || sent.disabled))
+    throw new InputFault("inconsistent", "role", sent.role, "the last owner");
+  const siteIds = await knownSites(scope, sent);
+  const disabledAt = sent.disabled ? (member.disabledAt ?? author.now) : null;
+  await scope
+    .updateTable("member")
+    .set({ role: sent.role, disabled_at: disabledAt })
+    .where("id", "=", sent.id)
+    .execute();
+  await scope.deleteFrom("member_site").where("member_id", "=", sent.id).execute();
+  if (siteIds.length > 0)
+    await scope
+      .insertInto("member_site")
+      .values(siteIds.map((site_id) => ({ firm_id: author.firmId, member_id: sent.id, site_id })))
+      .execute();
+  const changes = changesBetween(
+    { role: member.role, siteIds: member.siteIds },
+    { role: sent.role, siteIds },
+  );
+  if (sent.disabled !== (member.disabledAt !== null))
+    await note(scope, author, sent.disabled ? "member-shut-out" : "member-let-in", sent.id, {
+      name: member.name,
+    });
+  if (Object.keys(changes).length > 0)
+    await note(scope, author, "member-changed", sent.id, { name: member.name, changes });
+}

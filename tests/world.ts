@@ -1,0 +1,43 @@
+import type { Database } from "#server/db/connection";
+import { webServer } from "../scripts/lib/world.mjs";
+import { type Client, clientOf } from "./client";
+import { newDatabase } from "./database";
+import { type Firm, newFirm } from "./firm";
+
+/** Two firms on one database behind the production build, and a client signed in as our technician. */
+export interface World {
+  db: Database;
+  url: string;
+  ours: Firm;
+  theirs: Firm;
+  web: Awaited<ReturnType<typeof webServer>>;
+  http: Client;
+  /** A client of its own, signed in. */
+  as(email: string): Promise<Client>;
+  close(): Promise<void>;
+}
+
+export async function openWorld(environment: Record<string, string> = {}): Promise<World> {
+  const { db, url, close } = await newDatabase();
+  const ours = await newFirm(db, "ours");
+  const theirs = await newFirm(db, "theirs");
+  const web = await webServer(url, environment);
+  const as = async (email: string) => {
+    const client = clientOf(web.address);
+    await client.as(email);
+    return client;
+  };
+  return {
+    db,
+    url,
+    ours,
+    theirs,
+    web,
+    http: await as(ours.email),
+    as,
+    async close() {
+      await web.stop();
+      await close();
+    },
+  };
+}
