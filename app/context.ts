@@ -3,6 +3,7 @@ import { InputFault } from "#core";
 import type { SignInLimits } from "#server/auth/limits";
 import { type SignedIn, sessionOf } from "#server/auth/sessions";
 import { asFirm, asReader, type Database, type FirmScope } from "#server/db/connection";
+import type { Jobs } from "#server/jobs/boss";
 
 /** What the web server hands to every request. */
 export interface Services {
@@ -13,6 +14,10 @@ export interface Services {
   secureCookies: boolean;
   /** Addresses of photometers that the bench may read. */
   photometers: string[];
+  /** Address of the weather service that a visit asks. */
+  weather: string | null;
+  /** The work of the night; null until the queue has started, or where it is off. */
+  jobs: () => Jobs | null;
   now: () => Date;
 }
 

@@ -11,7 +11,9 @@ import { type Config, onLoopback, readConfig } from "#server/config";
 import { migrate, openDatabase } from "#server/db/connection";
 import { DEMO_EMAIL, DEMO_PASSWORD } from "#server/demo/cast";
 import { demoLoaded, loadDemo } from "#server/demo/load";
+import { type Jobs, startJobs } from "#server/jobs/boss";
 import { startPhotometer } from "#server/standins/photometer";
+import { startWeather } from "#server/standins/weather";
 import { addressContext, nonceContext, type Services, servicesContext } from "./context";
 
 /** The largest body anything here accepts. */
@@ -161,8 +163,12 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
   }
   const showDemo = onLoopback(config.host) && (await demoLoaded(db));
   const standIn = showDemo && config.photometers === null ? await startPhotometer() : null;
+  const weather = showDemo && config.weather === null ? await startWeather() : null;
+  let jobs: Jobs | null = null;
   const services: Services = {
     db,
+    weather: weather ? `http://127.0.0.1:${weather.port}` : config.weather,
+    jobs: () => jobs,
     photometers: standIn
       ? [`tcp://127.0.0.1:${standIn.tcpPort}`, `http://127.0.0.1:${standIn.httpPort}`]
       : (config.photometers ?? []),
@@ -182,11 +188,24 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
   process.stdout.write(`\n  Pelagon is at http://${shown}:${config.port}\n`);
   if (showDemo) process.stdout.write(`  Demo sign-in: ${DEMO_EMAIL} with ${DEMO_PASSWORD}\n\n`);
 
+  // The queue makes its tables the first time; nobody waits for that.
+  if (config.jobs) {
+    const log = pino({ level: config.logLevel });
+    startJobs(db, config.databaseUrl, services.now, (fault) => log.error(fault)).then(
+      (started) => {
+        jobs = started;
+      },
+      (fault) => log.error(fault, "the queue did not start"),
+    );
+  }
+
   let ending = false;
   const end = () => {
     if (ending) return;
     ending = true;
     void standIn?.stop();
+    void weather?.stop();
+    void jobs?.stop();
     server.close(() => db.destroy().then(() => process.exit(0)));
     server.closeIdleConnections();
     // A page that keeps its connection open does not hold up the end for long.

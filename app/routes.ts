@@ -8,6 +8,7 @@ export default [
   route("join/:token", "routes/team/join.tsx"),
   route("s/:token", "routes/customer/shared.tsx"),
   route("s/:token/sheet.pdf", "routes/customer/shared-pdf.ts"),
+  route("calendar/:file", "routes/calendar/route.ts"),
   route("bench", "routes/bench/route.tsx"),
   route("bench/attach", "routes/bench/attach.ts"),
   layout("routes/signed-in/layout.tsx", [
@@ -33,6 +34,8 @@ export default [
     route("shelf/kits/:kitId", "routes/shelf/kit.tsx"),
     route("shelf/kits/:kitId/export", "routes/shelf/export.ts"),
     route("settings", "routes/settings/route.tsx"),
+    route("settings/calendar", "routes/calendar/feeds.tsx"),
+    route("settings/health", "routes/health/page.tsx"),
     route("settings/team", "routes/team/route.tsx"),
     route("settings/audit", "routes/team/audit.tsx"),
     route("settings/ranges", "routes/ranges/list.tsx"),

@@ -10,6 +10,10 @@ export interface Config {
   logLevel: string;
   /** Addresses of photometers, see docs/photometer.md; null when none were named. */
   photometers: string[] | null;
+  /** Address of a weather service, see docs/weather.md; null when none was named. */
+  weather: string | null;
+  /** Whether this process does the work of the night. */
+  jobs: boolean;
 }
 
 const schema = Joi.object({
@@ -20,6 +24,8 @@ const schema = Joi.object({
   PORT: Joi.number().port().default(4380),
   PUBLIC_URL: Joi.string().uri({ scheme: ["http", "https"] }),
   PHOTOMETERS: Joi.string().pattern(/^((tcp|http):\/\/[\w.-]+:\d{1,5})( (tcp|http):\/\/[\w.-]+:\d{1,5})*$/),
+  WEATHER: Joi.string().uri({ scheme: ["http", "https"] }),
+  JOBS: Joi.valid("on", "off").default("on"),
   LOG_LEVEL: Joi.valid("fatal", "error", "warn", "info", "debug", "silent").default("warn"),
 }).unknown();
 
@@ -41,6 +47,8 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     publicUrl: value.PUBLIC_URL ?? null,
     logLevel: value.LOG_LEVEL,
     photometers: value.PHOTOMETERS?.split(" ") ?? null,
+    weather: value.WEATHER ?? null,
+    jobs: value.JOBS === "on",
   };
 }
 

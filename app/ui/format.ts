@@ -9,7 +9,8 @@ import {
   type UnitSystem,
   volumeIn,
 } from "#core";
-import { bracketText, everydayUnit } from "../words";
+import type { WeatherDay } from "#server/standins/weather";
+import { bracketText, everydayUnit, words } from "../words";
 
 /** Numbers as the firm's units have them. Inside everything is metric; this is the edge. */
 
@@ -155,3 +156,13 @@ export const bracketOf = (
 
 /** A calendar day as "Apr 1, 2026"; `day` is 2026-04-01, in no time zone. */
 export const dayText = (day: string): string => dateText(new Date(`${day}T12:00:00Z`), "UTC");
+
+/** A day's weather in the firm's units. */
+export const weatherText = ({ low, high, sun, rain, evaporation }: WeatherDay, units: UnitSystem): string =>
+  words.visit.weather(
+    valueText("temperature", low, units),
+    withUnit("temperature", high, units),
+    number(sun, 0),
+    number(rain, 1),
+    number(evaporation, 1),
+  );

@@ -151,6 +151,8 @@ export const words = {
     test: "Test",
     bracket: "Lies within",
     how: "How",
+    weather: (low: string, high: string, sun: string, rain: string, evaporation: string) =>
+      `Weather: ${low} to ${high}, ${sun} h of sun${rain === "0" ? "" : `, ${rain} mm of rain`}, ${evaporation} mm evaporated.`,
     cost: (money: string) => `Cost of what was added: ${money}`,
     sheetOfFirm: "The firm's own sheet",
   },
@@ -192,6 +194,7 @@ export const words = {
     everywhere: "Sign out on every device",
     team: "Team",
     roles: { owner: "owner", technician: "technician", reader: "reader" },
+    calendarOpen: "Secret addresses",
     teamOpen: "Invite, change, shut out",
     sessions: "Signed in on",
     thisDevice: "this one",

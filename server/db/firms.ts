@@ -82,3 +82,17 @@ export const membersOf = (scope: FirmScope) =>
     .where("disabled_at", "is", null)
     .orderBy("name")
     .execute();
+
+/** How much stands in the firm's book. */
+export async function firmCounts(
+  scope: FirmScope,
+): Promise<{ visits: number; readings: number; photos: number }> {
+  const count = async (table: "visit" | "reading" | "photo") => {
+    const row = await scope
+      .selectFrom(table)
+      .select((one) => one.fn.countAll<number>().as("count"))
+      .executeTakeFirstOrThrow();
+    return row.count;
+  };
+  return { visits: await count("visit"), readings: await count("reading"), photos: await count("photo") };
+}

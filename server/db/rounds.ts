@@ -37,6 +37,26 @@ export async function callChanges(scope: FirmScope, day: string): Promise<CallCh
   }));
 }
 
+/** Changes to the calls of a span of days, both ends included. */
+export async function callChangesBetween(
+  scope: FirmScope,
+  from: string,
+  to: string,
+): Promise<{ day: string; basinId: string; memberId: string | null; skipped: boolean }[]> {
+  const rows = await scope
+    .selectFrom("round_call")
+    .select([sql<string>`day::text`.as("day"), "basin_id", "member_id", "skipped_at"])
+    .where("day", ">=", sql<Date>`${from}::date`)
+    .where("day", "<=", sql<Date>`${to}::date`)
+    .execute();
+  return rows.map((row) => ({
+    day: row.day,
+    basinId: row.basin_id,
+    memberId: row.member_id,
+    skipped: row.skipped_at !== null,
+  }));
+}
+
 /**
  * Takes the day for one change.
  * @throws InputFault "changed" when somebody else changed it since `version` was read

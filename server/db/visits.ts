@@ -1,5 +1,6 @@
 import { sql } from "kysely";
 import type { Look, Notice, RangeOverrides, Sampling } from "#core";
+import type { WeatherDay } from "../standins/weather";
 import type { FirmScope } from "./connection";
 
 export interface Visit {
@@ -21,6 +22,8 @@ export interface Visit {
   rangeOverrides: RangeOverrides | null;
   /** What the readings said together when it was closed; null while it is under way. */
   notices: Notice[] | null;
+  /** The day's weather there; null where nobody told it. */
+  weather: WeatherDay | null;
 }
 
 const select = (scope: FirmScope) =>
@@ -42,6 +45,7 @@ const select = (scope: FirmScope) =>
       "visit.sampling",
       "visit.range_overrides as rangeOverrides",
       "visit.notices",
+      "visit.weather",
     ]);
 
 type Row = Awaited<ReturnType<ReturnType<typeof select>["executeTakeFirstOrThrow"]>>;
@@ -52,6 +56,7 @@ const visitFrom = (row: Row): Visit => ({
   sampling: row.sampling as Sampling | null,
   rangeOverrides: row.rangeOverrides as RangeOverrides | null,
   notices: row.notices as Notice[] | null,
+  weather: row.weather as WeatherDay | null,
 });
 
 /** One visit, or undefined when this firm has none under that id. */
@@ -118,12 +123,17 @@ export async function startVisit(
 export async function finishVisit(
   scope: FirmScope,
   id: string,
-  { note, notices }: { note: string; notices: Notice[] },
+  { note, notices, weather }: { note: string; notices: Notice[]; weather: WeatherDay | null },
   now: Date,
 ): Promise<void> {
   await scope
     .updateTable("visit")
-    .set({ finished_at: now, note, notices: JSON.stringify(notices) })
+    .set({
+      finished_at: now,
+      note,
+      notices: JSON.stringify(notices),
+      weather: weather ? JSON.stringify(weather) : null,
+    })
     .where("id", "=", id)
     .where("finished_at", "is", null)
     .execute();

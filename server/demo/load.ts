@@ -18,6 +18,7 @@ import {
 import { hashPassword } from "../auth/passwords";
 import { dayIn } from "../calendar";
 import { asFirm, asGate, type Database, type FirmScope } from "../db/connection";
+import { weatherOn } from "../standins/weather";
 import { BASINS, BOTTLES, DEMO_PASSWORD, type DemoBasin, FIRM, MEMBERS, PRODUCTS, SITES } from "./cast";
 import { demoHistory } from "./history";
 import { CALLERS, EVENTS, equipmentOf, READS, TASKS_DONE, TRUCKS } from "./work";
@@ -220,6 +221,7 @@ async function loadYear(scope: FirmScope, setting: YearSetting): Promise<void> {
           started_at: visit.startedAt,
           finished_at: visit.finishedAt,
           note: visit.note,
+          weather: weatherJson(visit.basin, visit.startedAt),
           look: JSON.stringify(nothingFound()),
           sampling: JSON.stringify({ circulation: "running", ignored: [] }),
         })),
@@ -303,6 +305,12 @@ async function loadYear(scope: FirmScope, setting: YearSetting): Promise<void> {
     })),
   );
   await insertAll(doses, (part) => scope.insertInto("dose").values(part).execute());
+}
+
+function weatherJson(basin: DemoBasin, at: Date): string | null {
+  const district = SITES.find((site) => site.key === basin.site)?.fill.district ?? "";
+  const weather = weatherOn(district, dayIn(at, FIRM.timeZone));
+  return weather && JSON.stringify(weather);
 }
 
 /** What is on the truck of each technician, tasks done lately, and what is coming up. */

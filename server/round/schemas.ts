@@ -44,6 +44,11 @@ export const taskSchema = Joi.object<{ id: string; basinId: string; task: Task }
   task: Joi.valid(...TASKS).required(),
 });
 
+export const feedSchema = Joi.object<{ id: string; mine: boolean }>({
+  id: uuidSchema,
+  mine: Joi.boolean().required(),
+});
+
 const days = Joi.number().integer().min(0).max(400);
 
 export const cadenceSchema = Joi.object<CadenceChange>({

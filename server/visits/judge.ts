@@ -16,6 +16,7 @@ import { saveDose, saveFindings } from "../db/doses";
 import { endPlan } from "../db/plans";
 import type { StoredReading } from "../db/readings";
 import { finishVisit, visitById } from "../db/visits";
+import type { WeatherDay } from "../standins/weather";
 import { carriedInto, demandTarget } from "./plan";
 import {
   type Author,
@@ -125,6 +126,7 @@ export async function closeVisit(
   author: Author,
   visitId: string,
   note: string,
+  weather: WeatherDay | null = null,
 ): Promise<void> {
   if ((await visitById(scope, visitId))?.finishedAt) return;
   await holdOpenVisit(scope, visitId);
@@ -133,5 +135,5 @@ export async function closeVisit(
   if (opened.readings.length === 0) throw new InputFault("missing", "readings", 0, 1);
   await saveFindings(scope, author.firmId, visitId, findingsOverall(opened));
   await endPlan(scope, visitId, "", author.now);
-  await finishVisit(scope, visitId, { note, notices: judge(opened).notices }, author.now);
+  await finishVisit(scope, visitId, { note, notices: judge(opened).notices, weather }, author.now);
 }

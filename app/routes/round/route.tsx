@@ -21,6 +21,7 @@ import { checked } from "#core/schemas";
 import { dayIn } from "#server/calendar";
 import { firmOf, membersOf } from "#server/db/firms";
 import { removeEvent, saveEvent, saveTaskDone } from "#server/db/rounds";
+import { reminderOn } from "#server/jobs/nightly";
 import { assignCall, orderCalls, skipCall } from "#server/round/change";
 import { roundOn } from "#server/round/day";
 import { callSchema, eventSchema, orderSchema, skipSchema, taskSchema } from "#server/round/schemas";
@@ -28,7 +29,7 @@ import { uuidSchema } from "#server/visits/schemas";
 import { attempt, authorOf, inFirm } from "../../context";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
-import { longDateText } from "../../ui/format";
+import { dayText, longDateText } from "../../ui/format";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useFirm } from "../../ui/use-firm";
 import { words } from "../../words";
@@ -52,6 +53,7 @@ export const loader = ({ request, context }: Route.LoaderArgs) =>
       by,
       members: members.map(({ id, name }) => ({ id, name })),
       round: await roundOn(scope, firm, day, now),
+      reminder: await reminderOn(scope, day),
     };
   });
 
@@ -185,10 +187,28 @@ export default function Round({ loaderData }: Route.ComponentProps) {
         </div>
         <div className="grid gap-4">
           <Missed missed={round.missed} />
+          <Reminded reminder={loaderData.reminder} />
           <LoadList round={round} />
         </div>
       </div>
     </>
+  );
+}
+
+/** What the night found for this day besides its calls. */
+function Reminded({ reminder }: { reminder: RoundData["reminder"] }) {
+  const said = words.round;
+  if (!reminder || reminder.expiring.length + reminder.reorder.length === 0) return null;
+  return (
+    <section className="sheet grid gap-1 p-4">
+      <h2 className="text-xl font-semibold">{said.reminders}</h2>
+      {reminder.expiring.map(({ reagent, day }) => (
+        <p key={reagent + day}>{said.expiring(reagent, dayText(day))}</p>
+      ))}
+      {reminder.reorder.map((name) => (
+        <p key={name}>{said.reorder(name)}</p>
+      ))}
+    </section>
   );
 }
 

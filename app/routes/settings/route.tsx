@@ -189,6 +189,12 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
             <Rates rates={loaderData.rates} owner={owner} />
             <FirmCadence cadence={loaderData.cadence} owner={owner} />
             <section className="sheet grid justify-items-start gap-3 p-4">
+              <h2 className="text-xl font-semibold">{words.calendar.title}</h2>
+              <Link to="/settings/calendar" className="quiet-action">
+                {said.calendarOpen}
+              </Link>
+            </section>
+            <section className="sheet grid justify-items-start gap-3 p-4">
               <h2 className="text-xl font-semibold">{said.team}</h2>
               <ul className="w-full divide-y divide-rule">
                 {members.map((one) => (
@@ -207,6 +213,9 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
                   </Link>
                   <Link to="/settings/audit" className="link min-h-[44px] content-center">
                     {words.audit.title}
+                  </Link>
+                  <Link to="/settings/health" className="link min-h-[44px] content-center">
+                    {words.health.title}
                   </Link>
                 </p>
               ) : null}

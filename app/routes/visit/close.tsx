@@ -2,9 +2,14 @@ import { useState } from "react";
 import { Form, redirect } from "react-router";
 import { InputFault } from "#core";
 import { checked } from "#core/schemas";
+import { dayIn } from "#server/calendar";
+import { basinById } from "#server/db/basins";
+import { firmOf } from "#server/db/firms";
+import { visitById } from "#server/db/visits";
+import { weatherOf } from "#server/devices/weather";
 import { closeVisit } from "#server/visits/judge";
 import { noteSchema, uuidSchema } from "#server/visits/schemas";
-import { inFirm, refuse } from "../../context";
+import { authorOf, inFirm, refuse, servicesContext } from "../../context";
 import { Button } from "../../ui/button";
 import { FindingFlag } from "../../ui/finding-flag";
 import { offlineAware } from "../../ui/offline";
@@ -17,8 +22,16 @@ export async function action({ params, request, context }: Route.ActionArgs) {
   try {
     const visitId = checked(uuidSchema, params.visitId);
     const { note } = checked(noteSchema, { note: String(form.get("note") ?? "") });
-    await inFirm(context, (scope, { firmId, memberId }, now) =>
-      closeVisit(scope, { firmId, memberId, now }, visitId, note.trim()),
+    const { weather: address } = context.get(servicesContext);
+    // Asked before the write begins: no row is held while somebody else's server thinks.
+    const asked = await inFirm(context, async (scope, _, now) => {
+      const visit = await visitById(scope, visitId);
+      const basin = visit ? await basinById(scope, visit.basinId) : undefined;
+      return { district: basin?.site.district ?? "", day: dayIn(now, (await firmOf(scope)).timeZone) };
+    });
+    const weather = await weatherOf(address, asked.district, asked.day);
+    await inFirm(context, (scope, member, now) =>
+      closeVisit(scope, authorOf(member, now), visitId, note.trim(), weather),
     );
     return redirect(`/visits/${visitId}`);
   } catch (fault) {

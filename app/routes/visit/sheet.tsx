@@ -5,7 +5,16 @@ import { uuidSchema } from "#server/visits/schemas";
 import { openVisit } from "#server/visits/visit";
 import { inFirm, notFound } from "../../context";
 import { FindingFlag } from "../../ui/finding-flag";
-import { amountText, bracket, dateTimeText, plain, unitText, valueText, volumeText } from "../../ui/format";
+import {
+  amountText,
+  bracket,
+  dateTimeText,
+  plain,
+  unitText,
+  valueText,
+  volumeText,
+  weatherText,
+} from "../../ui/format";
 import { Photos } from "../../ui/photos-field";
 import { Staff } from "../../ui/staff";
 import { useFirm } from "../../ui/use-firm";
@@ -155,6 +164,7 @@ export default function Sheet({ loaderData: { cost } }: Route.ComponentProps) {
         {cost > 0 ? <p className="text-soft">{said.cost(plain(cost, 2, 2))}</p> : null}
       </section>
       <BeforeTests />
+      {visit.weather ? <p className="text-soft">{weatherText(visit.weather, units)}</p> : null}
       {visit.note ? (
         <section className="sheet p-4">
           <h2 className="mb-1 text-xl font-semibold">{said.note}</h2>

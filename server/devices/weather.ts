@@ -1,0 +1,42 @@
+import Joi from "joi";
+import { checked } from "#core/schemas";
+import type { WeatherDay } from "../standins/weather";
+
+/** What a weather service says of a day, see docs/weather.md. A visit is never held up by it. */
+
+const PATIENCE_MS = 1500;
+
+const daySchema = Joi.object<{ district: string; days: WeatherDay[] }>({
+  district: Joi.string().required(),
+  days: Joi.array()
+    .items(
+      Joi.object({
+        day: Joi.string().required(),
+        low: Joi.number().min(-60).max(60).required(),
+        high: Joi.number().min(-60).max(60).required(),
+        sun: Joi.number().min(0).max(24).required(),
+        rain: Joi.number().min(0).max(1000).required(),
+        evaporation: Joi.number().min(0).max(50).required(),
+      }),
+    )
+    .required(),
+});
+
+/** The weather of a day in a district; null when there is no service, it does not answer, or answers nonsense. */
+export async function weatherOf(
+  address: string | null,
+  district: string,
+  day: string,
+): Promise<WeatherDay | null> {
+  if (!address || !district) return null;
+  const url = new URL("/days", address);
+  url.searchParams.set("district", district);
+  url.searchParams.set("from", day);
+  try {
+    const answer = await fetch(url, { signal: AbortSignal.timeout(PATIENCE_MS) });
+    if (!answer.ok) return null;
+    return checked(daySchema, await answer.json()).days[0] ?? null;
+  } catch {
+    return null;
+  }
+}

@@ -1,0 +1,72 @@
+import PgBoss from "pg-boss";
+import type { Database } from "../db/connection";
+import { JOB_NAMES, JOBS, type JobName } from "./nightly";
+
+/** At what time of night each begins, UTC: after the due list the rest. Firms west of there are still asleep. */
+const CRON: Record<JobName, string> = {
+  "due-list": "5 8 * * *",
+  expiry: "35 8 * * *",
+  feeds: "45 8 * * *",
+};
+
+export interface JobRun {
+  name: JobName;
+  state: string;
+  createdAt: Date;
+  completedAt: Date | null;
+  /** What it came to, or why it failed. */
+  said: string;
+}
+
+export interface Jobs {
+  /** Puts a job into the queue now. */
+  send(name: JobName): Promise<void>;
+  /** The last runs, the newest first. */
+  recent(): Promise<JobRun[]>;
+  stop(): Promise<void>;
+}
+
+/** Starts the queue on the same database, in a schema of its own. */
+export async function startJobs(
+  db: Database,
+  databaseUrl: string,
+  now: () => Date,
+  failed: (fault: unknown) => void,
+): Promise<Jobs> {
+  const boss = new PgBoss({
+    connectionString: databaseUrl,
+    max: 2,
+    schema: "pgboss",
+    retryLimit: 3,
+    retryBackoff: true,
+  });
+  boss.on("error", failed);
+  await boss.start();
+  for (const name of JOB_NAMES) {
+    await boss.createQueue(name);
+    await boss.schedule(name, CRON[name]);
+    await boss.work(name, async () => ({ count: await JOBS[name](db, now()) }));
+  }
+  return {
+    send: async (name) => {
+      await boss.send(name, {});
+    },
+    recent: async () => {
+      const rows = await boss.getDb().executeSql(
+        `select name, state::text as state, created_on, completed_on, output from (
+           select name, state, created_on, completed_on, output from pgboss.job
+           union all select name, state, created_on, completed_on, output from pgboss.archive
+         ) as run where name = any($1) order by created_on desc limit 30`,
+        [JOB_NAMES],
+      );
+      return rows.rows.map((row) => ({
+        name: row.name,
+        state: row.state,
+        createdAt: row.created_on,
+        completedAt: row.completed_on,
+        said: row.output?.count !== undefined ? String(row.output.count) : String(row.output?.message ?? ""),
+      }));
+    },
+    stop: () => boss.stop({ graceful: false, wait: false }),
+  };
+}

@@ -1,0 +1,29 @@
+import { addDays, calledOn, daysBetween } from "#core";
+import { type Basin, basinsInOrder } from "../db/basins";
+import type { FirmScope } from "../db/connection";
+import { type BasinEvent, callChangesBetween, eventsBetween } from "../db/rounds";
+
+export interface CallAhead {
+  day: string;
+  basin: Basin;
+  memberId: string | null;
+  /** What happens there on the day after: the reason of a call that the plan does not have. */
+  before: BasinEvent | null;
+}
+
+/** The calls of a span of days, both ends included, without those that are skipped. */
+export async function callsAhead(scope: FirmScope, from: string, to: string): Promise<CallAhead[]> {
+  const basins = await basinsInOrder(scope);
+  const changes = await callChangesBetween(scope, from, to);
+  const events = await eventsBetween(scope, from, addDays(to, 1));
+  const days = Array.from({ length: daysBetween(from, to) + 1 }, (_, ahead) => addDays(from, ahead));
+  return days.flatMap((day) =>
+    basins.flatMap((basin) => {
+      const change = changes.find((one) => one.day === day && one.basinId === basin.id);
+      const before =
+        events.find((event) => event.basinId === basin.id && event.day === addDays(day, 1)) ?? null;
+      if (change?.skipped || !(change || before || calledOn(basin.calls, day))) return [];
+      return [{ day, basin, memberId: change?.memberId ?? basin.callerId, before }];
+    }),
+  );
+}

@@ -1,0 +1,433 @@
+import { v7 as uuid } from "uuid";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { addDays, weekdayOf } from "#core";
+import { dayIn } from "#server/calendar";
+import { asFirm } from "#server/db/connection";
+import { saveDose } from "#server/db/doses";
+import { productsOf } from "#server/db/products";
+import { costOfVisit } from "#server/db/series";
+import { trucksOf } from "#server/db/trucks";
+import { startJobs } from "#server/jobs/boss";
+import { dueLists, expire, reminderOn, tendFeeds } from "#server/jobs/nightly";
+import type { RoundDay } from "#server/round/day";
+import { startWeather, weatherOn } from "#server/standins/weather";
+import { type Client, clientOf, dataOf, faultText } from "../client";
+import { visitWith } from "../visit";
+import { openWorld, type World } from "../world";
+
+/** The day's work: the round and its changes, the calendar, the night's jobs, stock, facts with history. */
+let world: World;
+let owner: Client;
+let second: string;
+let weather: Awaited<ReturnType<typeof startWeather>>;
+
+const today = dayIn(new Date(), "UTC");
+
+beforeAll(async () => {
+  weather = await startWeather();
+  world = await openWorld({ WEATHER: `http://127.0.0.1:${weather.port}` });
+  owner = await world.as(world.ours.ownerEmail);
+  second = uuid();
+  const { db, ours } = world;
+  await asFirm(db, ours.id, async (scope) => {
+    const site = await scope
+      .updateTable("site")
+      .set({ district: "Upper Town, Orrin Vale" })
+      .returning("id")
+      .executeTakeFirstOrThrow();
+    await scope
+      .insertInto("basin")
+      .values({
+        id: second,
+        firm_id: ours.id,
+        site_id: site.id,
+        name: "Spa",
+        kind: "spa",
+        surface: "acrylic",
+        litres: 1500,
+        kit_id: ours.kitId,
+        range_set_id: ours.rangeSetId,
+        call_days: [weekdayOf(today)],
+        position: 1,
+      })
+      .execute();
+  });
+});
+afterAll(async () => {
+  await world.close();
+  await weather.stop();
+});
+
+const round = async (day = today, client = world.http): Promise<RoundDay> => {
+  const loaded = await dataOf<Record<string, { data: { round: RoundDay } }>>(
+    await client.get(`/_root.data?day=${day}&_routes=routes/round/route`),
+  );
+  const data = loaded["routes/round/route"]?.data.round;
+  if (!data) throw new Error("no round");
+  return data;
+};
+const send = (body: object, client = world.http) => client.postJson("/_root.data?index", body);
+const names = ({ calls }: RoundDay) => calls.map((call) => call.basin.name);
+
+describe("the round", () => {
+  it("has the calls of the plan, in order, with what is due and its reasons", async () => {
+    const shown = await round();
+    expect(names(shown)).toEqual(["Pool", "Spa"]);
+    expect(shown.calls[0]?.due.filter((one) => one.due).map((one) => one.station)).toContain("freeChlorine");
+    expect(shown.calls[0]?.tasks.map((task) => task.task)).toContain("shock");
+    expect(shown.reagents.map((use) => use.reagent)).toContain("phenol red");
+    expect(names(await round(addDays(today, 1)))).toEqual(["Pool"]);
+  });
+
+  it("is put in order by one, and the other who saw the old one is told", async () => {
+    const { version, day } = await round();
+    const order = [second, world.ours.basinId];
+    expect((await send({ what: "order", day, version, basinIds: order })).status).toBe(200);
+    expect(names(await round())).toEqual(["Spa", "Pool"]);
+    const stale = await send({ what: "order", day, version, basinIds: order.toReversed() }, owner);
+    expect(stale.status).toBe(422);
+    expect(await faultText(stale)).toMatch(/Somebody else/);
+    expect(names(await round())).toEqual(["Spa", "Pool"]);
+  });
+
+  it("lets one of two who write at the same moment through", async () => {
+    const { version, day } = await round(addDays(today, 1));
+    const answers = await Promise.all(
+      [world.http, owner, world.http, owner].map((client) =>
+        send({ what: "call", day, version, basinId: second, memberId: null }, client),
+      ),
+    );
+    expect(answers.map((answer) => answer.status).sort()).toEqual([200, 422, 422, 422]);
+    expect(names(await round(addDays(today, 1)))).toEqual(["Pool", "Spa"]);
+  });
+
+  it("keeps why a call was skipped, and takes that back", async () => {
+    const skip = (why: string) => send({ what: "skip", day: today, basinId: second, why });
+    await skip("frozen gate");
+    expect((await round()).calls.find((call) => call.basin.id === second)?.skipped).toEqual({
+      why: "frozen gate",
+      by: "Tech",
+    });
+    await skip("");
+    expect((await round()).calls.find((call) => call.basin.id === second)?.skipped).toBeNull();
+  });
+
+  it("asks after a call that nobody made, until somebody says why", async () => {
+    const { db, ours, http } = world;
+    const visit = await visitWith(db, ours, http, { ph: [7.4, 7.6], chlorine: 3 });
+    await http.post(`/visits/${visit}/close`, new URLSearchParams({ note: "" }));
+    await asFirm(db, ours.id, (scope) =>
+      scope
+        .updateTable("visit")
+        .set({ started_at: new Date(Date.now() - 4 * 86_400_000) })
+        .where("id", "=", visit)
+        .execute(),
+    );
+    const missed = async () => (await round()).missed;
+    expect(await missed()).toEqual([{ basinId: ours.basinId, name: "Site, Pool", day: addDays(today, -1) }]);
+    await send({ what: "skip", day: addDays(today, -1), basinId: ours.basinId, why: "road closed" });
+    expect(await missed()).toEqual([]);
+  });
+
+  it("calls the day before a party, and takes the event back", async () => {
+    const party = addDays(today, 3);
+    const id = uuid();
+    const event = { what: "event", id, basinId: second, day: party, name: "Party" };
+    await send(event);
+    await send(event);
+    const before = await round(addDays(party, -1));
+    expect(names(before)).toContain("Spa");
+    expect(before.calls.find((call) => call.basin.id === second)?.events).toMatchObject([
+      { name: "Party", day: party },
+    ]);
+    await send({ what: "no-event", id });
+    expect(names(await round(addDays(party, -1)))).not.toContain("Spa");
+  });
+
+  it("ticks a task off", async () => {
+    await send({ what: "task", id: uuid(), basinId: second, task: "shock" });
+    const tasks = (await round()).calls
+      .find((call) => call.basin.id === second)
+      ?.tasks.map((task) => task.task);
+    expect(tasks).not.toContain("shock");
+  });
+
+  it("says what is wrong, and touches nothing of another firm", async () => {
+    const { theirs } = world;
+    expect(
+      await faultText(await send({ what: "skip", day: "2026-02-30", basinId: second, why: "x" })),
+    ).toMatch(/day/i);
+    expect(
+      await faultText(await send({ what: "skip", day: today, basinId: theirs.basinId, why: "x" })),
+    ).toMatch(/basin/);
+    const { version, day } = await round();
+    const call = { what: "call", day, version, basinId: second };
+    expect(await faultText(await send({ ...call, memberId: theirs.memberId }))).toMatch(/person/);
+    // What was refused did not take the day.
+    expect((await round()).version).toBe(version);
+  });
+});
+
+describe("the calendar", () => {
+  const make = async (client: Client, mine: boolean) => {
+    const answer = await client.postJson("/settings/calendar.data", { what: "make", id: uuid(), mine });
+    return (await dataOf<{ data: { token: string } }>(answer)).data.token;
+  };
+  /** Lines of an iCalendar file, unfolded. */
+  const lines = (text: string) => text.replace(/\r\n[ \t]/g, "").split("\r\n");
+
+  it("is an iCalendar file of whole days under its secret, and nobody else's", async () => {
+    const token = await make(world.http, false);
+    const nobody = clientOf(world.web.address);
+    const answer = await nobody.get(`/calendar/${token}.ics`);
+    expect(answer.headers.get("content-type")).toMatch(/text\/calendar/);
+    const text = await answer.text();
+    const all = lines(text);
+    expect(all[0]).toBe("BEGIN:VCALENDAR");
+    expect(all.filter((line) => line.startsWith("SUMMARY:Site")).length).toBeGreaterThan(60);
+    const ownDay = today.replaceAll("-", "");
+    expect(all).toContain(`DTSTART;VALUE=DATE:${ownDay}`);
+    expect(all.filter((line) => line.startsWith("UID:")).length).toBe(
+      new Set(all.filter((line) => line.startsWith("UID:"))).size,
+    );
+    // Lines are folded at 75 octets.
+    for (const line of text.split("\r\n")) expect(Buffer.byteLength(line)).toBeLessThanOrEqual(75);
+    for (const wrong of ["x", `${token}x`, token.slice(1)])
+      expect((await nobody.get(`/calendar/${wrong}.ics`)).status).toBe(404);
+  });
+
+  it("leaves out what is skipped and, where only one's own are wanted, what others do", async () => {
+    const { ours, http, web } = world;
+    const { version } = await round(addDays(today, 1));
+    await send({
+      what: "call",
+      day: addDays(today, 1),
+      version,
+      basinId: ours.basinId,
+      memberId: ours.ownerId,
+    });
+    await send({ what: "skip", day: addDays(today, 2), basinId: ours.basinId, why: "holiday" });
+    const read = async (token: string) =>
+      lines(await (await clientOf(web.address).get(`/calendar/${token}.ics`)).text());
+    const uid = (ahead: number) => `UID:${ours.basinId}-${addDays(today, ahead)}@pelagon`;
+    const all = await read(await make(http, false));
+    expect(all).toContain(uid(1));
+    expect(all).not.toContain(uid(2));
+    expect(await read(await make(http, true))).not.toContain(uid(1));
+    expect(await read(await make(owner, true))).toContain(uid(1));
+  });
+
+  it("opens no longer once its secret is withdrawn, by whoever made it or an owner", async () => {
+    const nobody = clientOf(world.web.address);
+    const token = await make(owner, true);
+    const [newest] = (
+      await asFirm(world.db, world.ours.id, (scope) =>
+        scope.selectFrom("feed").select("id").orderBy("made_at", "desc").execute(),
+      )
+    ).map((row) => row.id);
+    const withdraw = (client: Client) =>
+      client.postJson("/settings/calendar.data", { what: "withdraw", id: newest });
+    expect((await withdraw(world.http)).status).toBe(422);
+    expect((await nobody.get(`/calendar/${token}.ics`)).status).toBe(200);
+    expect((await withdraw(owner)).status).toBe(200);
+    expect((await nobody.get(`/calendar/${token}.ics`)).status).toBe(404);
+  });
+});
+
+describe("the night", () => {
+  it("makes each firm's due list, the same again when it runs twice", async () => {
+    const { db, ours } = world;
+    const reminder = () => asFirm(db, ours.id, (scope) => reminderOn(scope, today));
+    await asFirm(db, ours.id, (scope) =>
+      scope
+        .updateTable("product")
+        .set({ stock_grams: 400, stock_counted_at: new Date(), reorder_grams: 500 })
+        .where("compound", "=", "borax")
+        .execute(),
+    );
+    expect(await dueLists(db, new Date())).toBe(2);
+    const first = await reminder();
+    expect(first).toMatchObject({ calls: 2, reorder: ["borax"] });
+    await dueLists(db, new Date());
+    expect(await reminder()).toEqual(first);
+  });
+
+  it("closes links past their day and addresses of people who are gone", async () => {
+    const { db, ours } = world;
+    const visit = await asFirm(db, ours.id, (scope) =>
+      scope.selectFrom("visit").select("id").executeTakeFirstOrThrow(),
+    );
+    await world.http.postJson(`/visits/${visit.id}/customer`, { what: "share", id: uuid(), days: 7 });
+    const open = () =>
+      asFirm(
+        db,
+        ours.id,
+        async (scope) =>
+          (await scope.selectFrom("share").selectAll().where("withdrawn_at", "is", null).execute()).length,
+      );
+    expect(await open()).toBe(1);
+    await expire(db, new Date(Date.now() + 6 * 86_400_000));
+    expect(await open()).toBe(1);
+    // Sessions last a month; a week and a day on only the link is past its time.
+    expect(await expire(db, new Date(Date.now() + 8 * 86_400_000))).toBe(1);
+    expect(await open()).toBe(0);
+    expect(await tendFeeds(db, new Date())).toBe(0);
+    const disable = (at: Date | null) =>
+      asFirm(db, ours.id, (scope) =>
+        scope.updateTable("member").set({ disabled_at: at }).where("id", "=", ours.memberId).execute(),
+      );
+    await disable(new Date());
+    expect(await tendFeeds(db, new Date())).toBeGreaterThan(0);
+    await disable(null);
+  });
+
+  it("runs from the queue, and the owner sees it", async () => {
+    const faults: unknown[] = [];
+    const jobs = await startJobs(
+      world.db,
+      world.url,
+      () => new Date(),
+      (fault) => faults.push(fault),
+    );
+    try {
+      await jobs.send("expiry");
+      await expect
+        .poll(async () => (await jobs.recent()).find((run) => run.name === "expiry")?.state, {
+          timeout: 20_000,
+        })
+        .toBe("completed");
+    } finally {
+      await jobs.stop();
+    }
+    expect(faults).toEqual([]);
+    const page = await (await owner.get("/settings/health")).text();
+    expect(page).toContain("done");
+    expect((await world.http.get("/settings/health")).status).toBe(403);
+  });
+});
+
+describe("stock", () => {
+  const product = async (compound: string, memberId: string | null = null) => {
+    const all = await asFirm(world.db, world.ours.id, (scope) => productsOf(scope, memberId));
+    const found = all.find((one) => one.product === compound);
+    if (!found) throw new Error(compound);
+    return found;
+  };
+
+  it("is loaded onto a truck off the shelf, and drawn down there by who drives it", async () => {
+    const { db, ours, http } = world;
+    const acid = await product("hydrochloric-acid");
+    await asFirm(db, ours.id, (scope) =>
+      scope
+        .updateTable("product")
+        .set({ stock_grams: 20_000, stock_counted_at: new Date(), price_per_kg: 2 })
+        .where("id", "=", acid.id)
+        .execute(),
+    );
+    const truckId = uuid();
+    const trucks = (body: object) => http.postJson("/shelf/trucks.data", body);
+    await trucks({ what: "truck", id: truckId, name: "Van", memberId: ours.memberId });
+    expect(
+      await faultText(await trucks({ what: "truck", id: uuid(), name: "Other", memberId: ours.memberId })),
+    ).toMatch(/Van/);
+    const load = { what: "load", truckId, productId: acid.id, how: "loaded" };
+    expect(await faultText(await trucks({ ...load, grams: 20_001 }))).toMatch(/20001.*20000/);
+    expect((await trucks({ ...load, grams: 5000 })).status).toBe(200);
+    expect((await product("hydrochloric-acid")).left).toBe(15_000);
+    expect((await product("hydrochloric-acid", ours.memberId)).left).toBe(5000);
+
+    const visit = await visitWith(db, ours, http, {
+      ph: [8, 8.2],
+      alkalinity: 100,
+      hardness: 300,
+      stabiliser: 40,
+      chlorine: 3,
+    });
+    await asFirm(db, ours.id, (scope) =>
+      saveDose(scope, ours.id, ours.memberId, {
+        id: uuid(),
+        visitId: visit,
+        productId: acid.id,
+        code: "ph.high",
+        plannedGrams: 900,
+        givenGrams: 800,
+        givenAt: new Date(),
+      }),
+    );
+    expect((await product("hydrochloric-acid")).left).toBe(15_000);
+    expect((await product("hydrochloric-acid", ours.memberId)).left).toBe(4200);
+    expect((await asFirm(db, ours.id, trucksOf))[0]?.stock).toMatchObject([{ left: 4200 }]);
+    // A price that came later does not change what the visit cost.
+    const cost = () => asFirm(db, ours.id, (scope) => costOfVisit(scope, visit));
+    expect(await cost()).toBeCloseTo(1.6);
+    const { id, name, strength, density } = acid;
+    const sent = { id, product: "hydrochloric-acid", name, strength, density, planned: true, reorder: 9000 };
+    await asFirm(db, ours.id, (scope) =>
+      scope
+        .insertInto("product_price")
+        .values({ firm_id: ours.id, product_id: id, price_per_kg: 2, known_from: new Date(0) })
+        .execute(),
+    );
+    expect((await http.postJson("/shelf/products.data", { ...sent, pricePerKg: 9 })).status).toBe(200);
+    expect(await cost()).toBeCloseTo(1.6);
+    expect((await product("hydrochloric-acid")).reorder).toBe(9000);
+  });
+});
+
+describe("the facts of a basin", () => {
+  it("change with their history, and one wrong field changes none", async () => {
+    const { ours, http } = world;
+    const page = `/basins/${ours.basinId}/facts`;
+    const facts = (
+      await dataOf<Record<string, { data: { facts: Record<string, unknown> } }>>(
+        await http.get(`${page}.data?_routes=routes/basin/facts`),
+      )
+    )["routes/basin/facts"]?.data.facts;
+    const wrong = await http.postJson(`${page}.data`, { ...facts, name: "Renamed", everyWeeks: 27 });
+    expect(await faultText(wrong)).toMatch(/weeks is 27; the most it can be is 26/i);
+    const right = {
+      ...facts,
+      name: "Long pool",
+      season: { from: "05-01", to: "09-30" },
+      cadence: { tests: { totalAlkalinity: 14 } },
+      equipment: { pumpHours: 8, feeder: "salt-cell", cellGrams: 20, cover: null },
+    };
+    expect((await http.postJson(`${page}.data`, right)).status).toBe(200);
+    const shown = await (await http.get(page)).text();
+    expect(shown).toMatch(/name: Pool → Long pool/);
+    expect(shown).toMatch(/season: nothing → (from 05-01, to 09-30|to 09-30, from 05-01)/);
+    expect(names(await round("2026-12-01"))).not.toContain("Long pool");
+    expect(names(await round("2027-06-01"))).toContain("Long pool");
+  });
+});
+
+describe("the weather", () => {
+  it("is the same for everybody, warm in summer, and noted at the close of a visit", async () => {
+    const { db, ours, http } = world;
+    const ask = async (query: string) => fetch(`http://127.0.0.1:${weather.port}/days?${query}`);
+    const july = weatherOn("Lower Town, Orrin Vale", "2026-07-20");
+    const january = weatherOn("Lower Town, Orrin Vale", "2026-01-20");
+    expect(july && january && july.high - january.high).toBeGreaterThan(12);
+    expect(july && january && july.evaporation / january.evaporation).toBeGreaterThan(2);
+    const days = await (
+      await ask("district=Lower%20Town%2C%20Orrin%20Vale&from=2026-07-19&to=2026-07-21")
+    ).json();
+    expect(days.days[1]).toEqual(july);
+    for (let day = "2026-01-01"; day < "2027-01-01"; day = addDays(day, 1)) {
+      const one = weatherOn("Upper Town, Orrin Vale", day);
+      if (!one) throw new Error(day);
+      expect(one.low).toBeLessThan(one.high);
+      // Days are 9.3 to 15.1 h long at 40° north.
+      expect(one.sun).toBeLessThanOrEqual(15.2);
+      expect(one.evaporation).toBeLessThan(9);
+    }
+    expect((await ask("district=Nowhere&from=2026-07-19")).status).toBe(404);
+    expect((await ask("district=Lower%20Town%2C%20Orrin%20Vale&from=2026-02-30")).status).toBe(400);
+    const visit = await visitWith(db, ours, http, { ph: [7.4, 7.6], chlorine: 3 });
+    await http.post(`/visits/${visit}/close`, new URLSearchParams({ note: "" }));
+    const kept = await asFirm(db, ours.id, (scope) =>
+      scope.selectFrom("visit").select("weather").where("id", "=", visit).executeTakeFirstOrThrow(),
+    );
+    expect(kept.weather).toEqual(weatherOn("Upper Town, Orrin Vale", today));
+  });
+});
