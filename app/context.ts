@@ -3,6 +3,7 @@ import { InputFault } from "#core";
 import type { SignInLimits } from "#server/auth/limits";
 import { type SignedIn, sessionOf } from "#server/auth/sessions";
 import { asFirm, asReader, type Database, type FirmScope } from "#server/db/connection";
+import type { Uploads } from "#server/exchange/import/uploads";
 import type { Jobs } from "#server/jobs/boss";
 
 /** What the web server hands to every request. */
@@ -18,6 +19,8 @@ export interface Services {
   weather: string | null;
   /** The work of the night; null until the queue has started, or where it is off. */
   jobs: () => Jobs | null;
+  /** Files on their way in. */
+  uploads: Uploads;
   now: () => Date;
 }
 

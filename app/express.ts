@@ -11,13 +11,15 @@ import { type Config, onLoopback, readConfig } from "#server/config";
 import { migrate, openDatabase } from "#server/db/connection";
 import { DEMO_EMAIL, DEMO_PASSWORD } from "#server/demo/cast";
 import { demoLoaded, loadDemo } from "#server/demo/load";
+import { MOST_FILE_BYTES, Uploads } from "#server/exchange/import/uploads";
 import { type Jobs, startJobs } from "#server/jobs/boss";
 import { startPhotometer } from "#server/standins/photometer";
 import { startWeather } from "#server/standins/weather";
 import { addressContext, nonceContext, type Services, servicesContext } from "./context";
 
-/** The largest body anything here accepts. */
+/** The largest body that is taken; a file to import goes to the disk as it comes. */
 const MOST_BODY_BYTES = 1_000_000;
+const FILES = "/book/import/file";
 
 interface ServeOptions {
   /** Middleware ahead of everything, for hot reload. */
@@ -69,13 +71,12 @@ export function sameOrigin(publicUrl: string | null): RequestHandler {
 export const bodyLimit: RequestHandler = (request, response, next) => {
   const length = Number(request.headers["content-length"] ?? 0);
   const chunked = request.headers["transfer-encoding"] !== undefined;
-  if (!chunked && length <= MOST_BODY_BYTES) return next();
+  const most = request.path === FILES ? MOST_FILE_BYTES : MOST_BODY_BYTES;
+  if (!chunked && length <= most) return next();
   response
     .status(413)
     .type("text/plain")
-    .send(
-      `Refused: ${chunked ? "a body of unknown length" : `${length} bytes`}; at most ${MOST_BODY_BYTES} are taken.`,
-    );
+    .send(`Refused: ${chunked ? "a body of unknown length" : `${length} bytes`}; at most ${most} are taken.`);
 };
 
 function application(config: Config, services: Services, { before, development = false }: ServeOptions) {
@@ -169,6 +170,7 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
     db,
     weather: weather ? `http://127.0.0.1:${weather.port}` : config.weather,
     jobs: () => jobs,
+    uploads: new Uploads(db),
     photometers: standIn
       ? [`tcp://127.0.0.1:${standIn.tcpPort}`, `http://127.0.0.1:${standIn.httpPort}`]
       : (config.photometers ?? []),

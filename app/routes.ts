@@ -5,6 +5,7 @@ export default [
   route("sign-out", "routes/sign-out/route.ts"),
   route("health", "routes/health/route.ts"),
   route("schemas/kit.json", "routes/schemas/kit.ts"),
+  route("schemas/book.json", "routes/schemas/book.ts"),
   route("join/:token", "routes/team/join.tsx"),
   route("s/:token", "routes/customer/shared.tsx"),
   route("s/:token/sheet.pdf", "routes/customer/shared-pdf.ts"),
@@ -24,6 +25,9 @@ export default [
     route("basins/:basinId/volume", "routes/basin/volume.tsx"),
     route("basins/:basinId/what-if", "routes/basin/what-if.tsx"),
     route("book", "routes/book/route.tsx"),
+    route("book/import", "routes/import/route.tsx"),
+    route("book/import/file", "routes/import/file.ts"),
+    route("book/import/:uploadId", "routes/import/upload.ts"),
     route("book/:file", "routes/book/export.ts"),
     route("shelf", "routes/shelf/layout.tsx", [
       index("routes/shelf/reagents.tsx"),

@@ -12,6 +12,7 @@ import type {
 } from "#core";
 import { basinWords } from "./en-basin";
 import { benchWords } from "./en-bench";
+import { importWords } from "./en-import";
 import { judgeWords } from "./en-judge";
 import { planWords } from "./en-plan";
 import { recipeWords } from "./en-recipe";
@@ -30,6 +31,7 @@ export { auditText } from "./en-team";
 export const words = {
   ...basinWords,
   ...benchWords,
+  ...importWords,
   ...judgeWords,
   ...planWords,
   ...recipeWords,
@@ -460,6 +462,15 @@ const FIELD: Record<string, string> = {
   openedOn: "The day it was opened",
   expiresOn: "The day it expires",
   name: "The name",
+  file: "The file",
+  fileBytes: "The file's size in bytes",
+  rows: "The number of rows",
+  columns: "The number of columns",
+  date: "The date",
+  time: "The time",
+  basin: "The basin",
+  format: "The format",
+  version: "The version",
   passwordLength: "The password's length",
   siteIds: "The sites that a reader sees",
   role: "The role",

@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { bookPage } from "#server/db/book";
 import { asFirm, type Database } from "#server/db/connection";
 import { trailOf } from "#server/db/readings";
-import type { ExportedVisit } from "#server/exchange/book";
+import type { VisitRow } from "#server/exchange/shape";
 import { type Client, clientOf, dataOf, faultText } from "../client";
 import type { Firm } from "../firm";
 import { visitWith } from "../visit";
@@ -175,11 +175,13 @@ describe("the book taken along", () => {
   it("is JSON with every visit, reading, finding and dose", async () => {
     const answer = await http.get("/book/export.json");
     expect(answer.headers.get("content-disposition")).toContain("book.json");
-    const { visits } = (await answer.json()) as { visits: ExportedVisit[] };
+    const { visits } = (await answer.json()) as { visits: VisitRow[] };
     expect(visits).toHaveLength(101);
-    expect(visits[0]?.readings.find((one) => one.quantity === "totalAlkalinity")).toMatchObject({
+    const alkalinity = visits[0]?.readings.filter((one) => one.quantity === "totalAlkalinity");
+    // What was corrected goes along.
+    expect(alkalinity).toHaveLength(2);
+    expect(alkalinity?.find((one) => one.supersededAt === null)).toMatchObject({
       value: 100,
-      unit: "mg/L",
       low: 90,
       high: 100,
     });

@@ -1,7 +1,10 @@
 import { stringify } from "csv-stringify/sync";
+import { note } from "#server/db/audit";
+import type { FirmScope } from "#server/db/connection";
 import { firmOf } from "#server/db/firms";
-import { CSV_COLUMNS, csvRows, exportedVisits } from "#server/exchange/book";
-import { inFirm, notFound } from "../../context";
+import { CSV_COLUMNS, csvRows, exportedVisits } from "#server/exchange/book-csv";
+import { bookJson } from "#server/exchange/book-json";
+import { authorOf, inFirm, notFound } from "../../context";
 import type { Route } from "./+types/export";
 import { filterFrom } from "./filter";
 
@@ -12,9 +15,13 @@ export async function loader({ params, request, context }: Route.LoaderArgs) {
   const file = Object.keys(FILES).find((name) => name === params.file) as keyof typeof FILES | undefined;
   if (!file) return notFound();
   const filter = filterFrom(new URL(request.url).searchParams);
-  const { timeZone } = await inFirm(context, firmOf);
-  const visits = exportedVisits((read) => inFirm(context, read), filter, timeZone);
-  const parts = file === "export.csv" ? csv(visits) : json(visits);
+  const { timeZone } = await inFirm(context, async (scope, member, now) => {
+    await note(scope, authorOf(member, now), "book-exported", filter.basinId, { name: file });
+    return firmOf(scope);
+  });
+  const work = <T>(read: (scope: FirmScope) => Promise<T>) => inFirm(context, read);
+  const parts =
+    file === "export.csv" ? csv(exportedVisits(work, filter, timeZone)) : bookJson(work, filter, timeZone);
   const encoder = new TextEncoder();
   const body = new ReadableStream<Uint8Array>({
     async pull(controller) {
@@ -46,14 +53,4 @@ async function* csv(visits: Visits): AsyncGenerator<string, void> {
       escape_formulas: true,
       cast: { boolean: (value) => (value ? "true" : "false") },
     });
-}
-
-async function* json(visits: Visits): AsyncGenerator<string, void> {
-  yield '{"format":"pelagon-book","version":1,"visits":[';
-  let first = true;
-  for await (const visit of visits) {
-    yield `${first ? "\n" : ",\n"}${JSON.stringify(visit)}`;
-    first = false;
-  }
-  yield "\n]}\n";
 }

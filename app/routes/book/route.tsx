@@ -53,7 +53,7 @@ const FOUND = [
 export default function Book({ loaderData: { rows, older, basins, members } }: Route.ComponentProps) {
   const [asked] = useSearchParams();
   const submit = useSubmit();
-  const { timeZone } = useFirm();
+  const { timeZone, role } = useFirm();
   const list = useWalk();
   const said = words.book;
   const value = (name: string) => asked.get(name) ?? "";
@@ -129,6 +129,11 @@ export default function Book({ loaderData: { rows, older, basins, members } }: R
           <a href={`/book/export.json?${asked}`} className="link min-h-[44px] content-center">
             {said.json}
           </a>
+          {role === "owner" ? (
+            <Link to="/book/import" className="link min-h-[44px] content-center">
+              {words.import.title}
+            </Link>
+          ) : null}
         </p>
       </Form>
       {rows.length === 0 ? <p className="sheet p-4">{filtered ? said.nothing : said.none}</p> : null}

@@ -1,0 +1,161 @@
+import { sql } from "kysely";
+import { type BookFilter, type BookPlace, bookPage } from "../db/book";
+import type { FirmScope } from "../db/connection";
+import { grouped } from "../grouped";
+import { readRows } from "./rows";
+import {
+  FORMAT,
+  HEAD,
+  HEAD_NAMES,
+  type HeadName,
+  OF_PART,
+  OF_VISIT,
+  PART_NAMES,
+  type Row,
+  SUBPART_NAMES,
+  VERSION,
+  VISIT,
+  type VisitRow,
+} from "./shape";
+
+/** The book on its way out as JSON, a page of visits in memory at a time. The same book gives the same bytes. */
+
+/** Visits that are read at a time. */
+const PAGE = 250;
+
+/** In which order each part stands; ids break ties. */
+const ORDER: Record<string, string> = {
+  members: "id",
+  kits: "line, version",
+  rangeSets: "line, version",
+  products: "position, id",
+  prices: "product_id, product_price.known_from",
+  sites: "name, id",
+  basins: "position, id",
+  volumes: "basin_id, known_from, id",
+  events: "basin_event.day, id",
+  bottles: "added_at, id",
+  readings: "taken_at, id",
+  findings: "position, id",
+  doses: "given_at, id",
+  plans: "round, id",
+  photos: "taken_at, id",
+  reagents: "reading_id, reagent",
+  steps: "plan_id, position, at, superseded_at nulls last",
+  outcomes: "plan_id, quantity",
+};
+
+type Work = <T>(read: (scope: FirmScope) => Promise<T>) => Promise<T>;
+
+/**
+ * The file piece by piece. `work` runs on the firm's rows, so that no transaction stays open while
+ * somebody downloads.
+ */
+export async function* bookJson(
+  work: Work,
+  filter: BookFilter,
+  timeZone: string,
+): AsyncGenerator<string, void> {
+  yield `{"format":${JSON.stringify(FORMAT)},"version":${VERSION}`;
+  const head = await work((scope) => headOf(scope, filter.basinId));
+  for (const name of HEAD_NAMES) yield `,\n"${name}":[${lines(head[name])}]`;
+  yield ',\n"visits":[';
+  let first = true;
+  for await (const visits of pages(work, filter, timeZone)) {
+    yield `${first ? "" : ","}${lines(visits)}`;
+    first = false;
+  }
+  yield "]}\n";
+}
+
+const lines = (rows: Row[]): string => rows.map((row) => `\n${JSON.stringify(row)}`).join(",");
+
+/** People whose rows stand in the book; nobody else's name goes out. */
+const NAMED = sql`
+  select member_id from visit union select member_id from reading union select member_id from dose
+  union select member_id from plan union select member_id from plan_step union select member_id from photo
+  union select member_id from kit where member_id is not null
+  union select member_id from range_set where member_id is not null
+  union select member_id from basin_volume union select made_by from basin_event
+  union select caller_id from basin where caller_id is not null`;
+
+async function headOf(scope: FirmScope, basinId: string | null): Promise<Record<HeadName, Row[]>> {
+  const { rows: named } = await sql<{ id: string }>`
+    select member_id as id from (${NAMED}) as named where member_id is not null`.execute(scope);
+  const site = basinId
+    ? (await scope.selectFrom("basin").select("site_id").where("id", "=", basinId).execute()).map(
+        (row) => row.site_id,
+      )
+    : [];
+  const only: Partial<Record<HeadName, { column: string; keys: string[] }>> = {
+    members: { column: "id", keys: named.map((row) => row.id) },
+    ...(basinId
+      ? {
+          sites: { column: "id", keys: site },
+          basins: { column: "id", keys: [basinId] },
+          volumes: { column: "basin_id", keys: [basinId] },
+          events: { column: "basin_id", keys: [basinId] },
+        }
+      : {}),
+  };
+  const head: Partial<Record<HeadName, Row[]>> = {};
+  for (const name of HEAD_NAMES)
+    head[name] = (await readRows(scope, HEAD[name], only[name] ?? null, ORDER[name] ?? "id")).map(
+      ({ row }) => row,
+    );
+  return head as Record<HeadName, Row[]>;
+}
+
+/** Pages of finished visits that a filter lets through, the newest first, each with all that hangs on it. */
+async function* pages(work: Work, filter: BookFilter, timeZone: string): AsyncGenerator<VisitRow[]> {
+  let after: BookPlace | null = null;
+  for (;;) {
+    const place: BookPlace | null = after;
+    const { rows, last }: { rows: VisitRow[]; last: BookPlace | null } = await work(async (scope) => {
+      const page = await bookPage(scope, filter, place, PAGE, timeZone);
+      const end = page.at(-1);
+      return {
+        rows: await filled(
+          scope,
+          page.map((row) => row.id),
+        ),
+        last: page.length === PAGE && end ? { startedAt: new Date(end.startedAt), id: end.id } : null,
+      };
+    });
+    if (rows.length > 0) yield rows;
+    if (!last) return;
+    after = last;
+  }
+}
+
+async function filled(scope: FirmScope, ids: string[]): Promise<VisitRow[]> {
+  if (ids.length === 0) return [];
+  const visits = await readRows(scope, VISIT, { column: "id", keys: ids }, "started_at desc, id desc");
+  const parts: Record<string, Map<string, { key: string; row: Row }[]>> = {};
+  for (const name of PART_NAMES)
+    parts[name] = grouped(
+      await readRows(scope, OF_VISIT[name], { column: "visit_id", keys: ids }, ORDER[name] ?? "id"),
+      ({ key }) => key,
+    );
+  const owner = new Map<string, string>();
+  for (const name of ["readings", "plans"])
+    for (const [visit, rows] of parts[name] ?? [])
+      for (const { row } of rows) owner.set(String(row.id), visit);
+  const keysOf = (name: string) => [...(parts[name]?.values() ?? [])].flat().map(({ row }) => String(row.id));
+  for (const name of SUBPART_NAMES) {
+    const column = name === "reagents" ? "reading_id" : "plan_id";
+    const keys = keysOf(name === "reagents" ? "readings" : "plans");
+    const rows =
+      keys.length > 0 ? await readRows(scope, OF_PART[name], { column, keys }, ORDER[name] ?? "id") : [];
+    parts[name] = grouped(rows, ({ key }) => owner.get(key) ?? "");
+  }
+  return visits.map(({ row }) => ({
+    ...row,
+    ...(Object.fromEntries(
+      [...PART_NAMES, ...SUBPART_NAMES].map((name) => [
+        name,
+        (parts[name]?.get(String(row.id)) ?? []).map((part) => part.row),
+      ]),
+    ) as Pick<VisitRow, (typeof PART_NAMES)[number] | (typeof SUBPART_NAMES)[number]>),
+  }));
+}

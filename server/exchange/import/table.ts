@@ -1,0 +1,138 @@
+import { createReadStream } from "node:fs";
+import { open } from "node:fs/promises";
+import { type CsvError, parse } from "csv-parse";
+import { parse as parseNow } from "csv-parse/sync";
+import { InputFault } from "#core";
+
+/** A table of text as spreadsheets write it: any of the usual separators, UTF-8 or UTF-16. */
+
+export const SEPARATORS = [",", ";", "\t", "|"] as const;
+export type Separator = (typeof SEPARATORS)[number];
+export type Encoding = "utf-8" | "utf-16le" | "utf-16be";
+
+export interface TableForm {
+  encoding: Encoding;
+  separator: Separator;
+  heading: string[];
+  /** The first rows after the heading. */
+  sample: string[][];
+}
+
+const HEAD_BYTES = 65_536;
+const SAMPLE_ROWS = 20;
+/** No row of a visit log is longer. */
+const LONGEST_ROW = 100_000;
+export const MOST_COLUMNS = 200;
+
+/**
+ * Looks at the beginning of a file.
+ * @throws InputFault for a file whose heading is no text, or with no row at all
+ */
+export async function tableForm(path: string): Promise<TableForm> {
+  const file = await open(path);
+  const { buffer, bytesRead } = await file.read({ buffer: Buffer.alloc(HEAD_BYTES), position: 0 });
+  await file.close();
+  const bytes = buffer.subarray(0, bytesRead);
+  const encoding = encodingOf(bytes);
+  const text = new TextDecoder(encoding).decode(bytes);
+  // The last line of what was read may be cut.
+  const whole = bytesRead === HEAD_BYTES ? text.slice(0, text.lastIndexOf("\n")) : text;
+  const separator = separatorOf(whole);
+  const [heading, ...sample] = firstRows(whole, separator);
+  if (!heading) throw new InputFault("missing", "rows", 0, 1);
+  if (heading.length > MOST_COLUMNS)
+    throw new InputFault("too-high", "columns", heading.length, MOST_COLUMNS);
+  const bad = heading.findIndex((cell) => /[\0\ufffd]/.test(cell));
+  if (bad >= 0) throw new InputFault("malformed", `row 1, column ${bad + 1}`, "no text");
+  return { encoding, separator, heading: heading.map((name) => name.trim()), sample };
+}
+
+function encodingOf(bytes: Buffer): Encoding {
+  if (bytes[0] === 0xff && bytes[1] === 0xfe) return "utf-16le";
+  if (bytes[0] === 0xfe && bytes[1] === 0xff) return "utf-16be";
+  return "utf-8";
+}
+
+const rowsOf = (text: string, delimiter: Separator, to: number): string[][] =>
+  parseNow(text, {
+    delimiter,
+    to,
+    relax_column_count: true,
+    relax_quotes: true,
+    skip_empty_lines: true,
+    bom: true,
+  });
+
+/** As many of the first rows as can be read: a quote that is not closed is told when the file is tried. */
+function firstRows(text: string, separator: Separator): string[][] {
+  for (const count of [SAMPLE_ROWS + 1, 6, 2]) {
+    try {
+      return rowsOf(text, separator, count);
+    } catch {
+      // Fewer may do.
+    }
+  }
+  return rowsOf(text, separator, 1);
+}
+
+/** The separator by which the first rows have the most columns, as many in each. */
+function separatorOf(text: string): Separator {
+  let best: { separator: Separator; score: number } = { separator: ",", score: 0 };
+  for (const separator of SEPARATORS) {
+    const rows = firstRows(text, separator);
+    const width = rows[0]?.length ?? 0;
+    const alike = rows.filter((row) => row.length === width).length / Math.max(1, rows.length);
+    const score = (width - 1) * alike;
+    if (score > best.score) best = { separator, score };
+  }
+  return best.separator;
+}
+
+export interface TableRow {
+  /** As a person counts lines of the table: the heading is 1. */
+  row: number;
+  cells: string[];
+  /** Bytes of the file read so far, about. */
+  bytes: number;
+}
+
+/** Every row after the heading, one at a time. A quote that is never closed is a fault with its row. */
+export async function* tableRows(path: string, { encoding, separator }: TableForm): AsyncGenerator<TableRow> {
+  const source = createReadStream(path);
+  const decoder = new TextDecoder(encoding, { ignoreBOM: false });
+  const records = parse({
+    delimiter: separator,
+    relax_column_count: true,
+    skip_empty_lines: true,
+    bom: true,
+    max_record_size: LONGEST_ROW,
+  });
+  const feed = (async () => {
+    try {
+      for await (const chunk of source)
+        if (!records.write(decoder.decode(chunk, { stream: true })))
+          await new Promise((done) => records.once("drain", done));
+      records.end(decoder.decode());
+    } catch (fault) {
+      records.destroy(fault as Error);
+    }
+  })();
+  let row = 0;
+  try {
+    for await (const cells of records) {
+      row++;
+      if (row > 1) yield { row, cells: cells as string[], bytes: source.bytesRead };
+    }
+  } catch (fault) {
+    const { code } = fault as CsvError;
+    if (typeof code !== "string" || !code.startsWith("CSV_")) throw fault;
+    throw new InputFault(
+      "malformed",
+      `row ${row + 1}`,
+      code === "CSV_MAX_RECORD_SIZE" ? "longer than any row" : "a quote that is not closed",
+    );
+  } finally {
+    source.destroy();
+    await feed;
+  }
+}
