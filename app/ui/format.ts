@@ -99,8 +99,21 @@ export function leftText(seconds: number): string {
   return hours < 36 ? `${hours} h ${Math.floor((whole % 3600) / 60)} min` : `${Math.round(hours / 24)} days`;
 }
 
+const dateFormatters = new Map<string, Intl.DateTimeFormat>();
+
+/** The formatter of some options in a time zone: as dear to make as those of numbers. */
+function dates(options: Intl.DateTimeFormatOptions, timeZone: string): Intl.DateTimeFormat {
+  const key = `${timeZone} ${Object.entries(options)}`;
+  let formatter = dateFormatters.get(key);
+  if (!formatter) {
+    formatter = new Intl.DateTimeFormat("en-US", { ...options, timeZone });
+    dateFormatters.set(key, formatter);
+  }
+  return formatter;
+}
+
 export const timeText = (date: Date, timeZone: string): string =>
-  new Intl.DateTimeFormat("en-US", { timeStyle: "short", timeZone }).format(date);
+  dates({ timeStyle: "short" }, timeZone).format(date);
 
 /** An index with its sign: "+0.05", "−0.31". */
 export const signed = (value: number): string => WITH_SIGN.format(value);
@@ -111,24 +124,27 @@ const WITH_SIGN = new Intl.NumberFormat("en-US", {
   signDisplay: "exceptZero",
 });
 
+const RELATIVE = new Intl.RelativeTimeFormat("en", { numeric: "auto" });
+
 /** "3 days ago"; whole days count from midnight to midnight in the firm's zone only roughly. */
 export function ago(then: Date, now: Date): string {
   const minutes = Math.round((then.getTime() - now.getTime()) / 60_000);
-  const format = new Intl.RelativeTimeFormat("en", { numeric: "auto" });
-  if (Math.abs(minutes) < 60) return format.format(minutes, "minute");
-  if (Math.abs(minutes) < 36 * 60) return format.format(Math.round(minutes / 60), "hour");
+  if (Math.abs(minutes) < 60) return RELATIVE.format(minutes, "minute");
+  if (Math.abs(minutes) < 36 * 60) return RELATIVE.format(Math.round(minutes / 60), "hour");
   const days = Math.round(minutes / 1440);
-  return Math.abs(days) < 60 ? format.format(days, "day") : format.format(Math.round(days / 30.4), "month");
+  return Math.abs(days) < 60
+    ? RELATIVE.format(days, "day")
+    : RELATIVE.format(Math.round(days / 30.4), "month");
 }
 
 export const dateText = (date: Date, timeZone: string): string =>
-  new Intl.DateTimeFormat("en-US", { dateStyle: "medium", timeZone }).format(date);
+  dates({ dateStyle: "medium" }, timeZone).format(date);
 
 export const dateTimeText = (date: Date, timeZone: string): string =>
-  new Intl.DateTimeFormat("en-US", { dateStyle: "medium", timeStyle: "short", timeZone }).format(date);
+  dates({ dateStyle: "medium", timeStyle: "short" }, timeZone).format(date);
 
 export const longDateText = (date: Date, timeZone: string): string =>
-  new Intl.DateTimeFormat("en-US", { weekday: "long", month: "long", day: "numeric", timeZone }).format(date);
+  dates({ weekday: "long", month: "long", day: "numeric" }, timeZone).format(date);
 
 /** "5 h", "3 d": an age where there is little room. */
 export function agoShort(then: Date, now: Date): string {

@@ -48,6 +48,15 @@ export function nextCall(plan: CallPlan, day: string): string | null {
   return null;
 }
 
+/** The last day with a call before `day`, not more than so many days back; or null. */
+export function lastCall(plan: CallPlan, day: string, within: number): string | null {
+  for (let back = 1; back <= within; back++) {
+    const earlier = addDays(day, -back);
+    if (calledOn(plan, earlier)) return earlier;
+  }
+  return null;
+}
+
 /** The days with a call in a span, both ends included. */
 export function callsBetween(plan: CallPlan, from: string, to: string): string[] {
   const days = Array.from({ length: Math.max(0, daysBetween(from, to) + 1) }, (_, ahead) =>

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { cadenceWith, USUAL_CADENCE } from "./cadence";
-import { type CallPlan, calledOn, callsBetween, inSeason, nextCall } from "./calls";
+import { type CallPlan, calledOn, callsBetween, inSeason, lastCall, nextCall } from "./calls";
 import { addDays, daysBetween, isDay, mondayOf, weekdayOf } from "./days";
 import { dueTasks, type TaskInput } from "./tasks";
 
@@ -45,6 +45,10 @@ describe("the days of calls", () => {
     expect(inSeason("2027-01-15", { from: "11-15", to: "03-31" })).toBe(true);
     expect(inSeason("2027-04-01", { from: "11-15", to: "03-31" })).toBe(false);
     expect(nextCall(plan({ season: { from: "05-01", to: "09-30" } }), "2026-10-02")).toBe("2027-05-04");
+  });
+  it("have a last one before a day, as far back as is asked", () => {
+    expect(lastCall(plan(), "2026-11-24", 14)).toBe("2026-11-20");
+    expect(lastCall(plan(), "2026-11-24", 3)).toBeNull();
   });
   it("are none when no weekday is set", () => {
     expect(nextCall(plan({ callDays: [] }), "2026-01-01")).toBeNull();

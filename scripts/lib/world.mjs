@@ -64,5 +64,5 @@ export async function webServer(databaseUrl, environment = {}) {
       child.kill(signal);
     });
   await start();
-  return { address, start, kill: () => end("SIGKILL"), stop: () => end("SIGTERM") };
+  return { address, start, pid: () => child.pid, kill: () => end("SIGKILL"), stop: () => end("SIGTERM") };
 }

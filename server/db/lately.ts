@@ -23,8 +23,8 @@ export async function lastVisitsOf(scope: FirmScope, basinIds: string[]): Promis
   return rows;
 }
 
-/** Visits that are read back for what is newest: a monthly test stands within these, with room. */
-const VISITS_BACK = 20;
+/** Visits that are read back at first, and for basins where something is missing then: a monthly test stands within these. */
+const VISITS_BACK = [6, 40] as const;
 
 export interface LateReading {
   basinId: string;
@@ -33,20 +33,51 @@ export interface LateReading {
   takenAt: Date;
 }
 
-/** The newest reading of each quantity in the last visits of these basins. */
-export async function lateReadings(scope: FirmScope, basinIds: string[]): Promise<LateReading[]> {
+/**
+ * The newest reading of each quantity in the last visits of these basins.
+ * @param wanted quantities for which a basin's visits are read farther back
+ */
+export async function lateReadings(
+  scope: FirmScope,
+  basinIds: string[],
+  wanted: (basinId: string) => readonly Quantity[],
+): Promise<LateReading[]> {
+  const [few, many] = VISITS_BACK;
+  const first = newest(await readBack(scope, basinIds, 0, few));
+  const lacking = basinIds.filter((id) =>
+    wanted(id).some((quantity) => !first.some((one) => one.basinId === id && one.quantity === quantity)),
+  );
+  return lacking.length === 0
+    ? first
+    : newest([...first, ...(await readBack(scope, lacking, few, many - few))]);
+}
+
+/** Rows are sifted here: the database would sort them all, width and all, to drop nearly as many. */
+function newest(readings: LateReading[]): LateReading[] {
+  const kept = new Map<string, LateReading>();
+  for (const one of readings) {
+    const known = kept.get(one.basinId + one.quantity);
+    if (!known || known.takenAt < one.takenAt) kept.set(one.basinId + one.quantity, one);
+  }
+  return [...kept.values()];
+}
+
+async function readBack(
+  scope: FirmScope,
+  basinIds: string[],
+  skip: number,
+  limit: number,
+): Promise<LateReading[]> {
   const { rows } = await sql<{ basinId: string; quantity: string; value: number; takenAt: Date }>`
-    select distinct on (late.basin_id, reading.quantity) late.basin_id as "basinId", reading.quantity, reading.value,
-      reading.taken_at as "takenAt"
+    select late.basin_id as "basinId", reading.quantity, reading.value, reading.taken_at as "takenAt"
     from unnest(${sql.val(basinIds)}::uuid[]) as wanted(id)
     cross join lateral (
       select visit.id, visit.basin_id from visit
       where visit.firm_id = current_firm() and visit.basin_id = wanted.id and visit.finished_at is not null
-      order by visit.started_at desc limit ${VISITS_BACK}
+      order by visit.started_at desc offset ${skip} limit ${limit}
     ) as late
     join reading on reading.firm_id = current_firm() and reading.visit_id = late.id
-      and reading.superseded_at is null and reading.used
-    order by late.basin_id, reading.quantity, reading.taken_at desc`.execute(scope);
+      and reading.superseded_at is null and reading.used`.execute(scope);
   return rows.flatMap((row) => {
     const quantity = QUANTITY_NAMES.find((name) => name === row.quantity);
     return quantity ? [{ ...row, quantity }] : [];

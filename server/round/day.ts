@@ -1,16 +1,15 @@
 import {
   addDays,
   adviseSample,
-  type CallPlan,
   cadenceWith,
   calledOn,
-  callsBetween,
   type Due,
   type DueTask,
   dueTasks,
   dueTests,
   type Finding,
   type Kit,
+  lastCall,
   methodsAt,
   type RangeSet,
   type ReagentUse,
@@ -88,8 +87,6 @@ export interface RoundDay {
   reagents: ReagentUse[];
   /** Calls of the last days that nobody made and nobody explained. */
   missed: { basinId: string; name: string; day: string }[];
-  /** Basins without a call on this day, to add one. */
-  others: { id: string; name: string }[];
 }
 
 /** The round of a day. */
@@ -104,9 +101,13 @@ export async function roundOn(scope: FirmScope, firm: Firm, day: string, now: Da
       // Before a party the water is tested the day before.
       events.some((event) => event.basinId === basin.id && event.day === addDays(day, 1)),
   );
-  const known = await knownOf(scope, firm, basins, day, now);
-  const calls = basins.map((basin) => callOf(basin, day, known, changes, events));
   const products = await productsOf(scope);
+  const last = await lastVisitsOf(
+    scope,
+    all.map((basin) => basin.id),
+  );
+  const known = await knownOf(scope, { firm, basins, day, now, products, last });
+  const calls = basins.map((basin) => callOf(basin, day, known, changes, events));
   const ahead = calls.filter((call) => !call.done && !call.skipped);
   const today = dayIn(now, firm.timeZone);
   return {
@@ -116,10 +117,7 @@ export async function roundOn(scope: FirmScope, firm: Firm, day: string, now: Da
     calls,
     load: loadOf(ahead, products),
     reagents: reagentsOf(ahead, known),
-    missed: await missedCalls(scope, firm, all, today),
-    others: all
-      .filter((basin) => !basins.includes(basin))
-      .map((basin) => ({ id: basin.id, name: `${basin.site.name}, ${basin.name}` })),
+    missed: missedCalls(firm, all, today, last, await skippedSince(scope, addDays(today, -ASK_DAYS))),
   };
 }
 
@@ -146,18 +144,21 @@ interface Known {
   at: Date;
 }
 
-async function knownOf(
-  scope: FirmScope,
-  firm: Firm,
-  basins: Basin[],
-  day: string,
-  now: Date,
-): Promise<Known> {
+interface Asked {
+  firm: Firm;
+  basins: Basin[];
+  day: string;
+  now: Date;
+  products: ShelfProduct[];
+  last: LastVisit[];
+}
+
+async function knownOf(scope: FirmScope, { firm, basins, day, now, products, last }: Asked): Promise<Known> {
   const ids = basins.map((basin) => basin.id);
-  const last = await lastVisitsOf(scope, ids);
-  const visitOf = new Map(last.map((one) => [one.id, one.basinId]));
+  const visitOf = new Map(
+    last.filter((one) => ids.includes(one.basinId)).map((one) => [one.id, one.basinId]),
+  );
   const found = await findingsOfVisits(scope, [...visitOf.keys()]);
-  const products = await productsOf(scope);
   const kits = new Map<string, Kit>();
   const sets = new Map<string, RangeSet>();
   for (const basin of basins) {
@@ -165,13 +166,21 @@ async function knownOf(
     if (!sets.has(basin.rangeSetId))
       sets.set(basin.rangeSetId, await rangeSetVersion(scope, basin.rangeSetId));
   }
+  const wanted = new Map(
+    basins.map((basin) => {
+      const { tests } = cadenceWith(firm.cadence, basin.cadence);
+      const kit = kits.get(basin.kitId);
+      const stations = kit ? stationsWith(kit, basin.sanitiser) : [];
+      return [basin.id, stations.filter((station) => (tests[station] ?? 0) > 0)];
+    }),
+  );
   return {
     kits,
     sets,
     open: await openVisits(scope),
     last: new Map(last.map((one) => [one.basinId, one])),
     findings: grouped(found, (one) => visitOf.get(one.visitId) ?? ""),
-    readings: grouped(await lateReadings(scope, ids), (one) => one.basinId),
+    readings: grouped(await lateReadings(scope, ids, (id) => wanted.get(id) ?? []), (one) => one.basinId),
     doses: grouped(
       await lateDoses(scope, ids, new Date(now.getTime() - HABIT_DAYS * DAY)),
       (one) => one.basinId,
@@ -293,31 +302,20 @@ function reagentsOf(calls: RoundCall[], { kits, sets, readings }: Known): Reagen
 }
 
 /** The last call of each basin that was due in the days before today, was not made, and has no reason. */
-async function missedCalls(
-  scope: FirmScope,
+function missedCalls(
   firm: Firm,
   basins: Basin[],
   today: string,
-): Promise<RoundDay["missed"]> {
-  const from = addDays(today, -ASK_DAYS);
-  const skipped = await skippedSince(scope, from);
-  const last = new Map(
-    (
-      await lastVisitsOf(
-        scope,
-        basins.map((basin) => basin.id),
-      )
-    ).map((one) => [one.basinId, dayIn(one.startedAt, firm.timeZone)]),
-  );
+  visits: LastVisit[],
+  skipped: Set<string>,
+): RoundDay["missed"] {
+  const last = new Map(visits.map((one) => [one.basinId, dayIn(one.startedAt, firm.timeZone)]));
   return basins.flatMap((basin) => {
     // A firm that has never been at a basin has not missed a call there.
     const seen = last.get(basin.id);
-    const due = lastCall(basin.calls, from, addDays(today, -1));
+    const due = lastCall(basin.calls, today, ASK_DAYS);
     return due && seen && seen < due && !skipped.has(`${basin.id} ${due}`)
       ? [{ basinId: basin.id, name: `${basin.site.name}, ${basin.name}`, day: due }]
       : [];
   });
 }
-
-const lastCall = (calls: CallPlan, from: string, to: string): string | undefined =>
-  callsBetween(calls, from, to).at(-1);

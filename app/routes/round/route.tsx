@@ -223,8 +223,10 @@ function useOrder(loaded: string[]) {
 function AddCall({ round }: { round: RoundData["round"] }) {
   const fetcher = useFetcher<SaveAnswer>();
   const [basinId, setBasinId] = useState("");
+  const { basins } = useFirm();
   const said = words.round;
-  if (round.others.length === 0) return null;
+  const others = basins.filter(({ id }) => !round.calls.some((call) => call.basin.id === id));
+  if (others.length === 0) return null;
   return (
     <form
       className="no-print flex flex-wrap items-end gap-2"
@@ -240,9 +242,9 @@ function AddCall({ round }: { round: RoundData["round"] }) {
       <Field label={said.add}>
         <select value={basinId} onChange={(event) => setBasinId(event.target.value)}>
           <option value="" />
-          {round.others.map((basin) => (
+          {others.map((basin) => (
             <option key={basin.id} value={basin.id}>
-              {basin.name}
+              {basin.site}, {basin.name}
             </option>
           ))}
         </select>

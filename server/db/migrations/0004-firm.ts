@@ -177,6 +177,10 @@ export async function up(db: Kysely<unknown>): Promise<void> {
     )`.execute(db);
   await sql`comment on table reminder is 'the due list of a day, made in the night before'`.execute(db);
 
+  // All of a visit's, corrected ones too: what goes out with the book.
+  await sql`create index reading_of_visit on reading (firm_id, visit_id)`.execute(db);
+  await sql`create index dose_of_visit on dose (firm_id, visit_id)`.execute(db);
+
   await sql`
     alter table photo
       alter column visit_id drop not null,
