@@ -65,6 +65,8 @@ async function measure(web, url) {
       const pageBegun = performance.now();
       await (await fetch(address + path, { headers })).text();
       const bareBegun = performance.now();
+      await asFirm(client, null, SESSION);
+      await asFirm(client, firm, SHELL);
       await asFirm(
         client,
         firm,
@@ -155,36 +157,67 @@ async function measureImport(address, headers) {
 const LATE = (rows) => `cross join lateral (select visit.* from visit where visit.firm_id = basin.firm_id
   and visit.basin_id = basin.id and visit.finished_at is not null order by visit.started_at desc limit ${rows}) as late`;
 const DAY = "extract(isodow from now() at time zone 'America/Denver')::int = any(basin.call_days)";
-const SHELL = ["select * from basin join site on site.id = basin.site_id"];
 
-/** The rows that each page is made of, read as plainly as can be. */
-const ROUND = [
-  ...SHELL,
-  `select late.* from basin ${LATE(1)}`,
-  `select distinct on (basin.id, reading.quantity) reading.* from basin ${LATE(20)}
-   join reading on reading.firm_id = basin.firm_id and reading.visit_id = late.id and reading.superseded_at is null and reading.used
-   where ${DAY} order by basin.id, reading.quantity, reading.taken_at desc`,
-  `select dose.* from basin ${LATE(6)} join dose on dose.firm_id = basin.firm_id and dose.visit_id = late.id where ${DAY}`,
-  `select finding.* from basin ${LATE(1)} join finding on finding.firm_id = basin.firm_id and finding.visit_id = late.id where ${DAY}`,
-  "select * from product",
+/** What every page reads before its own rows: whose session it is, the firm, and the names of its basins. */
+const SESSION =
+  "select session.seen_at, member.* from session join member on member.id = session.member_id where session.expires_at > now() and revoked_at is null and member.email = 'owner@large.example'";
+const SHELL = [
+  "select * from firm",
+  "select basin.id, basin.name, site.name as site from basin join site on site.id = basin.site_id order by site.name, basin.name",
 ];
+const OF_VISITS = (visits, table, more = "") =>
+  `select ${table}.* from (${visits}) as visit join ${table} on ${table}.firm_id = visit.firm_id and ${table}.visit_id = visit.id ${more}`;
+
+/** The rows that each page is made of, read as plainly as can be, as many statements as the page needs. */
+const ROUND = [
+  "select * from firm",
+  "select id, name, email, role from member where disabled_at is null order by name",
+  "select * from basin join site on site.id = basin.site_id order by basin.position",
+  "select * from round_call where day = current_date",
+  "select * from basin_event where day >= current_date and day <= current_date + 7",
+  "select * from product where retired_at is null order by position",
+  `select late.* from basin ${LATE(1)}`,
+  `select finding.* from basin ${LATE(1)} join finding on finding.firm_id = basin.firm_id and finding.visit_id = late.id where ${DAY}`,
+  "select content from kit",
+  "select content from range_set",
+  `select basin.id, reading.quantity, reading.value, reading.taken_at from basin ${LATE(6)}
+   join reading on reading.firm_id = basin.firm_id and reading.visit_id = late.id and reading.superseded_at is null and reading.used
+   where ${DAY}`,
+  `select dose.* from basin ${LATE(6)} join dose on dose.firm_id = basin.firm_id and dose.visit_id = late.id where ${DAY}`,
+  "select * from task_done",
+  "select * from visit where finished_at is null",
+  "select * from round_call where day >= current_date - 14 and skipped_at is not null",
+  "select * from reminder where day = current_date",
+];
+const LAST_VISITS =
+  "select * from visit where basin_id = $basin and finished_at is not null order by started_at desc limit 21";
 const BASIN = [
-  ...SHELL,
-  "select * from visit where basin_id = $basin and finished_at is not null order by started_at desc limit 21",
-  `select reading.* from (select unnest(array['temperature','freeChlorine','combinedChlorine','totalChlorine','ph','totalAlkalinity','calciumHardness','cyanuricAcid']) as quantity) as wanted
+  "select * from basin join site on site.id = basin.site_id where basin.id = $basin",
+  LAST_VISITS,
+  OF_VISITS(LAST_VISITS, "finding"),
+  OF_VISITS(LAST_VISITS, "dose", "where dose.superseded_at is null"),
+  "select content from kit",
+  "select id from photo where basin_id = $basin",
+  "select content from range_set limit 1",
+  `select reading.* from unnest(array['temperature','freeChlorine','combinedChlorine','totalChlorine','ph','totalAlkalinity','calciumHardness','cyanuricAcid','bromine','totalHardness','salt','totalDissolvedSolids','acidDemand','baseDemand']) as wanted(quantity)
    cross join lateral (select reading.* from visit join reading on reading.firm_id = visit.firm_id and reading.visit_id = visit.id
-     where visit.basin_id = $basin and reading.quantity = wanted.quantity and reading.superseded_at is null and reading.used
+     where visit.basin_id = $basin and visit.finished_at is not null and reading.quantity = wanted.quantity
+       and reading.superseded_at is null and reading.used
      order by visit.started_at desc limit 1) as reading`,
-  "select finding.* from (select * from visit where basin_id = $basin order by started_at desc limit 21) as visit join finding on finding.firm_id = visit.firm_id and finding.visit_id = visit.id",
-  "select dose.* from (select * from visit where basin_id = $basin order by started_at desc limit 21) as visit join dose on dose.firm_id = visit.firm_id and dose.visit_id = visit.id",
+  "select * from visit where basin_id = $basin and finished_at is null",
 ];
 const PAGE = (where) =>
-  `select visit.* from visit where visit.finished_at is not null ${where} order by visit.started_at desc, visit.id desc limit 41`;
+  `select visit.*, basin.name as basin, site.name as site, member.name as member from visit join basin on basin.id = visit.basin_id
+   join site on site.id = basin.site_id join member on member.id = visit.member_id
+   where visit.finished_at is not null ${where} order by visit.started_at desc, visit.id desc limit 41`;
+const ONLY = (where) =>
+  `select * from visit where visit.finished_at is not null ${where} order by started_at desc, id desc limit 41`;
 const BOOK_OF = (where) => [
-  ...SHELL,
+  "select * from firm",
   PAGE(where),
-  `select finding.* from (${PAGE(where)}) as visit join finding on finding.firm_id = visit.firm_id and finding.visit_id = visit.id`,
-  `select dose.* from (${PAGE(where)}) as visit join dose on dose.firm_id = visit.firm_id and dose.visit_id = visit.id`,
+  OF_VISITS(ONLY(where), "finding"),
+  OF_VISITS(ONLY(where), "dose", "where dose.superseded_at is null"),
+  "select id, name, email, role from member where disabled_at is null order by name",
 ];
 const BOOK = BOOK_OF("");
 const BOOK_FINDING = BOOK_OF(

@@ -142,6 +142,16 @@ export async function allBasins(scope: FirmScope): Promise<Basin[]> {
   return (await select(scope).orderBy("site.name").orderBy("basin.name").execute()).map(basinFrom);
 }
 
+/** Every basin of the firm by site, as lists and choices name it. */
+export const basinNames = (scope: FirmScope): Promise<{ id: string; name: string; site: string }[]> =>
+  scope
+    .selectFrom("basin")
+    .innerJoin("site", "site.id", "basin.site_id")
+    .select(["basin.id", "basin.name", "site.name as site"])
+    .orderBy("site.name")
+    .orderBy("basin.name")
+    .execute();
+
 /** One basin, or undefined when this firm has none under that id. */
 export async function basinById(scope: FirmScope, id: string): Promise<Basin | undefined> {
   const row = await select(scope).where("basin.id", "=", id).executeTakeFirst();

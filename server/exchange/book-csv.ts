@@ -37,21 +37,21 @@ export interface ExportedVisit {
 }
 
 /**
- * Every visit that a filter lets through, the newest first. `work` runs on the firm's rows, a page at a
+ * Every visit that a filter lets through, the newest first, a page at a time. `work` runs on the firm's rows, a page at a
  * time, so that no transaction stays open while somebody downloads.
  */
 export async function* exportedVisits(
   work: <T>(read: (scope: FirmScope) => Promise<T>) => Promise<T>,
   filter: BookFilter,
   timeZone: string,
-): AsyncGenerator<ExportedVisit> {
+): AsyncGenerator<ExportedVisit[]> {
   let after: BookPlace | null = null;
   for (;;) {
     const place: BookPlace | null = after;
     const page: ExportedVisit[] = await work(async (scope) =>
       filled(scope, await bookPage(scope, filter, place, PAGE, timeZone)),
     );
-    yield* page;
+    if (page.length > 0) yield page;
     const last = page.at(-1);
     if (!last || page.length < PAGE) return;
     after = { startedAt: new Date(last.startedAt), id: last.id };

@@ -47,8 +47,8 @@ type Visits = ReturnType<typeof exportedVisits>;
 /** Text that a spreadsheet would take for a formula is marked as text. */
 async function* csv(visits: Visits): AsyncGenerator<string, void> {
   yield stringify([CSV_COLUMNS as unknown as string[]]);
-  for await (const visit of visits)
-    yield stringify(csvRows(visit), {
+  for await (const page of visits)
+    yield stringify(page.flatMap(csvRows), {
       columns: [...CSV_COLUMNS],
       escape_formulas: true,
       cast: { boolean: (value) => (value ? "true" : "false") },

@@ -1,6 +1,5 @@
 import { useEffect, useRef } from "react";
 import { Form, Link, useSearchParams, useSubmit } from "react-router";
-import { allBasins } from "#server/db/basins";
 import { bookPage } from "#server/db/book";
 import { dosesOfVisits, findingsOfVisits } from "#server/db/doses";
 import { firmOf, membersOf } from "#server/db/firms";
@@ -33,7 +32,6 @@ export const loader = ({ request, context }: Route.LoaderArgs) =>
         doses: doses.filter((dose) => dose.visitId === row.id && dose.givenGrams > 0).length,
       })),
       older: found.length > PAGE && last ? placeText(last) : null,
-      basins: (await allBasins(scope)).map(({ id, name, site }) => ({ id, name: `${name}, ${site.name}` })),
       members: (await membersOf(scope)).map(({ id, name }) => ({ id, name })),
     };
   });
@@ -50,10 +48,10 @@ const FOUND = [
 ] as const;
 
 /** Every visit of the firm. The address holds what is looked for, so that it can be kept and sent. */
-export default function Book({ loaderData: { rows, older, basins, members } }: Route.ComponentProps) {
+export default function Book({ loaderData: { rows, older, members } }: Route.ComponentProps) {
   const [asked] = useSearchParams();
   const submit = useSubmit();
-  const { timeZone, role } = useFirm();
+  const { timeZone, role, basins } = useFirm();
   const list = useWalk();
   const said = words.book;
   const value = (name: string) => asked.get(name) ?? "";
@@ -79,9 +77,9 @@ export default function Book({ loaderData: { rows, older, basins, members } }: R
         <Field label={said.basin}>
           <select name="basin" defaultValue={value("basin")}>
             <option value="">{said.every}</option>
-            {basins.map(({ id, name }) => (
+            {basins.map(({ id, name, site }) => (
               <option key={id} value={id}>
-                {name}
+                {name}, {site}
               </option>
             ))}
           </select>

@@ -115,7 +115,9 @@ export default function Import({ loaderData }: Route.ComponentProps) {
         <section className="sheet grid gap-3 p-4">
           <h2 className="text-xl font-semibold">{upload.name}</h2>
           <p className="text-soft">
-            {said.size(plain(upload.bytes / 1e6, 2))}{" "}
+            {upload.bytes < 1e6
+              ? said.kilobytes(plain(upload.bytes / 1e3, 1))
+              : said.size(plain(upload.bytes / 1e6, 1))}{" "}
             {upload.table ? (upload.table.own ? said.ownTable : said.table) : said.ownBook}
           </p>
           {upload.table && !upload.table.own && mapping ? (
@@ -163,13 +165,22 @@ function Report({ upload: { report, table } }: { upload: UploadView }) {
         </>
       ) : (
         <p className="font-semibold">
-          {report.state === "done" ? (report.dry ? said.tried : said.done) : said.states[report.state]}{" "}
+          {report.state === "done"
+            ? report.dry
+              ? said.tried
+              : said.done
+            : report.dry
+              ? said.notGood
+              : said.states[report.state]}{" "}
           {report.state === "done" ? counts : ""}
         </p>
       )}
       {report.faultCount > 0 ? (
         <>
-          <p className="text-above">{said.faults(plain(report.faultCount, 0))}</p>
+          <p className="text-above">
+            {said.faults(plain(report.faultCount, 0))}
+            {report.faultCount > report.faults.length ? ` ${said.first(plain(report.faults.length, 0))}` : ""}
+          </p>
           <table className="w-full text-left text-sm">
             <thead className="text-soft">
               <tr>

@@ -1,10 +1,9 @@
 import { useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { GripVertical } from "lucide-react";
-import { useState } from "react";
+import { type ComponentProps, useState } from "react";
 import { Link, useFetcher } from "react-router";
 import { everydayAmount, productForm } from "#core";
-import type { RoundCall } from "#server/round/day";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { FindingFlag } from "../../ui/finding-flag";
@@ -16,39 +15,54 @@ import { useFirm } from "../../ui/use-firm";
 import { KIND_NAMES, quantityShort, taskText, words } from "../../words";
 import type { RoundData } from "./route";
 
+type RoundCall = RoundData["round"]["calls"][number];
+
 interface Props {
   call: RoundCall;
   number: number;
   data: RoundData;
   now: Date;
-  timeZone: string;
+}
+
+/** A call that can be dragged to another place, by pointer or by keys. */
+export function SortableCall(props: Props) {
+  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } =
+    useSortable({
+      id: props.call.basin.id,
+    });
+  return (
+    <CallRow
+      {...props}
+      dragging={isDragging}
+      row={{ ref: setNodeRef, style: { transform: CSS.Translate.toString(transform), transition } }}
+      grip={{ ref: setActivatorNodeRef, ...attributes, ...listeners }}
+    />
+  );
+}
+
+interface RowProps extends Props {
+  dragging?: boolean;
+  row?: ComponentProps<"li">;
+  grip?: ComponentProps<"button">;
 }
 
 /** One call: where, what was found last time, what is due, and the next step. */
-export function CallRow({ call, number, data, now }: Props) {
+export function CallRow({ call, number, data, now, dragging = false, row, grip }: RowProps) {
   const { units } = useFirm();
   const { basin, open, last, done, skipped, findings } = call;
-  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } =
-    useSortable({
-      id: basin.id,
-    });
   const said = words.round;
   const isToday = data.round.day === data.round.today;
   return (
     <li
-      ref={setNodeRef}
-      // dnd-kit moves by a style attribute, which the policy allows.
-      style={{ transform: CSS.Translate.toString(transform), transition }}
-      className={`sheet grid grid-cols-[2.2rem_1fr] items-start gap-x-3 gap-y-2 p-4 wide:grid-cols-[2.2rem_1fr_auto] ${isDragging ? "relative z-10 shadow-lg" : ""} ${skipped ? "text-soft" : ""}`}
+      {...row}
+      className={`sheet grid grid-cols-[2.2rem_1fr] items-start gap-x-3 gap-y-2 p-4 wide:grid-cols-[2.2rem_1fr_auto] ${dragging ? "relative z-10 shadow-lg" : ""} ${skipped ? "text-soft" : ""}`}
     >
       <div className="grid justify-items-center self-start">
         <span className={`text-2xl font-bold ${done ? "text-soft line-through" : ""}`}>{number}</span>
         <button
           type="button"
-          ref={setActivatorNodeRef}
           className="no-print grid min-h-[44px] w-10 cursor-grab touch-none place-items-center text-soft"
-          {...attributes}
-          {...listeners}
+          {...grip}
           aria-label={said.move(basin.name)}
         >
           <GripVertical size={20} aria-hidden="true" />
@@ -72,7 +86,7 @@ export function CallRow({ call, number, data, now }: Props) {
         </p>
         {skipped ? <p>{said.skippedBy(skipped.by, skipped.why)}</p> : <ToDo call={call} />}
       </div>
-      <div className="no-print col-span-2 grid justify-items-start gap-2 wide:col-span-1 wide:justify-items-end">
+      <div className="no-print col-span-2 flex flex-wrap items-center gap-x-4 gap-y-2 wide:col-span-1 wide:grid wide:justify-items-end">
         {open ? <span className="text-soft">{said.underWay(open.memberName)}</span> : null}
         {done && !open ? <span className="text-soft">{said.doneOn}</span> : null}
         {open ? (
@@ -94,7 +108,7 @@ export function CallRow({ call, number, data, now }: Props) {
 function ToDo({ call }: { call: RoundCall }) {
   const { due, tasks, events } = call;
   const said = words.round;
-  const tests = due.filter((one) => one.due).map((one) => quantityShort(one.station));
+  const tests = due.map(quantityShort);
   return (
     <div className="grid gap-1">
       <p>

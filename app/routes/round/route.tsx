@@ -14,7 +14,7 @@ import {
   verticalListSortingStrategy,
 } from "@dnd-kit/sortable";
 import { ChevronLeft, ChevronRight, Printer } from "lucide-react";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Link, useFetcher, useNavigate } from "react-router";
 import { addDays, InputFault, isDay } from "#core";
 import { checked } from "#core/schemas";
@@ -23,7 +23,7 @@ import { firmOf, membersOf } from "#server/db/firms";
 import { removeEvent, saveEvent, saveTaskDone } from "#server/db/rounds";
 import { reminderOn } from "#server/jobs/nightly";
 import { assignCall, orderCalls, skipCall } from "#server/round/change";
-import { roundOn } from "#server/round/day";
+import { type RoundDay, roundOn } from "#server/round/day";
 import { callSchema, eventSchema, orderSchema, skipSchema, taskSchema } from "#server/round/schemas";
 import { uuidSchema } from "#server/visits/schemas";
 import { attempt, authorOf, inFirm } from "../../context";
@@ -34,7 +34,7 @@ import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useFirm } from "../../ui/use-firm";
 import { words } from "../../words";
 import type { Route } from "./+types/route";
-import { CallRow } from "./call-row";
+import { CallRow, SortableCall } from "./call-row";
 import { LoadList } from "./load-list";
 import { Missed } from "./missed";
 
@@ -52,10 +52,26 @@ export const loader = ({ request, context }: Route.LoaderArgs) =>
       own: member.memberId,
       by,
       members: members.map(({ id, name }) => ({ id, name })),
-      round: await roundOn(scope, firm, day, now),
+      round: shown(await roundOn(scope, firm, day, now)),
       reminder: await reminderOn(scope, day),
     };
   });
+
+/** What the page needs of each call: a day of thirty is read on a phone at the pool's edge. */
+const shown = ({ calls, ...round }: RoundDay) => ({
+  ...round,
+  calls: calls.map(({ basin, due, ...call }) => ({
+    ...call,
+    basin: {
+      id: basin.id,
+      name: basin.name,
+      kind: basin.kind,
+      litres: basin.litres,
+      site: { name: basin.site.name, street: basin.site.street, district: basin.site.district },
+    },
+    due: due.flatMap((one) => (one.due ? [one.station] : [])),
+  })),
+});
 
 export async function action({ request, context }: Route.ActionArgs) {
   return attempt(async () => {
@@ -89,7 +105,6 @@ export type RoundData = Route.ComponentProps["loaderData"];
 
 export default function Round({ loaderData }: Route.ComponentProps) {
   const { now, round, members, by, own } = loaderData;
-  const { timeZone } = useFirm();
   const said = words.round;
   const fetcher = useFetcher<SaveAnswer>();
   const navigate = useNavigate();
@@ -99,6 +114,10 @@ export default function Round({ loaderData }: Route.ComponentProps) {
   );
   const shown = round.calls.filter((call) => by === null || call.memberId === by || call.memberId === null);
   const ids = useOrder(shown.map((call) => call.basin.id));
+  const calls = ids.order.flatMap((id) => shown.find((one) => one.basin.id === id) ?? []);
+  // Dragging is wired up in the browser only: a server that draws thirty calls has no use for it.
+  const [awake, wake] = useState(false);
+  useEffect(() => wake(true), []);
   const drop = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
     const order = arrayMove(ids.order, ids.order.indexOf(`${active.id}`), ids.order.indexOf(`${over.id}`));
@@ -164,25 +183,29 @@ export default function Round({ loaderData }: Route.ComponentProps) {
       <div className="grid items-start gap-4 wide:grid-cols-[1fr_19rem]">
         <div className="grid gap-3">
           {shown.length === 0 ? <p className="sheet max-w-prose p-5">{said.none}</p> : null}
-          <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop} id="round">
-            <SortableContext items={ids.order} strategy={verticalListSortingStrategy}>
-              <ol className="grid gap-3">
-                {ids.order.map((id, index) => {
-                  const call = shown.find((one) => one.basin.id === id);
-                  return call ? (
-                    <CallRow
-                      key={id}
+          {awake ? (
+            <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop} id="round">
+              <SortableContext items={ids.order} strategy={verticalListSortingStrategy}>
+                <ol className="grid gap-3">
+                  {calls.map((call, index) => (
+                    <SortableCall
+                      key={call.basin.id}
                       call={call}
                       number={index + 1}
                       data={loaderData}
                       now={now}
-                      timeZone={timeZone}
                     />
-                  ) : null;
-                })}
-              </ol>
-            </SortableContext>
-          </DndContext>
+                  ))}
+                </ol>
+              </SortableContext>
+            </DndContext>
+          ) : (
+            <ol className="grid gap-3">
+              {calls.map((call, index) => (
+                <CallRow key={call.basin.id} call={call} number={index + 1} data={loaderData} now={now} />
+              ))}
+            </ol>
+          )}
           <AddCall round={round} />
         </div>
         <div className="grid gap-4">
@@ -223,10 +246,21 @@ function useOrder(loaded: string[]) {
 function AddCall({ round }: { round: RoundData["round"] }) {
   const fetcher = useFetcher<SaveAnswer>();
   const [basinId, setBasinId] = useState("");
+  const [open, setOpen] = useState(false);
   const { basins } = useFirm();
   const said = words.round;
   const others = basins.filter(({ id }) => !round.calls.some((call) => call.basin.id === id));
   if (others.length === 0) return null;
+  if (!open)
+    return (
+      <button
+        type="button"
+        className="no-print link min-h-[44px] cursor-pointer justify-self-start"
+        onClick={() => setOpen(true)}
+      >
+        {said.add}
+      </button>
+    );
   return (
     <form
       className="no-print flex flex-wrap items-end gap-2"

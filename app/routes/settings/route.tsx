@@ -135,7 +135,7 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
     <>
       <h1 className="mb-4 text-3xl font-bold tracking-tight">{said.title}</h1>
       {actionData && "fault" in actionData ? <p role="alert">{faultSentence(actionData.fault)}</p> : null}
-      <div className="grid items-start gap-4 wide:grid-cols-2">
+      <div className="grid gap-4 wide:block wide:columns-2 [&>*]:wide:mb-4 [&>*]:break-inside-avoid">
         <Form method="post" className="sheet grid gap-3 p-4">
           <input type="hidden" name="what" value="units" />
           <h2 className="text-xl font-semibold">{said.units}</h2>

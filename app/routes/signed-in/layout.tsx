@@ -1,5 +1,5 @@
 import { Form, isRouteErrorResponse, NavLink, Outlet, redirect } from "react-router";
-import { allBasins } from "#server/db/basins";
+import { basinNames } from "#server/db/basins";
 import { firmOf } from "#server/db/firms";
 import { inFirm, memberContext, whoIs } from "../../context";
 import { KeysHelp } from "../../ui/keys-help";
@@ -46,9 +46,8 @@ export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
 export const loader = ({ context }: Route.LoaderArgs) =>
   inFirm(context, async (scope, member) => {
     const firm = await firmOf(scope);
-    const basins = await allBasins(scope);
     return {
-      basins: basins.map(({ id, name, site }) => ({ id, name, site: site.name })),
+      basins: await basinNames(scope),
       firm: firm.name,
       member: member.name,
       role: member.role,
