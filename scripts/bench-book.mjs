@@ -9,6 +9,7 @@ import { throwAwayCluster, webServer } from "./lib/world.mjs";
 
 const TIMES = 120;
 const IMPORTED = 50_000;
+const FINDING = "finding=totalAlkalinity.low";
 
 main(async () => {
   await ensureDebian();
@@ -53,17 +54,20 @@ async function measure(web, url) {
   const basin = (await asFirm(client, firm, "select id from basin order by position offset 20 limit 1"))
     .rows[0].id;
   // Pages and queries in turn, so that both meet the same machine.
-  for (const [name, path, queries] of [
-    ["Round", "/", ROUND],
-    ["Basin", `/basins/${basin}`, BASIN],
-    ["Book", "/book", BOOK],
-    ["Book, one finding", "/book?finding=totalAlkalinity.low", BOOK_FINDING],
+  for (const [name, path, dataPath, queries] of [
+    ["Round", "/", "/_root.data", ROUND],
+    ["Basin", `/basins/${basin}`, `/basins/${basin}.data`, BASIN],
+    ["Book", "/book", "/book.data", BOOK],
+    ["Book, one finding", `/book?${FINDING}`, `/book.data?${FINDING}`, BOOK_FINDING],
   ]) {
     const page = [];
+    const data = [];
     const bare = [];
     for (let time = 0; time < TIMES + 10; time++) {
       const pageBegun = performance.now();
       await (await fetch(address + path, { headers })).text();
+      const dataBegun = performance.now();
+      await (await fetch(address + dataPath, { headers })).text();
       const bareBegun = performance.now();
       await asFirm(client, null, SESSION);
       await asFirm(client, firm, SHELL);
@@ -73,13 +77,16 @@ async function measure(web, url) {
         queries.map((query) => query.replaceAll("$basin", `'${basin}'::uuid`)),
       );
       if (time < 10) continue;
-      page.push(bareBegun - pageBegun);
+      page.push(dataBegun - pageBegun);
+      data.push(bareBegun - dataBegun);
       bare.push(performance.now() - bareBegun);
     }
     const at = (list, share) => [...list].sort((a, b) => a - b)[Math.floor(share * list.length)];
-    const [median, sql] = [at(page, 0.5), at(bare, 0.5)];
+    const sql = at(bare, 0.5);
+    const told = (list) =>
+      `median ${at(list, 0.5).toFixed(1)} ms, p95 ${at(list, 0.95).toFixed(1)}, ${(at(list, 0.5) / sql).toFixed(2)} × SQL`;
     console.log(
-      `${name.padEnd(18)} median ${median.toFixed(1)} ms, p95 ${at(page, 0.95).toFixed(1)} ms; bare SQL ${sql.toFixed(1)} ms, ratio ${(median / sql).toFixed(2)}`,
+      `${name.padEnd(18)} from another page ${told(data)}; whole document ${told(page)}; bare SQL ${sql.toFixed(1)} ms`,
     );
   }
   await client.end();

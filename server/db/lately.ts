@@ -24,7 +24,7 @@ export async function lastVisitsOf(scope: FirmScope, basinIds: string[]): Promis
 }
 
 /** Visits that are read back at first, and for basins where something is missing then: a monthly test stands within these. */
-const VISITS_BACK = [6, 40] as const;
+const VISITS_BACK = [3, 40] as const;
 
 export interface LateReading {
   basinId: string;

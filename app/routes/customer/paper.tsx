@@ -52,7 +52,7 @@ export function Paper({ sheet }: { sheet: CustomerSheet }) {
   const said = words.customer;
   const text = told(sheet);
   return (
-    <article className="sheet mx-auto grid w-full max-w-3xl gap-5 p-6 print:border-0 print:p-0">
+    <article className="sheet mx-auto grid w-full max-w-3xl gap-5 p-4 wide:p-6 print:border-0 print:p-0">
       <header className="flex flex-wrap items-baseline justify-between gap-x-6 border-b-2 border-ink pb-2">
         <div>
           <p className="font-semibold">{sheet.firm.name}</p>
@@ -73,7 +73,7 @@ export function Paper({ sheet }: { sheet: CustomerSheet }) {
       </section>
       <section>
         <h2 className="mb-1 text-xl font-semibold">{said.tested}</h2>
-        <table className="w-full text-left">
+        <table className="w-full text-left text-sm wide:text-base">
           <thead className="text-soft">
             <tr>
               <th className="font-medium">{words.visit.test}</th>
@@ -87,9 +87,9 @@ export function Paper({ sheet }: { sheet: CustomerSheet }) {
           <tbody className="divide-y divide-rule">
             {text.readings.map((row) => (
               <tr key={row.name}>
-                <td className="py-1.5 pr-3">{row.name}</td>
-                <td className="pr-3 font-semibold whitespace-nowrap">{row.value}</td>
-                <td className="pr-3 whitespace-nowrap text-soft">{row.should}</td>
+                <td className="py-1.5 pr-2">{row.name}</td>
+                <td className="pr-2 font-semibold whitespace-nowrap">{row.value}</td>
+                <td className="pr-2 text-soft">{row.should}</td>
                 <td className={row.off ? "font-semibold" : "text-soft"}>{row.place}</td>
               </tr>
             ))}

@@ -88,17 +88,24 @@ export async function importTable(
   const setting = await settingOf(scope);
   const seen = new Set<string>();
   let batch: VisitIn[] = [];
-  const write = async (bytes: number) => {
-    importing.reached(bytes);
-    await importing.breathe();
-    if (!importing.report.dry && importing.faultCount === 0)
-      await writeVisits(scope, importing, batch, setting);
-    else if (importing.report.dry)
+  // The next rows are read while the database takes the last ones.
+  let writing: Promise<void> = Promise.resolve();
+  const put = async (ready: VisitIn[]) => {
+    if (importing.report.dry)
       await countVisits(
         scope,
         importing,
-        batch.map((visit) => visit.id),
+        ready.map((visit) => visit.id),
       );
+    else if (importing.faultCount === 0) await writeVisits(scope, importing, ready, setting);
+  };
+  const write = async (bytes: number) => {
+    importing.reached(bytes);
+    await importing.breathe();
+    await writing;
+    writing = put(batch);
+    // What fails is thrown where it is waited for, above or at the end.
+    writing.catch(() => undefined);
     batch = [];
   };
   const visits = mapping === "own" ? ownVisits : mappedVisits;
@@ -117,6 +124,7 @@ export async function importTable(
     importing.fault(faultAt(Number(/^row (\d+)/.exec(fault.field)?.[1] ?? 0) || null, "", fault));
   }
   await write(Number.POSITIVE_INFINITY);
+  await writing;
 }
 
 interface Come {

@@ -1,0 +1,130 @@
+import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import type { ElementHandle, Page } from "puppeteer-core";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { open, PHONE, press, signIn, still } from "../../scripts/lib/browser.mjs";
+import { type Demo, openDemo, trialBasin } from "./demo";
+
+/** The firm's screens as its people use them: the round moved by keys, a sheet shared, a table brought in. */
+let demo: Demo;
+let page: Page;
+let faults: string[];
+let address: string;
+
+beforeAll(async () => {
+  demo = await openDemo();
+  ({ address } = demo.web);
+  // Called at every day, so that there is something to put in order on any.
+  for (const name of ["Trial one", "Trial two", "Trial three"]) await trialBasin(demo, name);
+  ({ page, faults } = await demo.newPage());
+  await signIn(page, address, "tamsin@fennmoor.example");
+});
+afterAll(async () => {
+  expect(faults).toEqual([]);
+  await demo.close();
+});
+
+const texts = (selector: string) =>
+  page.$$eval(selector, (found) => found.map((one) => one.textContent?.trim() ?? ""));
+const says = (words: string) => page.waitForSelector(`::-p-text(${words})`);
+
+describe("the round", () => {
+  const order = () => texts("main ol > li h2");
+
+  it("is put in another order by keyboard alone, and stays so", async () => {
+    const before = await order();
+    expect(before.length).toBeGreaterThan(1);
+    const grip = await page.waitForSelector("main ol > li button[aria-roledescription]");
+    await grip?.focus();
+    await page.keyboard.press("Space");
+    await new Promise((done) => setTimeout(done, 300));
+    await page.keyboard.press("ArrowDown");
+    await new Promise((done) => setTimeout(done, 300));
+    await page.keyboard.press("Space");
+    const moved = [before[1], before[0], ...before.slice(2)];
+    await expect.poll(order).toEqual(moved);
+    await page.waitForNetworkIdle({ idleTime: 300 });
+    await open(page, `${address}/`);
+    expect(await order()).toEqual(moved);
+  });
+
+  it("skips a call with its reason and takes that back", async () => {
+    await press(page, "Who, skip, event");
+    const why = await page.waitForSelector("::-p-xpath(//label[contains(., 'Why it was not made')]//input)");
+    await why?.type("Gate locked");
+    await press(page, "Skip this call");
+    await says("Skipped by Tamsin Orrell: Gate locked");
+    await press(page, "Make it after all");
+    await page.waitForFunction(() => !document.body.innerText.includes("Gate locked"));
+  });
+
+  it("is read on a phone without sideways scrolling", async () => {
+    await page.setViewport(PHONE);
+    await open(page, `${address}/`);
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+    await page.setViewport({ width: 1280, height: 800 });
+  });
+});
+
+describe("a sheet for the customer", () => {
+  it("is shared by a link that opens for somebody without a session", async () => {
+    await open(page, `${address}/book`);
+    await page.click("main ul a[href^='/visits/']");
+    await says("Sheet for the customer");
+    await press(page, "Sheet for the customer");
+    await still(page, "/customer");
+    await press(page, "Make a link");
+    const link = await page.waitForSelector("input[readonly]");
+    await page.waitForFunction((field) => (field as HTMLInputElement).value.startsWith("http"), {}, link);
+    const shared = await link?.evaluate((field) => (field as unknown as { value: string }).value);
+    const { page: stranger } = await demo.newPage(PHONE);
+    await open(stranger, shared ?? "");
+    const shown = await stranger.evaluate(() => document.body.innerText);
+    expect(shown).toContain("Fennmoor Water Care");
+    expect(shown).toMatch(/Swimming/);
+    expect(await stranger.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+    await press(page, "Withdraw");
+    await page.waitForFunction(() => !document.body.innerText.includes("good until"));
+    await open(stranger, shared ?? "");
+    expect(await stranger.evaluate(() => document.body.innerText)).not.toContain("Fennmoor");
+  });
+});
+
+describe("a table", () => {
+  it("is looked over, tried, mended and put in", async () => {
+    await open(page, `${address}/book/import`);
+    const choose = await page.waitForSelector("input[type=file]");
+    const folder = mkdtempSync(join(tmpdir(), "pelagon-table-"));
+    const file = join(folder, "old.csv");
+    writeFileSync(file, "Date;Pool;FC;pH\n5.3.2019;Cedar spa;1,5;7,4\n6.3.2019;Cedar spa;2,0;15\n");
+    await (choose as ElementHandle<HTMLInputElement>).uploadFile(file);
+    await says("Look over what was guessed");
+    rmSync(folder, { recursive: true });
+    await press(page, "Try it");
+    await says("the most it can be is 11");
+    // The pH column was something else: leave it out.
+    await page.select("select[aria-label='What the column pH is']", "");
+    await press(page, "Try it");
+    await says("2 new visits, 0 here already");
+    await press(page, "Put it in");
+    await says("Put in.");
+    await open(page, `${address}/book?to=2019-12-31`);
+    expect(await texts("main ul[aria-label] > li")).toHaveLength(2);
+  });
+});
+
+describe("a reader", () => {
+  it("finds their own basins and nothing to change", async () => {
+    const { page: reader } = await demo.newPage();
+    await signIn(reader, address, "anselm@threecairns.example");
+    const shown = await reader.evaluate(() => document.body.innerText);
+    expect(shown).toContain("Hotel Three Cairns");
+    expect(shown).not.toContain("Swim School");
+    expect(shown).not.toContain("Shelf");
+    await press(reader, "Terrace pool");
+    await reader.waitForSelector("h1 ::-p-text(Terrace pool)");
+    await still(reader);
+    expect(await reader.evaluate(() => document.body.innerText)).not.toContain("Start a visit");
+  });
+});
