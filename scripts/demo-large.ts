@@ -112,6 +112,21 @@ async function load(scope: FirmScope, now: Date): Promise<void> {
       })),
     )
     .execute();
+  await scope
+    .insertInto("task_done")
+    .values(
+      basins.flatMap((index) =>
+        ["shock", "lab-check", "fresh-reagents"].map((task) => ({
+          id: key(`${task}${index}`),
+          firm_id: FIRM,
+          basin_id: key(`basin${index}`),
+          member_id: key(`tech${index % 8}`),
+          task,
+          done_at: new Date(now.getTime() - (index % 9) * 86_400_000),
+        })),
+      ),
+    )
+    .execute();
   await visits(scope, first);
 }
 

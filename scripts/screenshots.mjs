@@ -39,8 +39,6 @@ async function shoot(browser, address) {
     for (let time = 0; time < times; time++) await page.keyboard.press("Space");
   };
 
-  await open(page, `${address}/sign-in`);
-  await keep("sign-in");
   await signIn(page, address);
   await keep("round");
   await press(page, "Basins");
@@ -55,7 +53,6 @@ async function shoot(browser, address) {
   await keep("look");
   await page.keyboard.press("s");
   await at("sample");
-  await keep("sample");
   const visitAt = (stop) => open(page, page.url().replace(/[^/]+$/, stop));
   const next = () =>
     page.waitForFunction((here) => location.pathname !== here, {}, new URL(page.url()).pathname);
@@ -157,6 +154,14 @@ async function shoot(browser, address) {
   await page.waitForSelector("::-p-text(Versions)");
   await press(page, "Calcium hardness");
   await keep("kit");
-  await open(page, `${address}/settings`);
-  await keep("settings");
+  await open(page, `${address}/visits/${visit}/customer`);
+  await keep("customer");
+  await open(page, `${address}/book`);
+  await keep("book");
+  const owner = await browser.page(WIDE);
+  await signIn(owner, address, "tamsin@fennmoor.example");
+  await open(owner, `${address}/settings/team`);
+  await still(owner);
+  await owner.screenshot({ path: join(FOLDER, "team.png") });
+  say("team");
 }

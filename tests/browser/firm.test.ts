@@ -3,7 +3,9 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import type { ElementHandle, Page } from "puppeteer-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { asFirm } from "#server/db/connection";
 import { open, PHONE, press, signIn, still } from "../../scripts/lib/browser.mjs";
+import { violations } from "./axe";
 import { type Demo, openDemo, trialBasin } from "./demo";
 
 /** The firm's screens as its people use them: the round moved by keys, a sheet shared, a table brought in. */
@@ -111,6 +113,34 @@ describe("a table", () => {
     await says("Put in.");
     await open(page, `${address}/book?to=2019-12-31`);
     expect(await texts("main ul[aria-label] > li")).toHaveLength(2);
+  });
+});
+
+describe("every screen of the firm", () => {
+  it("has no serious violation in either theme", async () => {
+    const { basin, visit } = await asFirm(demo.db, demo.firmId, async (scope) => ({
+      basin: await scope.selectFrom("basin").select("id").executeTakeFirstOrThrow(),
+      visit: await scope.selectFrom("visit").select("id").executeTakeFirstOrThrow(),
+    }));
+    const found: Record<string, string[]> = {};
+    for (const path of [
+      "/",
+      "/book",
+      "/book/import",
+      "/shelf/trucks",
+      "/settings",
+      "/settings/team",
+      "/settings/audit",
+      "/settings/calendar",
+      "/settings/health",
+      `/basins/${basin.id}/facts`,
+      `/visits/${visit.id}/customer`,
+    ]) {
+      await open(page, address + path);
+      found[path] = await violations(page);
+    }
+    await page.emulateMediaFeatures([]);
+    expect(Object.entries(found).filter(([, list]) => list.length > 0)).toEqual([]);
   });
 });
 

@@ -134,9 +134,9 @@ export default function BasinPage({ loaderData }: Route.ComponentProps) {
 function equipmentRows({ pumpHours, feeder, cellGrams, cover }: Basin["equipment"]): [string, string][] {
   const said = words.facts;
   const rows: [string, string | null][] = [
-    [said.pumpHours, pumpHours === null ? null : String(pumpHours)],
+    [said.pumpShort, pumpHours === null ? null : String(pumpHours)],
     [said.feeder, feeder && said.feeders[feeder]],
-    [said.cellGrams, cellGrams === null ? null : String(cellGrams)],
+    [said.cellShort, cellGrams === null ? null : String(cellGrams)],
     [said.cover, cover && said.covers[cover]],
   ];
   return rows.flatMap(([name, text]) => (text === null ? [] : [[name, text]]));
@@ -173,7 +173,7 @@ function Facts({ basin, kit, rangeSet, photos }: Route.ComponentProps["loaderDat
   return (
     <section className="sheet p-4">
       <h2 className="mb-2 text-xl font-semibold">{said.facts}</h2>
-      <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
+      <dl className="grid grid-cols-[7rem_1fr] gap-x-3 gap-y-1">
         {rows.map(([name, text]) => (
           <div key={name} className="contents">
             <dt className="text-soft">{name}</dt>

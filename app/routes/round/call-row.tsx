@@ -22,6 +22,8 @@ interface Props {
   number: number;
   data: RoundData;
   now: Date;
+  /** Sends a change that needs no form; thirty calls share one. */
+  send: (body: Record<string, string>) => void;
 }
 
 /** A call that can be dragged to another place, by pointer or by keys. */
@@ -47,7 +49,7 @@ interface RowProps extends Props {
 }
 
 /** One call: where, what was found last time, what is due, and the next step. */
-export function CallRow({ call, number, data, now, dragging = false, row, grip }: RowProps) {
+export function CallRow({ call, number, data, now, send, dragging = false, row, grip }: RowProps) {
   const { units } = useFirm();
   const { basin, open, last, done, skipped, findings } = call;
   const said = words.round;
@@ -55,13 +57,13 @@ export function CallRow({ call, number, data, now, dragging = false, row, grip }
   return (
     <li
       {...row}
-      className={`sheet grid grid-cols-[2.2rem_1fr] items-start gap-x-3 gap-y-2 p-4 wide:grid-cols-[2.2rem_1fr_auto] ${dragging ? "relative z-10 shadow-lg" : ""} ${skipped ? "text-soft" : ""}`}
+      className={`sheet grid grid-cols-[2.75rem_1fr] items-start gap-x-3 gap-y-2 p-4 wide:grid-cols-[2.75rem_1fr_auto] ${dragging ? "relative z-10 shadow-lg" : ""} ${skipped ? "text-soft" : ""}`}
     >
       <div className="grid justify-items-center self-start">
         <span className={`text-2xl font-bold ${done ? "text-soft line-through" : ""}`}>{number}</span>
         <button
           type="button"
-          className="no-print grid min-h-[44px] w-10 cursor-grab touch-none place-items-center text-soft"
+          className="no-print grid min-h-[44px] w-11 cursor-grab touch-none place-items-center text-soft"
           {...grip}
           aria-label={said.move(basin.name)}
         >
@@ -84,7 +86,7 @@ export function CallRow({ call, number, data, now, dragging = false, row, grip }
           ))}
           {last && findings.length === 0 ? <span className="text-soft">{said.allRight}</span> : null}
         </p>
-        {skipped ? <p>{said.skippedBy(skipped.by, skipped.why)}</p> : <ToDo call={call} />}
+        {skipped ? <p>{said.skippedBy(skipped.by, skipped.why)}</p> : <ToDo call={call} send={send} />}
       </div>
       <div className="no-print col-span-2 flex flex-wrap items-center gap-x-4 gap-y-2 wide:col-span-1 wide:grid wide:justify-items-end">
         {open ? <span className="text-soft">{said.underWay(open.memberName)}</span> : null}
@@ -105,7 +107,7 @@ export function CallRow({ call, number, data, now, dragging = false, row, grip }
 }
 
 /** What is due: tests in short, tasks, events, and what a call there usually takes. */
-function ToDo({ call }: { call: RoundCall }) {
+function ToDo({ call, send }: Pick<Props, "call" | "send">) {
   const { due, tasks, events } = call;
   const said = words.round;
   const tests = due.map(quantityShort);
@@ -117,7 +119,7 @@ function ToDo({ call }: { call: RoundCall }) {
       {tasks.length > 0 ? (
         <ul className="flex flex-wrap gap-2">
           {tasks.map((task) => (
-            <TaskDue key={task.task} basinId={call.basin.id} task={task} />
+            <TaskDue key={task.task} basinId={call.basin.id} task={task} send={send} />
           ))}
         </ul>
       ) : null}
@@ -130,22 +132,24 @@ function ToDo({ call }: { call: RoundCall }) {
   );
 }
 
-function TaskDue({ basinId, task }: { basinId: string; task: RoundCall["tasks"][number] }) {
-  const fetcher = useFetcher<SaveAnswer>();
+function TaskDue({
+  basinId,
+  task,
+  send,
+}: {
+  basinId: string;
+  task: RoundCall["tasks"][number];
+  send: Props["send"];
+}) {
   const id = useClientId(`${basinId} ${task.task}`);
   return (
     <li className="flex flex-wrap items-center gap-x-3 rounded-sm border border-rule px-2">
       {taskText(task)}
       <button
         type="button"
-        className="no-print link min-h-[44px] cursor-pointer"
+        className="no-print link min-h-[44px] min-w-[44px] cursor-pointer"
         aria-label={words.round.taskDoneOf(taskText(task))}
-        onClick={() =>
-          fetcher.submit(
-            { what: "task", id: id(), basinId, task: task.task },
-            { method: "post", action: "/?index", encType: "application/json" },
-          )
-        }
+        onClick={() => send({ what: "task", id: id(), basinId, task: task.task })}
       >
         {words.round.taskDone}
       </button>
@@ -153,9 +157,18 @@ function TaskDue({ basinId, task }: { basinId: string; task: RoundCall["tasks"][
   );
 }
 
-/** Who makes the call, an event there, or why it is left out. */
-function More({ call, data }: { call: RoundCall; data: RoundData }) {
+/** Who makes the call, an event there, or why it is left out; opened when somebody wants it. */
+function More(props: Pick<Props, "call" | "data">) {
   const [shown, show] = useState(false);
+  if (shown) return <Opened {...props} />;
+  return (
+    <button type="button" className="link min-h-[44px] cursor-pointer" onClick={() => show(true)}>
+      {words.round.more}
+    </button>
+  );
+}
+
+function Opened({ call, data }: Pick<Props, "call" | "data">) {
   const { units } = useFirm();
   const fetcher = useFetcher<SaveAnswer>();
   const { basin, skipped, events } = call;
@@ -171,12 +184,6 @@ function More({ call, data }: { call: RoundCall; data: RoundData }) {
       action: "/?index",
       encType: "application/json",
     });
-  if (!shown)
-    return (
-      <button type="button" className="link min-h-[44px] cursor-pointer" onClick={() => show(true)}>
-        {said.more}
-      </button>
-    );
   return (
     <div className="grid w-full gap-3 wide:w-72">
       <Field label={said.who}>

@@ -118,16 +118,19 @@ export default function Round({ loaderData }: Route.ComponentProps) {
   // Dragging is wired up in the browser only: a server that draws thirty calls has no use for it.
   const [awake, wake] = useState(false);
   useEffect(() => wake(true), []);
+  const send = (body: object) =>
+    void fetcher.submit(body as Parameters<typeof fetcher.submit>[0], {
+      method: "post",
+      action: "/?index",
+      encType: "application/json",
+    });
   const drop = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
     const order = arrayMove(ids.order, ids.order.indexOf(`${active.id}`), ids.order.indexOf(`${over.id}`));
     ids.set(order);
     // Calls that are not shown keep their places after those that are.
     const rest = round.calls.map((call) => call.basin.id).filter((id) => !order.includes(id));
-    void fetcher.submit(
-      { what: "order", day: round.day, version: round.version, basinIds: [...order, ...rest] },
-      { method: "post", action: "/?index", encType: "application/json" },
-    );
+    send({ what: "order", day: round.day, version: round.version, basinIds: [...order, ...rest] });
   };
   const to = (day: string, who = by) => {
     const query = new URLSearchParams();
@@ -194,6 +197,7 @@ export default function Round({ loaderData }: Route.ComponentProps) {
                       number={index + 1}
                       data={loaderData}
                       now={now}
+                      send={send}
                     />
                   ))}
                 </ol>
@@ -202,7 +206,14 @@ export default function Round({ loaderData }: Route.ComponentProps) {
           ) : (
             <ol className="grid gap-3">
               {calls.map((call, index) => (
-                <CallRow key={call.basin.id} call={call} number={index + 1} data={loaderData} now={now} />
+                <CallRow
+                  key={call.basin.id}
+                  call={call}
+                  number={index + 1}
+                  data={loaderData}
+                  now={now}
+                  send={send}
+                />
               ))}
             </ol>
           )}

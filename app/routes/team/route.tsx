@@ -127,7 +127,7 @@ function Person({ member, sites, own }: { member: TeamMember; sites: Data["sites
   const changed = role !== member.role || siteIds.join() !== member.siteIds.join();
   return (
     <li className={`sheet grid gap-3 p-4 ${member.disabledAt ? "text-soft" : ""}`}>
-      <div className="flex flex-wrap items-end justify-between gap-3">
+      <div className="flex flex-wrap items-center justify-between gap-3">
         <p>
           <b>{member.name}</b> {own ? <span className="text-soft">{said.you}</span> : null}
           <span className="block text-soft">{member.email}</span>
