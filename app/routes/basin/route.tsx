@@ -158,7 +158,7 @@ function Facts({ basin, kit, rangeSet, photos }: Route.ComponentProps["loaderDat
     ],
     ...(basin.calls.season
       ? [
-          [words.facts.seasonOnly, words.facts.season(basin.calls.season.from, basin.calls.season.to)] as [
+          [words.facts.seasonShort, words.facts.season(basin.calls.season.from, basin.calls.season.to)] as [
             string,
             string,
           ],
