@@ -2,7 +2,7 @@ import type { CadenceChange, TaskCadence } from "#core";
 import { STATION_ORDER, USUAL_CADENCE } from "#core";
 import { quantityName, words } from "../words";
 import { Field } from "./field";
-import { typedNumber } from "./number-text";
+import { typedOrNull } from "./number-text";
 
 /** How often each test and task is due, as text: empty is as usual. */
 export interface CadenceText {
@@ -22,7 +22,7 @@ export const cadenceText = (change: CadenceChange | null): CadenceText => ({
 
 const numbers = (fields: Record<string, string>) =>
   Object.fromEntries(
-    Object.entries(fields).flatMap(([name, text]) => (text.trim() === "" ? [] : [[name, typedNumber(text)]])),
+    Object.entries(fields).flatMap(([name, text]) => (text.trim() === "" ? [] : [[name, typedOrNull(text)]])),
   );
 
 /** What was typed, or null when all of it is as usual. */

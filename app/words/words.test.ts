@@ -13,10 +13,13 @@ import {
   SENSES,
   STATION_ORDER,
   STRIP_KIT,
+  TASKS,
   TITRATION_KIT,
   TRAP_CODES,
 } from "#core";
+import { DEEDS } from "#server/db/audit";
 import {
+  auditText,
   doubtName,
   doubtText,
   dueText,
@@ -25,6 +28,7 @@ import {
   quantityShort,
   stepSentence,
   stopName,
+  taskText,
   trapNames,
   words,
 } from ".";
@@ -186,5 +190,38 @@ describe("a fault", () => {
     expect(said("changed", "version", "1", 2)).toMatch(/What you typed is still here/);
     expect(said("unconfirmed", "sampling", "off", ["pump-off"])).toMatch(/take it anyway/);
     expect(said("unconfirmed", "calciumHardness", "330", ["unlikely-change"])).toMatch(/answer the question/);
+  });
+});
+
+describe("who did what", () => {
+  it("has a sentence for every deed, with what changed and into what", () => {
+    for (const deed of DEEDS) whole(auditText({ deed, detail: { name: "Terrace pool" } }));
+    expect(
+      auditText({
+        deed: "basin-changed",
+        detail: {
+          name: "Terrace pool",
+          changes: {
+            litres: { was: 38_000, became: 41_500 },
+            season: { was: null, became: { from: "05-01", to: "09-30" } },
+            callDays: { was: [1, 3], became: [] },
+          },
+        },
+      }),
+    ).toBe(
+      "Changed the basin Terrace pool (litres: 38000 → 41500; season: nothing → from 05-01, to 09-30; call days: 1, 3 → nothing)",
+    );
+    expect(auditText({ deed: "book-imported", detail: { name: "old.csv", count: 12 } })).toBe(
+      "Imported old.csv, 12 visits",
+    );
+  });
+});
+
+describe("a task", () => {
+  it("says why it is due", () => {
+    for (const task of TASKS)
+      for (const because of ["heat", "interval", "never-done", "season"] as const)
+        whole(taskText({ task, because, every: 7 }));
+    expect(taskText({ task: "shock", because: "heat", every: 7 })).toBe("Shock: every 7 days in heat");
   });
 });

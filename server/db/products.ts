@@ -68,7 +68,8 @@ export interface SentProduct {
   pricePerKg: number | null;
   /** Grams counted now; null to count nothing; left out to leave the count as it is. */
   stock?: number | null | undefined;
-  reorder: number | null;
+  /** Grams at which it is to be ordered again; left out to leave that as it is. */
+  reorder?: number | null | undefined;
   planned: boolean;
 }
 
@@ -90,7 +91,7 @@ export async function saveProduct(
     density: sent.density,
     price_per_kg: sent.pricePerKg,
     planned: sent.planned,
-    reorder_grams: sent.reorder,
+    ...(sent.reorder === undefined ? {} : { reorder_grams: sent.reorder }),
     ...(sent.stock === undefined ? {} : { stock_grams: sent.stock, stock_counted_at: now }),
   };
   if (before) {

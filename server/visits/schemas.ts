@@ -212,7 +212,7 @@ export const productSchema = Joi.object<SentProduct>({
   density: Joi.number().greater(0).max(19).allow(null).required(),
   pricePerKg: Joi.number().min(0).max(100_000).allow(null).required(),
   stock: Joi.number().min(0).max(100_000_000).allow(null),
-  reorder: Joi.number().min(0).max(100_000_000).allow(null).required(),
+  reorder: Joi.number().min(0).max(100_000_000).allow(null),
   planned: Joi.boolean().required(),
 });
 

@@ -1,0 +1,71 @@
+import { describe, expect, it } from "vitest";
+import type { CustomerSheet } from "#server/visits/customer-sheet";
+import { told } from "./paper";
+
+const sheet = (change: Partial<CustomerSheet> = {}): CustomerSheet => ({
+  firm: { name: "Fennmoor Water Care", units: "us", timeZone: "America/Denver" },
+  site: "Hotel Three Cairns",
+  basin: { name: "Terrace pool", kind: "pool" },
+  litres: 113_600,
+  at: new Date("2026-07-01T18:30:00Z"),
+  by: "Jory Pask",
+  note: "",
+  readings: [
+    { quantity: "ph", value: 7.9, bound: "within", range: { low: 7.2, high: 7.8 }, place: "high" },
+    { quantity: "cyanuricAcid", value: 30, bound: "at-most", range: { low: 30, high: 50 }, place: "low" },
+    {
+      quantity: "combinedChlorine",
+      value: 0.2,
+      bound: "within",
+      range: { low: null, high: 0.5 },
+      place: "within",
+    },
+    { quantity: "temperature", value: 25, bound: "within", range: null, place: "within" },
+  ],
+  given: [{ name: "Hydrochloric acid 31.45 %", product: "hydrochloric-acid", density: 1.16, grams: 600 }],
+  findings: [],
+  swim: { may: "from", at: new Date("2026-07-01T22:30:00Z") },
+  next: "2026-07-03",
+  ...change,
+});
+
+describe("the customer's sheet", () => {
+  it("tells readings in the firm's units against their ranges, and says which are off", () => {
+    const { readings } = told(sheet());
+    expect(readings).toEqual([
+      { name: "pH", value: "7.9", should: "7.2 to 7.8", place: "high", off: true },
+      { name: "Cyanuric acid", value: "≤ 30 ppm", should: "30 to 50", place: "low", off: true },
+      { name: "Combined chlorine", value: "0.2 ppm", should: "at most 0.5", place: "in range", off: false },
+      // What has no range is neither right nor wrong.
+      { name: "Temperature", value: "77 °F", should: "", place: "", off: false },
+    ]);
+  });
+  it("says in the basin's own time when to keep out, and until when", () => {
+    expect(told(sheet()).swim).toMatch(/^Keep out until Jul 1, 2026, 4:30.PM: what was added has to mix/);
+    expect(told(sheet({ swim: { may: "now" } })).swim).toBe("The water may be used.");
+  });
+  it("names what closes the basin with its reading", () => {
+    const closing = {
+      code: "freeChlorine.low",
+      quantity: "freeChlorine",
+      value: 0.2,
+      bound: "within",
+      limit: 1,
+      aim: 3,
+      closes: true,
+      rangeSet: "x",
+    } as const;
+    const { swim } = told(
+      sheet({ findings: [closing], swim: { may: "not", because: ["freeChlorine.low"] } }),
+    );
+    expect(swim).toBe("Do not use the water until it has been tested again: Free chlorine 0.2 ppm.");
+  });
+  it("tells amounts as a person measures them, and what there is to do", () => {
+    const text = told(sheet());
+    // 600 g at 1.16 g/mL are 517 mL, 17.5 fl oz.
+    expect(text.given).toEqual(["17 fl oz Hydrochloric acid 31.45 %"]);
+    expect(text.todo[0]).toMatch(/pump running/);
+    expect(told(sheet({ given: [] })).todo[0]).toMatch(/^Nothing/);
+    expect(text.next).toBe("Next visit: Jul 3, 2026");
+  });
+});
