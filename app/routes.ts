@@ -15,6 +15,7 @@ export default [
   layout("routes/signed-in/layout.tsx", [
     index("routes/round/route.tsx"),
     route("basins", "routes/basins/route.tsx"),
+    route("basins/new", "routes/basins/new.tsx"),
     route("basins/:basinId", "routes/basin/route.tsx"),
     route("basins/:basinId/series", "routes/basin/series.ts"),
     route("basins/:basinId/facts", "routes/basin/facts.tsx"),

@@ -1,3 +1,4 @@
+export function dataFolder(environment?: NodeJS.ProcessEnv): string;
 export function openCluster(
   folder: string,
   options?: { throwAway?: boolean },

@@ -1,6 +1,6 @@
 import { sql } from "kysely";
 import { v7 as uuid } from "uuid";
-import type { Author } from "../visits/visit";
+import type { Author } from "../author";
 import type { FirmScope } from "./connection";
 
 /** Who did what and when. Rows are added, never changed: the table lets nobody do so. */

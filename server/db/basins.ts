@@ -253,3 +253,48 @@ export async function setJudgement(scope: FirmScope, id: string, sent: BasinJudg
     .where("id", "=", id)
     .execute();
 }
+
+export interface SentBasin {
+  id: string;
+  /** A site that is here already, or a new one under a key that the client made. */
+  siteId: string;
+  newSite: { name: string; street: string; district: string; contact: string } | null;
+  name: string;
+  kind: BasinKind;
+  surface: Surface;
+  litres: number;
+  indoors: boolean;
+  kitId: string;
+  rangeSetId: string;
+}
+
+/** Adds a basin, and its site where that is new. The same keys again change nothing. */
+export async function addBasin(scope: FirmScope, firmId: string, sent: SentBasin): Promise<void> {
+  if (sent.newSite)
+    await scope
+      .insertInto("site")
+      .values({ id: sent.siteId, firm_id: firmId, ...sent.newSite })
+      .onConflict((conflict) => conflict.doNothing())
+      .execute();
+  const last = await scope
+    .selectFrom("basin")
+    .select((row) => row.fn.max("position").as("position"))
+    .executeTakeFirst();
+  await scope
+    .insertInto("basin")
+    .values({
+      id: sent.id,
+      firm_id: firmId,
+      site_id: sent.siteId,
+      name: sent.name,
+      kind: sent.kind,
+      surface: sent.surface,
+      litres: sent.litres,
+      indoors: sent.indoors,
+      kit_id: sent.kitId,
+      range_set_id: sent.rangeSetId,
+      position: (last?.position ?? -1) + 1,
+    })
+    .onConflict((conflict) => conflict.doNothing())
+    .execute();
+}

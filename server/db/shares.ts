@@ -1,5 +1,5 @@
 import { hashOf, newToken } from "../auth/tokens";
-import type { Author } from "../visits/visit";
+import type { Author } from "../author";
 import { note } from "./audit";
 import { asGate, type Database, type FirmScope } from "./connection";
 

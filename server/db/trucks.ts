@@ -1,6 +1,6 @@
 import { sql } from "kysely";
 import { InputFault } from "#core";
-import type { Author } from "../visits/visit";
+import type { Author } from "../author";
 import { note } from "./audit";
 import type { FirmScope } from "./connection";
 import { productsOf } from "./products";

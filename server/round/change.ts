@@ -1,9 +1,9 @@
 import { InputFault } from "#core";
+import type { Author } from "../author";
 import { note } from "../db/audit";
 import { basinById } from "../db/basins";
 import type { FirmScope } from "../db/connection";
 import { putCall, takeDay } from "../db/rounds";
-import type { Author } from "../visits/visit";
 
 /** Changes to a day's round. Whoever saw an older state of the day is told, and nothing is lost. */
 

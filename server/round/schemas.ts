@@ -1,6 +1,15 @@
 import Joi from "joi";
-import { type CadenceChange, isDay, SANITISERS, STATION_ORDER, SURFACES, TASKS, type Task } from "#core";
-import { BASIN_KINDS, type BasinFacts } from "../db/basins";
+import {
+  BASIN_LITRES,
+  type CadenceChange,
+  isDay,
+  SANITISERS,
+  STATION_ORDER,
+  SURFACES,
+  TASKS,
+  type Task,
+} from "#core";
+import { BASIN_KINDS, type BasinFacts, type SentBasin } from "../db/basins";
 import type { BasinEvent } from "../db/rounds";
 import { LONGEST_NOTE, uuidSchema } from "../visits/schemas";
 import type { SentCall, SentOrder, SentSkip } from "./change";
@@ -90,4 +99,26 @@ export const factsSchema = Joi.object<BasinFacts>({
   note: Joi.string().allow("").max(LONGEST_NOTE).required(),
   fillAlkalinity: ppm(2000),
   fillHardness: ppm(5000),
+});
+
+const place = Joi.string().trim().allow("").max(200).required();
+
+export const newBasinSchema = Joi.object<SentBasin>({
+  id: uuidSchema,
+  siteId: uuidSchema,
+  newSite: Joi.object({
+    name: Joi.string().trim().min(1).max(120).required(),
+    street: place,
+    district: place,
+    contact: place,
+  })
+    .allow(null)
+    .required(),
+  name: Joi.string().trim().min(1).max(120).required(),
+  kind: Joi.valid(...BASIN_KINDS).required(),
+  surface: Joi.valid(...SURFACES).required(),
+  litres: Joi.number().min(BASIN_LITRES.low).max(BASIN_LITRES.high).required(),
+  indoors: Joi.boolean().required(),
+  kitId: uuidSchema,
+  rangeSetId: uuidSchema,
 });

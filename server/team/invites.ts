@@ -2,9 +2,9 @@ import { InputFault } from "#core";
 import { hashPassword } from "../auth/passwords";
 import { type Role, roleOf } from "../auth/sessions";
 import { hashOf, newToken } from "../auth/tokens";
+import type { Author } from "../author";
 import { note } from "../db/audit";
 import { asFirm, asGate, type Database, type FirmScope } from "../db/connection";
-import type { Author } from "../visits/visit";
 import { knownSites } from "./members";
 
 /** Days in which an invitation can be taken up. */

@@ -1,8 +1,8 @@
 import { InputFault } from "#core";
 import { type Role, roleOf } from "../auth/sessions";
+import type { Author } from "../author";
 import { changesBetween, note } from "../db/audit";
 import type { FirmScope } from "../db/connection";
-import type { Author } from "../visits/visit";
 
 export interface TeamMember {
   id: string;

@@ -1,11 +1,11 @@
 import { v7 as uuid } from "uuid";
 import { InputFault, methodById } from "#core";
+import type { Author } from "../author";
 import { basinById } from "../db/basins";
 import type { FirmScope } from "../db/connection";
 import { kitsOf } from "../db/kits";
 import { startVisit } from "../db/visits";
 import { recordObservation, type SentObservation } from "./record";
-import type { Author } from "./visit";
 
 /** A result that was made without a basin. */
 export interface LooseObservation {

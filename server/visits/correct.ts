@@ -1,11 +1,12 @@
 import { InputFault, measure, type Observation } from "#core";
+import type { Author } from "../author";
 import { note } from "../db/audit";
 import type { FirmScope } from "../db/connection";
 import { replaceFindings } from "../db/doses";
 import { readingsOfVisits, saveReading } from "../db/readings";
 import { visitById } from "../db/visits";
 import { bestByAccuracy, combinedOf } from "./record";
-import { type Author, findingsOverall, methodOf, openVisit } from "./visit";
+import { findingsOverall, methodOf, openVisit } from "./visit";
 
 export interface SentCorrection {
   id: string;

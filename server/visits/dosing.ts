@@ -15,6 +15,7 @@ import {
   waterAfter,
   withPromises,
 } from "#core";
+import type { Author } from "../author";
 import type { FirmScope } from "../db/connection";
 import { type StoredDose, saveDose } from "../db/doses";
 import {
@@ -29,7 +30,7 @@ import {
 } from "../db/plans";
 import type { StoredReading } from "../db/readings";
 import { problemOf, recipeInputOf, serverSolver } from "./plan";
-import { type Author, holdOpenVisit, type OpenedVisit, openVisit, planUnderWay } from "./visit";
+import { holdOpenVisit, type OpenedVisit, openVisit, planUnderWay } from "./visit";
 
 /** From a plan that is chosen to what its retest says: begun, led through, held against its promise. */
 

@@ -11,6 +11,7 @@ import {
   noticesOf,
   type WaterBalance,
 } from "#core";
+import type { Author } from "../author";
 import type { FirmScope } from "../db/connection";
 import { saveDose, saveFindings } from "../db/doses";
 import { endPlan } from "../db/plans";
@@ -19,7 +20,6 @@ import { finishVisit, visitById } from "../db/visits";
 import type { WeatherDay } from "../standins/weather";
 import { carriedInto, demandTarget } from "./plan";
 import {
-  type Author,
   byQuantity,
   findingsNow,
   findingsOverall,

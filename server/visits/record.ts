@@ -16,13 +16,14 @@ import {
   samplingProblems,
   toAnswer,
 } from "#core";
+import type { Author } from "../author";
 import { basinById } from "../db/basins";
 import { drawDown } from "../db/bottles";
 import type { FirmScope } from "../db/connection";
 import { type StoredReading, saveReading } from "../db/readings";
 import { keepBeforeTests } from "../db/visits";
 import { keepOutcome } from "./dosing";
-import { type Author, holdOpenVisit, methodOf, type OpenedVisit, openVisit } from "./visit";
+import { holdOpenVisit, methodOf, type OpenedVisit, openVisit } from "./visit";
 
 export interface SentObservation {
   id: string;

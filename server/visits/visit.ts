@@ -222,9 +222,3 @@ export async function holdOpenVisit(scope: FirmScope, id: string): Promise<Visit
   if (visit.finishedAt) throw new InputFault("inconsistent", "visit", "finished");
   return visit;
 }
-
-export interface Author {
-  firmId: string;
-  memberId: string;
-  now: Date;
-}

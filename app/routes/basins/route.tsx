@@ -12,11 +12,19 @@ export const loader = ({ context }: Route.LoaderArgs) =>
 export const meta: Route.MetaFunction = () => [{ title: `${words.basins.title} · ${words.product}` }];
 
 export default function Basins({ loaderData: { basins } }: Route.ComponentProps) {
-  const { units } = useFirm();
+  const { units, role } = useFirm();
   const sites = [...new Map(basins.map((basin) => [basin.site.id, basin.site])).values()];
   return (
     <>
-      <h1 className="mb-4 text-3xl font-bold tracking-tight">{words.basins.title}</h1>
+      <div className="mb-4 flex flex-wrap items-center justify-between gap-4">
+        <h1 className="text-3xl font-bold tracking-tight">{words.basins.title}</h1>
+        {role === "reader" ? null : (
+          <Link to="/basins/new" className="quiet-action">
+            {words.newBasin.title}
+          </Link>
+        )}
+      </div>
+      {basins.length === 0 ? <p className="sheet max-w-prose p-5">{words.newBasin.none}</p> : null}
       <div className="grid gap-4 wide:grid-cols-2">
         {sites.map((site) => (
           <section key={site.id} className="sheet p-4">

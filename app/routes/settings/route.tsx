@@ -2,12 +2,12 @@ import { data, Form, Link, redirect } from "react-router";
 import { InputFault } from "#core";
 import { checked } from "#core/schemas";
 import { endSession, type Role, sessionsOf, signOutEverywhere } from "#server/auth/sessions";
+import type { Author } from "#server/author";
 import { changesBetween, note } from "#server/db/audit";
 import type { FirmScope } from "#server/db/connection";
 import { firmOf, membersOf, ratesOf, setCadence, setRates, setUnits } from "#server/db/firms";
 import { cadenceSchema } from "#server/round/schemas";
 import { ratesSchema } from "#server/visits/schemas";
-import type { Author } from "#server/visits/visit";
 import {
   attempt,
   authorOf,

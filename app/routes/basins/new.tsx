@@ -1,0 +1,206 @@
+import { useState } from "react";
+import { useForm } from "react-hook-form";
+import { redirect, useFetcher } from "react-router";
+import { InputFault, litresFrom, SURFACES } from "#core";
+import { checked } from "#core/schemas";
+import { note } from "#server/db/audit";
+import { addBasin, type BasinKind } from "#server/db/basins";
+import { kitsOf } from "#server/db/kits";
+import { rangeSetsOf } from "#server/db/range-sets";
+import { newBasinSchema } from "#server/round/schemas";
+import { sitesOf } from "#server/team/members";
+import { attempt, authorOf, inFirm } from "../../context";
+import { Button } from "../../ui/button";
+import { Field } from "../../ui/field";
+import { typedNumber } from "../../ui/number-text";
+import { Refused, type SaveAnswer } from "../../ui/refused";
+import { useClientId } from "../../ui/use-client-id";
+import { useFirm } from "../../ui/use-firm";
+import { KIND_NAMES, surfaceName, words } from "../../words";
+import type { Route } from "./+types/new";
+
+export const loader = ({ context }: Route.LoaderArgs) =>
+  inFirm(context, async (scope) => ({
+    sites: await sitesOf(scope),
+    kits: (await kitsOf(scope)).map(({ id, kit }) => ({ id, name: kit.name })),
+    sets: (await rangeSetsOf(scope)).map(({ id, set }) => ({ id, name: set.name })),
+  }));
+
+/** Adds a basin and goes to its facts, where its calls are set. */
+export async function action({ request, context }: Route.ActionArgs) {
+  return attempt(async () => {
+    const sent = checked(newBasinSchema, await request.json().catch(() => null));
+    await inFirm(context, async (scope, member, now) => {
+      const known = async (field: string, id: string, list: { id: string }[]) => {
+        if (!list.some((one) => one.id === id)) throw new InputFault("unknown", field, id);
+      };
+      if (!sent.newSite) await known("siteId", sent.siteId, await sitesOf(scope));
+      await known("kitId", sent.kitId, await kitsOf(scope));
+      await known("rangeSetId", sent.rangeSetId, await rangeSetsOf(scope));
+      await addBasin(scope, member.firmId, sent);
+      await note(scope, authorOf(member, now), "basin-changed", sent.id, {
+        name: sent.name,
+        changes: { litres: { was: null, became: Math.round(sent.litres) } },
+      });
+    });
+    return redirect(`/basins/${sent.id}/facts`);
+  });
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${words.newBasin.title} · ${words.product}` }];
+
+interface Fields {
+  siteId: string;
+  siteName: string;
+  street: string;
+  district: string;
+  contact: string;
+  name: string;
+  kind: BasinKind;
+  surface: (typeof SURFACES)[number];
+  volume: string;
+  indoors: "true" | "false";
+  kitId: string;
+  rangeSetId: string;
+}
+
+export default function NewBasin({ loaderData: { sites, kits, sets } }: Route.ComponentProps) {
+  const fetcher = useFetcher<SaveAnswer>();
+  const { units } = useFirm();
+  const id = useClientId("basin");
+  const siteKey = useClientId("site");
+  const [isNew, setNew] = useState(sites.length === 0);
+  const said = words.newBasin;
+  const { register, handleSubmit } = useForm<Fields>({
+    defaultValues: {
+      siteId: sites[0]?.id ?? "",
+      siteName: "",
+      street: "",
+      district: "",
+      contact: "",
+      name: "",
+      kind: "pool",
+      surface: "plaster",
+      volume: "",
+      indoors: "false",
+      kitId: kits[0]?.id ?? "",
+      rangeSetId: sets[0]?.id ?? "",
+    },
+  });
+  const send = (fields: Fields) => {
+    const { siteName, street, district, contact } = fields;
+    const typed = typedNumber(fields.volume);
+    return fetcher.submit(
+      {
+        id: id(),
+        siteId: isNew ? siteKey() : fields.siteId,
+        newSite: isNew ? { name: siteName, street, district, contact } : null,
+        name: fields.name,
+        kind: fields.kind,
+        surface: fields.surface,
+        litres: Number.isNaN(typed) ? fields.volume : units === "us" ? litresFrom(typed, "us-gal") : typed,
+        indoors: fields.indoors === "true",
+        kitId: fields.kitId,
+        rangeSetId: fields.rangeSetId,
+      } as unknown as Parameters<typeof fetcher.submit>[0],
+      { method: "post", encType: "application/json" },
+    );
+  };
+  return (
+    <form onSubmit={handleSubmit(send)} className="grid max-w-3xl gap-4" noValidate>
+      <h1 className="text-3xl font-bold tracking-tight">{said.title}</h1>
+      <section className="sheet grid gap-3 p-4 wide:grid-cols-2">
+        <label className="flex min-h-[44px] items-center gap-3 wide:col-span-2">
+          <input
+            type="checkbox"
+            className="h-6 min-h-0 w-6"
+            checked={isNew}
+            disabled={sites.length === 0}
+            onChange={(event) => setNew(event.target.checked)}
+          />
+          {said.newSite}
+        </label>
+        {isNew ? (
+          <>
+            <Field label={said.siteName}>
+              <input {...register("siteName")} />
+            </Field>
+            <Field label={said.street}>
+              <input {...register("street")} />
+            </Field>
+            <Field label={said.district}>
+              <input {...register("district")} />
+            </Field>
+            <Field label={said.contact}>
+              <input {...register("contact")} />
+            </Field>
+          </>
+        ) : (
+          <Field label={said.site}>
+            <select {...register("siteId")}>
+              {sites.map((site) => (
+                <option key={site.id} value={site.id}>
+                  {site.name}
+                </option>
+              ))}
+            </select>
+          </Field>
+        )}
+      </section>
+      <section className="sheet grid gap-3 p-4 wide:grid-cols-2">
+        <Field label={said.name}>
+          <input {...register("name")} />
+        </Field>
+        <Field label={said.volume(units === "us" ? "gal" : "L")}>
+          <input inputMode="decimal" {...register("volume")} />
+        </Field>
+        <Field label={words.facts.kind}>
+          <select {...register("kind")}>
+            {Object.entries(KIND_NAMES).map(([kind, name]) => (
+              <option key={kind} value={kind}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </Field>
+        <Field label={words.facts.surface}>
+          <select {...register("surface")}>
+            {SURFACES.map((surface) => (
+              <option key={surface} value={surface}>
+                {surfaceName(surface)}
+              </option>
+            ))}
+          </select>
+        </Field>
+        <Field label={words.facts.where}>
+          <select {...register("indoors")}>
+            <option value="false">{words.basin.outdoors}</option>
+            <option value="true">{words.basin.indoors}</option>
+          </select>
+        </Field>
+        <Field label={words.facts.kit}>
+          <select {...register("kitId")}>
+            {kits.map((kit) => (
+              <option key={kit.id} value={kit.id}>
+                {kit.name}
+              </option>
+            ))}
+          </select>
+        </Field>
+        <Field label={words.basin.ranges}>
+          <select {...register("rangeSetId")}>
+            {sets.map((set) => (
+              <option key={set.id} value={set.id}>
+                {set.name}
+              </option>
+            ))}
+          </select>
+        </Field>
+      </section>
+      <Refused answer={fetcher.data} />
+      <Button busy={fetcher.state !== "idle"} className="justify-self-start">
+        {said.add}
+      </Button>
+    </form>
+  );
+}

@@ -1,0 +1,42 @@
+/**
+ * npm run new-firm -- NAME OWNER EMAIL [TIME ZONE] [us|metric]: a firm of its own in the running database,
+ * with an owner whose password is shown once.
+ */
+import { randomBytes } from "node:crypto";
+import { migrate, openDatabase } from "#server/db/connection";
+import { makeFirm } from "#server/team/new-firm";
+import { productName } from "../app/words";
+import { dataFolder, openCluster } from "./lib/cluster.mjs";
+
+const [name, owner, email, timeZone = "UTC", units = "us"] = process.argv.slice(2);
+if (!name || !owner || !email || !/^\S+@\S+\.\S+$/.test(email) || (units !== "us" && units !== "metric")) {
+  console.error(
+    'npm run new-firm -- "Name of the firm" "Name of its owner" owner@firm.example [America/Denver] [us|metric]',
+  );
+  process.exit(2);
+}
+if (!Intl.supportedValuesOf("timeZone").includes(timeZone) && timeZone !== "UTC") {
+  console.error(`There is no time zone ${timeZone}.`);
+  process.exit(2);
+}
+const own = process.env.DATABASE_URL;
+const cluster = own ? null : await openCluster(dataFolder());
+const db = openDatabase(own ?? cluster?.url ?? "", 1);
+try {
+  await migrate(db);
+  const password = randomBytes(12).toString("base64url");
+  const made = await makeFirm(db, {
+    name,
+    timeZone,
+    units,
+    owner: { name: owner, email, password },
+    productName,
+  });
+  if (!made) {
+    console.error(`${email} belongs to somebody already.`);
+    process.exitCode = 1;
+  } else console.log(`${name} is there. Sign in as ${email} with ${password}`);
+} finally {
+  await db.destroy();
+  if (cluster && !cluster.found) cluster.stop();
+}

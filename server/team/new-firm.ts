@@ -1,0 +1,86 @@
+import { v7 as uuid } from "uuid";
+import {
+  COMPARATOR_KIT,
+  HELD_BY_HOCL_SET,
+  INSTRUMENT_KIT,
+  OUTDOOR_FIXED_BAND,
+  PRODUCT_IDS,
+  PRODUCTS,
+  PUBLIC_CODE_SET,
+  SALT_CELL_SET,
+  SPA_WARM_WATER,
+  STRIP_KIT,
+  TITRATION_KIT,
+} from "#core";
+import { hashPassword } from "../auth/passwords";
+import { asFirm, type Database } from "../db/connection";
+
+export interface NewFirm {
+  name: string;
+  timeZone: string;
+  units: "us" | "metric";
+  owner: { name: string; email: string; password: string };
+  /** What a product is called on the shelf until somebody names it. */
+  productName: (id: (typeof PRODUCT_IDS)[number]) => string;
+}
+
+/**
+ * Makes a firm with its owner, the shipped kits and range sets, and every product at its usual strength.
+ * @returns its id, or null when the owner's address belongs to somebody already
+ */
+export async function makeFirm(db: Database, firm: NewFirm): Promise<string | null> {
+  const firmId = uuid();
+  const password_hash = await hashPassword(firm.owner.password);
+  const versions = (contents: object[]) =>
+    contents.map((content) => {
+      const id = uuid();
+      return { id, firm_id: firmId, version: 1, line: id, content: JSON.stringify(content) };
+    });
+  try {
+    await asFirm(db, firmId, async (scope) => {
+      await scope
+        .insertInto("firm")
+        .values({ id: firmId, name: firm.name, unit_system: firm.units, time_zone: firm.timeZone })
+        .execute();
+      await scope
+        .insertInto("member")
+        .values({
+          id: uuid(),
+          firm_id: firmId,
+          email: firm.owner.email.trim().toLowerCase(),
+          name: firm.owner.name,
+          role: "owner",
+          password_hash,
+        })
+        .execute();
+      await scope
+        .insertInto("kit")
+        .values(versions([TITRATION_KIT, COMPARATOR_KIT, STRIP_KIT, INSTRUMENT_KIT]))
+        .execute();
+      await scope
+        .insertInto("range_set")
+        .values(
+          versions([OUTDOOR_FIXED_BAND, SPA_WARM_WATER, PUBLIC_CODE_SET, SALT_CELL_SET, HELD_BY_HOCL_SET]),
+        )
+        .execute();
+      await scope
+        .insertInto("product")
+        .values(
+          PRODUCT_IDS.map((compound, position) => ({
+            id: uuid(),
+            firm_id: firmId,
+            compound,
+            name: firm.productName(compound),
+            strength: PRODUCTS[compound].strength,
+            density: PRODUCTS[compound].density,
+            position,
+          })),
+        )
+        .execute();
+    });
+  } catch (fault) {
+    if ((fault as { constraint?: string }).constraint === "member_email_key") return null;
+    throw fault;
+  }
+  return firmId;
+}
