@@ -3,16 +3,61 @@ import pg from "pg";
 import { inject } from "vitest";
 import { type Database, migrate, openDatabase } from "#server/db/connection";
 
-/** A new, migrated database in the test cluster. */
-export async function newDatabase(): Promise<{ db: Database; url: string; close: () => Promise<void> }> {
-  const name = `try_${randomBytes(6).toString("hex")}`;
-  const url = new URL(inject("databaseUrl"));
-  const client = new pg.Client({ connectionString: url.href });
+export interface TestDatabase {
+  db: Database;
+  url: string;
+  close: () => Promise<void>;
+}
+
+/** Runs statements beside all databases of the test cluster. */
+async function onCluster<T>(work: (client: pg.Client) => Promise<T>): Promise<T> {
+  const client = new pg.Client({ connectionString: inject("databaseUrl") });
   await client.connect();
-  await client.query(`create database ${name}`);
-  await client.end();
+  try {
+    return await work(client);
+  } finally {
+    await client.end();
+  }
+}
+
+async function opened(name: string): Promise<TestDatabase> {
+  const url = new URL(inject("databaseUrl"));
   url.pathname = `/${name}`;
   const db = openDatabase(url.href, 6);
   await migrate(db);
   return { db, url: url.href, close: () => db.destroy() };
+}
+
+const newName = () => `try_${randomBytes(6).toString("hex")}`;
+
+/** A new, migrated database in the test cluster. */
+export async function newDatabase(): Promise<TestDatabase> {
+  const name = newName();
+  await onCluster((client) => client.query(`create database ${name}`));
+  return opened(name);
+}
+
+/**
+ * A new database with what `load` puts into one: it is loaded once under `source`, and copied from
+ * there. For test files that follow one another.
+ */
+export async function copiedDatabase(
+  source: string,
+  load: (db: Database) => Promise<unknown>,
+): Promise<TestDatabase> {
+  const there = await onCluster((client) =>
+    client.query("select from pg_database where datname = $1", [source]),
+  );
+  if (there.rowCount === 0) {
+    // Under another name until it is whole.
+    const half = newName();
+    await onCluster((client) => client.query(`create database ${half}`));
+    const { db, close } = await opened(half);
+    await load(db);
+    await close();
+    await onCluster((client) => client.query(`alter database ${half} rename to ${source}`));
+  }
+  const name = newName();
+  await onCluster((client) => client.query(`create database ${name} template ${source}`));
+  return opened(name);
 }

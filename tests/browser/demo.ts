@@ -4,13 +4,12 @@ import { asFirm, asGate, type Database } from "#server/db/connection";
 import { loadDemo } from "#server/demo/load";
 import { openBrowser, WIDE } from "../../scripts/lib/browser.mjs";
 import { webServer } from "../../scripts/lib/world.mjs";
-import { newDatabase } from "../database";
+import { copiedDatabase } from "../database";
 
 /** The production build with the demo year, and a browser to use it as a technician would. */
 export async function openDemo() {
-  const made = await newDatabase();
+  const made = await copiedDatabase("demo_year", (empty) => loadDemo(empty, new Date()));
   const { db } = made;
-  await loadDemo(db, new Date());
   const firmId = (
     await asGate(db, (scope) => scope.selectFrom("firm").select("id").executeTakeFirstOrThrow())
   ).id;
