@@ -6,6 +6,9 @@ export default defineConfig({
       {
         test: {
           name: "core",
+          // Two at a time: nothing is shared. What follows shares a cluster and a screen.
+          maxWorkers: 2,
+          sequence: { groupOrder: 0 },
           include: ["core/**/*.test.ts", "app/**/*.test.ts", "tests/cli/**/*.test.ts"],
           testTimeout: 30_000,
         },
@@ -13,6 +16,8 @@ export default defineConfig({
       {
         test: {
           name: "server",
+          maxWorkers: 1,
+          sequence: { groupOrder: 1 },
           include: ["server/**/*.test.ts", "tests/server/**/*.test.ts"],
           globalSetup: ["tests/cluster.ts"],
           testTimeout: 30_000,
@@ -22,6 +27,8 @@ export default defineConfig({
       {
         test: {
           name: "browser",
+          maxWorkers: 1,
+          sequence: { groupOrder: 1 },
           include: ["tests/browser/**/*.test.ts"],
           globalSetup: ["tests/cluster.ts"],
           testTimeout: 120_000,
