@@ -4,7 +4,7 @@ import { redirect, useFetcher } from "react-router";
 import { InputFault, litresFrom, SURFACES } from "#core";
 import { checked } from "#core/schemas";
 import { note } from "#server/db/audit";
-import { addBasin, type BasinKind } from "#server/db/basins";
+import { addBasin, allBasins, type Basin, type BasinKind } from "#server/db/basins";
 import { kitsOf } from "#server/db/kits";
 import { rangeSetsOf } from "#server/db/range-sets";
 import { newBasinSchema } from "#server/round/schemas";
@@ -24,7 +24,23 @@ export const loader = ({ context }: Route.LoaderArgs) =>
     sites: await sitesOf(scope),
     kits: (await kitsOf(scope)).map(({ id, kit }) => ({ id, name: kit.name })),
     sets: (await rangeSetsOf(scope)).map(({ id, set }) => ({ id, name: set.name })),
+    usual: usualOf(await allBasins(scope)),
   }));
+
+/** The kit and the ranges that most basins of the firm have. */
+function usualOf(basins: Basin[]): { kitId: string | undefined; rangeSetId: string | undefined } {
+  const most = (ids: string[]) => {
+    const times = (id: string) => ids.filter((one) => one === id).length;
+    return ids.reduce<string | undefined>(
+      (best, id) => (!best || times(id) > times(best) ? id : best),
+      undefined,
+    );
+  };
+  return {
+    kitId: most(basins.map((basin) => basin.kitId)),
+    rangeSetId: most(basins.map((basin) => basin.rangeSetId)),
+  };
+}
 
 /** Adds a basin and goes to its facts, where its calls are set. */
 export async function action({ request, context }: Route.ActionArgs) {
@@ -64,7 +80,7 @@ interface Fields {
   rangeSetId: string;
 }
 
-export default function NewBasin({ loaderData: { sites, kits, sets } }: Route.ComponentProps) {
+export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: Route.ComponentProps) {
   const fetcher = useFetcher<SaveAnswer>();
   const { units } = useFirm();
   const id = useClientId("basin");
@@ -83,8 +99,8 @@ export default function NewBasin({ loaderData: { sites, kits, sets } }: Route.Co
       surface: "plaster",
       volume: "",
       indoors: "false",
-      kitId: kits[0]?.id ?? "",
-      rangeSetId: sets[0]?.id ?? "",
+      kitId: (kits.find((kit) => kit.id === usual.kitId) ?? kits[0])?.id ?? "",
+      rangeSetId: (sets.find((set) => set.id === usual.rangeSetId) ?? sets[0])?.id ?? "",
     },
   });
   const send = (fields: Fields) => {
