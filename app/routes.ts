@@ -14,6 +14,7 @@ export default [
   route("bench/attach", "routes/bench/attach.ts"),
   layout("routes/signed-in/layout.tsx", [
     index("routes/round/route.tsx"),
+    route("places", "routes/basins/places.ts"),
     route("basins", "routes/basins/route.tsx"),
     route("basins/new", "routes/basins/new.tsx"),
     route("basins/:basinId", "routes/basin/route.tsx"),

@@ -1,15 +1,9 @@
 import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
 import { words } from "../words";
-
-export interface Place {
-  id: string;
-  name: string;
-  site: string;
-}
+import { usePlaces } from "./use-places";
 
 interface Props {
-  basins: Place[];
   go: (to: string) => void;
   close: () => void;
 }
@@ -21,7 +15,8 @@ const item =
  * Pages and basins, to be found by typing part of a name. Loaded when it is first opened. Not modal: a
  * modal one writes a style of its own into the page, which the policy forbids.
  */
-export default function PaletteList({ basins, go, close }: Props) {
+export default function PaletteList({ go, close }: Props) {
+  const basins = usePlaces();
   return (
     <Dialog.Root open modal={false} onOpenChange={(open) => (open ? undefined : close())}>
       <Dialog.Portal>

@@ -2,12 +2,11 @@ import { Search } from "lucide-react";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { words } from "../words";
-import type { Place } from "./palette-list";
 
 const PaletteList = lazy(() => import("./palette-list"));
 
 /** Everything that can be gone to, by typing part of its name. Ctrl K, or Command K. */
-export function Palette({ basins }: { basins: Place[] }) {
+export function Palette() {
   const [open, setOpen] = useState(false);
   const navigate = useNavigate();
   useEffect(() => {
@@ -36,7 +35,7 @@ export function Palette({ basins }: { basins: Place[] }) {
       </button>
       {open ? (
         <Suspense>
-          <PaletteList basins={basins} go={go} close={() => setOpen(false)} />
+          <PaletteList go={go} close={() => setOpen(false)} />
         </Suspense>
       ) : null}
     </>

@@ -40,19 +40,21 @@ export function calledOn(plan: CallPlan, day: string): boolean {
 const FARTHEST = 366 + 26 * 7;
 
 /** The first day with a call after `day`, or null when the plan has none. */
-export function nextCall(plan: CallPlan, day: string): string | null {
-  for (let ahead = 1; ahead <= FARTHEST; ahead++) {
-    const next = addDays(day, ahead);
-    if (calledOn(plan, next)) return next;
-  }
-  return null;
-}
+export const nextCall = (plan: CallPlan, day: string): string | null => callFrom(plan, day, 1, FARTHEST);
 
 /** The last day with a call before `day`, not more than so many days back; or null. */
-export function lastCall(plan: CallPlan, day: string, within: number): string | null {
-  for (let back = 1; back <= within; back++) {
-    const earlier = addDays(day, -back);
-    if (calledOn(plan, earlier)) return earlier;
+export const lastCall = (plan: CallPlan, day: string, within: number): string | null =>
+  callFrom(plan, day, -1, within);
+
+/** The first call that is met on the way from a day, into the days to come or into those gone by. */
+function callFrom(plan: CallPlan, day: string, step: 1 | -1, within: number): string | null {
+  const weekday = weekdayOf(day);
+  for (let away = 1; away <= within; away++) {
+    // Days of the week are counted; a date is made only where one fits.
+    const there = ((((weekday - 1 + step * away) % 7) + 7) % 7) + 1;
+    if (!plan.callDays.includes(there)) continue;
+    const found = addDays(day, step * away);
+    if (calledOn(plan, found)) return found;
   }
   return null;
 }

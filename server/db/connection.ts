@@ -1,6 +1,7 @@
 import { Kysely, Migrator, PostgresDialect, sql, type Transaction } from "kysely";
 import pg from "pg";
 import { MIGRATIONS } from "./migrations";
+import { preparing } from "./prepared";
 import type { DB } from "./schema";
 
 export type Database = Kysely<DB>;
@@ -15,7 +16,7 @@ export function openDatabase(url: string, size = 8): Database {
   const pool = new pg.Pool({ connectionString: url, max: size, connectionTimeoutMillis: 10_000 });
   // An idle connection that the server drops must not take the process down; the next query reports it.
   pool.on("error", () => {});
-  return new Kysely<DB>({ dialect: new PostgresDialect({ pool }) });
+  return new Kysely<DB>({ dialect: new PostgresDialect({ pool: preparing(pool) }) });
 }
 
 /** Runs `work` in a transaction that sees the rows of `firmId` only. */

@@ -5,6 +5,7 @@ import {
   calledOn,
   type Due,
   type DueTask,
+  daysBetween,
   dueTasks,
   dueTests,
   type Finding,
@@ -313,8 +314,8 @@ function missedCalls(
   return basins.flatMap((basin) => {
     // A firm that has never been at a basin has not missed a call there.
     const seen = last.get(basin.id);
-    const due = lastCall(basin.calls, today, ASK_DAYS);
-    return due && seen && seen < due && !skipped.has(`${basin.id} ${due}`)
+    const due = seen && lastCall(basin.calls, today, Math.min(ASK_DAYS, daysBetween(seen, today) - 1));
+    return due && !skipped.has(`${basin.id} ${due}`)
       ? [{ basinId: basin.id, name: `${basin.site.name}, ${basin.name}`, day: due }]
       : [];
   });

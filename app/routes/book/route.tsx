@@ -1,5 +1,6 @@
 import { useEffect, useRef } from "react";
 import { Form, Link, useSearchParams, useSubmit } from "react-router";
+import { basinById } from "#server/db/basins";
 import { bookPage } from "#server/db/book";
 import { dosesOfVisits, findingsOfVisits } from "#server/db/doses";
 import { firmOf, membersOf } from "#server/db/firms";
@@ -8,6 +9,7 @@ import { Field } from "../../ui/field";
 import { FindingFlag } from "../../ui/finding-flag";
 import { dateTimeText } from "../../ui/format";
 import { useFirm } from "../../ui/use-firm";
+import { usePlaces } from "../../ui/use-places";
 import { placeWord, quantityShort, words } from "../../words";
 import type { Route } from "./+types/route";
 import { filterFrom, placeFrom, placeText } from "./filter";
@@ -19,13 +21,16 @@ export const loader = ({ request, context }: Route.LoaderArgs) =>
   inFirm(context, async (scope) => {
     const asked = new URL(request.url).searchParams;
     const { timeZone } = await firmOf(scope);
-    const found = await bookPage(scope, filterFrom(asked), placeFrom(asked), PAGE + 1, timeZone);
+    const filter = filterFrom(asked);
+    const found = await bookPage(scope, filter, placeFrom(asked), PAGE + 1, timeZone);
     const rows = found.slice(0, PAGE);
     const last = rows.at(-1);
     const ids = rows.map((row) => row.id);
     const findings = await findingsOfVisits(scope, ids);
     const doses = await dosesOfVisits(scope, ids);
+    const chosen = filter.basinId === null ? undefined : await basinById(scope, filter.basinId);
     return {
+      chosen: chosen ? { id: chosen.id, name: chosen.name, site: chosen.site.name } : null,
       rows: rows.map((row) => ({
         ...row,
         findings: findings.filter((one) => one.visitId === row.id).map((one) => one.finding),
@@ -48,10 +53,12 @@ const FOUND = [
 ] as const;
 
 /** Every visit of the firm. The address holds what is looked for, so that it can be kept and sent. */
-export default function Book({ loaderData: { rows, older, members } }: Route.ComponentProps) {
+export default function Book({ loaderData: { chosen, rows, older, members } }: Route.ComponentProps) {
   const [asked] = useSearchParams();
   const submit = useSubmit();
-  const { timeZone, role, basins } = useFirm();
+  const { timeZone, role } = useFirm();
+  const places = usePlaces();
+  const basins = places.length > 0 ? places : chosen ? [chosen] : [];
   const list = useWalk();
   const said = words.book;
   const value = (name: string) => asked.get(name) ?? "";

@@ -31,7 +31,7 @@ import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dayText, longDateText } from "../../ui/format";
 import { Refused, type SaveAnswer } from "../../ui/refused";
-import { useFirm } from "../../ui/use-firm";
+import { usePlaces } from "../../ui/use-places";
 import { words } from "../../words";
 import type { Route } from "./+types/route";
 import { CallRow, SortableCall } from "./call-row";
@@ -255,23 +255,24 @@ function useOrder(loaded: string[]) {
 }
 
 function AddCall({ round }: { round: RoundData["round"] }) {
+  const [open, setOpen] = useState(false);
+  if (open) return <AddedCall round={round} />;
+  return (
+    <button
+      type="button"
+      className="no-print link min-h-[44px] cursor-pointer justify-self-start"
+      onClick={() => setOpen(true)}
+    >
+      {words.round.add}
+    </button>
+  );
+}
+
+function AddedCall({ round }: { round: RoundData["round"] }) {
   const fetcher = useFetcher<SaveAnswer>();
   const [basinId, setBasinId] = useState("");
-  const [open, setOpen] = useState(false);
-  const { basins } = useFirm();
   const said = words.round;
-  const others = basins.filter(({ id }) => !round.calls.some((call) => call.basin.id === id));
-  if (others.length === 0) return null;
-  if (!open)
-    return (
-      <button
-        type="button"
-        className="no-print link min-h-[44px] cursor-pointer justify-self-start"
-        onClick={() => setOpen(true)}
-      >
-        {said.add}
-      </button>
-    );
+  const others = usePlaces().filter(({ id }) => !round.calls.some((call) => call.basin.id === id));
   return (
     <form
       className="no-print flex flex-wrap items-end gap-2"

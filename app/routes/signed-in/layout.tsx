@@ -1,5 +1,4 @@
 import { Form, isRouteErrorResponse, NavLink, Outlet, redirect } from "react-router";
-import { basinNames } from "#server/db/basins";
 import { firmOf } from "#server/db/firms";
 import { inFirm, memberContext, whoIs } from "../../context";
 import { KeysHelp } from "../../ui/keys-help";
@@ -27,7 +26,7 @@ export const middleware: Route.MiddlewareFunction[] = [
 const UUID = "[0-9a-f]{8}-[0-9a-f-]{27}";
 /** Pages of a reader: their basins, finished visits as customers see them, and their own settings. */
 const READERS_PAGES = new RegExp(
-  `^/(basins(/${UUID}(/series|/photos/${UUID})?)?|visits/${UUID}/customer(\\.pdf)?|settings)$`,
+  `^/(places|basins(/${UUID}(/series|/photos/${UUID})?)?|visits/${UUID}/customer(\\.pdf)?|settings)$`,
 );
 
 /** A reader goes nowhere else and changes nothing; the database holds the same wall behind this one. */
@@ -47,7 +46,6 @@ export const loader = ({ context }: Route.LoaderArgs) =>
   inFirm(context, async (scope, member) => {
     const firm = await firmOf(scope);
     return {
-      basins: await basinNames(scope),
       firm: firm.name,
       member: member.name,
       role: member.role,
@@ -101,7 +99,7 @@ export default function SignedIn({ loaderData }: Route.ComponentProps) {
             <span className="hidden wide:inline">
               {loaderData.member}, {loaderData.firm}
             </span>
-            <Palette basins={loaderData.basins} />
+            <Palette />
             <KeysHelp />
             <Form method="post" action="/sign-out" className="hidden wide:block">
               <button type="submit" className="link min-h-[48px] cursor-pointer">
