@@ -1,5 +1,5 @@
 import type { FormEvent, ReactNode } from "react";
-import { Form, useNavigation, useSubmit } from "react-router";
+import { useNavigation, useSubmit } from "react-router";
 import { Button } from "./button";
 import { useClientId } from "./use-client-id";
 
@@ -20,10 +20,10 @@ export function StartVisit({ basinId, quiet = false, children }: Props) {
     void submit({ id: id() }, { method: "post", action });
   };
   return (
-    <Form method="post" action={action} onSubmit={start}>
+    <form method="post" action={action} onSubmit={start}>
       <Button quiet={quiet} busy={navigation.formAction === action}>
         {children}
       </Button>
-    </Form>
+    </form>
   );
 }

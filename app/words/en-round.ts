@@ -50,6 +50,7 @@ export const roundWords = {
     reorder: (name: string) => `Order again: ${name}`,
     missed: "Calls nobody made",
     missedSave: "Note it",
+    missedMore: (more: number) => `${more} more`,
   },
   calendar: {
     title: "Round in your calendar",

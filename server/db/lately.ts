@@ -23,6 +23,25 @@ export async function lastVisitsOf(scope: FirmScope, basinIds: string[]): Promis
   return rows;
 }
 
+/** Which of these basins were called at before, but not since the day that stands beside each. */
+export async function notSeenSince(
+  scope: FirmScope,
+  since: { basinId: string; day: string }[],
+  timeZone: string,
+): Promise<Set<string>> {
+  const { rows } = await sql<{ id: string }>`
+    select wanted.id
+    from unnest(${since.map(({ basinId }) => basinId)}::uuid[], ${since.map(({ day }) => day)}::date[])
+      as wanted(id, day)
+    cross join lateral (
+      select visit.started_at from visit
+      where visit.firm_id = current_firm() and visit.basin_id = wanted.id and visit.finished_at is not null
+      order by visit.started_at desc limit 1
+    ) as newest
+    where newest.started_at < wanted.day::timestamp at time zone ${timeZone}`.execute(scope);
+  return new Set(rows.map(({ id }) => id));
+}
+
 /** Visits that are read back at first, and for basins where something is missing then: a monthly test stands within these. */
 const VISITS_BACK = [3, 40] as const;
 

@@ -5,7 +5,6 @@ import {
   calledOn,
   type Due,
   type DueTask,
-  daysBetween,
   dueTasks,
   dueTests,
   type Finding,
@@ -32,6 +31,7 @@ import {
   lastVisitsOf,
   lateDoses,
   lateReadings,
+  notSeenSince,
 } from "../db/lately";
 import { productsOf, type ShelfProduct } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
@@ -105,7 +105,7 @@ export async function roundOn(scope: FirmScope, firm: Firm, day: string, now: Da
   const products = await productsOf(scope);
   const last = await lastVisitsOf(
     scope,
-    all.map((basin) => basin.id),
+    basins.map((basin) => basin.id),
   );
   const known = await knownOf(scope, { firm, basins, day, now, products, last });
   const calls = basins.map((basin) => callOf(basin, day, known, changes, events));
@@ -118,7 +118,7 @@ export async function roundOn(scope: FirmScope, firm: Firm, day: string, now: Da
     calls,
     load: loadOf(ahead, products),
     reagents: reagentsOf(ahead, known),
-    missed: missedCalls(firm, all, today, last, await skippedSince(scope, addDays(today, -ASK_DAYS))),
+    missed: await missedCalls(scope, firm, all, today),
   };
 }
 
@@ -156,9 +156,7 @@ interface Asked {
 
 async function knownOf(scope: FirmScope, { firm, basins, day, now, products, last }: Asked): Promise<Known> {
   const ids = basins.map((basin) => basin.id);
-  const visitOf = new Map(
-    last.filter((one) => ids.includes(one.basinId)).map((one) => [one.id, one.basinId]),
-  );
+  const visitOf = new Map(last.map((one) => [one.id, one.basinId]));
   const found = await findingsOfVisits(scope, [...visitOf.keys()]);
   const kits = new Map<string, Kit>();
   const sets = new Map<string, RangeSet>();
@@ -303,20 +301,18 @@ function reagentsOf(calls: RoundCall[], { kits, sets, readings }: Known): Reagen
 }
 
 /** The last call of each basin that was due in the days before today, was not made, and has no reason. */
-function missedCalls(
-  firm: Firm,
+async function missedCalls(
+  scope: FirmScope,
+  { timeZone }: Firm,
   basins: Basin[],
   today: string,
-  visits: LastVisit[],
-  skipped: Set<string>,
-): RoundDay["missed"] {
-  const last = new Map(visits.map((one) => [one.basinId, dayIn(one.startedAt, firm.timeZone)]));
-  return basins.flatMap((basin) => {
-    // A firm that has never been at a basin has not missed a call there.
-    const seen = last.get(basin.id);
-    const due = seen && lastCall(basin.calls, today, Math.min(ASK_DAYS, daysBetween(seen, today) - 1));
-    return due && !skipped.has(`${basin.id} ${due}`)
-      ? [{ basinId: basin.id, name: `${basin.site.name}, ${basin.name}`, day: due }]
-      : [];
+): Promise<RoundDay["missed"]> {
+  const due = basins.flatMap((basin) => {
+    const day = lastCall(basin.calls, today, ASK_DAYS);
+    return day ? [{ basinId: basin.id, name: `${basin.site.name}, ${basin.name}`, day }] : [];
   });
+  // A firm that has never been at a basin has not missed a call there.
+  const unseen = await notSeenSince(scope, due, timeZone);
+  const skipped = await skippedSince(scope, addDays(today, -ASK_DAYS));
+  return due.filter(({ basinId, day }) => unseen.has(basinId) && !skipped.has(`${basinId} ${day}`));
 }

@@ -9,17 +9,31 @@ import type { RoundData } from "./route";
 
 type Call = RoundData["round"]["missed"][number];
 
+/** Calls that are asked after at first: more would bury the day's own. */
+const FIRST = 4;
+
 /** Calls of the last days that nobody made: why? A reader of the log will want to know. */
 export function Missed({ missed }: { missed: Call[] }) {
+  const [all, showAll] = useState(false);
   if (missed.length === 0) return null;
+  const shown = all ? missed : missed.slice(0, FIRST);
   return (
     <section className="sheet no-print grid gap-3 border-l-4 border-l-below p-4">
       <h2 className="text-xl font-semibold">{words.round.missed}</h2>
       <ul className="grid gap-4">
-        {missed.map((call) => (
+        {shown.map((call) => (
           <MissedCall key={call.basinId + call.day} call={call} />
         ))}
       </ul>
+      {shown.length < missed.length ? (
+        <button
+          type="button"
+          className="link min-h-[44px] cursor-pointer justify-self-start"
+          onClick={() => showAll(true)}
+        >
+          {words.round.missedMore(missed.length - shown.length)}
+        </button>
+      ) : null}
     </section>
   );
 }
