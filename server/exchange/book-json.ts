@@ -1,7 +1,8 @@
 import { sql } from "kysely";
-import { type BookFilter, type BookPlace, bookPage } from "../db/book";
+import { type BookFilter, bookPage } from "../db/book";
 import type { FirmScope } from "../db/connection";
 import { grouped } from "../grouped";
+import { pagesAhead } from "./ahead";
 import { readRows } from "./rows";
 import {
   FORMAT,
@@ -107,26 +108,14 @@ async function headOf(scope: FirmScope, basinId: string | null): Promise<Record<
 }
 
 /** Pages of finished visits that a filter lets through, the newest first, each with all that hangs on it. */
-async function* pages(work: Work, filter: BookFilter, timeZone: string): AsyncGenerator<VisitRow[]> {
-  let after: BookPlace | null = null;
-  for (;;) {
-    const place: BookPlace | null = after;
-    const { rows, last }: { rows: VisitRow[]; last: BookPlace | null } = await work(async (scope) => {
-      const page = await bookPage(scope, filter, place, PAGE, timeZone);
-      const end = page.at(-1);
-      return {
-        rows: await filled(
-          scope,
-          page.map((row) => row.id),
-        ),
-        last: page.length === PAGE && end ? { startedAt: new Date(end.startedAt), id: end.id } : null,
-      };
-    });
-    if (rows.length > 0) yield rows;
-    if (!last) return;
-    after = last;
-  }
-}
+const pages = (work: Work, filter: BookFilter, timeZone: string) =>
+  pagesAhead((after) =>
+    work(async (scope) => {
+      const page = await bookPage(scope, filter, after, PAGE, timeZone);
+      const ids = page.map((row) => row.id);
+      return { rows: await filled(scope, ids), next: page.length === PAGE ? (page.at(-1) ?? null) : null };
+    }),
+  );
 
 async function filled(scope: FirmScope, ids: string[]): Promise<VisitRow[]> {
   if (ids.length === 0) return [];

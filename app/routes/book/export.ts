@@ -47,14 +47,6 @@ type Visits = ReturnType<typeof exportedVisits>;
 /** Text that a spreadsheet would take for a formula is marked as text. */
 async function* csv(visits: Visits): AsyncGenerator<string, void> {
   yield stringify([CSV_COLUMNS as unknown as string[]]);
-  // As bare arrays: half a million rows go out a good deal faster so.
   for await (const page of visits)
-    yield stringify(
-      page.flatMap(csvRows).map((row) => CSV_COLUMNS.map((column) => cellOf(row[column]))),
-      { escape_formulas: true },
-    );
+    yield stringify(page.flatMap(csvRows), { escape_formulas: true, cast: { boolean: String } });
 }
-
-/** Numbers stay numbers: a sign before one is no formula. */
-const cellOf = (value: string | number | boolean | null | undefined) =>
-  typeof value === "boolean" ? String(value) : value;
