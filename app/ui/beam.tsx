@@ -1,3 +1,4 @@
+import { memo } from "react";
 import { words } from "../words";
 import { signed } from "./format";
 
@@ -66,7 +67,7 @@ export function Beam({ index, low, high, interval = null }: Props) {
 }
 
 /** A gauge beside an end of the beam: its level, and the notch that it may dip to. */
-function Gauge({ x, notch }: { x: number; notch: number }) {
+const Gauge = memo(function Gauge({ x, notch }: { x: number; notch: number }) {
   return (
     <g stroke="var(--band-edge)" fill="none">
       <rect x={x - 6} y={LEVEL} width="12" height={notch - LEVEL} fill="var(--band)" stroke="none" />
@@ -75,4 +76,4 @@ function Gauge({ x, notch }: { x: number; notch: number }) {
       <path d={`M${x - 8} ${notch}h16`} strokeWidth="2.6" />
     </g>
   );
-}
+});

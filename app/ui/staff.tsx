@@ -1,3 +1,4 @@
+import { memo } from "react";
 import type { Measurement, Quantity, Range, UnitSystem } from "#core";
 import { quantityName, quantityShort } from "../words";
 import { BOUND_SIGN, bracket, unitText, valueText } from "./format";
@@ -60,8 +61,6 @@ export function Staff({ quantity, measured, range, ghost, target, place, closes 
   const high = Math.max(most, ...values.map((value) => value * (value > most ? 1.08 : 1)));
   const y = (value: number) =>
     FOOT - ((Math.min(high, Math.max(low, value)) - low) / (high - low)) * (FOOT - TOP);
-  const bandTop = y(range?.high ?? high);
-  const bandFoot = y(range?.low ?? low);
   const ink =
     place === "within" ? "var(--ink)" : place === "low" && !closes ? "var(--below)" : "var(--above)";
   const unit = unitText(quantity, units);
@@ -76,27 +75,8 @@ export function Staff({ quantity, measured, range, ghost, target, place, closes 
         {quantityShort(quantity)}
       </figcaption>
       <svg viewBox="0 0 96 220" className="h-52 w-24" role="img" aria-label={label}>
-        {range ? (
-          <g>
-            <rect x="30" y={bandTop} width="34" height={Math.max(2, bandFoot - bandTop)} fill="var(--band)" />
-            <path
-              d={`M30 ${bandTop}h34M30 ${bandFoot}h34`}
-              stroke="var(--band-edge)"
-              strokeWidth="2"
-              fill="none"
-            />
-          </g>
-        ) : null}
-        <rect x="36" y={TOP} width="10" height={FOOT - TOP} fill="var(--sheet)" stroke="var(--soft)" />
-        {BLOCKS.map((foot) => (
-          <rect key={foot} x="36" y={foot - STEP} width="5" height={STEP} fill="var(--soft)" opacity="0.55" />
-        ))}
-        <text x="26" y={TOP + 5} className="fill-soft text-[13px]" textAnchor="end">
-          {endText(quantity, high, units)}
-        </text>
-        <text x="26" y={FOOT + 3} className="fill-soft text-[13px]" textAnchor="end">
-          {endText(quantity, low, units)}
-        </text>
+        {range ? <Band top={y(range.high ?? high)} foot={y(range.low ?? low)} /> : null}
+        <Rod quantity={quantity} low={low} high={high} units={units} />
         {ghost === undefined ? null : (
           <path
             d={`M48 ${y(ghost)}l11 -7v14z`}
@@ -137,3 +117,41 @@ export function Staff({ quantity, measured, range, ghost, target, place, closes 
     </figure>
   );
 }
+
+// The rod and its band stand still while a reading moves along them, and are not drawn again.
+
+const Band = memo(function Band({ top, foot }: { top: number; foot: number }) {
+  return (
+    <g>
+      <rect x="30" y={top} width="34" height={Math.max(2, foot - top)} fill="var(--band)" />
+      <path d={`M30 ${top}h34M30 ${foot}h34`} stroke="var(--band-edge)" strokeWidth="2" fill="none" />
+    </g>
+  );
+});
+
+const Rod = memo(function Rod({
+  quantity,
+  low,
+  high,
+  units,
+}: {
+  quantity: Quantity;
+  low: number;
+  high: number;
+  units: UnitSystem;
+}) {
+  return (
+    <g>
+      <rect x="36" y={TOP} width="10" height={FOOT - TOP} fill="var(--sheet)" stroke="var(--soft)" />
+      {BLOCKS.map((foot) => (
+        <rect key={foot} x="36" y={foot - STEP} width="5" height={STEP} fill="var(--soft)" opacity="0.55" />
+      ))}
+      <text x="26" y={TOP + 5} className="fill-soft text-[13px]" textAnchor="end">
+        {endText(quantity, high, units)}
+      </text>
+      <text x="26" y={FOOT + 3} className="fill-soft text-[13px]" textAnchor="end">
+        {endText(quantity, low, units)}
+      </text>
+    </g>
+  );
+});

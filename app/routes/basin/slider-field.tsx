@@ -61,44 +61,48 @@ export const SliderField = memo(function SliderField({
       <label htmlFor={id} className="text-sm text-soft">
         {label}
       </label>
-      <input
-        id={id}
-        inputMode="decimal"
-        autoComplete="off"
-        className="row-span-2 min-h-[44px] w-full text-right font-semibold"
-        value={text}
-        onChange={(event) => {
-          setText(event.target.value);
-          const typed = shown.to(typedNumber(event.target.value));
-          if (!Number.isFinite(typed)) return;
-          setValue(typed);
-          change(name, typed);
-        }}
-      />
-      <Slider.Root
-        className="relative flex h-9 touch-none items-center"
-        value={[Math.min(high, Math.max(low, value))]}
-        min={low}
-        max={high}
-        step={step}
-        onKeyDownCapture={() => {
-          byKey.current = true;
-        }}
-        onPointerDownCapture={() => {
-          byKey.current = false;
-        }}
-        onValueChange={([next]) => {
-          if (next !== undefined) slide(next);
-        }}
-      >
-        <Slider.Track className="relative h-1 grow bg-rule">
-          <Slider.Range className="absolute h-full bg-soft" />
-        </Slider.Track>
-        <Slider.Thumb
-          aria-label={label}
-          className="block h-8 w-5 cursor-grab rounded-sm border-2 border-ink bg-sheet"
+      <div className="row-span-2 h-11">
+        <input
+          id={id}
+          inputMode="decimal"
+          autoComplete="off"
+          className="h-full w-full text-right font-semibold [contain:strict]"
+          value={text}
+          onChange={(event) => {
+            setText(event.target.value);
+            const typed = shown.to(typedNumber(event.target.value));
+            if (!Number.isFinite(typed)) return;
+            setValue(typed);
+            change(name, typed);
+          }}
         />
-      </Slider.Root>
+      </div>
+      <div className="h-9">
+        <Slider.Root
+          className="relative flex h-full touch-none items-center [contain:strict]"
+          value={[Math.min(high, Math.max(low, value))]}
+          min={low}
+          max={high}
+          step={step}
+          onKeyDownCapture={() => {
+            byKey.current = true;
+          }}
+          onPointerDownCapture={() => {
+            byKey.current = false;
+          }}
+          onValueChange={([next]) => {
+            if (next !== undefined) slide(next);
+          }}
+        >
+          <Slider.Track className="relative h-1 grow bg-rule">
+            <Slider.Range className="absolute h-full bg-soft" />
+          </Slider.Track>
+          <Slider.Thumb
+            aria-label={label}
+            className="block h-8 w-5 cursor-grab rounded-sm border-2 border-ink bg-sheet"
+          />
+        </Slider.Root>
+      </div>
     </div>
   );
 });

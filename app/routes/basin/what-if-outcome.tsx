@@ -1,4 +1,4 @@
-import { memo } from "react";
+import { memo, type ReactNode } from "react";
 import {
   placeInRange,
   QUANTITIES,
@@ -45,14 +45,16 @@ export function Outcome({ before, answer, ranges, window: { low, high } }: Props
       </div>
       <div className="grid items-center gap-x-6 gap-y-2 wide:grid-cols-[20rem_1fr]">
         <Beam index={saturation.full.corrected} low={low} high={high} />
-        <p className="grid gap-1">
-          <b className="text-3xl">{signed(saturation.full.corrected)}</b>
-          <span>
-            {said.calcite(massText(Math.abs(calcite) * 1000, units), calcite >= 0 ? "drop" : "take")}
-          </span>
-          <span>{said.hocl(plain(Number(hypochlorousAcid.toPrecision(2)), 3))}</span>
-          <span className="font-semibold">{said.cost(plain(cost, 2, 2))}</span>
-        </p>
+        <Still className="h-36">
+          <p className="grid gap-1">
+            <b className="text-3xl">{signed(saturation.full.corrected)}</b>
+            <span>
+              {said.calcite(massText(Math.abs(calcite) * 1000, units), calcite >= 0 ? "drop" : "take")}
+            </span>
+            <span>{said.hocl(plain(Number(hypochlorousAcid.toPrecision(2)), 3))}</span>
+            <span className="font-semibold">{said.cost(plain(cost, 2, 2))}</span>
+          </p>
+        </Still>
       </div>
     </section>
   );
@@ -62,25 +64,33 @@ export function Outcome({ before, answer, ranges, window: { low, high } }: Props
 export function Strip({ answer: { after, saturation }, ranges }: Pick<Props, "answer" | "ranges">) {
   const units = useUnits();
   return (
-    <p
-      aria-hidden="true"
-      className="sticky top-0 z-10 -mx-4 flex justify-between gap-1 border-b border-rule bg-paper px-4 py-2 text-sm [contain:layout_style] wide:hidden"
-    >
-      {STEERED.map((quantity) => {
-        const value = Number(after[quantity].toPrecision(quantity === "ph" ? 3 : 2));
-        const place = placeInRange({ value, bound: "within" }, ranges[quantity]);
-        return (
-          <span
-            key={quantity}
-            className={place === "low" ? "text-below" : place === "high" ? "text-above" : ""}
-          >
-            {quantityShort(quantity)} <b>{valueText(quantity, value, units)}</b>
-            {place === "within" ? "" : place === "low" ? "▼" : "▲"}
-          </span>
-        );
-      })}
-      <b>{signed(saturation.full.corrected)}</b>
-    </p>
+    <div aria-hidden="true" className="sticky top-0 z-10 -mx-4 h-10 wide:hidden">
+      <p className="flex h-full justify-between gap-1 border-b border-rule bg-paper px-4 py-2 text-sm [contain:strict]">
+        {STEERED.map((quantity) => {
+          const value = Number(after[quantity].toPrecision(quantity === "ph" ? 3 : 2));
+          const place = placeInRange({ value, bound: "within" }, ranges[quantity]);
+          return (
+            <span
+              key={quantity}
+              className={place === "low" ? "text-below" : place === "high" ? "text-above" : ""}
+            >
+              {quantityShort(quantity)} <b>{valueText(quantity, value, units)}</b>
+              {place === "within" ? "" : place === "low" ? "▼" : "▲"}
+            </span>
+          );
+        })}
+        <b>{signed(saturation.full.corrected)}</b>
+      </p>
+    </div>
+  );
+}
+
+/** A place of a fixed size: what changes in it moves nothing beside it, so the browser lays out nothing else. */
+function Still({ className, children }: { className: string; children: ReactNode }) {
+  return (
+    <div className={className}>
+      <div className="h-full [contain:strict]">{children}</div>
+    </div>
   );
 }
 
@@ -97,12 +107,14 @@ const Reading = memo(function Reading({
   range: Range | undefined;
 }) {
   return (
-    <Staff
-      quantity={quantity}
-      measured={{ value, unit: QUANTITIES[quantity].unit, low: value, high: value, bound: "within" }}
-      range={range}
-      ghost={before}
-      place={placeInRange({ value, bound: "within" }, range)}
-    />
+    <Still className="h-[19.5rem] w-24">
+      <Staff
+        quantity={quantity}
+        measured={{ value, unit: QUANTITIES[quantity].unit, low: value, high: value, bound: "within" }}
+        range={range}
+        ghost={before}
+        place={placeInRange({ value, bound: "within" }, range)}
+      />
+    </Still>
   );
 });
