@@ -45,7 +45,7 @@ export function Beam({ index, low, high, interval = null }: Props) {
         <path
           d={`M${MIDDLE - HALF} ${LEVEL - at(interval.low)}L${MIDDLE + HALF} ${LEVEL + at(interval.low)}V${LEVEL + at(interval.high)}L${MIDDLE - HALF} ${LEVEL - at(interval.high)}z`}
           fill="var(--soft)"
-          opacity="0.22"
+          fillOpacity="0.22"
         />
       ) : null}
       <path

@@ -88,7 +88,7 @@ export function Staff({ quantity, measured, range, ghost, target, place, closes 
         )}
         {target === undefined ? null : (
           <g stroke="var(--ink)" fill="var(--sheet)">
-            <path d={`M84 ${y(target.low)}V${y(target.high)}`} strokeWidth="4" opacity="0.35" />
+            <path d={`M84 ${y(target.low)}V${y(target.high)}`} strokeWidth="4" strokeOpacity="0.35" />
             <path d={`M47 ${y(target.value)}l16 -8v16z`} strokeWidth="1.8" />
           </g>
         )}
@@ -144,7 +144,7 @@ const Rod = memo(function Rod({
     <g>
       <rect x="36" y={TOP} width="10" height={FOOT - TOP} fill="var(--sheet)" stroke="var(--soft)" />
       {BLOCKS.map((foot) => (
-        <rect key={foot} x="36" y={foot - STEP} width="5" height={STEP} fill="var(--soft)" opacity="0.55" />
+        <rect key={foot} x="36" y={foot - STEP} width="5" height={STEP} fill="var(--soft)" fillOpacity="0.55" />
       ))}
       <text x="26" y={TOP + 5} className="fill-soft text-[13px]" textAnchor="end">
         {endText(quantity, high, units)}

@@ -57,7 +57,7 @@ export const SliderField = memo(function SliderField({
     drawing.current = { value: next, timer };
   };
   return (
-    <div className="grid grid-cols-[1fr_6.5rem] items-center gap-x-3 [contain:layout_style] [content-visibility:auto] [contain-intrinsic-size:auto_62px]">
+    <div className="grid grid-cols-[1fr_6.5rem] items-center gap-x-3">
       <label htmlFor={id} className="text-sm text-soft">
         {label}
       </label>
