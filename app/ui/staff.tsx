@@ -144,7 +144,15 @@ const Rod = memo(function Rod({
     <g>
       <rect x="36" y={TOP} width="10" height={FOOT - TOP} fill="var(--sheet)" stroke="var(--soft)" />
       {BLOCKS.map((foot) => (
-        <rect key={foot} x="36" y={foot - STEP} width="5" height={STEP} fill="var(--soft)" fillOpacity="0.55" />
+        <rect
+          key={foot}
+          x="36"
+          y={foot - STEP}
+          width="5"
+          height={STEP}
+          fill="var(--soft)"
+          fillOpacity="0.55"
+        />
       ))}
       <text x="26" y={TOP + 5} className="fill-soft text-[13px]" textAnchor="end">
         {endText(quantity, high, units)}
