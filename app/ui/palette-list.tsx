@@ -1,11 +1,28 @@
 import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
+import { use } from "react";
 import { words } from "../words";
-import { usePlaces } from "./use-places";
+import { useFirm } from "./use-firm";
+import type { Place } from "./use-places";
 
 interface Props {
+  /** Waited for: what is typed is looked up among all of them. */
+  places: Promise<Place[]>;
   go: (to: string) => void;
   close: () => void;
+}
+
+/** From who may most to who may least. */
+const ROLES = ["owner", "technician", "reader"];
+
+const BEFORE_ID = "\n";
+
+/** Whether every typed word stands in a name; what begins with it comes first. Letters strewn over a name are no part of it. */
+function found(value: string, typed: string): number {
+  const [name = ""] = value.toLowerCase().split(BEFORE_ID);
+  const parts = typed.toLowerCase().trim().split(/\s+/);
+  if (!parts.every((part) => name.includes(part))) return 0;
+  return name.startsWith(parts[0] ?? "") ? 1 : 0.5;
 }
 
 const item =
@@ -15,8 +32,10 @@ const item =
  * Pages and basins, to be found by typing part of a name. Loaded when it is first opened. Not modal: a
  * modal one writes a style of its own into the page, which the policy forbids.
  */
-export default function PaletteList({ go, close }: Props) {
-  const basins = usePlaces();
+export default function PaletteList({ places, go, close }: Props) {
+  const basins = use(places);
+  const { role } = useFirm();
+  const pages = words.palette.list.filter(([, , least]) => ROLES.indexOf(role) <= ROLES.indexOf(least));
   return (
     <Dialog.Root open modal={false} onOpenChange={(open) => (open ? undefined : close())}>
       <Dialog.Portal>
@@ -25,12 +44,12 @@ export default function PaletteList({ go, close }: Props) {
           aria-describedby={undefined}
         >
           <Dialog.Title className="sr-only">{words.palette.title}</Dialog.Title>
-          <Command label={words.palette.title}>
+          <Command label={words.palette.title} filter={found}>
             <Command.Input placeholder={words.palette.type} className="w-full text-lg" />
             <Command.List className="mt-2 max-h-[55dvh] overflow-y-auto">
               <Command.Empty className="p-3 text-soft">{words.palette.nothing}</Command.Empty>
               <Command.Group heading={words.palette.pages}>
-                {words.palette.list.map(([to, name]) => (
+                {pages.map(([to, name]) => (
                   <Command.Item key={to} className={item} onSelect={() => go(to)}>
                     {name}
                   </Command.Item>
@@ -40,7 +59,7 @@ export default function PaletteList({ go, close }: Props) {
                 {basins.map((basin) => (
                   <Command.Item
                     key={basin.id}
-                    value={`${basin.name} ${basin.site} ${basin.id}`}
+                    value={`${basin.name} ${basin.site}${BEFORE_ID}${basin.id}`}
                     className={item}
                     onSelect={() => go(`/basins/${basin.id}`)}
                   >

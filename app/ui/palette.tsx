@@ -2,24 +2,26 @@ import { Search } from "lucide-react";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { words } from "../words";
+import { type Place, readPlaces } from "./use-places";
 
 const PaletteList = lazy(() => import("./palette-list"));
 
 /** Everything that can be gone to, by typing part of its name. Ctrl K, or Command K. */
 export function Palette() {
-  const [open, setOpen] = useState(false);
+  // Open while it holds the names to choose from, on their way or here.
+  const [places, setPlaces] = useState<Promise<Place[]> | null>(null);
   const navigate = useNavigate();
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (event.key.toLowerCase() !== "k" || !(event.ctrlKey || event.metaKey)) return;
       event.preventDefault();
-      setOpen((is) => !is);
+      setPlaces((open) => (open ? null : readPlaces()));
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
   }, []);
   const go = (to: string) => {
-    setOpen(false);
+    setPlaces(null);
     void navigate(to);
   };
   return (
@@ -29,13 +31,13 @@ export function Palette() {
         className="grid h-12 w-12 cursor-pointer place-items-center"
         aria-label={words.palette.open}
         aria-keyshortcuts="Control+K"
-        onClick={() => setOpen(true)}
+        onClick={() => setPlaces(readPlaces())}
       >
         <Search size={21} aria-hidden="true" />
       </button>
-      {open ? (
+      {places ? (
         <Suspense>
-          <PaletteList go={go} close={() => setOpen(false)} />
+          <PaletteList places={places} go={go} close={() => setPlaces(null)} />
         </Suspense>
       ) : null}
     </>

@@ -12,18 +12,19 @@ describe("the palette", () => {
   it("goes to a basin or a page by part of its name, by keyboard", async () => {
     const { page, faults } = await demo.newPage();
     await signIn(page, demo.web.address);
-    const go = async (typed: string) => {
+    const go = async (typed: string, found: string) => {
       await page.keyboard.down("Control");
       await page.keyboard.press("k");
       await page.keyboard.up("Control");
       await page.waitForSelector("[cmdk-input]");
       await page.keyboard.type(typed);
+      await page.waitForSelector(`[cmdk-item][data-selected=true] ::-p-text(${found})`);
       await page.keyboard.press("Enter");
     };
-    await go("terrace");
+    await go("terrace", "Terrace pool");
     await page.waitForSelector("h1 ::-p-text(Terrace pool)");
     await still(page);
-    await go("quick");
+    await go("quick", "Quick bench");
     await at(page, "/bench");
     expect(faults).toEqual([]);
     await page.close();

@@ -79,7 +79,7 @@ export const SliderField = memo(function SliderField({
       </div>
       <div className="h-9">
         <Slider.Root
-          className="relative flex h-full touch-none items-center [contain:strict]"
+          className="relative flex h-full touch-none items-center [contain:layout_size_style]"
           value={[Math.min(high, Math.max(low, value))]}
           min={low}
           max={high}

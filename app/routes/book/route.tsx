@@ -141,8 +141,8 @@ export default function Book({ loaderData: { chosen, rows, older, members } }: R
           ) : null}
         </p>
       </Form>
-      {rows.length === 0 ? <p className="sheet p-4">{filtered ? said.nothing : said.none}</p> : null}
       <ul ref={list} className="sheet divide-y divide-rule" aria-label={said.title}>
+        {rows.length === 0 ? <li className="p-4">{filtered ? said.nothing : said.none}</li> : null}
         {rows.map((row) => (
           <li key={row.id}>
             <Link

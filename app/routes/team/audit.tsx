@@ -31,8 +31,8 @@ export default function Audit({ loaderData: { entries, older } }: Route.Componen
   return (
     <>
       <h1 className="mb-4 text-3xl font-bold tracking-tight">{words.audit.title}</h1>
-      {entries.length === 0 ? <p className="sheet p-4">{words.audit.none}</p> : null}
       <ul className="sheet divide-y divide-rule">
+        {entries.length === 0 ? <li className="p-4">{words.audit.none}</li> : null}
         {entries.map((entry) => (
           <li key={entry.id} className="grid gap-x-4 p-3 wide:grid-cols-[12rem_10rem_1fr]">
             <span>{dateTimeText(entry.at, timeZone)}</span>
