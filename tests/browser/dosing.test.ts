@@ -354,7 +354,7 @@ describe("what if", () => {
     expect(await ph()).toBeLessThan(7.9);
     // A number that makes no water is named, and the last answer stays.
     const alkalinity = await page.waitForSelector(
-      "::-p-xpath(//label[starts-with(.,'Total alkalinity')]/following-sibling::input)",
+      "::-p-xpath(//input[@id=//label[starts-with(.,'Total alkalinity')]/@for])",
     );
     await alkalinity?.click({ count: 3 });
     await page.keyboard.type("2");

@@ -1,4 +1,4 @@
-import { spawnSync } from "node:child_process";
+import { execFile } from "node:child_process";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { type Client, clientOf, dataOf, faultText } from "../client";
@@ -13,9 +13,11 @@ beforeAll(async () => {
 afterAll(() => world.close());
 
 const make = (...args: string[]) =>
-  spawnSync("node_modules/.bin/tsx", ["scripts/new-firm.ts", ...args], {
-    encoding: "utf8",
-    env: { ...process.env, DATABASE_URL: world.url },
+  new Promise<{ code: unknown; stdout: string; stderr: string }>((done) => {
+    const env = { ...process.env, DATABASE_URL: world.url };
+    execFile("node_modules/.bin/tsx", ["scripts/new-firm.ts", ...args], { env }, (fault, stdout, stderr) =>
+      done({ code: fault ? fault.code : 0, stdout, stderr }),
+    );
   });
 
 describe("a new firm", () => {
@@ -35,7 +37,7 @@ describe("a new firm", () => {
   };
 
   it("is made with an owner whose password is shown once", async () => {
-    const made = make("Brook Pools", "Ida Brook", "ida@brook.example", "Europe/Oslo", "metric");
+    const made = await make("Brook Pools", "Ida Brook", "ida@brook.example", "Europe/Oslo", "metric");
     expect(made.stderr).toBe("");
     const password = /with (\S+)$/m.exec(made.stdout)?.[1] ?? "";
     expect(password.length).toBeGreaterThanOrEqual(16);
@@ -56,12 +58,12 @@ describe("a new firm", () => {
     expect(await (await owner.get("/book")).text()).not.toContain("Fennmoor");
   });
 
-  it("is refused for an address that is taken, a zone that is none, and a word too few", () => {
-    expect(make("Brook Pools", "Ida", "ida@brook.example").stderr).toMatch(/belongs to somebody/);
-    expect(make("Brook Pools", "Ida", "other@brook.example", "Moon/Sea").stderr).toMatch(
+  it("is refused for an address that is taken, a zone that is none, and a word too few", async () => {
+    expect((await make("Brook Pools", "Ida", "ida@brook.example")).stderr).toMatch(/belongs to somebody/);
+    expect((await make("Brook Pools", "Ida", "other@brook.example", "Moon/Sea")).stderr).toMatch(
       /no time zone Moon\/Sea/,
     );
-    expect(make("Brook Pools").status).toBe(2);
+    expect((await make("Brook Pools")).code).toBe(2);
   });
 
   it("adds its first basin at a new site, once, and finds it where it looks", async () => {

@@ -146,9 +146,12 @@ describe("every address", () => {
         `/basins/${ours.basinId}/series`,
         `/visits/${visit}/customer`,
         `/visits/${visit}/customer.pdf`,
+        "/places",
         "/settings",
       ].sort(),
     );
+    const places = (await (await reader.get("/places")).json()) as { id: string }[];
+    expect(places.map((place) => place.id)).toEqual([ours.basinId]);
     expect((await reader.get(`/basins/${ours.basinId}/series.data`)).status).toBe(200);
     expect((await reader.get("/")).headers.get("location")).toBe("/basins");
   });
