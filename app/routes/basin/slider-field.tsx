@@ -40,21 +40,22 @@ export const SliderField = memo(function SliderField({
   const id = useId();
   const [value, setValue] = useState(start);
   const [text, setText] = useState(() => short(shown.from(start)));
-  const drawing = useRef<{ value: number; timer: ReturnType<typeof setTimeout> } | null>(null);
+  // Where the thumb is to be: it is drawn there a moment later.
+  const latest = useRef(start);
+  const drawing = useRef<ReturnType<typeof setTimeout>>(undefined);
   const byKey = useRef(false);
-  useEffect(() => () => clearTimeout(drawing.current?.timer), []);
+  useEffect(() => () => clearTimeout(drawing.current), []);
   const slide = (to: number) => {
     // A key counts from where the thumb will be, not from where it is still drawn.
-    const ahead = byKey.current && drawing.current ? drawing.current.value - value : 0;
+    const ahead = byKey.current ? latest.current - value : 0;
     const next = Math.min(high, Math.max(low, to + ahead));
+    latest.current = next;
     change(name, next);
-    clearTimeout(drawing.current?.timer);
-    const timer = setTimeout(() => {
-      drawing.current = null;
+    clearTimeout(drawing.current);
+    drawing.current = setTimeout(() => {
       setText(short(shown.from(next)));
       setValue(next);
     }, TOGETHER_MS);
-    drawing.current = { value: next, timer };
   };
   return (
     <div className="grid grid-cols-[1fr_6.5rem] items-center gap-x-3">
@@ -72,6 +73,8 @@ export const SliderField = memo(function SliderField({
             setText(event.target.value);
             const typed = shown.to(typedNumber(event.target.value));
             if (!Number.isFinite(typed)) return;
+            clearTimeout(drawing.current);
+            latest.current = typed;
             setValue(typed);
             change(name, typed);
           }}
