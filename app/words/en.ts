@@ -290,6 +290,7 @@ export const KIND_NAMES = {
   exercise: "exercise pool",
   "splash-pad": "splash pad",
 } as const;
+export const KINDS = Object.keys(KIND_NAMES) as (keyof typeof KIND_NAMES)[];
 
 export const WEEKDAYS = ["", "Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"] as const;
 

@@ -16,10 +16,11 @@ import { CadenceFields, cadenceFrom, cadenceText } from "../../ui/cadence-fields
 import { Field } from "../../ui/field";
 import { dateTimeText } from "../../ui/format";
 import { typedOrNull } from "../../ui/number-text";
+import { NamedOptions, Options } from "../../ui/options";
 import { Photos } from "../../ui/photos-field";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useFirm } from "../../ui/use-firm";
-import { auditText, KIND_NAMES, surfaceName, WEEKDAYS, words } from "../../words";
+import { auditText, KIND_NAMES, KINDS, surfaceName, WEEKDAYS, words } from "../../words";
 import type { Route } from "./+types/facts";
 
 const isId = (text: string): boolean => !uuidSchema.validate(text).error;
@@ -74,7 +75,6 @@ export async function action({ params, request, context }: Route.ActionArgs) {
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.facts.title} · ${words.product}` }];
 
-const KINDS = Object.keys(KIND_NAMES) as (keyof typeof KIND_NAMES)[];
 const FEEDERS = ["none", "tablets", "liquid", "salt-cell"] as const;
 const COVERS = ["none", "bubble", "slats", "foam"] as const;
 
@@ -161,12 +161,6 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
       } as unknown as Parameters<typeof fetcher.submit>[0],
       { method: "post", encType: "application/json" },
     );
-  const choices = (names: readonly string[], name: (one: never) => string) =>
-    names.map((one) => (
-      <option key={one} value={one}>
-        {name(one as never)}
-      </option>
-    ));
   return (
     <div className="grid gap-4">
       <header>
@@ -185,11 +179,13 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
           </Field>
           <Field label={said.kind}>
             <select {...register("kind")}>
-              {choices(KINDS, (kind: keyof typeof KIND_NAMES) => KIND_NAMES[kind])}
+              <Options of={KINDS} name={(kind) => KIND_NAMES[kind]} />
             </select>
           </Field>
           <Field label={said.surface}>
-            <select {...register("surface")}>{choices(SURFACES, surfaceName)}</select>
+            <select {...register("surface")}>
+              <Options of={SURFACES} name={surfaceName} />
+            </select>
           </Field>
           <Field label={said.where}>
             <select {...register("indoors")}>
@@ -199,16 +195,12 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
           </Field>
           <Field label={said.sanitiser}>
             <select {...register("sanitiser")}>
-              {choices(SANITISERS, (one: keyof typeof said.sanitisers) => said.sanitisers[one])}
+              <Options of={SANITISERS} name={(one) => said.sanitisers[one]} />
             </select>
           </Field>
           <Field label={said.kit}>
             <select {...register("kitId")}>
-              {kits.map((kit) => (
-                <option key={kit.id} value={kit.id}>
-                  {kit.name}
-                </option>
-              ))}
+              <NamedOptions of={kits} />
             </select>
           </Field>
         </section>
@@ -240,11 +232,7 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
             <Field label={said.caller}>
               <select {...register("callerId")}>
                 <option value="">{words.round.anybody}</option>
-                {members.map((member) => (
-                  <option key={member.id} value={member.id}>
-                    {member.name}
-                  </option>
-                ))}
+                <NamedOptions of={members} />
               </select>
             </Field>
           </div>
@@ -274,7 +262,7 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
             <Field label={said.feeder}>
               <select {...register("feeder")}>
                 <option value="">{said.notKnown}</option>
-                {choices(FEEDERS, (one: keyof typeof said.feeders) => said.feeders[one])}
+                <Options of={FEEDERS} name={(one) => said.feeders[one]} />
               </select>
             </Field>
             <Field label={said.cellGrams}>
@@ -283,7 +271,7 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
             <Field label={said.cover}>
               <select {...register("cover")}>
                 <option value="">{said.notKnown}</option>
-                {choices(COVERS, (one: keyof typeof said.covers) => said.covers[one])}
+                <Options of={COVERS} name={(one) => said.covers[one]} />
               </select>
             </Field>
           </div>

@@ -13,10 +13,11 @@ import { attempt, authorOf, inFirm } from "../../context";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { typedNumber } from "../../ui/number-text";
+import { NamedOptions, Options } from "../../ui/options";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
-import { KIND_NAMES, surfaceName, words } from "../../words";
+import { KIND_NAMES, KINDS, surfaceName, words } from "../../words";
 import type { Route } from "./+types/new";
 
 export const loader = ({ context }: Route.LoaderArgs) =>
@@ -154,11 +155,7 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
         ) : (
           <Field label={said.site}>
             <select {...register("siteId")}>
-              {sites.map((site) => (
-                <option key={site.id} value={site.id}>
-                  {site.name}
-                </option>
-              ))}
+              <NamedOptions of={sites} />
             </select>
           </Field>
         )}
@@ -172,20 +169,12 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
         </Field>
         <Field label={words.facts.kind}>
           <select {...register("kind")}>
-            {Object.entries(KIND_NAMES).map(([kind, name]) => (
-              <option key={kind} value={kind}>
-                {name}
-              </option>
-            ))}
+            <Options of={KINDS} name={(kind) => KIND_NAMES[kind]} />
           </select>
         </Field>
         <Field label={words.facts.surface}>
           <select {...register("surface")}>
-            {SURFACES.map((surface) => (
-              <option key={surface} value={surface}>
-                {surfaceName(surface)}
-              </option>
-            ))}
+            <Options of={SURFACES} name={surfaceName} />
           </select>
         </Field>
         <Field label={words.facts.where}>
@@ -196,20 +185,12 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
         </Field>
         <Field label={words.facts.kit}>
           <select {...register("kitId")}>
-            {kits.map((kit) => (
-              <option key={kit.id} value={kit.id}>
-                {kit.name}
-              </option>
-            ))}
+            <NamedOptions of={kits} />
           </select>
         </Field>
         <Field label={words.basin.ranges}>
           <select {...register("rangeSetId")}>
-            {sets.map((set) => (
-              <option key={set.id} value={set.id}>
-                {set.name}
-              </option>
-            ))}
+            <NamedOptions of={sets} />
           </select>
         </Field>
       </section>

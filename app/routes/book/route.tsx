@@ -8,6 +8,7 @@ import { inFirm } from "../../context";
 import { Field } from "../../ui/field";
 import { FindingFlag } from "../../ui/finding-flag";
 import { dateTimeText } from "../../ui/format";
+import { NamedOptions } from "../../ui/options";
 import { useFirm } from "../../ui/use-firm";
 import { usePlaces } from "../../ui/use-places";
 import { placeWord, quantityShort, words } from "../../words";
@@ -94,11 +95,7 @@ export default function Book({ loaderData: { chosen, rows, older, members } }: R
         <Field label={said.member}>
           <select name="member" defaultValue={value("member")}>
             <option value="">{said.every}</option>
-            {members.map(({ id, name }) => (
-              <option key={id} value={id}>
-                {name}
-              </option>
-            ))}
+            <NamedOptions of={members} />
           </select>
         </Field>
         <Field label={said.finding}>

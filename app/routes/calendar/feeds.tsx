@@ -4,7 +4,8 @@ import { checked } from "#core/schemas";
 import { feedsOf, makeFeed, withdrawFeed } from "#server/db/feeds";
 import { feedSchema } from "#server/round/schemas";
 import { uuidSchema } from "#server/visits/schemas";
-import { attempt, authorOf, inFirm } from "../../context";
+import { inFirm } from "../../context";
+import { doDeed } from "../../deeds";
 import { Button } from "../../ui/button";
 import { dateText } from "../../ui/format";
 import { Refused, type SaveAnswer } from "../../ui/refused";
@@ -20,30 +21,20 @@ export const loader = ({ context }: Route.LoaderArgs) =>
     feeds: await feedsOf(scope, member.role === "owner" ? null : member.memberId),
   }));
 
-export async function action({ request, context }: Route.ActionArgs) {
-  return attempt(async () => {
-    const { what, ...sent } = (await request.json().catch(() => null)) ?? {};
-    return inFirm(context, async (scope, member, now) => {
-      const author = authorOf(member, now);
-      switch (what) {
-        case "make": {
-          const { id, mine } = checked(feedSchema, sent);
-          const name = mine ? words.calendar.mine : words.calendar.all;
-          return { token: await makeFeed(scope, author, { id, mine, name }) };
-        }
-        case "withdraw": {
-          const id = checked(uuidSchema, sent.id);
-          const own = await feedsOf(scope, member.role === "owner" ? null : member.memberId);
-          if (!own.some((feed) => feed.id === id)) throw new InputFault("unknown", "id", id);
-          await withdrawFeed(scope, author, id);
-          return { saved: true as const };
-        }
-        default:
-          throw new InputFault("unknown", "what", what);
-      }
-    });
+export const action = ({ request, context }: Route.ActionArgs) =>
+  doDeed(request, context, {
+    async make({ scope, author, sent }) {
+      const { id, mine } = checked(feedSchema, sent);
+      const name = mine ? words.calendar.mine : words.calendar.all;
+      return { token: await makeFeed(scope, author, { id, mine, name }) };
+    },
+    async withdraw({ scope, author, member, sent }) {
+      const id = checked(uuidSchema, sent.id);
+      const own = await feedsOf(scope, member.role === "owner" ? null : member.memberId);
+      if (!own.some((feed) => feed.id === id)) throw new InputFault("unknown", "id", id);
+      await withdrawFeed(scope, author, id);
+    },
   });
-}
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.calendar.title} · ${words.product}` }];
 

@@ -1,11 +1,12 @@
 import { useState } from "react";
 import { Link, useFetcher } from "react-router";
-import { InputFault } from "#core";
 import { checked } from "#core/schemas";
+import type { FirmScope } from "#server/db/connection";
 import { makeShare, SHARE_DAYS, sharesOf, withdrawShare } from "#server/db/shares";
 import { customerSheet } from "#server/visits/customer-sheet";
 import { shareSchema, uuidSchema } from "#server/visits/schemas";
-import { attempt, authorOf, inFirm, memberContext, notFound } from "../../context";
+import { inFirm, memberContext, notFound } from "../../context";
+import { doDeed } from "../../deeds";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dateText } from "../../ui/format";
@@ -27,29 +28,23 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
     return { sheet, shares, days: [...SHARE_DAYS] };
   });
 
-export async function action({ params, request, context }: Route.ActionArgs) {
+export function action({ params, request, context }: Route.ActionArgs) {
   if (context.get(memberContext).role === "reader")
     throw new Response("Readers change nothing", { status: 403 });
-  return attempt(async () => {
+  const shared = async (scope: FirmScope) => {
     const visitId = checked(uuidSchema, params.visitId);
-    const { what, ...sent } = (await request.json().catch(() => null)) ?? {};
-    return inFirm(context, async (scope, member, now) => {
-      const sheet = await customerSheet(scope, visitId);
-      if (!sheet) return notFound();
-      const author = authorOf(member, now);
-      const name = `${sheet.basin.name}, ${dateText(sheet.at, sheet.firm.timeZone)}`;
-      switch (what) {
-        case "share": {
-          const { id, days } = checked(shareSchema, sent);
-          return { token: await makeShare(scope, author, { id, visitId, days, name }) };
-        }
-        case "withdraw":
-          await withdrawShare(scope, author, { id: checked(uuidSchema, sent.id), visitId, name });
-          return { saved: true as const };
-        default:
-          throw new InputFault("unknown", "what", what);
-      }
-    });
+    const sheet = await customerSheet(scope, visitId);
+    if (!sheet) return notFound();
+    return { visitId, name: `${sheet.basin.name}, ${dateText(sheet.at, sheet.firm.timeZone)}` };
+  };
+  return doDeed(request, context, {
+    async share({ scope, author, sent }) {
+      const { id, days } = checked(shareSchema, sent);
+      return { token: await makeShare(scope, author, { id, days, ...(await shared(scope)) }) };
+    },
+    async withdraw({ scope, author, sent }) {
+      await withdrawShare(scope, author, { id: checked(uuidSchema, sent.id), ...(await shared(scope)) });
+    },
   });
 }
 

@@ -1,6 +1,7 @@
 import { QUANTITY_NAMES } from "#core";
 import type { Mapping, Target } from "#server/exchange/import/mapping";
 import { Field } from "../../ui/field";
+import { NamedOptions, Options } from "../../ui/options";
 import { quantityName, words } from "../../words";
 import type { UploadView } from "./view";
 
@@ -60,11 +61,7 @@ export function Columns({ table, mapping, change, basins, products }: Props) {
             onChange={(event) => change({ ...mapping, basinId: event.target.value || null })}
           >
             <option value="">{said.byColumn}</option>
-            {basins.map((basin) => (
-              <option key={basin.id} value={basin.id}>
-                {basin.name}
-              </option>
-            ))}
+            <NamedOptions of={basins} />
           </select>
         </Field>
       </div>
@@ -83,11 +80,7 @@ export function Columns({ table, mapping, change, basins, products }: Props) {
                     onChange={(event) => assign(place, event.target.value)}
                   >
                     <option value="">{said.leaveOut}</option>
-                    {PLAIN.map((target) => (
-                      <option key={target} value={target}>
-                        {said.targets[target]}
-                      </option>
-                    ))}
+                    <Options of={PLAIN} name={(one) => said.targets[one]} />
                     {READ.map((quantity) => (
                       <option key={quantity} value={`reading.${quantity}`}>
                         {quantityName(quantity)}

@@ -8,6 +8,7 @@ import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { FindingFlag } from "../../ui/finding-flag";
 import { ago, amountText, dayText, volumeText } from "../../ui/format";
+import { NamedOptions } from "../../ui/options";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { StartVisit } from "../../ui/start-visit";
 import { useClientId } from "../../ui/use-client-id";
@@ -194,11 +195,7 @@ function Opened({ call, data }: Pick<Props, "call" | "data">) {
           }
         >
           <option value="">{said.anybody}</option>
-          {data.members.map((member) => (
-            <option key={member.id} value={member.id}>
-              {member.name}
-            </option>
-          ))}
+          <NamedOptions of={data.members} />
         </select>
       </Field>
       {call.load.length > 0 ? (

@@ -16,7 +16,7 @@ import {
 import { ChevronLeft, ChevronRight, Printer } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link, useFetcher, useNavigate } from "react-router";
-import { addDays, InputFault, isDay } from "#core";
+import { addDays, isDay } from "#core";
 import { checked } from "#core/schemas";
 import { dayIn } from "#server/calendar";
 import { firmOf, membersOf } from "#server/db/firms";
@@ -26,7 +26,8 @@ import { assignCall, orderCalls, skipCall } from "#server/round/change";
 import { type RoundDay, roundOn } from "#server/round/day";
 import { callSchema, eventSchema, orderSchema, skipSchema, taskSchema } from "#server/round/schemas";
 import { uuidSchema } from "#server/visits/schemas";
-import { attempt, authorOf, inFirm } from "../../context";
+import { inFirm } from "../../context";
+import { doDeed } from "../../deeds";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dayText, longDateText } from "../../ui/format";
@@ -73,31 +74,15 @@ const shown = ({ calls, ...round }: RoundDay) => ({
   })),
 });
 
-export async function action({ request, context }: Route.ActionArgs) {
-  return attempt(async () => {
-    const { what, ...sent } = (await request.json().catch(() => null)) ?? {};
-    await inFirm(context, async (scope, member, now) => {
-      const author = authorOf(member, now);
-      switch (what) {
-        case "order":
-          return orderCalls(scope, author, checked(orderSchema, sent));
-        case "call":
-          return assignCall(scope, author, checked(callSchema, sent));
-        case "skip":
-          return skipCall(scope, author, checked(skipSchema, sent));
-        case "task":
-          return saveTaskDone(scope, author, checked(taskSchema, sent));
-        case "event":
-          return saveEvent(scope, author, checked(eventSchema, sent));
-        case "no-event":
-          return removeEvent(scope, checked(uuidSchema, sent.id), now);
-        default:
-          throw new InputFault("unknown", "what", what);
-      }
-    });
-    return { saved: true as const };
+export const action = ({ request, context }: Route.ActionArgs) =>
+  doDeed(request, context, {
+    order: ({ scope, author, sent }) => orderCalls(scope, author, checked(orderSchema, sent)),
+    call: ({ scope, author, sent }) => assignCall(scope, author, checked(callSchema, sent)),
+    skip: ({ scope, author, sent }) => skipCall(scope, author, checked(skipSchema, sent)),
+    task: ({ scope, author, sent }) => saveTaskDone(scope, author, checked(taskSchema, sent)),
+    event: ({ scope, author, sent }) => saveEvent(scope, author, checked(eventSchema, sent)),
+    "no-event": ({ scope, author, sent }) => removeEvent(scope, checked(uuidSchema, sent.id), author.now),
   });
-}
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.round.title} · ${words.product}` }];
 
@@ -138,6 +123,14 @@ export default function Round({ loaderData }: Route.ComponentProps) {
     if (who) query.set("by", who);
     return `/?${query}`;
   };
+  const Row = awake ? SortableCall : CallRow;
+  const list = (
+    <ol className="grid gap-3">
+      {calls.map((call, index) => (
+        <Row key={call.basin.id} call={call} number={index + 1} data={loaderData} now={now} send={send} />
+      ))}
+    </ol>
+  );
   return (
     <>
       <header className="mb-4 flex flex-wrap items-end justify-between gap-x-6 gap-y-2">
@@ -189,33 +182,11 @@ export default function Round({ loaderData }: Route.ComponentProps) {
           {awake ? (
             <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop} id="round">
               <SortableContext items={ids.order} strategy={verticalListSortingStrategy}>
-                <ol className="grid gap-3">
-                  {calls.map((call, index) => (
-                    <SortableCall
-                      key={call.basin.id}
-                      call={call}
-                      number={index + 1}
-                      data={loaderData}
-                      now={now}
-                      send={send}
-                    />
-                  ))}
-                </ol>
+                {list}
               </SortableContext>
             </DndContext>
           ) : (
-            <ol className="grid gap-3">
-              {calls.map((call, index) => (
-                <CallRow
-                  key={call.basin.id}
-                  call={call}
-                  number={index + 1}
-                  data={loaderData}
-                  now={now}
-                  send={send}
-                />
-              ))}
-            </ol>
+            list
           )}
           <AddCall round={round} />
         </div>

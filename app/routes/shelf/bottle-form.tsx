@@ -4,6 +4,7 @@ import { useFetcher } from "react-router";
 import { dropsIn, MEASURES, type Measure } from "#core";
 import type { StoredBottle } from "#server/db/bottles";
 import { Button } from "../../ui/button";
+import { Options } from "../../ui/options";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { measureName, words } from "../../words";
@@ -82,11 +83,7 @@ export function BottleForm({
       <label className="grid gap-1">
         {said.measure}
         <select {...register("measure")}>
-          {MEASURES.map((one) => (
-            <option key={one} value={one}>
-              {measureName(one)}
-            </option>
-          ))}
+          <Options of={MEASURES} name={measureName} />
         </select>
       </label>
       {measure === "drops" ? (

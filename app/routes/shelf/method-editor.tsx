@@ -2,6 +2,7 @@ import { useFieldArray, useFormContext } from "react-hook-form";
 import { computedFactor, factorsAgree, InputFault, QUANTITIES, QUANTITY_NAMES, TRAP_CODES } from "#core";
 import { Button } from "../../ui/button";
 import { Field, RemoveButton } from "../../ui/field";
+import { NamedOptions, Options } from "../../ui/options";
 import { quantityName, trapNames, words } from "../../words";
 import type { KitFields } from "./kit-fields";
 import { StepsEditor } from "./steps-editor";
@@ -24,20 +25,12 @@ export function MethodEditor({ index, remove }: { index: number; remove: () => v
         </Field>
         <Field label={said.quantity}>
           <select {...register(`${at}.quantity`)}>
-            {QUANTITY_NAMES.map((name) => (
-              <option key={name} value={name}>
-                {quantityName(name)}
-              </option>
-            ))}
+            <Options of={QUANTITY_NAMES} name={quantityName} />
           </select>
         </Field>
         <Field label={said.kind}>
           <select {...register(`${at}.kind`)}>
-            {KINDS.map((one) => (
-              <option key={one} value={one}>
-                {said.kinds[one]}
-              </option>
-            ))}
+            <Options of={KINDS} name={(one) => said.kinds[one]} />
           </select>
         </Field>
         <Field label={said.id} className="wide:col-span-2">
@@ -46,11 +39,7 @@ export function MethodEditor({ index, remove }: { index: number; remove: () => v
         <Field label={said.continues} className="wide:col-span-2">
           <select {...register(`${at}.continues`)}>
             <option value="">{said.ownSample}</option>
-            {others.map((other) => (
-              <option key={other.id} value={other.id}>
-                {other.name}
-              </option>
-            ))}
+            <NamedOptions of={others} />
           </select>
         </Field>
       </div>
@@ -60,11 +49,7 @@ export function MethodEditor({ index, remove }: { index: number; remove: () => v
         <div className="grid gap-3 wide:grid-cols-3">
           <Field label={said.source}>
             <select {...register(`${at}.source`)}>
-              {SOURCES.map((one) => (
-                <option key={one} value={one}>
-                  {said.sources[one]}
-                </option>
-              ))}
+              <Options of={SOURCES} name={(one) => said.sources[one]} />
             </select>
           </Field>
           <Field label={said.accuracy}>

@@ -20,6 +20,7 @@ import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dateText, massText, plain } from "../../ui/format";
 import { typedNumber, typedOrNull } from "../../ui/number-text";
+import { Options } from "../../ui/options";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
@@ -247,11 +248,7 @@ function ProductForm({ product, prices, done }: FormProps) {
             },
           })}
         >
-          {PRODUCT_IDS.map((id) => (
-            <option key={id} value={id}>
-              {productName(id)}
-            </option>
-          ))}
+          <Options of={PRODUCT_IDS} name={productName} />
         </select>
       </Field>
       <Field label={said.name} className="wide:col-span-3">

@@ -2,6 +2,7 @@ import { useFieldArray, useFormContext } from "react-hook-form";
 import { MEASURES } from "#core";
 import { Button } from "../../ui/button";
 import { Field, RemoveButton } from "../../ui/field";
+import { Options } from "../../ui/options";
 import { measureName, words } from "../../words";
 import type { KitFields } from "./kit-fields";
 
@@ -29,20 +30,12 @@ export function StepsEditor({ index }: { index: number }) {
           </Field>
           <Field label={said.step.measure}>
             <select {...register(`${at}.${row}.measure`)}>
-              {MEASURES.map((one) => (
-                <option key={one} value={one}>
-                  {measureName(one)}
-                </option>
-              ))}
+              <Options of={MEASURES} name={measureName} />
             </select>
           </Field>
           <Field label={said.step.mix}>
             <select {...register(`${at}.${row}.mix`)}>
-              {MIXES.map((one) => (
-                <option key={one} value={one}>
-                  {said.mixes[one]}
-                </option>
-              ))}
+              <Options of={MIXES} name={(one) => said.mixes[one]} />
             </select>
           </Field>
           <Field label={said.step.wait}>

@@ -1,16 +1,18 @@
 import { useState } from "react";
 import { useFetcher } from "react-router";
-import { gramsFrom, InputFault } from "#core";
+import { gramsFrom } from "#core";
 import { checked } from "#core/schemas";
 import { membersOf } from "#server/db/firms";
 import { productsOf } from "#server/db/products";
 import { loadTruck, retireTruck, saveTruck, type Truck, trucksOf } from "#server/db/trucks";
 import { truckLoadSchema, truckSchema, uuidSchema } from "#server/visits/schemas";
-import { attempt, authorOf, inFirm } from "../../context";
+import { inFirm } from "../../context";
+import { doDeed } from "../../deeds";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { ago, massText } from "../../ui/format";
 import { typedNumber } from "../../ui/number-text";
+import { NamedOptions } from "../../ui/options";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
@@ -25,25 +27,12 @@ export const loader = ({ context }: Route.LoaderArgs) =>
     members: (await membersOf(scope)).filter((member) => member.role !== "reader"),
   }));
 
-export async function action({ request, context }: Route.ActionArgs) {
-  return attempt(async () => {
-    const { what, ...sent } = (await request.json().catch(() => null)) ?? {};
-    await inFirm(context, async (scope, member, now) => {
-      const author = authorOf(member, now);
-      switch (what) {
-        case "truck":
-          return saveTruck(scope, author, checked(truckSchema, sent));
-        case "load":
-          return loadTruck(scope, author, checked(truckLoadSchema, sent));
-        case "retire":
-          return retireTruck(scope, checked(uuidSchema, sent.id), now);
-        default:
-          throw new InputFault("unknown", "what", what);
-      }
-    });
-    return { saved: Date.now() };
+export const action = ({ request, context }: Route.ActionArgs) =>
+  doDeed(request, context, {
+    truck: ({ scope, author, sent }) => saveTruck(scope, author, checked(truckSchema, sent)),
+    load: ({ scope, author, sent }) => loadTruck(scope, author, checked(truckLoadSchema, sent)),
+    retire: ({ scope, author, sent }) => retireTruck(scope, checked(uuidSchema, sent.id), author.now),
   });
-}
 
 type Data = Route.ComponentProps["loaderData"];
 
@@ -90,11 +79,7 @@ function TruckForm({ truck, members }: { truck: Truck | null } & Data) {
       <Field label={said.driver}>
         <select value={memberId} onChange={(event) => setMemberId(event.target.value)}>
           <option value="">{said.nobody}</option>
-          {members.map((member) => (
-            <option key={member.id} value={member.id}>
-              {member.name}
-            </option>
-          ))}
+          <NamedOptions of={members} />
         </select>
       </Field>
       <Button quiet={truck !== null} busy={fetcher.state !== "idle"}>
@@ -140,11 +125,7 @@ function OnTruck({ truck, products, now: at }: { truck: Truck } & Data) {
       <div className="grid items-end gap-2 wide:grid-cols-[1fr_9rem_auto_auto]">
         <Field label={said.product}>
           <select value={productId} onChange={(event) => setProductId(event.target.value)}>
-            {products.map((product) => (
-              <option key={product.id} value={product.id}>
-                {product.name}
-              </option>
-            ))}
+            <NamedOptions of={products} />
           </select>
         </Field>
         <Field label={said.amount(units === "us" ? "lb" : "kg")}>

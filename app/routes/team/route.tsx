@@ -1,16 +1,17 @@
 import { useState } from "react";
 import { Link, useFetcher } from "react-router";
-import { InputFault } from "#core";
 import { checked } from "#core/schemas";
 import type { Role } from "#server/auth/sessions";
 import { invite, openInvites, withdrawInvite } from "#server/team/invites";
 import { changeMember, sitesOf, type TeamMember, teamOf } from "#server/team/members";
 import { inviteSchema, memberSchema } from "#server/team/schemas";
 import { uuidSchema } from "#server/visits/schemas";
-import { attempt, authorOf, inFirm, ownerOnly } from "../../context";
+import { inFirm, ownerOnly } from "../../context";
+import { doDeed } from "../../deeds";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dateText } from "../../ui/format";
+import { Options } from "../../ui/options";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { SecretLink } from "../../ui/secret-link";
 import { useClientId } from "../../ui/use-client-id";
@@ -28,25 +29,14 @@ export const loader = ({ context }: Route.LoaderArgs) => {
   }));
 };
 
-export async function action({ request, context }: Route.ActionArgs) {
+export function action({ request, context }: Route.ActionArgs) {
   ownerOnly(context);
-  return attempt(async () => {
-    const { what, ...sent } = (await request.json().catch(() => null)) ?? {};
-    return inFirm(context, async (scope, member, now) => {
-      const author = authorOf(member, now);
-      switch (what) {
-        case "invite":
-          return { token: await invite(scope, author, checked(inviteSchema, sent)) };
-        case "withdraw":
-          await withdrawInvite(scope, author, checked(uuidSchema, sent.id));
-          return { saved: true as const };
-        case "member":
-          await changeMember(scope, author, checked(memberSchema, sent));
-          return { saved: true as const };
-        default:
-          throw new InputFault("unknown", "what", what, ["invite", "withdraw", "member"]);
-      }
-    });
+  return doDeed(request, context, {
+    invite: async ({ scope, author, sent }) => ({
+      token: await invite(scope, author, checked(inviteSchema, sent)),
+    }),
+    withdraw: ({ scope, author, sent }) => withdrawInvite(scope, author, checked(uuidSchema, sent.id)),
+    member: ({ scope, author, sent }) => changeMember(scope, author, checked(memberSchema, sent)),
   });
 }
 
@@ -136,11 +126,7 @@ function Person({ member, sites, own }: { member: TeamMember; sites: Data["sites
         <div className="flex flex-wrap items-end gap-2">
           <Field label={said.role}>
             <select value={role} onChange={(event) => setRole(event.target.value as Role)}>
-              {ROLES.map((name) => (
-                <option key={name} value={name}>
-                  {words.settings.roles[name]}
-                </option>
-              ))}
+              <Options of={ROLES} name={(one) => words.settings.roles[one]} />
             </select>
           </Field>
           <Button
@@ -220,11 +206,7 @@ function Invite({ sites }: { sites: Data["sites"] }) {
         </Field>
         <Field label={said.role}>
           <select value={role} onChange={(event) => setRole(event.target.value as Role)}>
-            {ROLES.map((one) => (
-              <option key={one} value={one}>
-                {words.settings.roles[one]}
-              </option>
-            ))}
+            <Options of={ROLES} name={(one) => words.settings.roles[one]} />
           </select>
         </Field>
         <Button busy={fetcher.state !== "idle"}>{said.make}</Button>
