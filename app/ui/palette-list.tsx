@@ -2,6 +2,7 @@ import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
 import { use } from "react";
 import { words } from "../words";
+import { BEFORE_ID, match } from "./palette-match";
 import { useFirm } from "./use-firm";
 import type { Place } from "./use-places";
 
@@ -14,16 +15,6 @@ interface Props {
 
 /** From who may most to who may least. */
 const ROLES = ["owner", "technician", "reader"];
-
-const BEFORE_ID = "\n";
-
-/** Whether every typed word stands in a name; what begins with it comes first. Letters strewn over a name are no part of it. */
-function found(value: string, typed: string): number {
-  const [name = ""] = value.toLowerCase().split(BEFORE_ID);
-  const parts = typed.toLowerCase().trim().split(/\s+/);
-  if (!parts.every((part) => name.includes(part))) return 0;
-  return name.startsWith(parts[0] ?? "") ? 1 : 0.5;
-}
 
 const item =
   "flex min-h-[48px] cursor-pointer items-center gap-3 rounded-sm px-3 data-[selected=true]:bg-action data-[selected=true]:text-on-action";
@@ -44,7 +35,7 @@ export default function PaletteList({ places, go, close }: Props) {
           aria-describedby={undefined}
         >
           <Dialog.Title className="sr-only">{words.palette.title}</Dialog.Title>
-          <Command label={words.palette.title} filter={found}>
+          <Command label={words.palette.title} filter={match}>
             <Command.Input placeholder={words.palette.type} className="w-full text-lg" />
             <Command.List className="mt-2 max-h-[55dvh] overflow-y-auto">
               <Command.Empty className="p-3 text-soft">{words.palette.nothing}</Command.Empty>

@@ -32,7 +32,8 @@ const BLOCKS = [0, 2, 4, 6, 8].map((tenth) => FOOT - tenth * STEP);
 const endText = (quantity: Quantity, value: number, units: UnitSystem): string => {
   if (value >= 1000) return `${Number((value / 1000).toPrecision(2))}k`;
   const text = valueText(quantity, value, units);
-  return text.length > 3 ? text.replace(/\.\d+$/, "") : text;
+  const shown = Number(text);
+  return text.length > 3 ? String(Number(shown.toPrecision(shown < 100 ? 2 : 3))) : text;
 };
 
 interface Props {

@@ -68,6 +68,9 @@ describe("the days of calls", () => {
           expect(callsBetween(some, addDays(day, 1), addDays(next, -1))).toEqual([]);
           // Never farther away than the interval and a week.
           expect(daysBetween(day, next)).toBeLessThanOrEqual((everyWeeks + 1) * 7);
+          // And from the day after it, the last one looking back.
+          expect(lastCall(some, addDays(next, 1), 1)).toBe(next);
+          expect(lastCall(some, next, daysBetween(day, next) - 1)).toBeNull();
         },
       ),
     );
