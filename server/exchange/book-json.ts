@@ -36,6 +36,8 @@ const ORDER: Record<string, string> = {
   volumes: "basin_id, known_from, id",
   events: "basin_event.day, id",
   bottles: "added_at, id",
+  tasks: "done_at, id",
+  calls: "round_call.day, basin_id",
   readings: "taken_at, id",
   findings: "position, id",
   doses: "given_at, id",
@@ -78,6 +80,7 @@ const NAMED = sql`
   union select member_id from kit where member_id is not null
   union select member_id from range_set where member_id is not null
   union select member_id from basin_volume union select made_by from basin_event
+  union select member_id from task_done union select member_id from round_call union select skipped_by from round_call
   union select caller_id from basin where caller_id is not null`;
 
 async function headOf(scope: FirmScope, basinId: string | null): Promise<Record<HeadName, Row[]>> {
@@ -96,6 +99,8 @@ async function headOf(scope: FirmScope, basinId: string | null): Promise<Record<
           basins: { column: "id", keys: [basinId] },
           volumes: { column: "basin_id", keys: [basinId] },
           events: { column: "basin_id", keys: [basinId] },
+          tasks: { column: "basin_id", keys: [basinId] },
+          calls: { column: "basin_id", keys: [basinId] },
         }
       : {}),
   };

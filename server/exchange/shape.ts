@@ -167,10 +167,23 @@ export const HEAD = {
     "added_at:time",
     "emptied_at:time?",
   ),
+  tasks: shape("task_done", "id:id", "basin_id:id", "member_id:member", "task:text", "done_at:time"),
+  calls: shape(
+    "round_call",
+    "day:day",
+    "basin_id:id",
+    "position:whole?",
+    "member_id:member?",
+    "skipped_at:time?",
+    "skipped_by:member?",
+    "why:text",
+  ),
 } satisfies Record<string, Shape>;
 
 export type HeadName = keyof typeof HEAD;
 export const HEAD_NAMES = Object.keys(HEAD) as HeadName[];
+/** What the first files lack: they are taken as if there were none. */
+export const LATER: readonly HeadName[] = ["tasks", "calls"];
 
 export const VISIT = shape(
   "visit",
@@ -352,7 +365,7 @@ export const bookSchema = Joi.object({
   version: Joi.valid(VERSION).required(),
   ...rowsOf(HEAD),
   visits: Joi.array().items(visitSchema).required(),
-});
+}).fork([...LATER], (rows) => rows.optional());
 
 /** The published JSON Schema of the book. */
 export const bookJsonSchema = (): object => ({

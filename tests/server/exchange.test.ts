@@ -37,9 +37,6 @@ beforeAll(async () => {
     why: "wrong bottle",
   });
   const png = Buffer.from("89504e470d0a1a0a00", "hex");
-  const form = new FormData();
-  form.set("id", uuid());
-  form.set("photo", new Blob([png]), "x.png");
   await asFirm(db, ours.id, async (scope) => {
     await scope
       .insertInto("photo")
@@ -70,6 +67,12 @@ beforeAll(async () => {
       .execute();
     await sql`insert into product_price (firm_id, product_id, price_per_kg, known_from)
       values (${ours.id}, ${product.id}, 2.5, '-infinity')`.execute(scope);
+    await sql`insert into task_done (id, firm_id, basin_id, member_id, task, done_at)
+      values (${uuid()}, ${ours.id}, ${ours.basinId}, ${ours.memberId}, 'shock', now())`.execute(scope);
+    await sql`insert into round_call (firm_id, day, basin_id, position, skipped_at, skipped_by, why)
+      values (${ours.id}, '2026-02-28', ${ours.basinId}, 3, now(), ${ours.memberId}, 'gate locked')`.execute(
+      scope,
+    );
   });
 });
 afterAll(() => world.close());
@@ -181,6 +184,10 @@ describe("the book as JSON", () => {
       book.visits[0].readings.filter((one: { supersededAt: string | null }) => one.supersededAt),
     ).toHaveLength(1);
     expect(book.visits[0].photos).toHaveLength(1);
+    expect(book.tasks).toMatchObject([{ task: "shock", basinId: world.ours.basinId }]);
+    expect(book.calls).toMatchObject([
+      { day: "2026-02-28", position: 3, memberId: null, why: "gate locked" },
+    ]);
     await wipe();
     expect(JSON.parse(await exported()).visits).toEqual([]);
     const { answer } = await send("book.json", before);
@@ -193,6 +200,16 @@ describe("the book as JSON", () => {
     expect(await bring(answer.id, "run")).toMatchObject({ state: "done", fresh: 0, known: 1 });
     expect(await exported()).toBe(before);
     expect((await world.http.get(`/visits/${visit}`)).status).toBe(200);
+  });
+
+  it("comes in without what the first files lack", async () => {
+    const { tasks, calls, ...first } = JSON.parse(await exported());
+    expect(tasks.length + calls.length).toBe(2);
+    const { answer } = await send("book.json", JSON.stringify(first));
+    expect(await bring(answer.id, "run")).toMatchObject({ state: "done", fresh: 0, known: 1, faultCount: 0 });
+    const { sites: _, ...broken } = first;
+    const refused = await send("book.json", JSON.stringify(broken));
+    expect((await bring(refused.answer.id, "try")).faults[0]).toMatchObject({ column: "sites" });
   });
 
   it("is not taken by another firm, whose rows these are not", async () => {

@@ -15,6 +15,7 @@ import {
   FORMAT,
   HEAD,
   HEAD_NAMES,
+  LATER,
   OF_PART,
   OF_VISIT,
   PART_NAMES,
@@ -70,7 +71,7 @@ async function importHead(
   if (found.version !== VERSION) throw new InputFault("unknown", "version", found.version, [VERSION]);
   let people = new Map<string, string>();
   for (const name of HEAD_NAMES) {
-    const rows = found[name];
+    const rows = found[name] ?? (LATER.includes(name) ? [] : undefined);
     if (!Array.isArray(rows)) throw new InputFault("missing", name, undefined);
     const good = checkedRows(rows, HEAD[name], name, importing);
     if (importing.report.dry) continue;
