@@ -9,10 +9,14 @@ import { main, say } from "./lib/terminal.mjs";
 const bin = (name) => join(ROOT, "node_modules", ".bin", name);
 
 /** Runs a check with its output shown; returns its exit code. */
-function check(name, command, args) {
+function check(name, command, args, environment = {}) {
   const begun = Date.now();
   return new Promise((resolve) => {
-    const child = spawn(command, args, { cwd: ROOT, stdio: ["ignore", "inherit", "inherit"] });
+    const child = spawn(command, args, {
+      cwd: ROOT,
+      stdio: ["ignore", "inherit", "inherit"],
+      env: { ...process.env, ...environment },
+    });
     child.on("error", () => resolve(127));
     child.on("exit", (code) => {
       say(`${name}: ${code === 0 ? "fine" : "FAILED"} in ${((Date.now() - begun) / 1000).toFixed(1)} s`);
@@ -29,15 +33,20 @@ const CHECKS = [
 ];
 
 /** Runs the tests of some projects; a run that ends badly without a failed test counts as one. */
-async function tests(name, projects, results) {
+async function tests(name, projects, ports, results) {
   const report = join(results, `${name}.json`);
-  const code = await check(`Tests, ${name}`, bin("vitest"), [
-    "run",
-    ...projects.map((project) => `--project=${project}`),
-    "--reporter=default",
-    "--reporter=json",
-    `--outputFile.json=${report}`,
-  ]);
+  const code = await check(
+    `Tests, ${name}`,
+    bin("vitest"),
+    [
+      "run",
+      ...projects.map((project) => `--project=${project}`),
+      "--reporter=default",
+      "--reporter=json",
+      `--outputFile.json=${report}`,
+    ],
+    { PELAGON_TEST_PORTS: `${ports}` },
+  );
   try {
     const { numPassedTests: passed, numFailedTests } = JSON.parse(readFileSync(report, "utf8"));
     return { passed, failed: numFailedTests || (code === 0 ? 0 : 1) };
@@ -59,9 +68,9 @@ main(async () => {
   const [still, browser] = await Promise.all([
     (async () => {
       for (const [name, tool, args] of CHECKS) checks.push(await check(name, bin(tool), args));
-      return tests("core and server", ["core", "server"], results);
+      return tests("core and server", ["core", "server"], 4390, results);
     })(),
-    tests("browser", ["browser"], results),
+    tests("browser", ["browser"], 4690, results),
   ]);
   rmSync(results, { recursive: true, force: true });
   // The checks count as tests of their own, so that the closing line cannot be clean while one failed.

@@ -22,8 +22,14 @@ export async function throwAwayCluster() {
   };
 }
 
+/**
+ * Tests that run side by side look for ports in places of their own: a server that is killed to be started
+ * again must find its port free.
+ */
+const FIRST_WEB_PORT = Number(process.env.PELAGON_TEST_PORTS ?? 4390);
+
 async function freeWebPort() {
-  for (let port = 4390; port < 4990; port++) if (await portFree(port)) return port;
+  for (let port = FIRST_WEB_PORT; port < FIRST_WEB_PORT + 300; port++) if (await portFree(port)) return port;
   throw new Plain("No free port for the web server.");
 }
 

@@ -21,6 +21,16 @@ interface Props {
  */
 const TOGETHER_MS = 8;
 
+/** Steps that a key moves the thumb. */
+const STEPS: Record<string, number> = {
+  ArrowRight: 1,
+  ArrowUp: 1,
+  ArrowLeft: -1,
+  ArrowDown: -1,
+  PageUp: 10,
+  PageDown: -10,
+};
+
 const same = { from: (value: number) => value, to: (value: number) => value };
 
 /**
@@ -43,12 +53,9 @@ export const SliderField = memo(function SliderField({
   // Where the thumb is to be: it is drawn there a moment later.
   const latest = useRef(start);
   const drawing = useRef<ReturnType<typeof setTimeout>>(undefined);
-  const byKey = useRef(false);
   useEffect(() => () => clearTimeout(drawing.current), []);
   const slide = (to: number) => {
-    // A key counts from where the thumb will be, not from where it is still drawn.
-    const ahead = byKey.current ? latest.current - value : 0;
-    const next = Math.min(high, Math.max(low, to + ahead));
+    const next = Math.min(high, Math.max(low, to));
     latest.current = next;
     change(name, next);
     clearTimeout(drawing.current);
@@ -87,11 +94,13 @@ export const SliderField = memo(function SliderField({
           min={low}
           max={high}
           step={step}
-          onKeyDownCapture={() => {
-            byKey.current = true;
-          }}
-          onPointerDownCapture={() => {
-            byKey.current = false;
+          onKeyDownCapture={(event) => {
+            const steps = STEPS[event.key];
+            const ends = { Home: low, End: high }[event.key];
+            if (steps === undefined && ends === undefined) return;
+            // Counted here, from where the thumb is to be: the slider itself counts from where it is drawn.
+            event.preventDefault();
+            slide(ends ?? latest.current + (steps ?? 0) * (event.shiftKey ? 10 : 1) * step);
           }}
           onValueChange={([next]) => {
             if (next !== undefined) slide(next);
