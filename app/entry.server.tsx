@@ -32,7 +32,10 @@ export default function handleRequest(
           headers.set("Cache-Control", "no-store");
           pipe(collected((html) => resolve(new Response(html, { headers, status: code }))));
         },
-        onShellError: reject,
+        onShellError(fault) {
+          clearTimeout(late);
+          reject(fault);
+        },
         onError(fault) {
           code = 500;
           console.error(fault);
