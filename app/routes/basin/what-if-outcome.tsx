@@ -60,9 +60,25 @@ export function Outcome({ before, answer, ranges, window: { low, high } }: Props
   );
 }
 
-/** The outcome in one line that stays in sight while a thumb is at the sliders of a phone. */
-export function Strip({ answer: { after, saturation }, ranges }: Pick<Props, "answer" | "ranges">) {
+/**
+ * The outcome in one line that stays in sight while a thumb is at the sliders of a phone; or why the
+ * numbers make no water, which is told above the outcome too.
+ */
+export function Strip({
+  answer: { after, saturation },
+  fault,
+  ranges,
+}: Pick<Props, "answer" | "ranges"> & { fault: string | null }) {
   const units = useUnits();
+  if (fault)
+    return (
+      <p
+        aria-hidden="true"
+        className="sticky top-0 z-10 -mx-4 min-h-10 border-b border-below bg-below-wash px-4 py-2 text-sm text-below wide:hidden"
+      >
+        {fault}
+      </p>
+    );
   return (
     <div aria-hidden="true" className="sticky top-0 z-10 -mx-4 h-10 wide:hidden">
       <p className="flex h-full justify-between gap-1 border-b border-rule bg-paper px-4 py-2 text-sm [contain:strict]">

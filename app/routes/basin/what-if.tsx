@@ -231,12 +231,13 @@ const Answered = memo(function Answered({
   const reply = useSyncExternalStore(store.subscribe, store.reply, () => null);
   const last = useRef<WhatIfAnswer | null>(null);
   if (reply && "answer" in reply) last.current = reply.answer;
-  if (strip) return last.current ? <Strip answer={last.current} ranges={rest.ranges} /> : null;
+  const fault = reply && "fault" in reply ? faultSentence(reply.fault) : null;
+  if (strip) return last.current ? <Strip answer={last.current} fault={fault} ranges={rest.ranges} /> : null;
   return (
     <>
-      {reply && "fault" in reply ? (
+      {fault ? (
         <p role="alert" className="border-l-4 border-below bg-below-wash p-3 text-below">
-          {faultSentence(reply.fault)}
+          {fault}
         </p>
       ) : null}
       {last.current ? <Outcome {...rest} answer={last.current} /> : null}
