@@ -22,6 +22,17 @@ module.exports = {
       to: { path: "^app/" },
     },
     {
+      name: "one-door",
+      comment:
+        "rows are reached through app/context alone, by role; express makes the pool, tests make their own",
+      severity: "error",
+      from: { path: "^app/", pathNot: "^app/(context|express)\\.ts$|\\.test\\.ts$" },
+      to: {
+        path: "^server/db/(connection|pool|migrate)\\.ts$|^node_modules/(pg|kysely)/",
+        dependencyTypesNot: ["type-only"],
+      },
+    },
+    {
       name: "interface-pieces-read-no-database",
       comment: "ui, words and workers know types of the server at most",
       severity: "error",

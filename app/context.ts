@@ -2,13 +2,17 @@ import { createContext, data, type RouterContextProvider } from "react-router";
 import { InputFault } from "#core";
 import type { SignInLimits } from "#server/auth/limits";
 import { type SignedIn, sessionOf } from "#server/auth/sessions";
-import { asFirm, asReader, type Database, type FirmScope } from "#server/db/connection";
+import type { Author } from "#server/author";
+import { isAway, isMisfit } from "#server/db/away";
+import { asFirm, asHolder, asReader, type Database, type FirmScope } from "#server/db/connection";
+import { once } from "#server/db/write-keys";
 import type { Uploads } from "#server/exchange/import/uploads";
 import type { Jobs } from "#server/jobs/boss";
+import type { Workbench } from "#server/work/workbench";
+import { cookie } from "./request";
 
 /** What the web server hands to every request. */
 export interface Services {
-  db: Database;
   limits: SignInLimits;
   /** The demo's sign-in may be shown: demo data is loaded and nobody from outside can reach this server. */
   showDemo: boolean;
@@ -19,52 +23,141 @@ export interface Services {
   weather: string | null;
   /** The work of the night; null until the queue has started, or where it is off. */
   jobs: () => Jobs | null;
+  /** What takes long, done beside. */
+  work: Workbench;
   /** Files on their way in. */
   uploads: Uploads;
   now: () => Date;
 }
 
+type Context = Readonly<RouterContextProvider>;
+
+/** Not exported: whoever wants rows comes through one of the doors below. */
+const databaseContext = createContext<Database>();
 export const servicesContext = createContext<Services>();
 export const nonceContext = createContext<string>("");
 export const addressContext = createContext<string>("");
 export const memberContext = createContext<SignedIn>();
 
-export const SESSION_COOKIE = "pelagon_session";
-
-/** One cookie's value out of the request's header. */
-export function cookie(request: Request, name: string): string | null {
-  const header = request.headers.get("Cookie") ?? "";
-  const found = header.split(/;\s*/).find((part) => part.startsWith(`${name}=`));
-  return found ? decodeURIComponent(found.slice(name.length + 1)) : null;
+/** Gives a request what it works with. */
+export function equip(
+  context: RouterContextProvider,
+  db: Database,
+  services: Services,
+  { nonce, address }: { nonce: string; address: string },
+): void {
+  context.set(databaseContext, db);
+  context.set(servicesContext, services);
+  context.set(nonceContext, nonce);
+  context.set(addressContext, address);
 }
 
-/** Who is signed in by this request's cookie. */
-export async function whoIs(
-  request: Request,
-  context: Readonly<RouterContextProvider>,
-): Promise<SignedIn | null> {
-  const token = cookie(request, SESSION_COOKIE);
-  if (!token) return null;
-  const { db, now } = context.get(servicesContext);
-  return sessionOf(db, token, now());
+/** Seconds after which to try again when the database is away: it mostly takes one to come back. */
+const RETRY_AFTER = "2";
+
+/** Work on the database whose faults are told for what they are: not there just now, or not fit to be kept. */
+async function answered<T>(work: () => Promise<T>): Promise<T> {
+  try {
+    return await work();
+  } catch (fault) {
+    if (isAway(fault))
+      throw new Response("The database cannot be reached", {
+        status: 503,
+        headers: { "Retry-After": RETRY_AFTER },
+      });
+    if (isMisfit(fault)) throw new Response("Something sent here cannot be kept", { status: 400 });
+    throw fault;
+  }
 }
 
-/** Runs work on the rows of the signed-in member's firm; a reader's on those of their own sites. */
+/** One door: runs work on the rows of the signed-in member's firm; a reader's on those of their own sites. */
 export function inFirm<T>(
-  context: Readonly<RouterContextProvider>,
+  context: Context,
   work: (scope: FirmScope, member: SignedIn, now: Date) => Promise<T>,
 ): Promise<T> {
-  const { db, now } = context.get(servicesContext);
+  const db = context.get(databaseContext);
+  const now = context.get(servicesContext).now();
   const member = context.get(memberContext);
-  if (member.role === "reader")
-    return asReader(db, member.firmId, member.memberId, (scope) => work(scope, member, now()));
-  return asFirm(db, member.firmId, (scope) => work(scope, member, now()));
+  return answered(() =>
+    member.role === "reader"
+      ? asReader(db, member.firmId, member.memberId, (scope) => work(scope, member, now))
+      : asFirm(db, member.firmId, (scope) => work(scope, member, now)),
+  );
+}
+
+/**
+ * Does a write of the signed-in member once under the key that their device made: sent again, it is
+ * answered as it was the first time. See `once`. Without a key it is done as often as it comes.
+ */
+export function inFirmOnce<T>(
+  context: Context,
+  key: string | undefined,
+  content: unknown,
+  work: (scope: FirmScope, author: Author) => Promise<T>,
+): Promise<T> {
+  return inFirm(context, (scope, member, now) => {
+    const author = authorOf(member, now);
+    const done = () => work(scope, author);
+    return key === undefined ? done() : once(scope, author, key, content, done);
+  });
+}
+
+/** Runs work on the rows of a firm for somebody who holds a link of it; it reads and changes nothing. */
+export const byLink = <T>(
+  context: Context,
+  firmId: string,
+  work: (scope: FirmScope) => Promise<T>,
+): Promise<T> => answered(() => asHolder(context.get(databaseContext), firmId, work));
+
+/** Lets somebody in or out: hands the database on to what goes through the gate. */
+export const atGate = <T>(context: Context, work: (db: Database, now: Date) => Promise<T>): Promise<T> =>
+  answered(() => work(context.get(databaseContext), context.get(servicesContext).now()));
+
+/**
+ * What a link opens, looked up at the gate; 404 when it opens nothing. Guessing is braked by address; a
+ * token has 256 bits anyway.
+ */
+export async function openedByLink<T>(
+  context: Context,
+  find: (db: Database, now: Date) => Promise<T | null>,
+): Promise<T> {
+  const found = await atGate(context, find);
+  if (found !== null) return found;
+  const wait = await context.get(servicesContext).limits.guessed(context.get(addressContext));
+  if (wait !== null)
+    throw new Response("Too many tries", { status: 429, headers: { "Retry-After": `${wait}` } });
+  return notFound();
+}
+
+export const SESSION_COOKIE = "pelagon_session";
+
+/** Who is signed in by this request's cookie; the request goes on as theirs. */
+export async function whoIs(request: Request, context: Context): Promise<SignedIn | null> {
+  const token = cookie(request, SESSION_COOKIE);
+  if (!token) return null;
+  const member = await atGate(context, (db, now) => sessionOf(db, token, now));
+  if (member) context.set(memberContext, member);
+  return member;
+}
+
+/** The answer with the session's cookie put off as far as the session itself, when that was just done. */
+export function renewed(request: Request, context: Context, member: SignedIn, answer: Response): Response {
+  const token = cookie(request, SESSION_COOKIE);
+  if (member.renewed && token && !answer.headers.has("Set-Cookie"))
+    answer.headers.append("Set-Cookie", sessionCookie(token, context.get(servicesContext).secureCookies));
+  return answer;
 }
 
 /** Only an owner goes on; the others are told so. */
-export function ownerOnly(context: Readonly<RouterContextProvider>): SignedIn {
+export function ownerOnly(context: Context): SignedIn {
   const member = context.get(memberContext);
   if (member.role !== "owner") throw new Response("Owners only", { status: 403 });
+  return member;
+}
+
+/** Readers change nothing; everybody else goes on. */
+export function workerOnly(member: SignedIn): SignedIn {
+  if (member.role === "reader") throw new Response("Readers change nothing", { status: 403 });
   return member;
 }
 
@@ -80,19 +173,17 @@ export interface FaultView {
   limit: InputFault["limit"] | null;
 }
 
-/** A fault in what was sent, as data for the page: 422, nothing saved. */
+/** A fault as a page is told it. */
+export const faultView = ({ code, field, value, limit }: InputFault): FaultView => ({
+  code,
+  field,
+  value: value === undefined || value === null ? "" : String(value),
+  limit: limit ?? null,
+});
+
+/** A fault in what was sent, as data for the page: nothing saved. A key that is taken is a conflict. */
 export const refuse = (fault: InputFault) =>
-  data(
-    {
-      fault: {
-        code: fault.code,
-        field: fault.field,
-        value: fault.value === undefined || fault.value === null ? "" : String(fault.value),
-        limit: fault.limit ?? null,
-      } satisfies FaultView,
-    },
-    { status: 422 },
-  );
+  data({ fault: faultView(fault) }, { status: fault.code === "key-taken" ? 409 : 422 });
 
 /** What a write answers: what the work gives, or the fault that it met. */
 export async function attempt<T>(work: () => Promise<T>) {
@@ -105,7 +196,7 @@ export async function attempt<T>(work: () => Promise<T>) {
 }
 
 /** The signed-in member as the author of a write. */
-export const authorOf = (member: SignedIn, now: Date) => ({
+export const authorOf = (member: SignedIn, now: Date): Author => ({
   firmId: member.firmId,
   memberId: member.memberId,
   now,
@@ -117,14 +208,10 @@ export const sessionCookie = (token: string | null, secure: boolean): string =>
 
 const THIRTY_DAYS = 30 * 86_400;
 
-/** A photo as it was sent, to be shown and nothing else. */
+/** A photo as it is kept, to be shown and nothing else. */
 export function photoResponse(photo: { kind: string; bytes: Buffer } | undefined): Response {
   if (!photo) return notFound();
   return new Response(new Uint8Array(photo.bytes), {
-    headers: {
-      "Content-Type": photo.kind,
-      "Cache-Control": "private, max-age=86400, immutable",
-      "X-Content-Type-Options": "nosniff",
-    },
+    headers: { "Content-Type": photo.kind, "X-Content-Type-Options": "nosniff" },
   });
 }

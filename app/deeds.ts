@@ -4,6 +4,7 @@ import type { SignedIn } from "#server/auth/sessions";
 import type { Author } from "#server/author";
 import type { FirmScope } from "#server/db/connection";
 import { attempt, authorOf, inFirm } from "./context";
+import { jsonFields } from "./request";
 
 /** What a deed is done with: the firm's rows, who does it, and what was sent for it. */
 export interface Errand {
@@ -26,8 +27,7 @@ export function doDeed(
   deeds: Deeds,
 ) {
   return attempt(async () => {
-    const body: unknown = await request.json().catch(() => null);
-    const { what, ...sent }: Record<string, unknown> = Object(body);
+    const { what, ...sent } = await jsonFields(request);
     const deed = typeof what === "string" && Object.hasOwn(deeds, what) ? deeds[what] : undefined;
     if (!deed) throw new InputFault("unknown", "what", what, Object.keys(deeds));
     const token = await inFirm(context, async (scope, member, now) => {

@@ -2,9 +2,15 @@ import { Writable } from "node:stream";
 import { renderToPipeableStream } from "react-dom/server";
 import { type EntryContext, type RouterContextProvider, ServerRouter } from "react-router";
 import { nonceContext } from "./context";
+import { withoutTokens } from "./log";
 import { Nonce } from "./ui/nonce";
 
 export const streamTimeout = 10_000;
+
+/** What broke on the way, for whoever runs the server; a request that its page gave up is no fault. */
+export function handleError(fault: unknown, { request }: { request: Request }): void {
+  if (!request.signal.aborted) console.error(withoutTokens(fault));
+}
 
 /**
  * Renders a page, with the request's nonce on every script. No page has parts that come late, so it is
@@ -38,7 +44,7 @@ export default function handleRequest(
         },
         onError(fault) {
           code = 500;
-          console.error(fault);
+          console.error(withoutTokens(fault));
         },
       },
     );

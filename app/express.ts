@@ -1,21 +1,26 @@
 import { randomBytes } from "node:crypto";
 import { createServer } from "node:http";
+import { resolve } from "node:path";
 import { createRequestHandler } from "@react-router/express";
 import compression from "compression";
 import express, { type NextFunction, type Request, type RequestHandler, type Response } from "express";
 import helmet from "helmet";
-import pino from "pino";
+import onHeaders from "on-headers";
+import pino, { type Logger } from "pino";
 import { RouterContextProvider, type ServerBuild } from "react-router";
 import { signInLimits } from "#server/auth/limits";
 import { type Config, onLoopback, readConfig } from "#server/config";
-import { migrate, openDatabase } from "#server/db/connection";
+import { type Database, openDatabase } from "#server/db/connection";
+import { prepareDatabase } from "#server/db/migrate";
 import { DEMO_EMAIL, DEMO_PASSWORD } from "#server/demo/cast";
 import { demoLoaded, loadDemo } from "#server/demo/load";
-import { MOST_FILE_BYTES, Uploads } from "#server/exchange/import/uploads";
+import { clearLeftBehind, MOST_FILE_BYTES, Uploads } from "#server/exchange/import/uploads";
 import { type Jobs, startJobs } from "#server/jobs/boss";
 import { startPhotometer } from "#server/standins/photometer";
 import { startWeather } from "#server/standins/weather";
-import { addressContext, nonceContext, type Services, servicesContext } from "./context";
+import { equip, type Services } from "./context";
+import { withoutTokens } from "./log";
+import { openWorkbench } from "./work/workbench.server";
 
 /** The largest body that is taken; a file to import goes to the disk as it comes. */
 const MOST_BODY_BYTES = 1_000_000;
@@ -25,6 +30,8 @@ interface ServeOptions {
   /** Middleware ahead of everything, for hot reload. */
   before?: RequestHandler;
   development?: boolean;
+  /** Told once it listens. */
+  listening?: () => void;
 }
 
 /** Scripts by nonce only, nothing from elsewhere; the solver is WebAssembly of our own. Style attributes are allowed: drawings set sizes by them. */
@@ -79,11 +86,42 @@ export const bodyLimit: RequestHandler = (request, response, next) => {
     .send(`Refused: ${chunked ? "a body of unknown length" : `${length} bytes`}; at most ${most} are taken.`);
 };
 
-function application(config: Config, services: Services, { before, development = false }: ServeOptions) {
+/** Refuses an address that cannot be read, or that holds what no text may hold. */
+export const readableAddress: RequestHandler = (request, response, next) => {
+  try {
+    if (!decodeURIComponent(request.url.replaceAll("+", " ")).includes("\0")) return next();
+  } catch {
+    // An escape that stands for nothing.
+  }
+  response.status(400).type("text/plain").send("Refused: this address cannot be read.");
+};
+
+/** Only reading is asked of the addresses of the pages' own data; React Router would break on the rest. */
+const METHODS = ["GET", "HEAD", "POST"];
+export const knownMethod: RequestHandler = (request, response, next) => {
+  if (METHODS.includes(request.method)) return next();
+  response.status(405).set("Allow", METHODS.join(", ")).type("text/plain").send("Refused: unknown method.");
+};
+
+/** When the same request may be made again, for every answer that says "not now". */
+const retryLater: RequestHandler = (_, response, next) => {
+  onHeaders(response, () => {
+    if (response.statusCode === 503 && !response.hasHeader("Retry-After"))
+      response.setHeader("Retry-After", "2");
+  });
+  next();
+};
+
+function application(
+  config: Config,
+  db: Database,
+  services: Services,
+  log: Logger,
+  { before, development = false }: ServeOptions,
+) {
   const app = express();
   app.disable("x-powered-by");
   if (config.publicUrl) app.set("trust proxy", "loopback");
-  const log = pino({ level: config.logLevel });
   app.use((_, response, next) => {
     response.locals.nonce = randomBytes(16).toString("base64url");
     next();
@@ -95,14 +133,18 @@ function application(config: Config, services: Services, { before, development =
     app.use("/assets", express.static("build/client/assets", { immutable: true, maxAge: "1y" }));
     app.use(express.static("build/client", { maxAge: "1h", index: false }));
   }
-  app.use(bodyLimit);
-  app.use(sameOrigin(config.publicUrl));
+  app.use((_, response, next) => {
+    // All that follows is somebody's own: nothing on the way keeps it.
+    response.set("Cache-Control", "no-store");
+    next();
+  });
+  app.use(retryLater, knownMethod, readableAddress, bodyLimit, sameOrigin(config.publicUrl));
   app.use((request, response, next) => {
     const begun = performance.now();
     response.on("finish", () =>
       log.info({
         method: request.method,
-        path: request.path,
+        path: withoutTokens(request.path),
         status: response.statusCode,
         ms: Math.round(performance.now() - begun),
       }),
@@ -116,15 +158,13 @@ function application(config: Config, services: Services, { before, development =
       mode: development ? "development" : "production",
       getLoadContext(request, response) {
         const context = new RouterContextProvider();
-        context.set(servicesContext, services);
-        context.set(nonceContext, response.locals.nonce);
-        context.set(addressContext, request.ip ?? "");
+        equip(context, db, services, { nonce: response.locals.nonce, address: request.ip ?? "" });
         return context;
       },
     }),
   );
   app.use((fault: unknown, _: Request, response: Response, next: NextFunction) => {
-    log.error(fault);
+    log.error(withoutTokens(fault));
     if (response.headersSent) return next(fault);
     response
       .status(500)
@@ -145,32 +185,53 @@ function configured(): Config {
   }
 }
 
+/** How this server may be reached from elsewhere; null when it cannot be. */
+function isOpen({ host, publicUrl }: Config): string | null {
+  if (publicUrl) return `PUBLIC_URL=${publicUrl}`;
+  return onLoopback(host) ? null : `HOST=${host}`;
+}
+
+const demoRefusal = (open: string): string =>
+  `${open} lets others reach this server, and the demo firm's password is known to everybody who reads the README.\n` +
+  "Start it without: PELAGON_DEMO=0. A data folder that holds the demo already stays on this machine; name another by PELAGON_DATA.";
+
 /**
  * Migrates, loads the demo data when asked and not yet there, and serves until SIGTERM or SIGINT;
  * then finishes what is under way and lets the process end.
  */
 export async function serve(options: ServeOptions = {}): Promise<void> {
   const config = configured();
-  const db = openDatabase(config.databaseUrl);
-  const ran = await migrate(db).catch((fault: unknown) => {
-    throw new Refusal(
-      `The database cannot be used: ${fault instanceof Error ? fault.message : String(fault)}`,
-    );
-  });
+  const log = pino({ level: config.logLevel });
+  const ran = await prepareDatabase(config.databaseOwnerUrl ?? config.databaseUrl, config.databaseUrl).catch(
+    (fault: unknown) => {
+      throw new Refusal(
+        `The database cannot be used: ${fault instanceof Error ? fault.message : String(fault)}`,
+      );
+    },
+  );
   if (ran.length > 0) process.stdout.write(`· Database brought up to date: ${ran.join(", ")}\n`);
-  if (process.env.PELAGON_DEMO === "1" && !(await demoLoaded(db))) {
+  const db = openDatabase(config.databaseUrl, config.connections);
+  const open = isOpen(config);
+  if (open && config.demo) throw new Refusal(demoRefusal(open));
+  if (config.demo && !(await demoLoaded(db))) {
     process.stdout.write("· Loading a year of demo data …\n");
     await loadDemo(db, new Date());
   }
-  const showDemo = onLoopback(config.host) && (await demoLoaded(db));
+  const showDemo = await demoLoaded(db);
+  if (showDemo && open) throw new Refusal(demoRefusal(open));
   const standIn = showDemo && config.photometers === null ? await startPhotometer() : null;
   const weather = showDemo && config.weather === null ? await startWeather() : null;
   let jobs: Jobs | null = null;
+  const work = openWorkbench(
+    options.development ? resolve("app/work/worker.ts") : resolve("build/server/worker.js"),
+  );
+  const uploads = new Uploads(config.databaseUrl, work);
+  void clearLeftBehind();
   const services: Services = {
-    db,
     weather: weather ? `http://127.0.0.1:${weather.port}` : config.weather,
     jobs: () => jobs,
-    uploads: new Uploads(db),
+    work,
+    uploads,
     photometers: standIn
       ? [`tcp://127.0.0.1:${standIn.tcpPort}`, `http://127.0.0.1:${standIn.httpPort}`]
       : (config.photometers ?? []),
@@ -179,21 +240,22 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
     secureCookies: config.publicUrl?.startsWith("https:") ?? false,
     now: () => new Date(),
   };
-  const server = createServer(application(config, services, options));
+  const server = createServer(application(config, db, services, log, options));
   await new Promise<void>((resolve, reject) => {
     server.once("error", (fault) =>
       reject(new Refusal(`Cannot listen on ${config.host}:${config.port}: ${fault.message}`)),
     );
     server.listen(config.port, config.host, resolve);
   });
+  options.listening?.();
   const shown = config.host.includes(":") ? `[${config.host}]` : config.host;
   process.stdout.write(`\n  Pelagon is at http://${shown}:${config.port}\n`);
   if (showDemo) process.stdout.write(`  Demo sign-in: ${DEMO_EMAIL} with ${DEMO_PASSWORD}\n\n`);
 
   // The queue makes its tables the first time; nobody waits for that.
   if (config.jobs) {
-    const log = pino({ level: config.logLevel });
-    startJobs(db, config.databaseUrl, services.now, (fault) => log.error(fault)).then(
+    const ownerUrl = config.databaseOwnerUrl ?? config.databaseUrl;
+    startJobs(db, { url: config.databaseUrl, ownerUrl }, services.now, (fault) => log.error(fault)).then(
       (started) => {
         jobs = started;
       },
@@ -208,10 +270,15 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
     void standIn?.stop();
     void weather?.stop();
     void jobs?.stop();
-    server.close(() => db.destroy().then(() => process.exit(0)));
+    server.close(async () => {
+      await Promise.all([uploads.close(), work.close()]);
+      await db.destroy();
+      process.exit(0);
+    });
     server.closeIdleConnections();
-    // A page that keeps its connection open does not hold up the end for long.
+    // A page that keeps its connection open does not hold up the end for long, nor does a silent database.
     setTimeout(() => server.closeAllConnections(), 5000).unref();
+    setTimeout(() => process.exit(0), 10_000).unref();
   };
   process.on("SIGTERM", end);
   process.on("SIGINT", end);

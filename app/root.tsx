@@ -9,20 +9,14 @@ import {
   useNavigation,
 } from "react-router";
 import type { Route } from "./+types/root";
-import { cookie } from "./context";
 import "@fontsource-variable/atkinson-hyperlegible-next/wght.css";
 import "./style.css";
+import { type Theme, themeOf } from "./theme";
 import { useNonce } from "./ui/nonce";
 import { Trouble } from "./ui/trouble";
 import { words } from "./words";
 
-export const THEMES = ["system", "light", "dark"] as const;
-export type Theme = (typeof THEMES)[number];
-
-export function loader({ request }: Route.LoaderArgs) {
-  const chosen = cookie(request, "pelagon_theme");
-  return { theme: THEMES.find((theme) => theme === chosen) ?? "system" };
-}
+export const loader = ({ request }: Route.LoaderArgs) => ({ theme: themeOf(request) });
 
 export { stayWhenOffline as shouldRevalidate } from "./ui/offline";
 

@@ -27,7 +27,9 @@ export type FaultCode =
   /** Something has to be answered first: `limit` names what. */
   | "unconfirmed"
   /** Somebody else changed it in the meantime. */
-  | "changed";
+  | "changed"
+  /** The key of this write stands for another one already. */
+  | "key-taken";
 
 /** What a value broke: a bound, a list of what is allowed, or the name of the field it clashes with. */
 export type Limit = number | string | readonly (number | string)[];

@@ -1,9 +1,9 @@
 // npm run backup -- FILE: everything of every firm in one file, while Pelagon runs or not.
 import { existsSync, renameSync, rmSync } from "node:fs";
 import { dirname, join, resolve } from "node:path";
-import { dataFolder, openCluster } from "./lib/cluster.mjs";
-import { ensureDebian, postgresPrograms } from "./lib/provision.mjs";
-import { main, Plain, run, say } from "./lib/terminal.mjs";
+import { closeAfter, dataFolder, openCluster } from "./lib/cluster.mjs";
+import { ensureDebian } from "./lib/provision.mjs";
+import { main, Plain, say } from "./lib/terminal.mjs";
 
 main(async () => {
   const [file] = process.argv.slice(2);
@@ -19,19 +19,17 @@ main(async () => {
   const folder = dataFolder();
   if (!existsSync(join(folder, "cluster"))) throw new Plain(`There is no database in ${folder} yet.`);
   const cluster = await openCluster(folder);
+  // It holds what every firm wrote: for nobody's eyes but its owner's, from its first byte on.
+  process.umask(0o077);
   // Written beside and renamed when whole.
   const half = `${target}.part`;
   try {
-    const { code, out } = run(join(postgresPrograms(), "pg_dump"), [
-      "--format=custom",
-      `--file=${half}`,
-      cluster.superuserUrl(),
-    ]);
+    const { code, out } = await cluster.program("pg_dump", ["--format=custom", `--file=${half}`]);
     if (code !== 0) throw new Plain(`The backup failed:\n${out}`);
     renameSync(half, target);
     say(`Backed up to ${target}`);
   } finally {
     rmSync(half, { force: true });
-    if (!cluster.found) cluster.stop();
+    await closeAfter(folder, cluster);
   }
 });

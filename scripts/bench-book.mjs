@@ -18,12 +18,12 @@ main(async () => {
   const cluster = await throwAwayCluster();
   let web;
   try {
-    await run("npx", ["tsx", "scripts/demo-large.ts"], { DATABASE_URL: cluster.url });
-    web = await webServer(cluster.url, { JOBS: "off" });
-    await measure(web, cluster.url);
+    await run("npx", ["tsx", "scripts/demo-large.ts"], { DATABASE_URL: cluster.ownerUrl });
+    web = await webServer(cluster, { JOBS: "off" });
+    await measure(web, cluster.ownerUrl);
   } finally {
     await web?.stop();
-    cluster.stop();
+    await cluster.stop();
   }
 });
 

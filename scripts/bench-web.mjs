@@ -13,12 +13,12 @@ main(async () => {
   await ensureModules();
   await ensureBuild();
   const cluster = await throwAwayCluster();
-  const web = await webServer(cluster.url, { PELAGON_DEMO: "1" });
+  const web = await webServer(cluster, { PELAGON_DEMO: "1" });
   try {
     await measure(web.address);
   } finally {
     await web.stop();
-    cluster.stop();
+    await cluster.stop();
   }
 });
 

@@ -3,7 +3,8 @@
  * that may be emptied of nothing and filled with tables. The server tests check that it has not drifted.
  */
 import { execFileSync } from "node:child_process";
-import { migrate, openDatabase } from "#server/db/connection";
+import { openDatabase } from "#server/db/connection";
+import { migrate } from "#server/db/migrate";
 
 const url = process.env.DATABASE_URL;
 if (!url) throw new Error("DATABASE_URL names the database to read the schema from");

@@ -14,7 +14,8 @@ import {
   TITRATION_KIT,
 } from "#core";
 import { hashPassword } from "#server/auth/passwords";
-import { asFirm, type FirmScope, migrate, openDatabase } from "#server/db/connection";
+import { asFirm, type FirmScope, openDatabase } from "#server/db/connection";
+import { migrate } from "#server/db/migrate";
 import { DEMO_PASSWORD } from "#server/demo/cast";
 
 export const LARGE_EMAIL = "owner@large.example";

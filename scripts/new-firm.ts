@@ -3,10 +3,11 @@
  * with an owner whose password is shown once.
  */
 import { randomBytes } from "node:crypto";
-import { migrate, openDatabase } from "#server/db/connection";
+import { openDatabase } from "#server/db/connection";
+import { migrate } from "#server/db/migrate";
 import { makeFirm } from "#server/team/new-firm";
 import { productName } from "../app/words";
-import { dataFolder, openCluster } from "./lib/cluster.mjs";
+import { closeAfter, dataFolder, openCluster } from "./lib/cluster.mjs";
 
 const [name, owner, email, timeZone = "UTC", units = "us"] = process.argv.slice(2);
 if (!name || !owner || !email || !/^\S+@\S+\.\S+$/.test(email) || (units !== "us" && units !== "metric")) {
@@ -19,9 +20,9 @@ if (!Intl.supportedValuesOf("timeZone").includes(timeZone) && timeZone !== "UTC"
   console.error(`There is no time zone ${timeZone}.`);
   process.exit(2);
 }
-const own = process.env.DATABASE_URL;
+const own = process.env.DATABASE_OWNER_URL ?? process.env.DATABASE_URL;
 const cluster = own ? null : await openCluster(dataFolder());
-const db = openDatabase(own ?? cluster?.url ?? "", 1);
+const db = openDatabase(own ?? cluster?.ownerUrl ?? "", 1);
 try {
   await migrate(db);
   const password = randomBytes(12).toString("base64url");
@@ -38,5 +39,5 @@ try {
   } else console.log(`${name} is there. Sign in as ${email} with ${password}`);
 } finally {
   await db.destroy();
-  if (cluster && !cluster.found) cluster.stop();
+  if (cluster) await closeAfter(dataFolder(), cluster);
 }

@@ -14,14 +14,14 @@ main(async () => {
   await ensureBuild();
   mkdirSync(FOLDER, { recursive: true });
   const cluster = await throwAwayCluster();
-  const web = await webServer(cluster.url, { PELAGON_DEMO: "1" });
+  const web = await webServer(cluster, { PELAGON_DEMO: "1" });
   const browser = await openBrowser();
   try {
     await shoot(browser, web.address);
   } finally {
     await browser.close();
     await web.stop();
-    cluster.stop();
+    await cluster.stop();
   }
 });
 

@@ -5,5 +5,9 @@ import { main } from "./lib/terminal.mjs";
 main(async () => {
   const vite = await createServer({ server: { middlewareMode: true } });
   const { serve } = await vite.ssrLoadModule("./app/express.ts");
-  await serve({ before: vite.middlewares, development: true });
+  await serve({
+    before: vite.middlewares,
+    development: true,
+    listening: () => process.send?.("listening"),
+  });
 });

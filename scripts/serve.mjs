@@ -10,7 +10,7 @@ main(async () => {
       throw new Plain("There is no build yet: npm run build");
     throw fault;
   });
-  await serve().catch((fault) => {
+  await serve({ listening: () => process.send?.("listening") }).catch((fault) => {
     throw fault instanceof Refusal ? new Plain(fault.message) : fault;
   });
 });

@@ -1,8 +1,8 @@
-// npm start: from a fresh clone to a running Pelagon. Plain Node.js, so that it runs before npm ci has.
-import { spawn } from "node:child_process";
-import { join } from "node:path";
+// npm start: from a fresh clone to a running Pelagon, and up again when something falls. Plain Node.js, so
+// that it runs before npm ci has.
 import { dataFolder, holdFolder, openCluster, portFree } from "./lib/cluster.mjs";
-import { ensureBuild, ensureDebian, ensureModules, ROOT } from "./lib/provision.mjs";
+import { ensureBuild, ensureDebian, ensureModules } from "./lib/provision.mjs";
+import { keepUp } from "./lib/supervise.mjs";
 import { main, Plain } from "./lib/terminal.mjs";
 
 const development = process.argv.includes("--dev");
@@ -20,7 +20,7 @@ main(async () => {
 
   const own = !process.env.DATABASE_URL;
   const folder = own ? dataFolder() : null;
-  const letGo = folder ? holdFolder(folder) : () => {};
+  const letGo = folder ? await holdFolder(folder) : () => {};
   if (own) await ensureDebian();
   await ensureModules();
   if (!development) await ensureBuild();
@@ -30,20 +30,11 @@ main(async () => {
     ...process.env,
     HOST: host,
     PORT: port,
-    DATABASE_URL: cluster?.url ?? process.env.DATABASE_URL,
+    ...(cluster ? { DATABASE_URL: cluster.url, DATABASE_OWNER_URL: cluster.ownerUrl } : {}),
     PELAGON_DEMO: process.env.PELAGON_DEMO ?? (own ? "1" : "0"),
     NODE_ENV: development ? "development" : "production",
   };
-  const script = join(ROOT, "scripts", development ? "serve-dev.mjs" : "serve.mjs");
-  const web = spawn(process.execPath, [script], {
-    cwd: ROOT,
-    env: environment,
-    stdio: ["inherit", "inherit", "inherit", "ipc"],
-  });
-  for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"]) process.on(signal, () => web.kill("SIGTERM"));
-  web.on("exit", (code) => {
-    cluster?.stop();
-    letGo();
-    process.exit(code ?? 1);
-  });
+  const code = await keepUp(cluster, development ? "serve-dev.mjs" : "serve.mjs", environment);
+  letGo();
+  process.exit(code);
 });

@@ -3,6 +3,12 @@ import Joi from "joi";
 /** What the web server is told by its environment. See the README for each. */
 export interface Config {
   databaseUrl: string;
+  /** Owner of the tables, for what is done at the start only; null where one role is both. */
+  databaseOwnerUrl: string | null;
+  /** Connections to the database at most. */
+  connections: number;
+  /** Whether the demo firm is to be loaded. */
+  demo: boolean;
   host: string;
   port: number;
   /** Public address when behind a proxy; its scheme decides the cookie's Secure and the Origin check. */
@@ -20,6 +26,9 @@ const schema = Joi.object({
   DATABASE_URL: Joi.string()
     .uri({ scheme: ["postgres", "postgresql"] })
     .required(),
+  DATABASE_OWNER_URL: Joi.string().uri({ scheme: ["postgres", "postgresql"] }),
+  DATABASE_CONNECTIONS: Joi.number().integer().min(1).max(100).default(10),
+  PELAGON_DEMO: Joi.valid("0", "1").default("0"),
   HOST: Joi.string().hostname().default("127.0.0.1"),
   PORT: Joi.number().port().default(4380),
   PUBLIC_URL: Joi.string().uri({ scheme: ["http", "https"] }),
@@ -35,13 +44,16 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
   if (error) {
     // Joi's messages repeat the value; a database address holds a password.
     const faults = error.details.map(({ path, type, context }) => {
-      const shown = path[0] === "DATABASE_URL" ? "" : ` (given: ${String(context?.value)})`;
+      const shown = String(path[0]).startsWith("DATABASE_") ? "" : ` (given: ${String(context?.value)})`;
       return `  ${path.join(".")}: ${type}${shown}`;
     });
     throw new Error(`The configuration cannot be used:\n${faults.join("\n")}`);
   }
   return {
     databaseUrl: value.DATABASE_URL,
+    databaseOwnerUrl: value.DATABASE_OWNER_URL ?? null,
+    connections: value.DATABASE_CONNECTIONS,
+    demo: value.PELAGON_DEMO === "1",
     host: value.HOST,
     port: value.PORT,
     publicUrl: value.PUBLIC_URL ?? null,

@@ -1,17 +1,23 @@
 import { randomBytes } from "node:crypto";
 import pg from "pg";
 import { inject } from "vitest";
-import { type Database, migrate, openDatabase } from "#server/db/connection";
+import { type Database, openDatabase } from "#server/db/connection";
+import { prepareDatabase } from "#server/db/migrate";
+import type { Addresses } from "../scripts/lib/world.mjs";
 
 export interface TestDatabase {
+  /** As the owner of the tables: past nothing, but it may change them. */
   db: Database;
+  /** The owner's address. */
   url: string;
+  /** What a web server on it is told. */
+  addresses: Addresses;
   close: () => Promise<void>;
 }
 
 /** Runs statements beside all databases of the test cluster. */
 async function onCluster<T>(work: (client: pg.Client) => Promise<T>): Promise<T> {
-  const client = new pg.Client({ connectionString: inject("databaseUrl") });
+  const client = new pg.Client({ connectionString: inject("database").ownerUrl });
   await client.connect();
   try {
     return await work(client);
@@ -21,11 +27,11 @@ async function onCluster<T>(work: (client: pg.Client) => Promise<T>): Promise<T>
 }
 
 async function opened(name: string): Promise<TestDatabase> {
-  const url = new URL(inject("databaseUrl"));
-  url.pathname = `/${name}`;
-  const db = openDatabase(url.href, 6);
-  await migrate(db);
-  return { db, url: url.href, close: () => db.destroy() };
+  const named = (address: string) => Object.assign(new URL(address), { pathname: `/${name}` }).href;
+  const addresses = { url: named(inject("database").url), ownerUrl: named(inject("database").ownerUrl) };
+  await prepareDatabase(addresses.ownerUrl, addresses.url);
+  const db = openDatabase(addresses.ownerUrl, 6);
+  return { db, url: addresses.ownerUrl, addresses, close: () => db.destroy() };
 }
 
 const newName = () => `try_${randomBytes(6).toString("hex")}`;

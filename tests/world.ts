@@ -1,4 +1,5 @@
 import type { Database } from "#server/db/connection";
+import type { Addresses } from "../scripts/lib/world.mjs";
 import { webServer } from "../scripts/lib/world.mjs";
 import { type Client, clientOf } from "./client";
 import { newDatabase } from "./database";
@@ -8,6 +9,7 @@ import { type Firm, newFirm } from "./firm";
 export interface World {
   db: Database;
   url: string;
+  addresses: Addresses;
   ours: Firm;
   theirs: Firm;
   web: Awaited<ReturnType<typeof webServer>>;
@@ -18,10 +20,11 @@ export interface World {
 }
 
 export async function openWorld(environment: Record<string, string> = {}): Promise<World> {
-  const { db, url, close } = await newDatabase();
+  const { db, url, addresses, close } = await newDatabase();
   const ours = await newFirm(db, "ours");
   const theirs = await newFirm(db, "theirs");
-  const web = await webServer(url, environment);
+  // One connection: whatever asks for a second while it holds one stands still, and the test with it.
+  const web = await webServer(addresses, { DATABASE_CONNECTIONS: "1", ...environment });
   const as = async (email: string) => {
     const client = clientOf(web.address);
     await client.as(email);
@@ -30,6 +33,7 @@ export async function openWorld(environment: Record<string, string> = {}): Promi
   return {
     db,
     url,
+    addresses,
     ours,
     theirs,
     web,

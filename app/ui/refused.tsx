@@ -2,7 +2,11 @@ import type { FaultView } from "../context";
 import { faultSentence, words } from "../words";
 
 /** What a save may answer when it did not go through. */
-export type SaveAnswer = { fault?: FaultView; offline?: true } | undefined;
+export type SaveAnswer = { fault?: FaultView; offline?: true; trouble?: number } | undefined;
+
+/** Whether a save went through; what did not may be sent again under the same key. */
+export const isRefused = (answer: SaveAnswer): boolean =>
+  Boolean(answer?.fault || answer?.offline || answer?.trouble);
 
 /** Says why something was not saved; what was typed is still there. */
 export function Refused({ answer }: { answer: SaveAnswer }) {
@@ -12,10 +16,10 @@ export function Refused({ answer }: { answer: SaveAnswer }) {
         {faultSentence(answer.fault)}
       </p>
     );
-  if (answer?.offline)
+  if (answer?.offline || answer?.trouble)
     return (
       <p role="alert" className="border-l-4 border-below bg-below-wash p-3 text-below">
-        {words.visit.offline}
+        {answer.offline ? words.visit.offline : words.trouble.unsaved(answer.trouble ?? 500)}
       </p>
     );
   return null;

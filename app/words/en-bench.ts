@@ -38,6 +38,8 @@ export const benchWords = {
     till: "to",
     kept: "Count kept",
     keptHere: "Count kept on this device; the server will get it when it answers.",
+    keptRefused:
+      "Count kept on this device only: the server refuses it. It is tried again until it takes it.",
     sampleChanged: (millilitres: number) => `New sample of ${millilitres} mL, count from zero.`,
     fadingStarted: "New sample, titrant ahead of the indicator.",
     undo: "Undo",

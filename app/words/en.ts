@@ -143,6 +143,8 @@ export const words = {
     notePlaceholder: "What the next person should know",
     finish: "Save the visit",
     rinse: "Rinse and pack the kit. Used samples go into the waste bottle, never back into the water.",
+    closedBefore:
+      "Somebody else had closed this visit already. It stands as they closed it; your note was added to theirs.",
     offline: "The server does not answer. What you entered is still here; try again in a moment.",
     readings: "Readings",
     findings: "Findings",
@@ -229,6 +231,17 @@ export const words = {
       title: "The server did not answer",
       text: "Nothing is lost: counts are kept on this device and sent when it answers again.",
     },
+    away: {
+      title: "The book cannot be reached just now",
+      text: "It mostly takes a moment. Counts are kept on this device and sent when it answers again.",
+    },
+    /** What a save met, by the status it was answered with. */
+    unsaved: (status: number): string =>
+      status === 403
+        ? "Not saved: this is not yours to change."
+        : status === 400 || status === 413
+          ? "Not saved: something in it cannot be kept. What you entered is still here."
+          : "Not saved: the server could not do it just now. What you entered is still here; try again in a moment.",
   },
 };
 
@@ -420,6 +433,8 @@ export function faultSentence(fault: {
         : `${name} ${given}: something speaks against it. Save again and answer the question.`;
     case "changed":
       return "Somebody else saved another version in the meantime. What you typed is still here: copy it, open the page again and put it in.";
+    case "key-taken":
+      return "Something else was saved under this key already. Nothing was changed, and what you typed is still here: open the page again and put it in.";
     case "unknown":
       return list ? `${name} is ${given}; known are ${list}.` : `${name} is not known here.`;
     default:

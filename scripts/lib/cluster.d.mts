@@ -1,5 +1,15 @@
+export interface Cluster {
+  /** For the web server. */
+  url: string;
+  /** For what changes tables. */
+  ownerUrl: string;
+  superuserUrl: (database?: string) => string;
+  found: boolean;
+  running: () => boolean;
+  start: () => Promise<void>;
+  psql: (sql: string, database?: string) => Promise<string>;
+  stop: (how?: { atOnce?: boolean }) => Promise<void>;
+}
 export function dataFolder(environment?: NodeJS.ProcessEnv): string;
-export function openCluster(
-  folder: string,
-  options?: { throwAway?: boolean },
-): Promise<{ url: string; superuserUrl: (database?: string) => string; found: boolean; stop: () => void }>;
+export function openCluster(folder: string, options?: { throwAway?: boolean }): Promise<Cluster>;
+export function closeAfter(folder: string, cluster: Cluster): Promise<void>;

@@ -9,13 +9,13 @@ export async function withDemo(work) {
   await ensureModules();
   await ensureBuild();
   const cluster = await throwAwayCluster();
-  const web = await webServer(cluster.url, { PELAGON_DEMO: "1" });
+  const web = await webServer(cluster, { PELAGON_DEMO: "1" });
   const browser = await openBrowser();
   try {
     await work(browser, web.address);
   } finally {
     await browser.close();
     await web.stop();
-    cluster.stop();
+    await cluster.stop();
   }
 }

@@ -43,6 +43,27 @@ export function run(command, args, options = {}) {
   return { code: status ?? 1, out: `${stdout ?? ""}${stderr ?? ""}`.trim() };
 }
 
+/**
+ * As `run`, while this process goes on hearing signals. `input` is handed to it; what `leaves` something
+ * running behind is not waited for longer than it lives itself.
+ */
+export function runAside(command, args, { input, leaves = false, ...options } = {}) {
+  return new Promise((resolve) => {
+    const child = spawn(command, args, {
+      stdio: [input === undefined ? "ignore" : "pipe", "pipe", "pipe"],
+      ...options,
+    });
+    let out = "";
+    for (const stream of [child.stdout, child.stderr]) stream.on("data", (chunk) => (out += chunk));
+    child.on("error", (fault) => resolve({ code: 127, out: fault.message }));
+    child.on(leaves ? "exit" : "close", (code) => resolve({ code: code ?? 1, out: out.trim() }));
+    if (input !== undefined) {
+      child.stdin.on("error", () => {});
+      child.stdin.end(input);
+    }
+  });
+}
+
 /** Runs a script's main function; a Plain failure prints its words, anything else its stack. Exit 1. */
 export function main(work) {
   work().catch((fault) => {

@@ -1,9 +1,22 @@
-export function throwAwayCluster(): Promise<{ url: string; stop: () => void }>;
+/** Addresses of one database: for the web server, and for what changes its tables. */
+export interface Addresses {
+  url: string;
+  ownerUrl: string;
+}
+export function throwAwayCluster(): Promise<
+  Addresses & {
+    /** Process id of its postmaster. */
+    postmaster: () => number;
+    startAgain: () => Promise<void>;
+    stop: () => Promise<void>;
+  }
+>;
 export function webServer(
-  databaseUrl: string,
+  database: Addresses,
   environment?: Record<string, string>,
 ): Promise<{
   address: string;
+  pid: () => number | undefined;
   start: () => Promise<void>;
   kill: () => Promise<void>;
   stop: () => Promise<void>;

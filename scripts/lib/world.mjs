@@ -1,6 +1,6 @@
 // A whole Pelagon to try things on: a throw-away cluster and the web server from the build, on free ports.
 import { spawn } from "node:child_process";
-import { chmodSync, mkdtempSync, rmSync } from "node:fs";
+import { chmodSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { openCluster, portFree } from "./cluster.mjs";
@@ -15,8 +15,11 @@ export async function throwAwayCluster() {
   const cluster = await openCluster(folder, { throwAway: true });
   return {
     url: cluster.url,
-    stop() {
-      cluster.stop();
+    ownerUrl: cluster.ownerUrl,
+    postmaster: () => Number(readFileSync(join(folder, "cluster", "postmaster.pid"), "utf8").split("\n")[0]),
+    startAgain: cluster.start,
+    async stop() {
+      await cluster.stop({ atOnce: true });
       rmSync(folder, { recursive: true, force: true });
     },
   };
@@ -34,7 +37,7 @@ async function freeWebPort() {
 }
 
 /** The web server on a database; `kill` and `start` again keep its address. */
-export async function webServer(databaseUrl, environment = {}) {
+export async function webServer({ url, ownerUrl }, environment = {}) {
   const port = await freeWebPort();
   const address = `http://127.0.0.1:${port}`;
   let child;
@@ -45,7 +48,8 @@ export async function webServer(databaseUrl, environment = {}) {
         cwd: ROOT,
         env: {
           ...process.env,
-          DATABASE_URL: databaseUrl,
+          DATABASE_URL: url,
+          DATABASE_OWNER_URL: ownerUrl,
           HOST: "127.0.0.1",
           PORT: `${port}`,
           NODE_ENV: "production",

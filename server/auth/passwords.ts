@@ -4,8 +4,6 @@ import { hash, verify } from "@node-rs/argon2";
 const ARGON2ID = 2;
 const SETTING = { algorithm: ARGON2ID, memoryCost: 19_456, timeCost: 2, parallelism: 1 };
 
-export const LONGEST_PASSWORD = 200;
-
 export const hashPassword = (password: string): Promise<string> => hash(password, SETTING);
 
 /** A hash nobody's password has; checking against it makes an unknown address cost as much as a known one. */

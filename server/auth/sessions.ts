@@ -1,4 +1,6 @@
-import { asGate, type Database, type FirmScope } from "../db/connection";
+import type { Author } from "../author";
+import { note } from "../db/audit";
+import { asFirm, asGate, type Database, type FirmScope, type GateScope } from "../db/connection";
 import { passwordMatches } from "./passwords";
 import { hashOf, newToken } from "./tokens";
 
@@ -13,6 +15,8 @@ export interface SignedIn {
   firmId: string;
   name: string;
   role: Role;
+  /** The session's time was put off with this request: its cookie is to be, too. */
+  renewed: boolean;
 }
 
 /** An owner decides for the firm, a technician works, a reader sees their own sites and changes nothing. */
@@ -32,6 +36,8 @@ export async function signIn(
       .selectFrom("member")
       .select(["id", "firm_id", "password_hash", "disabled_at"])
       .where("email", "=", email.trim().toLowerCase())
+      // People who came in with a file have no password, and nobody signs in by their address.
+      .where("password_hash", "<>", "")
       .executeTakeFirst(),
   );
   const right = await passwordMatches(member?.password_hash, password);
@@ -39,7 +45,7 @@ export async function signIn(
   return openSession(db, { firmId: member.firm_id, memberId: member.id }, userAgent, now);
 }
 
-/** Opens a session for somebody who has shown who they are; returns its token. */
+/** Opens a session for somebody who has shown who they are, and notes it; returns its token. */
 export async function openSession(
   db: Database,
   who: { firmId: string; memberId: string },
@@ -47,8 +53,8 @@ export async function openSession(
   now: Date,
 ): Promise<string> {
   const token = newToken();
-  await asGate(db, (scope) =>
-    scope
+  await asFirm(db, who.firmId, async (scope) => {
+    await scope
       .insertInto("session")
       .values({
         token_hash: hashOf(token),
@@ -59,8 +65,9 @@ export async function openSession(
         expires_at: new Date(now.getTime() + LASTS_DAYS * DAY),
         user_agent: userAgent.slice(0, 300),
       })
-      .execute(),
-  );
+      .execute();
+    await note(scope, { ...who, now }, "signed-in", who.memberId, { name: userAgent.slice(0, 120) });
+  });
   return token;
 }
 
@@ -77,7 +84,8 @@ export async function sessionOf(db: Database, token: string, now: Date): Promise
       .where("member.disabled_at", "is", null)
       .executeTakeFirst();
     if (!found) return null;
-    if (now.getTime() - found.seen_at.getTime() > NOTE_EVERY)
+    const renewed = now.getTime() - found.seen_at.getTime() > NOTE_EVERY;
+    if (renewed)
       await scope
         .updateTable("session")
         .set({ seen_at: now, expires_at: new Date(now.getTime() + LASTS_DAYS * DAY) })
@@ -88,6 +96,7 @@ export async function sessionOf(db: Database, token: string, now: Date): Promise
       firmId: found.firm_id,
       name: found.name,
       role: roleOf(found.role),
+      renewed,
     };
   });
 }
@@ -97,27 +106,40 @@ export const roleOf = (name: string): Role => ROLES.find((role) => role === name
 
 /** Ends one session. */
 export async function signOut(db: Database, token: string, now: Date): Promise<void> {
-  await asGate(db, (scope) =>
+  const ended = await asGate(db, (scope) =>
     scope
       .updateTable("session")
       .set({ revoked_at: now })
       .where("token_hash", "=", hashOf(token))
       .where("revoked_at", "is", null)
-      .execute(),
-  );
-}
-
-/** Ends every session of a member; returns how many. */
-export async function signOutEverywhere(db: Database, memberId: string, now: Date): Promise<number> {
-  const result = await asGate(db, (scope) =>
-    scope
-      .updateTable("session")
-      .set({ revoked_at: now })
-      .where("member_id", "=", memberId)
-      .where("revoked_at", "is", null)
+      .returning(["firm_id as firmId", "member_id as memberId"])
       .executeTakeFirst(),
   );
-  return Number(result.numUpdatedRows);
+  if (ended)
+    await asFirm(db, ended.firmId, (scope) => note(scope, { ...ended, now }, "signed-out", ended.memberId));
+}
+
+/** Ends all of one's own sessions. */
+export const leaveEverywhere = (db: Database, author: Author): Promise<void> =>
+  asFirm(db, author.firmId, async (scope) => {
+    await signOutEverywhere(scope, author.memberId, author.now);
+    await note(scope, author, "signed-out-everywhere", author.memberId);
+  });
+
+/** Ends every session of a member, but for the one of `besides`. */
+export async function signOutEverywhere(
+  scope: FirmScope,
+  memberId: string,
+  now: Date,
+  besides: string | null = null,
+): Promise<void> {
+  await scope
+    .updateTable("session")
+    .set({ revoked_at: now })
+    .where("member_id", "=", memberId)
+    .where("revoked_at", "is", null)
+    .$if(besides !== null, (query) => query.where("token_hash", "<>", hashOf(besides ?? "")))
+    .execute();
 }
 
 export interface OpenSession {
@@ -150,7 +172,7 @@ export async function sessionsOf(
   }));
 }
 
-const openRows = (scope: FirmScope, memberId: string, now: Date) =>
+const openRows = (scope: GateScope, memberId: string, now: Date) =>
   scope
     .selectFrom("session")
     .select(["token_hash", "created_at", "seen_at", "user_agent"])

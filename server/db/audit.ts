@@ -6,6 +6,12 @@ import type { FirmScope } from "./connection";
 /** Who did what and when. Rows are added, never changed: the table lets nobody do so. */
 
 export const DEEDS = [
+  "signed-in",
+  "signed-out",
+  "signed-out-everywhere",
+  "password-changed",
+  "reset-made",
+  "password-reset",
   "member-invited",
   "invite-withdrawn",
   "member-joined",
@@ -43,7 +49,7 @@ export interface AuditEntry {
 /** Notes a deed. */
 export async function note(
   scope: FirmScope,
-  author: Author,
+  author: Omit<Author, "memberId"> & { memberId: string | null },
   deed: Deed,
   subjectId: string | null,
   detail: AuditEntry["detail"] = {},

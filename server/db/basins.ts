@@ -268,7 +268,7 @@ export interface SentBasin {
   rangeSetId: string;
 }
 
-/** Adds a basin, and its site where that is new. The same keys again change nothing. */
+/** Adds a basin, and its site where that is new. */
 export async function addBasin(scope: FirmScope, firmId: string, sent: SentBasin): Promise<void> {
   if (sent.newSite)
     await scope
@@ -295,6 +295,5 @@ export async function addBasin(scope: FirmScope, firmId: string, sent: SentBasin
       range_set_id: sent.rangeSetId,
       position: (last?.position ?? -1) + 1,
     })
-    .onConflict((conflict) => conflict.doNothing())
     .execute();
 }

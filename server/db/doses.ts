@@ -33,15 +33,13 @@ export async function dosesOfVisits(scope: FirmScope, visitIds: string[]): Promi
     .execute();
 }
 
-/** Saves a dose under a client-made key; what stood for the same finding is superseded. Idempotent. */
+/** Saves a dose under a client-made key; what stood for the same finding is superseded. */
 export async function saveDose(
   scope: FirmScope,
   firmId: string,
   memberId: string,
   dose: StoredDose,
-): Promise<boolean> {
-  const known = await scope.selectFrom("dose").select("id").where("id", "=", dose.id).executeTakeFirst();
-  if (known) return false;
+): Promise<void> {
   const standing = await scope
     .updateTable("dose")
     .set({ superseded_at: dose.givenAt })
@@ -70,7 +68,6 @@ export async function saveDose(
       truck_id: truck,
     })
     .execute();
-  return true;
 }
 
 /** The truck that a member drives, when the product is counted on it: doses come out of there. */

@@ -2,6 +2,7 @@ import { hashOf, newToken } from "../auth/tokens";
 import type { Author } from "../author";
 import { note } from "./audit";
 import { asGate, type Database, type FirmScope } from "./connection";
+import { claim } from "./write-keys";
 
 /** Secret addresses under which a calendar program finds the round. */
 
@@ -20,6 +21,7 @@ export async function makeFeed(
   author: Author,
   { id, mine, name }: { id: string; mine: boolean; name: string },
 ): Promise<string> {
+  await claim(scope, author, id, ["feed", { mine }]);
   const token = newToken();
   await scope
     .insertInto("feed")
@@ -77,6 +79,7 @@ export async function feedBehind(
       .where("token_hash", "=", hashOf(token))
       .where("withdrawn_at", "is", null)
       .where("member.disabled_at", "is", null)
+      .where("member.role", "<>", "reader")
       .executeTakeFirst(),
   );
   return row ?? null;

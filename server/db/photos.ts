@@ -38,7 +38,16 @@ export const photoById = (scope: FirmScope, of: PhotoOf, id: string) =>
     .where("removed_at", "is", null)
     .executeTakeFirst();
 
-/** Keeps a photo under a key that the client made. The same again changes nothing. */
+/** Whether a photo is there, and when it was taken out of sight. */
+export const photoOf = (scope: FirmScope, of: PhotoOf, id: string) =>
+  scope
+    .selectFrom("photo")
+    .select(["id", "removed_at as removedAt"])
+    .where("id", "=", id)
+    .where(of.visitId ? "visit_id" : "basin_id", "=", of.visitId ?? of.basinId ?? "")
+    .executeTakeFirst();
+
+/** Keeps a photo under a key that the client made. */
 export async function savePhoto(
   scope: FirmScope,
   author: { firmId: string; memberId: string; now: Date },
@@ -56,7 +65,6 @@ export async function savePhoto(
       bytes: photo.bytes,
       taken_at: author.now,
     })
-    .onConflict((conflict) => conflict.doNothing())
     .execute();
 }
 

@@ -109,7 +109,7 @@ export async function plansOf(scope: FirmScope, visitId: string): Promise<Stored
   }));
 }
 
-/** Keeps a plan that is begun, under a key that the client made. The same key again changes nothing. */
+/** Keeps a plan that is begun, under a key that the client made. */
 export async function insertPlan(
   scope: FirmScope,
   author: { firmId: string; memberId: string; now: Date },
@@ -128,7 +128,6 @@ export async function insertPlan(
       content: JSON.stringify(plan.content),
       begun_at: author.now,
     })
-    .onConflict((conflict) => conflict.column("id").doNothing())
     .execute();
 }
 

@@ -1,9 +1,7 @@
-import type { PostgresPool, PostgresPoolClient } from "kysely";
-import type pg from "pg";
-
 /**
  * Reading statements are prepared: a page asks the same dozen each time, and the walls between firms
- * make them dearer to plan than to run. PostgreSQL itself plans one anew where its values matter.
+ * make them dearer to plan than to run. PostgreSQL may keep one plan of such a statement for all firms,
+ * so each is written so that any plan of it is good for the smallest and the largest.
  */
 
 /** Texts that are kept prepared at most; lists of many lengths make many texts of one statement. */
@@ -18,24 +16,4 @@ export function statementName(text: string): string | undefined {
   const name = `pelagon_${names.size + 1}`;
   names.set(text, name);
   return name;
-}
-
-/** The pool as the query builder wants it, with its reading statements prepared. */
-export function preparing(pool: pg.Pool): PostgresPool {
-  // The query builder knows a connection again by its object.
-  const wrapped = new WeakMap<pg.PoolClient, PostgresPoolClient>();
-  return {
-    end: () => pool.end(),
-    async connect() {
-      const client = await pool.connect();
-      const known = wrapped.get(client);
-      if (known) return known;
-      const made = {
-        query: (text: string, values: unknown[]) => client.query({ name: statementName(text), text, values }),
-        release: () => client.release(),
-      } as unknown as PostgresPoolClient;
-      wrapped.set(client, made);
-      return made;
-    },
-  };
 }

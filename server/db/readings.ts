@@ -118,9 +118,7 @@ export async function lastReadings(
 /**
  * Saves a reading under a key that the client made. One that stood for the same quantity by the same
  * method is superseded, not overwritten; one by another method stands beside it, and `best` says which
- * of them is used. The same key again changes nothing.
- *
- * @returns whether it was new
+ * of them is used.
  */
 export async function saveReading(
   scope: FirmScope,
@@ -129,13 +127,7 @@ export async function saveReading(
   reading: StoredReading,
   best: (standing: StoredReading[]) => number,
   now: Date = reading.takenAt,
-): Promise<boolean> {
-  const known = await scope
-    .selectFrom("reading")
-    .select("id")
-    .where("id", "=", reading.id)
-    .executeTakeFirst();
-  if (known) return false;
+): Promise<void> {
   const superseded = await scope
     .updateTable("reading")
     .set({ superseded_at: now })
@@ -171,7 +163,6 @@ export async function saveReading(
     })
     .execute();
   await markBest(scope, reading, best);
-  return true;
 }
 
 /** A reading that was corrected: what stood, whose it was, and until when. */

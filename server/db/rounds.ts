@@ -146,7 +146,6 @@ export async function saveEvent(
       name: event.name,
       made_by: author.memberId,
     })
-    .onConflict((conflict) => conflict.doNothing())
     .execute();
 }
 
@@ -170,7 +169,6 @@ export async function saveTaskDone(
       task,
       done_at: author.now,
     })
-    .onConflict((conflict) => conflict.doNothing())
     .execute();
 }
 

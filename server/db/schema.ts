@@ -241,6 +241,21 @@ export interface MemberSite {
   site_id: string;
 }
 
+export interface PasswordReset {
+  expires_at: Timestamp;
+  firm_id: string;
+  id: string;
+  made_at: Timestamp;
+  /**
+   * the owner who made it; null when it came from the command line
+   */
+  made_by: string | null;
+  member_id: string;
+  token_hash: Buffer;
+  used_at: Timestamp | null;
+  withdrawn_at: Timestamp | null;
+}
+
 export interface Photo {
   basin_id: string | null;
   bytes: Buffer;
@@ -337,7 +352,16 @@ export interface RangeSet {
   version: number;
 }
 
+export interface Readiness {
+  at: Timestamp;
+  one: Generated<boolean>;
+}
+
 export interface Reading {
+  /**
+   * of its visit, put in by a trigger
+   */
+  basin_id: string | null;
   bound: string;
   doubts: Generated<Json>;
   firm_id: string;
@@ -490,6 +514,18 @@ export interface Visit {
   weather: Json | null;
 }
 
+export interface WriteKey {
+  answer: Json | null;
+  /**
+   * of what was sent: the same key with other content is refused
+   */
+  digest: Buffer;
+  firm_id: string;
+  key: string;
+  made_at: Timestamp;
+  member_id: string;
+}
+
 export interface DB {
   audit: Audit;
   basin: Basin;
@@ -505,6 +541,7 @@ export interface DB {
   kit: Kit;
   member: Member;
   member_site: MemberSite;
+  password_reset: PasswordReset;
   photo: Photo;
   plan: Plan;
   plan_outcome: PlanOutcome;
@@ -512,6 +549,7 @@ export interface DB {
   product: Product;
   product_price: ProductPrice;
   range_set: RangeSet;
+  readiness: Readiness;
   reading: Reading;
   reagent_use: ReagentUse;
   reminder: Reminder;
@@ -524,4 +562,5 @@ export interface DB {
   truck: Truck;
   truck_stock: TruckStock;
   visit: Visit;
+  write_key: WriteKey;
 }

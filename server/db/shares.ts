@@ -2,6 +2,7 @@ import { hashOf, newToken } from "../auth/tokens";
 import type { Author } from "../author";
 import { note } from "./audit";
 import { asGate, type Database, type FirmScope } from "./connection";
+import { claim } from "./write-keys";
 
 /** Links that open one visit's sheet to whoever has them, for a time. */
 
@@ -14,6 +15,7 @@ export async function makeShare(
   author: Author,
   { id, visitId, days, name }: { id: string; visitId: string; days: number; name: string },
 ): Promise<string> {
+  await claim(scope, author, id, ["share", { visitId, days }]);
   const token = newToken();
   await scope
     .insertInto("share")

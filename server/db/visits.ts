@@ -139,6 +139,10 @@ export async function finishVisit(
     .execute();
 }
 
+export async function setNote(scope: FirmScope, id: string, note: string): Promise<void> {
+  await scope.updateTable("visit").set({ note }).where("id", "=", id).execute();
+}
+
 /** Keeps what the look round found, or how the sample was taken, while the visit is under way. */
 export async function keepBeforeTests(
   scope: FirmScope,

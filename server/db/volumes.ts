@@ -42,7 +42,7 @@ export async function volumesOf(scope: FirmScope, basinId: string): Promise<Know
   }));
 }
 
-/** Writes a volume down: visits from now on use it. The same key again changes nothing. */
+/** Writes a volume down: visits from now on use it. */
 export async function saveVolume(
   scope: FirmScope,
   author: { firmId: string; memberId: string; now: Date },
@@ -50,7 +50,7 @@ export async function saveVolume(
   sent: Pick<KnownVolume, "id" | "litres" | "low" | "high" | "how" | "shape">,
 ): Promise<void> {
   const shape = sent.shape ? JSON.stringify(sent.shape) : null;
-  const inserted = await scope
+  await scope
     .insertInto("basin_volume")
     .values({
       id: sent.id,
@@ -64,10 +64,7 @@ export async function saveVolume(
       shape,
       known_from: author.now,
     })
-    .onConflict((conflict) => conflict.column("id").doNothing())
-    .returning("id")
-    .executeTakeFirst();
-  if (!inserted) return;
+    .execute();
   await scope
     .updateTable("basin")
     .set({ litres: sent.litres, ...(shape ? { shape } : {}) })

@@ -1,3 +1,4 @@
+import pg from "pg";
 import PgBoss from "pg-boss";
 import type { Database } from "../db/connection";
 import { JOB_NAMES, JOBS, type JobName } from "./nightly";
@@ -26,26 +27,45 @@ export interface Jobs {
   stop(): Promise<void>;
 }
 
+const SETTING = { schema: "pgboss", retryLimit: 3, retryBackoff: true } as const;
+
+/** Makes the queue's tables by their owner, and lets the role that serves pages put jobs in and out. */
+async function prepareQueue(ownerUrl: string, url: string): Promise<void> {
+  const boss = new PgBoss({ ...SETTING, connectionString: ownerUrl, max: 1, supervise: false });
+  boss.on("error", () => {});
+  await boss.start();
+  for (const name of JOB_NAMES) await boss.createQueue(name);
+  const role = pg.escapeIdentifier(decodeURIComponent(new URL(url).username));
+  for (const right of [
+    "usage on schema pgboss",
+    "select, insert, update, delete on all tables in schema pgboss",
+    "execute on all functions in schema pgboss",
+  ])
+    await boss.getDb().executeSql(`grant ${right} to ${role}`, []);
+  await boss.stop({ graceful: false, wait: true });
+}
+
 /** Starts the queue on the same database, in a schema of its own. */
 export async function startJobs(
   db: Database,
-  databaseUrl: string,
+  { url, ownerUrl }: { url: string; ownerUrl: string },
   now: () => Date,
-  failed: (fault: unknown) => void,
+  failedOne: (fault: unknown) => void,
 ): Promise<Jobs> {
-  const boss = new PgBoss({
-    connectionString: databaseUrl,
-    max: 2,
-    schema: "pgboss",
-    retryLimit: 3,
-    retryBackoff: true,
-  });
-  boss.on("error", failed);
+  if (ownerUrl !== url) await prepareQueue(ownerUrl, url);
+  const boss = new PgBoss({ ...SETTING, connectionString: url, max: 2, migrate: ownerUrl === url });
+  boss.on("error", failedOne);
   await boss.start();
   for (const name of JOB_NAMES) {
     await boss.createQueue(name);
     await boss.schedule(name, CRON[name]);
-    await boss.work(name, async () => ({ count: await JOBS[name](db, now()) }));
+    await boss.work(name, async () => {
+      const { count, failed } = await JOBS[name](db, now());
+      for (const fault of failed) failedOne(fault);
+      // Said and tried again: every job may run twice with the same effect.
+      if (failed.length > 0) throw new Error(`${failed.length} of ${count + failed.length} firms`);
+      return { count };
+    });
   }
   return {
     send: async (name) => {

@@ -1,3 +1,4 @@
+import { subDays } from "date-fns";
 import { sql } from "kysely";
 import { addDays } from "#core";
 import { dayIn } from "../calendar";
@@ -25,17 +26,28 @@ export interface Reminder {
 
 const EXPIRES_WITHIN = 14;
 
-async function eachFirm(
-  db: Database,
-  work: (scope: FirmScope, firm: Firm) => Promise<void>,
-): Promise<number> {
+/** How many firms a job was done for, and what went wrong in others. */
+export interface Night {
+  count: number;
+  failed: unknown[];
+}
+
+/** Every firm in turn, each in a transaction of its own: one that goes wrong takes nothing from the others. */
+async function eachFirm(db: Database, work: (scope: FirmScope, firm: Firm) => Promise<void>): Promise<Night> {
   const firms = await asGate(db, (scope) => scope.selectFrom("firm").select("id").execute());
-  for (const { id } of firms) await asFirm(db, id, async (scope) => work(scope, await firmOf(scope)));
-  return firms.length;
+  const night: Night = { count: 0, failed: [] };
+  for (const { id } of firms)
+    try {
+      await asFirm(db, id, async (scope) => work(scope, await firmOf(scope)));
+      night.count++;
+    } catch (fault) {
+      night.failed.push(fault);
+    }
+  return night;
 }
 
 /** The due list of the day in each firm's own time zone. */
-export const dueLists = (db: Database, now: Date): Promise<number> =>
+export const dueLists = (db: Database, now: Date): Promise<Night> =>
   eachFirm(db, async (scope, firm) => {
     const day = dayIn(now, firm.timeZone);
     const content = JSON.stringify(await reminderOf(scope, firm, day, now));
@@ -80,47 +92,43 @@ export async function reminderOn(scope: FirmScope, day: string): Promise<Reminde
   return (row?.content as Reminder | undefined) ?? null;
 }
 
-/** Closes what is past its day: links, invitations, sessions. They open nothing before that either. */
-export async function expire(db: Database, now: Date): Promise<number> {
-  const closed = await asGate(db, (scope) =>
+/** What is past its day opens nothing; it is closed for good only when no clock can be wrong by so much. */
+const GRACE_DAYS = 30;
+
+/** Closes sessions, links and invitations that have been past their day for long. */
+export async function expire(db: Database, now: Date): Promise<Night> {
+  const before = subDays(now, GRACE_DAYS);
+  await asGate(db, (scope) =>
     scope
       .updateTable("session")
       .set({ revoked_at: now })
       .where("revoked_at", "is", null)
-      .where("expires_at", "<=", now)
-      .executeTakeFirst(),
+      .where("expires_at", "<=", before)
+      .execute(),
   );
-  let count = Number(closed.numUpdatedRows);
-  await eachFirm(db, async (scope) => {
-    for (const table of ["share", "invite"] as const) {
-      const done = await scope
+  return eachFirm(db, async (scope) => {
+    for (const table of ["share", "invite", "password_reset"] as const)
+      await scope
         .updateTable(table)
         .set({ withdrawn_at: now })
         .where("withdrawn_at", "is", null)
-        .where("expires_at", "<=", now)
-        .executeTakeFirst();
-      count += Number(done.numUpdatedRows);
-    }
+        .where("expires_at", "<=", before)
+        .execute();
   });
-  return count;
 }
 
 /** Withdraws calendar addresses of people who may no longer sign in, and sees that each firm's round can be told. */
-export async function tendFeeds(db: Database, now: Date): Promise<number> {
-  let count = 0;
-  await eachFirm(db, async (scope, firm) => {
-    const done = await scope
+export const tendFeeds = (db: Database, now: Date): Promise<Night> =>
+  eachFirm(db, async (scope, firm) => {
+    await scope
       .updateTable("feed")
       .set({ withdrawn_at: now })
       .where("withdrawn_at", "is", null)
       .where("member_id", "in", scope.selectFrom("member").select("id").where("disabled_at", "is not", null))
-      .executeTakeFirst();
-    count += Number(done.numUpdatedRows);
+      .execute();
     const today = dayIn(now, firm.timeZone);
     await callsAhead(scope, today, addDays(today, 60));
   });
-  return count;
-}
 
 export const JOBS = { "due-list": dueLists, expiry: expire, feeds: tendFeeds } as const;
 export type JobName = keyof typeof JOBS;

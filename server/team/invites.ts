@@ -5,7 +5,8 @@ import { hashOf, newToken } from "../auth/tokens";
 import type { Author } from "../author";
 import { note } from "../db/audit";
 import { asFirm, asGate, type Database, type FirmScope } from "../db/connection";
-import { knownSites } from "./members";
+import { claim } from "../db/write-keys";
+import { holdTeam, knownSites } from "./members";
 
 /** Days in which an invitation can be taken up. */
 const GOOD_FOR_DAYS = 7;
@@ -21,6 +22,8 @@ export interface SentInvite {
 
 /** Makes an invitation; its token is told once, here. The same key again makes a new token of it. */
 export async function invite(scope: FirmScope, author: Author, sent: SentInvite): Promise<string> {
+  await holdTeam(scope, author);
+  await claim(scope, author, sent.id, ["invite", sent]);
   const siteIds = await knownSites(scope, sent);
   const token = newToken();
   await scope
@@ -80,6 +83,7 @@ export async function invitationOf(db: Database, token: string, now: Date): Prom
     scope
       .selectFrom("invite")
       .innerJoin("firm", "firm.id", "invite.firm_id")
+      .innerJoin("member", "member.id", "invite.made_by")
       .select([
         "invite.id",
         "invite.firm_id",
@@ -92,6 +96,8 @@ export async function invitationOf(db: Database, token: string, now: Date): Prom
       .where("accepted_at", "is", null)
       .where("withdrawn_at", "is", null)
       .where("expires_at", ">", now)
+      .where("member.role", "=", "owner")
+      .where("member.disabled_at", "is", null)
       .executeTakeFirst(),
   );
   if (!row) return null;

@@ -1,5 +1,5 @@
 import { InputFault } from "#core";
-import { type Role, roleOf } from "../auth/sessions";
+import { type Role, roleOf, signOutEverywhere } from "../auth/sessions";
 import type { Author } from "../author";
 import { changesBetween, note } from "../db/audit";
 import type { FirmScope } from "../db/connection";
@@ -12,13 +12,22 @@ export interface TeamMember {
   disabledAt: Date | null;
   /** What a reader sees. */
   siteIds: string[];
+  /** Has a password; who came in with a file has none until they are invited. */
+  signsIn: boolean;
 }
 
 /** Everybody who ever was in the firm; those shut out stand last. */
 export async function teamOf(scope: FirmScope): Promise<TeamMember[]> {
   const rows = await scope
     .selectFrom("member")
-    .select(["id", "name", "email", "role", "disabled_at as disabledAt"])
+    .select((row) => [
+      "id",
+      "name",
+      "email",
+      "role",
+      "disabled_at as disabledAt",
+      row("password_hash", "<>", "").$castTo<boolean>().as("signsIn"),
+    ])
     .orderBy((row) => row("disabled_at", "is not", null))
     .orderBy("name")
     .execute();
@@ -60,12 +69,33 @@ export interface SentMember {
   disabled: boolean;
 }
 
+/**
+ * Takes the firm's row, so that changes to its team follow one another, and makes sure that whoever makes
+ * this one still is an owner: two who demote each other at the same moment must not both succeed.
+ */
+export async function holdTeam(scope: FirmScope, author: Author): Promise<void> {
+  await scope.selectFrom("firm").select("id").forUpdate().execute();
+  const own = await scope
+    .selectFrom("member")
+    .select("id")
+    .where("id", "=", author.memberId)
+    .where("role", "=", "owner")
+    .where("disabled_at", "is", null)
+    .executeTakeFirst();
+  if (!own) throw new InputFault("changed", "role", "owner");
+}
+
 /** Changes what somebody may do. The firm always keeps an owner who can sign in. */
 export async function changeMember(scope: FirmScope, author: Author, sent: SentMember): Promise<void> {
+  await holdTeam(scope, author);
   const team = await teamOf(scope);
   const member = team.find((one) => one.id === sent.id);
   if (!member) throw new InputFault("unknown", "member", sent.id);
-  const owners = team.filter((one) => one.role === "owner" && !one.disabledAt && one.id !== sent.id);
+  if (!sent.disabled && !member.signsIn)
+    throw new InputFault("inconsistent", "member", member.name, "invite");
+  const owners = team.filter(
+    (one) => one.role === "owner" && one.signsIn && !one.disabledAt && one.id !== sent.id,
+  );
   if (owners.length === 0 && (sent.role !== "owner" || sent.disabled))
     throw new InputFault("inconsistent", "role", sent.role, "the last owner");
   const siteIds = await knownSites(scope, sent);
@@ -75,6 +105,7 @@ export async function changeMember(scope: FirmScope, author: Author, sent: SentM
     .set({ role: sent.role, disabled_at: disabledAt })
     .where("id", "=", sent.id)
     .execute();
+  if (sent.disabled || sent.role !== member.role) await endAccess(scope, sent.id, author.now);
   await scope.deleteFrom("member_site").where("member_id", "=", sent.id).execute();
   if (siteIds.length > 0)
     await scope
@@ -92,3 +123,22 @@ export async function changeMember(scope: FirmScope, author: Author, sent: SentM
   if (Object.keys(changes).length > 0)
     await note(scope, author, "member-changed", sent.id, { name: member.name, changes });
 }
+
+/** Ends what a role opened: sessions, invitations made, calendar addresses, links to a new password. */
+async function endAccess(scope: FirmScope, memberId: string, now: Date): Promise<void> {
+  await signOutEverywhere(scope, memberId, now);
+  for (const [table, column] of OPENED_BY_ROLE)
+    await scope
+      .updateTable(table)
+      .set({ withdrawn_at: now })
+      .where(column, "=", memberId)
+      .where("withdrawn_at", "is", null)
+      .execute();
+}
+
+const OPENED_BY_ROLE = [
+  ["invite", "made_by"],
+  ["feed", "member_id"],
+  ["password_reset", "made_by"],
+  ["password_reset", "member_id"],
+] as const;

@@ -79,7 +79,7 @@ export async function makeFirm(db: Database, firm: NewFirm): Promise<string | nu
         .execute();
     });
   } catch (fault) {
-    if ((fault as { constraint?: string }).constraint === "member_email_key") return null;
+    if ((fault as { constraint?: string }).constraint === "member_sign_in") return null;
     throw fault;
   }
   return firmId;

@@ -1,5 +1,5 @@
 import Joi from "joi";
-import { LONGEST_PASSWORD } from "../auth/passwords";
+import { LONGEST_PASSWORD, SHORTEST_PASSWORD } from "../auth/password-length";
 import { ROLES } from "../auth/sessions";
 import { uuidSchema } from "../visits/schemas";
 import type { SentInvite, SentJoin } from "./invites";
@@ -7,7 +7,6 @@ import type { SentMember } from "./members";
 
 /** What the team's pages may send. */
 
-const SHORTEST_PASSWORD = 12;
 const name = Joi.string().trim().min(1).max(120).required();
 const siteIds = Joi.array()
   .items(Joi.string().guid({ separator: "-" }))
@@ -23,6 +22,11 @@ export const memberSchema = Joi.object<SentMember>({
   role,
   siteIds,
   disabled: Joi.boolean().required(),
+});
+
+export const resetSchema = Joi.object<{ id: string; memberId: string }>({
+  id: uuidSchema,
+  memberId: uuidSchema,
 });
 
 export const joinSchema = Joi.object<SentJoin>({

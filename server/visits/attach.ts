@@ -1,4 +1,4 @@
-import { v7 as uuid } from "uuid";
+import { v5 as uuidFrom } from "uuid";
 import { InputFault, methodById } from "#core";
 import type { Author } from "../author";
 import { basinById } from "../db/basins";
@@ -33,7 +33,8 @@ export async function attachObservation(
   if (!(await basinById(scope, basinId))) throw new InputFault("unknown", "basinId", basinId);
   const kitId = observation.kitId ?? (await kitByName(scope, kitName, observation.methodId));
   const visitId = await startVisit(scope, {
-    id: uuid(),
+    // Begun with the result, under a key made of the result's: sent again, it is the same visit.
+    id: uuidFrom("visit", observation.id),
     basinId,
     memberId: author.memberId,
     startedAt: author.now,

@@ -32,7 +32,6 @@ export async function correctReading(
   if (!visit.finishedAt) throw new InputFault("inconsistent", "visit", "under way");
   if (!sent.why.trim()) throw new InputFault("missing", "why", sent.why);
   const standing = await readingsOfVisits(scope, [visitId]);
-  if (standing.some((reading) => reading.id === sent.id)) return;
   const wrong = standing.find((reading) => reading.id === sent.readingId);
   if (!wrong) throw new InputFault("changed", "readingId", sent.readingId);
   const method = await methodOf(scope, wrong.kitId, wrong.methodId);

@@ -10,8 +10,6 @@ import {
   promisedSteps,
   RECIPE_IDS,
   readingsOf,
-  recipeFor,
-  shownPlans,
   waterAfter,
   withPromises,
 } from "#core";
@@ -23,13 +21,15 @@ import {
   insertPlan,
   type PlanContent,
   type PlanOrigin,
+  plansOf,
   reopenStep,
   type StoredPlan,
   saveOutcome,
   saveStep,
 } from "../db/plans";
 import type { StoredReading } from "../db/readings";
-import { problemOf, recipeInputOf, serverSolver } from "./plan";
+import type { Workbench } from "../work/workbench";
+import { problemOf, recipeInputOf } from "./plan";
 import { holdOpenVisit, type OpenedVisit, openVisit, planUnderWay } from "./visit";
 
 /** From a plan that is chosen to what its retest says: begun, led through, held against its promise. */
@@ -42,7 +42,6 @@ export type SentPlan = { id: string } & (
 
 /**
  * Begins a plan: works it out again from the readings that stand, keeps it, and ends the one before.
- * The same key again changes nothing.
  *
  * @throws InputFault when the readings pose no problem, or the name is none of theirs
  */
@@ -51,12 +50,12 @@ export async function beginPlan(
   author: Author,
   visitId: string,
   sent: SentPlan,
+  work: Workbench,
 ): Promise<void> {
   await holdOpenVisit(scope, visitId);
   const opened = await openVisit(scope, visitId, author.now);
   if (!opened) throw new InputFault("unknown", "visit", visitId);
-  if (opened.plans.some((plan) => plan.id === sent.id)) return;
-  const { name, content } = await contentOf(opened, sent);
+  const { name, content } = await contentOf(opened, sent, work);
   await endPlan(scope, visitId, "", author.now);
   await insertPlan(scope, author, {
     id: sent.id,
@@ -71,6 +70,7 @@ export async function beginPlan(
 async function contentOf(
   opened: OpenedVisit,
   sent: SentPlan,
+  work: Workbench,
 ): Promise<{ name: string; content: PlanContent }> {
   const problem = problemOf(opened);
   if ("reason" in problem)
@@ -85,11 +85,9 @@ async function contentOf(
     basis: basisOf(input),
     spreads: spreads ?? null,
   };
-  const solver = await serverSolver();
   switch (sent.origin) {
     case "alternative": {
-      const { plans } = shownPlans(problem, solver);
-      const plan = plans.find((one) => one.name === sent.name);
+      const plan = (await work.plans(problem))?.plans.find((one) => one.name === sent.name);
       if (!plan) throw new InputFault("unknown", "name", sent.name, ALTERNATIVES);
       const { after, saturation, cost, steps, heldBack, missed } = plan;
       return {
@@ -102,7 +100,7 @@ async function contentOf(
       if (!id) throw new InputFault("unknown", "name", sent.name, RECIPE_IDS);
       const given = recipeInputOf(opened);
       if ("reason" in given) throw new InputFault("inconsistent", "readings", given.reason);
-      const recipe = recipeFor(id, given, solver);
+      const recipe = await work.recipe(id, given);
       if (typeof recipe === "string") throw new InputFault("inconsistent", "recipe", id, recipe);
       const { steps, after, cost, facts } = recipe;
       const { saturation } = judged(input, { grams: new Map(), replaced: 0, aerated: 0 }, after);
@@ -151,6 +149,7 @@ const basisOf = ({ water, litres, products, fill }: PlanInput): PlanContent["bas
 });
 
 export interface SentStep {
+  id?: string | undefined;
   planId: string;
   position: number;
   state: "done" | "skipped" | "open";
@@ -216,16 +215,29 @@ async function keepDose(
   });
 }
 
+export interface SentStop {
+  id?: string | undefined;
+  /** Why. */
+  stop: string;
+  /** The plan that is meant: a later one is not stopped. */
+  planId?: string | undefined;
+  /** It was led to its retest and ends by itself: there is no reason to give. */
+  retested: boolean;
+}
+
 /** Stops the plan that is under way; what went in stays in the book. */
 export async function stopPlan(
   scope: FirmScope,
   author: Author,
   visitId: string,
-  why: string,
+  sent: SentStop,
 ): Promise<void> {
   await holdOpenVisit(scope, visitId);
-  if (!why.trim()) throw new InputFault("missing", "why", why);
-  await endPlan(scope, visitId, why.trim(), author.now);
+  const why = sent.stop.trim();
+  if (!why && !sent.retested) throw new InputFault("missing", "why", sent.stop);
+  const underWay = planUnderWay({ plans: await plansOf(scope, visitId) });
+  if (sent.planId && underWay?.id !== sent.planId) throw new InputFault("changed", "plan", sent.planId);
+  await endPlan(scope, visitId, sent.retested ? "" : why, author.now);
 }
 
 /** The steps of a plan with what was really given in place of what was planned, and its promises for that. */

@@ -16,14 +16,16 @@ import type { FirmScope } from "../db/connection";
 import { saveDose, saveFindings } from "../db/doses";
 import { endPlan } from "../db/plans";
 import type { StoredReading } from "../db/readings";
-import { finishVisit, visitById } from "../db/visits";
+import { finishVisit, setNote, type Visit } from "../db/visits";
 import type { WeatherDay } from "../standins/weather";
 import { carriedInto, demandTarget } from "./plan";
+import { LONGEST_NOTE } from "./schemas";
 import {
   byQuantity,
   findingsNow,
   findingsOverall,
   holdOpenVisit,
+  holdVisit,
   madeIn,
   type OpenedVisit,
   openVisit,
@@ -120,20 +122,36 @@ export async function recordDose(
   });
 }
 
-/** Closes the visit: findings are written as they stand, the note is kept. Again changes nothing. */
+/**
+ * Closes the visit: findings are written as they stand, the note is kept. One that somebody else closed
+ * stays as they closed it; a note made here is added to theirs.
+ * @returns "now", or "before" when it was closed already
+ */
 export async function closeVisit(
   scope: FirmScope,
   author: Author,
   visitId: string,
   note: string,
   weather: WeatherDay | null = null,
-): Promise<void> {
-  if ((await visitById(scope, visitId))?.finishedAt) return;
-  await holdOpenVisit(scope, visitId);
+): Promise<"now" | "before"> {
+  const visit = await holdVisit(scope, visitId);
+  if (visit.finishedAt) {
+    if (note !== "" && note !== visit.note) await addToNote(scope, visit, note);
+    return "before";
+  }
   const opened = await openVisit(scope, visitId, author.now);
   if (!opened) throw new InputFault("unknown", "visit", visitId);
   if (opened.readings.length === 0) throw new InputFault("missing", "readings", 0, 1);
   await saveFindings(scope, author.firmId, visitId, findingsOverall(opened));
   await endPlan(scope, visitId, "", author.now);
-  await finishVisit(scope, visitId, { note, notices: judge(opened).notices, weather }, author.now);
+  // A clock that was put back does not keep a visit open.
+  const at = author.now < visit.startedAt ? visit.startedAt : author.now;
+  await finishVisit(scope, visitId, { note, notices: judge(opened).notices, weather }, at);
+  return "now";
+}
+
+async function addToNote(scope: FirmScope, visit: Visit, note: string): Promise<void> {
+  const both = visit.note === "" ? note : `${visit.note}\n${note}`;
+  if (both.length > LONGEST_NOTE) throw new InputFault("too-long", "note", both.length, LONGEST_NOTE);
+  await setNote(scope, visit.id, both);
 }

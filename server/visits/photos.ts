@@ -1,25 +1,44 @@
+import sharp from "sharp";
 import { InputFault } from "#core";
 
 /** The largest photo kept; the page makes pictures smaller before it sends them. */
 export const MOST_PHOTO_BYTES = 900_000;
+/** A picture that unpacks to more is no photo of a pool but a way to fill the memory. */
+const MOST_PIXELS = 40_000_000;
 
-/** What a file is by its first bytes, whatever it calls itself; null when it is no picture we know. */
-function kindOf(bytes: Buffer): string | null {
-  if (bytes.length > 3 && bytes.readUIntBE(0, 3) === 0xffd8ff) return "image/jpeg";
-  if (bytes.subarray(0, 8).equals(Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a])))
-    return "image/png";
-  if (bytes.toString("latin1", 0, 4) === "RIFF" && bytes.toString("latin1", 8, 12) === "WEBP")
-    return "image/webp";
-  return null;
-}
+const KINDS = { jpeg: "image/jpeg", png: "image/png", webp: "image/webp" } as const;
+const isKind = (format: string | undefined): format is keyof typeof KINDS =>
+  format !== undefined && Object.hasOwn(KINDS, format);
 
-/** Checks a sent picture; an `InputFault` names what is wrong with it. */
+/**
+ * Checks a sent picture and writes it anew, upright and with nothing in it but the picture: a camera puts
+ * in where it was and whose it is.
+ * @throws InputFault that names what is wrong with it
+ */
 export async function checkedPhoto(file: unknown): Promise<{ kind: string; bytes: Buffer }> {
   if (!(file instanceof Blob) || file.size === 0) throw new InputFault("missing", "photo", undefined);
   if (file.size > MOST_PHOTO_BYTES)
     throw new InputFault("too-high", "photoBytes", file.size, MOST_PHOTO_BYTES);
-  const bytes = Buffer.from(await file.arrayBuffer());
-  const kind = kindOf(bytes);
-  if (!kind) throw new InputFault("unknown", "photo", file.type.slice(0, 60), ["JPEG", "PNG", "WebP"]);
-  return { kind, bytes };
+  const unknown = new InputFault("unknown", "photo", file.type.slice(0, 60), ["JPEG", "PNG", "WebP"]);
+  const sent = Buffer.from(await file.arrayBuffer());
+  const opened = () => sharp(sent, { limitInputPixels: MOST_PIXELS, failOn: "error" });
+  const { format } = await opened()
+    .metadata()
+    .catch(() => Promise.reject(unknown));
+  if (!isKind(format)) throw unknown;
+  // Without `keepMetadata` none is written; `rotate` turns the picture as its camera was held.
+  const bytes = await opened()
+    .rotate()
+    .toFormat(format, QUALITY[format])
+    .toBuffer()
+    .catch(() => Promise.reject(unknown));
+  if (bytes.length > MOST_PHOTO_BYTES)
+    throw new InputFault("too-high", "photoBytes", bytes.length, MOST_PHOTO_BYTES);
+  return { kind: KINDS[format], bytes };
 }
+
+const QUALITY = {
+  jpeg: { quality: 82, mozjpeg: false },
+  png: { compressionLevel: 9 },
+  webp: { quality: 82 },
+} as const;

@@ -1,7 +1,4 @@
-import loadHighs from "highs";
 import {
-  type Highs,
-  InputFault,
   isNoPlan,
   mayActOn,
   methodsAt,
@@ -13,23 +10,12 @@ import {
   problemFor,
   type RecipeInput,
   type ShownPlans,
-  shownPlans,
-  solverOf,
 } from "#core";
 import type { StoredReading } from "../db/readings";
+import type { Workbench } from "../work/workbench";
 import { byQuantity, findingsNow, madeIn, type OpenedVisit } from "./visit";
 
 /** What a visit's readings are planned by: the problem for a worker or for this server. */
-
-/** Loaded once, at the first plan. */
-let loading: ReturnType<typeof load> | undefined;
-const load = async () => solverOf((await loadHighs()) as unknown as Highs);
-
-/** The solver on this side. */
-export const serverSolver = () => {
-  loading ??= load();
-  return loading;
-};
 
 const PRICE_UNKNOWN = 3;
 /** Readings older than this say nothing about today's water. */
@@ -116,14 +102,8 @@ export function recipeInputOf(opened: OpenedVisit): RecipeInput | NoPlan {
   };
 }
 
-/** The plans for a visit's readings worked out here, for a page whose worker cannot; null where there are none. */
-export async function plansOfVisit(opened: OpenedVisit): Promise<ShownPlans | null> {
+/** The plans for a visit's readings worked out on this side, for a page whose worker cannot; null where there are none. */
+export async function plansOfVisit(opened: OpenedVisit, work: Workbench): Promise<ShownPlans | null> {
   const problem = problemOf(opened);
-  if ("reason" in problem) return null;
-  try {
-    return shownPlans(problem, await serverSolver());
-  } catch (fault) {
-    if (fault instanceof InputFault) return null;
-    throw fault;
-  }
+  return "reason" in problem ? null : work.plans(problem);
 }

@@ -74,8 +74,7 @@ export async function recordObservation(
   };
   const combined = combinedOf(standing, reading);
   const open = toAnswer(doubts, sent.confirmed);
-  const isRepeat = standing.some((known) => known.id === sent.id);
-  if (open.length > 0 && !isRepeat)
+  if (open.length > 0)
     throw new InputFault(
       "unconfirmed",
       method.quantity,
@@ -84,8 +83,7 @@ export async function recordObservation(
     );
 
   const best = await bestByAccuracy(scope, opened, reading);
-  const isNew = await saveReading(scope, author.firmId, author.memberId, reading, best);
-  if (!isNew) return;
+  await saveReading(scope, author.firmId, author.memberId, reading, best);
   await drawDown(scope, author.firmId, reading.id, reagentsUsed(method, sent.seen));
   if (combined) await saveReading(scope, author.firmId, author.memberId, combined, best);
   for (const retest of combined ? [reading, combined] : [reading])

@@ -20,7 +20,7 @@ import type { SentLoad, SentTruck } from "../db/trucks";
 import { VOLUME_WAYS, type VolumeWay } from "../db/volumes";
 import type { LooseObservation } from "./attach";
 import type { SentCorrection } from "./correct";
-import type { SentPlan, SentStep } from "./dosing";
+import type { SentPlan, SentStep, SentStop } from "./dosing";
 import type { SentObservation } from "./record";
 
 /** What a visit's pages may send. */
@@ -28,6 +28,8 @@ import type { SentObservation } from "./record";
 export const LONGEST_NOTE = 4000;
 
 export const uuidSchema = Joi.string().guid({ separator: "-" }).required();
+/** The key of a write that changes what is there: with it, the same write sent again counts once. */
+export const keySchema = Joi.string().guid({ separator: "-" });
 const methodId = Joi.string().max(60).required();
 
 const drops = Joi.number().integer().min(0).max(MOST_DROPS);
@@ -124,6 +126,7 @@ export const planSchema = Joi.object<SentPlan>({
 });
 
 export const settledStepSchema = Joi.object<SentStep>({
+  id: keySchema,
   planId: uuidSchema,
   position: Joi.number().integer().min(0).max(99).required(),
   state: Joi.valid("done", "skipped", "open").required(),
@@ -131,14 +134,20 @@ export const settledStepSchema = Joi.object<SentStep>({
   dose: Joi.object({ id: uuidSchema, givenGrams: grams.required() }),
 });
 
-export const stopSchema = Joi.object<{ stop: string }>({ stop: why.allow("").required() });
+export const stopSchema = Joi.object<SentStop>({
+  id: keySchema,
+  stop: why.allow("").required(),
+  planId: keySchema,
+  retested: Joi.boolean().default(false),
+});
 
 export const shareSchema = Joi.object<{ id: string; days: number }>({
   id: uuidSchema,
   days: Joi.valid(...SHARE_DAYS).required(),
 });
 
-export const noteSchema = Joi.object<{ note: string }>({
+export const closeSchema = Joi.object<{ id?: string; note: string }>({
+  id: keySchema,
   note: Joi.string().allow("").max(LONGEST_NOTE).required(),
 });
 
@@ -190,7 +199,8 @@ export const truckSchema = Joi.object<SentTruck>({
   memberId: Joi.string().guid({ separator: "-" }).allow(null).required(),
 });
 
-export const truckLoadSchema = Joi.object<SentLoad>({
+export const truckLoadSchema = Joi.object<SentLoad & { id?: string }>({
+  id: keySchema,
   truckId: uuidSchema,
   productId: uuidSchema,
   grams: Joi.number().min(0).max(100_000_000).required(),

@@ -1,3 +1,4 @@
+import { NoResultError } from "kysely";
 import {
   cadenceWith,
   type Due,
@@ -166,8 +167,8 @@ async function dueAt(
 
 /** The method that made a reading, from the version of the kit that it names. */
 export async function methodOf(scope: FirmScope, kitId: string, methodId: string): Promise<Method> {
-  const kit = await kitVersion(scope, kitId).catch(() => {
-    throw new InputFault("unknown", "kitId", kitId);
+  const kit = await kitVersion(scope, kitId).catch((fault) => {
+    throw fault instanceof NoResultError ? new InputFault("unknown", "kitId", kitId) : fault;
   });
   const method = methodById(kit, methodId);
   if (!method)
@@ -214,11 +215,17 @@ export const madeIn =
 export const byQuantity = (readings: StoredReading[]): Readings =>
   Object.fromEntries(readings.map((reading) => [reading.quantity, reading]));
 
-/** Takes the visit's row so that two writes to one visit follow one another; refuses a finished one. */
-export async function holdOpenVisit(scope: FirmScope, id: string): Promise<Visit> {
+/** Takes the visit's row so that two writes to one visit follow one another. */
+export async function holdVisit(scope: FirmScope, id: string): Promise<Visit> {
   await scope.selectFrom("visit").select("id").where("id", "=", id).forUpdate().execute();
   const visit = await visitById(scope, id);
   if (!visit) throw new InputFault("unknown", "visit", id);
+  return visit;
+}
+
+/** As `holdVisit`; refuses a finished one. */
+export async function holdOpenVisit(scope: FirmScope, id: string): Promise<Visit> {
+  const visit = await holdVisit(scope, id);
   if (visit.finishedAt) throw new InputFault("inconsistent", "visit", "finished");
   return visit;
 }

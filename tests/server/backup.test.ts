@@ -4,7 +4,8 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { sql } from "kysely";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { asFirm, migrate, openDatabase } from "#server/db/connection";
+import { asFirm, openDatabase } from "#server/db/connection";
+import { migrate } from "#server/db/migrate";
 import { openCluster } from "../../scripts/lib/cluster.mjs";
 import { newFirm } from "../firm";
 
@@ -42,7 +43,7 @@ async function everything(url: string): Promise<string[]> {
 
 beforeAll(async () => {
   const cluster = await openCluster(here, { throwAway: true });
-  const db = openDatabase(cluster.url, 2);
+  const db = openDatabase(cluster.ownerUrl, 2);
   await migrate(db);
   await newFirm(db, "kept");
   await db.destroy();
@@ -52,7 +53,7 @@ beforeAll(async () => {
 afterAll(async () => {
   for (const data of [here, there]) {
     const cluster = await openCluster(data, { throwAway: true });
-    cluster.stop();
+    await cluster.stop({ atOnce: true });
     rmSync(data, { recursive: true, force: true });
   }
 }, 120_000);
@@ -69,7 +70,7 @@ describe("a backup", () => {
     const target = await openCluster(there, { throwAway: true });
     expect(await everything(target.superuserUrl())).toEqual(before);
     // The application works on it, and still sees one firm at a time.
-    const db = openDatabase(target.url, 2);
+    const db = openDatabase(target.ownerUrl, 2);
     expect(await migrate(db)).toEqual([]);
     const strangers = await asFirm(db, "00000000-0000-7000-8000-000000000000", (scope) =>
       scope.selectFrom("basin").select("id").execute(),

@@ -1,4 +1,5 @@
 import Ajv from "ajv";
+import sharp from "sharp";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import { COMPARATOR_KIT, INSTRUMENT_KIT, type Kit, nothingFound, STRIP_KIT, TITRATION_KIT } from "#core";
@@ -207,10 +208,21 @@ describe("before the tests", () => {
     );
     expect(await faultText(await send([]))).toMatch(/The photo is missing/);
     const id = uuid();
-    expect((await send([0xff, 0xd8, 0xff, 0xe0, 1, 2, 3], "p.jpg", id)).status).toBe(200);
-    expect((await send([0xff, 0xd8, 0xff, 0xe0, 1, 2, 3], "p.jpg", id)).status).toBe(200);
+    // Taken with the camera on its side, and telling where.
+    const taken = await sharp({ create: { width: 40, height: 20, channels: 3, background: "#246" } })
+      .jpeg()
+      .withExif({ IFD0: { Make: "Somebody's camera" }, IFD3: { GPSLatitudeRef: "N" } })
+      .withMetadata({ orientation: 6 })
+      .toBuffer();
+    expect((await send([...taken], "p.jpg", id)).status).toBe(200);
+    expect((await send([...taken], "p.jpg", id)).status).toBe(200);
+    expect((await send([0xff, 0xd8, 0xff, 0xe0, 1, 2, 3])).status).toBe(422);
     const photo = await http.get(`/visits/${visit}/photos/${id}`);
     expect(photo.headers.get("content-type")).toBe("image/jpeg");
+    const kept = Buffer.from(await photo.arrayBuffer());
+    expect(kept.includes("Somebody's camera")).toBe(false);
+    const { width, height, exif, orientation } = await sharp(kept).metadata();
+    expect({ width, height, exif, orientation }).toEqual({ width: 20, height: 40 });
     const foreign = await http.signedIn(theirs.email);
     expect((await http.get(`/visits/${visit}/photos/${id}`, { Cookie: foreign })).status).toBe(404);
     await http.post(`/visits/${visit}/photos`, new URLSearchParams({ remove: id }));
@@ -393,7 +405,10 @@ describe("a result from the quick bench", () => {
       scope.selectFrom("reading").select(["value", "taken_at"]).where("id", "=", observation.id).execute(),
     );
     expect(rows).toMatchObject([{ value: 3200, taken_at: new Date(loose.at) }]);
-    expect((await send({ basinId: theirs.basinId })).status).toBe(422);
+    // The same result to another basin is another write; and another firm's basin is none of ours.
+    expect((await send({ basinId: theirs.basinId })).status).toBe(409);
+    const another = { ...observation, id: uuid() };
+    expect((await send({ basinId: theirs.basinId, observation: another })).status).toBe(422);
     expect(
       (await send({ at: "2020-01-01T00:00:00Z", observation: { ...observation, id: uuid() } })).status,
     ).toBe(422);

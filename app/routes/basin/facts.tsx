@@ -11,11 +11,13 @@ import { photosOfBasin } from "#server/db/photos";
 import { factsSchema } from "#server/round/schemas";
 import { uuidSchema } from "#server/visits/schemas";
 import { attempt, authorOf, inFirm, notFound } from "../../context";
+import { jsonBody } from "../../request";
 import { Button } from "../../ui/button";
 import { CadenceFields, cadenceFrom, cadenceText } from "../../ui/cadence-fields";
 import { Field } from "../../ui/field";
 import { dateTimeText } from "../../ui/format";
 import { typedOrNull } from "../../ui/number-text";
+import { offlineAware } from "../../ui/offline";
 import { NamedOptions, Options } from "../../ui/options";
 import { Photos } from "../../ui/photos-field";
 import { Refused, type SaveAnswer } from "../../ui/refused";
@@ -48,7 +50,7 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
 export async function action({ params, request, context }: Route.ActionArgs) {
   return attempt(async () => {
     const basinId = checked(uuidSchema, params.basinId);
-    const sent = checked(factsSchema, await request.json().catch(() => null));
+    const sent = checked(factsSchema, await jsonBody(request));
     await inFirm(context, async (scope, member, now) => {
       await scope.selectFrom("basin").select("id").where("id", "=", basinId).forUpdate().execute();
       const basin = await basinById(scope, basinId);
@@ -72,6 +74,8 @@ export async function action({ params, request, context }: Route.ActionArgs) {
     return { saved: true as const };
   });
 }
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.facts.title} · ${words.product}` }];
 

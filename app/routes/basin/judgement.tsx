@@ -7,9 +7,11 @@ import { basinById, setJudgement } from "#server/db/basins";
 import { rangeSetsOf } from "#server/db/range-sets";
 import { judgementSchema, uuidSchema } from "#server/visits/schemas";
 import { authorOf, inFirm, notFound, refuse } from "../../context";
+import { jsonBody } from "../../request";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { typedNumber } from "../../ui/number-text";
+import { offlineAware } from "../../ui/offline";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { productName, quantityName, words } from "../../words";
 import type { Route } from "./+types/judgement";
@@ -27,7 +29,7 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
 export async function action({ params, request, context }: Route.ActionArgs) {
   try {
     const basinId = checked(uuidSchema, params.basinId);
-    const sent = checked(judgementSchema, await request.json().catch(() => null));
+    const sent = checked(judgementSchema, await jsonBody(request));
     await inFirm(context, async (scope, member, now) => {
       const basin = await basinById(scope, basinId);
       if (!basin) return notFound();
@@ -59,6 +61,8 @@ export async function action({ params, request, context }: Route.ActionArgs) {
     throw fault;
   }
 }
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.judgement.title} · ${words.product}` }];
 

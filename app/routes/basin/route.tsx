@@ -1,5 +1,5 @@
 import { Link, redirect } from "react-router";
-import { holdingWaterOf, InputFault, placeInRange, QUANTITY_NAMES, rangesOf, withOverrides } from "#core";
+import { holdingWaterOf, placeInRange, QUANTITY_NAMES, rangesOf, withOverrides } from "#core";
 import { checked } from "#core/schemas";
 import { type Basin, basinById } from "#server/db/basins";
 import type { FirmScope } from "#server/db/connection";
@@ -10,7 +10,8 @@ import { rangeSetVersion } from "#server/db/range-sets";
 import { lastReadings } from "#server/db/readings";
 import { openVisitAt, startVisit, visitsOfBasin } from "#server/db/visits";
 import { uuidSchema } from "#server/visits/schemas";
-import { inFirm, notFound, refuse } from "../../context";
+import { attempt, inFirm, inFirmOnce, notFound } from "../../context";
+import { formBody } from "../../request";
 import { FindingFlag } from "../../ui/finding-flag";
 import { ago, dateText, volumeText } from "../../ui/format";
 import { Photos } from "../../ui/photos-field";
@@ -61,18 +62,18 @@ async function judgedBy(scope: FirmScope, basin: Basin, now: Date) {
 
 /** Starts a visit and goes to it; while one is under way it goes to that one. */
 export async function action({ params, request, context }: Route.ActionArgs) {
-  const form = await request.formData();
-  try {
-    const id = checked(uuidSchema, form.get("id"));
+  return attempt(async () => {
+    const id = checked(uuidSchema, (await formBody(request)).get("id"));
     const basinId = checked(uuidSchema, params.basinId);
-    const visit = await inFirm(context, (scope, member, now) =>
-      startVisit(scope, { id, basinId, memberId: member.memberId, startedAt: now }),
+    const visit = await inFirmOnce(
+      context,
+      id,
+      ["start", basinId],
+      async (scope, { memberId, now }) =>
+        (await startVisit(scope, { id, basinId, memberId, startedAt: now })) ?? null,
     );
     return visit ? redirect(`/visits/${visit}`) : notFound();
-  } catch (fault) {
-    if (fault instanceof InputFault) return refuse(fault);
-    throw fault;
-  }
+  });
 }
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [

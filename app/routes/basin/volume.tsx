@@ -15,11 +15,13 @@ import { saveVolume, shapeOf, volumesOf } from "#server/db/volumes";
 import { uuidSchema, volumeSchema } from "#server/visits/schemas";
 import { knownVolume } from "#server/visits/volume";
 import { volumeChecks } from "#server/visits/volume-check";
-import { inFirm, notFound, refuse } from "../../context";
+import { inFirm, inFirmOnce, notFound, refuse } from "../../context";
+import { jsonBody } from "../../request";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { amountText, dateText, plain, valueText, volumeText } from "../../ui/format";
 import { typedNumber } from "../../ui/number-text";
+import { offlineAware } from "../../ui/offline";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
@@ -45,11 +47,11 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
 export async function action({ params, request, context }: Route.ActionArgs) {
   try {
     const basinId = checked(uuidSchema, params.basinId);
-    const sent = checked(volumeSchema, await request.json().catch(() => null));
-    await inFirm(context, async (scope, { firmId, memberId }, now) => {
+    const sent = checked(volumeSchema, await jsonBody(request));
+    await inFirmOnce(context, sent.id, ["volume", basinId, sent], async (scope, author) => {
       if (!(await basinById(scope, basinId))) return notFound();
       const known = knownVolume(sent, await volumeChecks(scope, basinId));
-      await saveVolume(scope, { firmId, memberId, now }, basinId, { id: sent.id, how: sent.how, ...known });
+      await saveVolume(scope, author, basinId, { id: sent.id, how: sent.how, ...known });
     });
     return { saved: sent.id };
   } catch (fault) {
@@ -57,6 +59,8 @@ export async function action({ params, request, context }: Route.ActionArgs) {
     throw fault;
   }
 }
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.volume.title} · ${words.product}` }];
 
@@ -67,7 +71,7 @@ export default function VolumePage({ loaderData }: Route.ComponentProps) {
   const fetcher = useFetcher<SaveAnswer & { saved?: string }>();
   const id = useClientId(history[0]?.id);
   const save = (body: Record<string, unknown>) =>
-    fetcher.submit({ id: id(), ...body } as unknown as Parameters<typeof fetcher.submit>[0], {
+    fetcher.submit({ id: id(body), ...body } as unknown as Parameters<typeof fetcher.submit>[0], {
       method: "post",
       encType: "application/json",
     });

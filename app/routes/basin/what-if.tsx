@@ -320,7 +320,7 @@ function Save({
     const { grams, replaced, aerated } = asked();
     fetcher.submit(
       {
-        id: id(),
+        id: id([grams, replaced, aerated]),
         origin: "what-if",
         grams: Object.fromEntries(Object.entries(grams).filter(([, amount]) => amount > 0)),
         replaced,

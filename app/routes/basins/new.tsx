@@ -9,10 +9,12 @@ import { kitsOf } from "#server/db/kits";
 import { rangeSetsOf } from "#server/db/range-sets";
 import { newBasinSchema } from "#server/round/schemas";
 import { sitesOf } from "#server/team/members";
-import { attempt, authorOf, inFirm } from "../../context";
+import { attempt, inFirm, inFirmOnce } from "../../context";
+import { jsonBody } from "../../request";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { typedNumber } from "../../ui/number-text";
+import { offlineAware } from "../../ui/offline";
 import { NamedOptions, Options } from "../../ui/options";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
@@ -46,16 +48,16 @@ function usualOf(basins: Basin[]): { kitId: string | undefined; rangeSetId: stri
 /** Adds a basin and goes to its facts, where its calls are set. */
 export async function action({ request, context }: Route.ActionArgs) {
   return attempt(async () => {
-    const sent = checked(newBasinSchema, await request.json().catch(() => null));
-    await inFirm(context, async (scope, member, now) => {
+    const sent = checked(newBasinSchema, await jsonBody(request));
+    await inFirmOnce(context, sent.id, ["basin", sent], async (scope, author) => {
       const known = async (field: string, id: string, list: { id: string }[]) => {
         if (!list.some((one) => one.id === id)) throw new InputFault("unknown", field, id);
       };
       if (!sent.newSite) await known("siteId", sent.siteId, await sitesOf(scope));
       await known("kitId", sent.kitId, await kitsOf(scope));
       await known("rangeSetId", sent.rangeSetId, await rangeSetsOf(scope));
-      await addBasin(scope, member.firmId, sent);
-      await note(scope, authorOf(member, now), "basin-changed", sent.id, {
+      await addBasin(scope, author.firmId, sent);
+      await note(scope, author, "basin-changed", sent.id, {
         name: sent.name,
         changes: { litres: { was: null, became: Math.round(sent.litres) } },
       });
@@ -63,6 +65,8 @@ export async function action({ request, context }: Route.ActionArgs) {
     return redirect(`/basins/${sent.id}/facts`);
   });
 }
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.newBasin.title} · ${words.product}` }];
 
@@ -109,7 +113,7 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
     const typed = typedNumber(fields.volume);
     return fetcher.submit(
       {
-        id: id(),
+        id: id(fields),
         siteId: isNew ? siteKey() : fields.siteId,
         newSite: isNew ? { name: siteName, street, district, contact } : null,
         name: fields.name,

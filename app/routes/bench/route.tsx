@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { data, Link } from "react-router";
+import { Link } from "react-router";
 import {
   COMPARATOR_KIT,
   INSTRUMENT_KIT,
@@ -14,10 +14,9 @@ import {
   type UnitSystem,
 } from "#core";
 import { allBasins } from "#server/db/basins";
-import { asFirm } from "#server/db/connection";
 import { firmOf } from "#server/db/firms";
 import { kitsOf } from "#server/db/kits";
-import { servicesContext, whoIs } from "../../context";
+import { inFirm, whoIs } from "../../context";
 import { StripSheet } from "../../ui/bench/strip-sheet";
 import { TestSheet } from "../../ui/bench/test-sheet";
 import { Mark } from "../../ui/mark";
@@ -31,22 +30,16 @@ import { useLoose } from "./use-loose";
 /** Whoever comes: the firm's kits and basins for a member, the kits that ship for everybody else. */
 export async function loader({ request, context }: Route.LoaderArgs) {
   const member = await whoIs(request, context);
-  const headers = { "Cache-Control": "private, no-store" };
-  if (!member) {
+  // A reader tests at most for themselves: nothing of theirs goes into the book.
+  if (!member || member.role === "reader") {
     const kits = [TITRATION_KIT, COMPARATOR_KIT, STRIP_KIT, INSTRUMENT_KIT].map((kit) => ({ id: null, kit }));
-    return data({ kits, basins: null, units: null }, { headers });
+    return { kits, basins: null, units: null };
   }
-  const { db } = context.get(servicesContext);
-  return asFirm(db, member.firmId, async (scope) =>
-    data(
-      {
-        kits: (await kitsOf(scope)).map(({ id, kit }) => ({ id: id as string | null, kit })),
-        basins: (await allBasins(scope)).map(({ id, name, site }) => ({ id, name, site: site.name })),
-        units: (await firmOf(scope)).units as UnitSystem | null,
-      },
-      { headers },
-    ),
-  );
+  return inFirm(context, async (scope) => ({
+    kits: (await kitsOf(scope)).map(({ id, kit }) => ({ id: id as string | null, kit })),
+    basins: (await allBasins(scope)).map(({ id, name, site }) => ({ id, name, site: site.name })),
+    units: (await firmOf(scope)).units as UnitSystem | null,
+  }));
 }
 
 export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";

@@ -8,6 +8,7 @@ import { inFirm } from "../../context";
 import { doDeed } from "../../deeds";
 import { Button } from "../../ui/button";
 import { dateText } from "../../ui/format";
+import { offlineAware } from "../../ui/offline";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { SecretLink } from "../../ui/secret-link";
 import { useClientId } from "../../ui/use-client-id";
@@ -36,6 +37,8 @@ export const action = ({ request, context }: Route.ActionArgs) =>
     },
   });
 
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
+
 export const meta: Route.MetaFunction = () => [{ title: `${words.calendar.title} · ${words.product}` }];
 
 export default function Feeds({ loaderData: { feeds } }: Route.ComponentProps) {
@@ -54,10 +57,10 @@ export default function Feeds({ loaderData: { feeds } }: Route.ComponentProps) {
       </header>
       <section className="sheet grid gap-3 p-4">
         <p className="flex flex-wrap gap-3">
-          <Button type="button" onClick={() => send({ what: "make", id: id(), mine: true })}>
+          <Button type="button" onClick={() => send({ what: "make", id: id(true), mine: true })}>
             {said.makeMine}
           </Button>
-          <Button type="button" quiet onClick={() => send({ what: "make", id: id(), mine: false })}>
+          <Button type="button" quiet onClick={() => send({ what: "make", id: id(false), mine: false })}>
             {said.makeAll}
           </Button>
         </p>

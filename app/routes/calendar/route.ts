@@ -1,11 +1,10 @@
 import ical from "ical-generator";
 import { addDays } from "#core";
 import { dayIn } from "#server/calendar";
-import { asFirm } from "#server/db/connection";
 import { feedBehind } from "#server/db/feeds";
 import { firmOf } from "#server/db/firms";
 import { callsAhead } from "#server/round/ahead";
-import { addressContext, notFound, servicesContext } from "../../context";
+import { byLink, openedByLink, servicesContext } from "../../context";
 import { dayText } from "../../ui/format";
 import { KIND_NAMES, words } from "../../words";
 import type { Route } from "./+types/route";
@@ -15,16 +14,10 @@ const DAYS_AHEAD = 60;
 
 /** The round as an iCalendar file, for a program that holds its secret address. */
 export async function loader({ params, request, context }: Route.LoaderArgs) {
-  const { db, limits, now } = context.get(servicesContext);
+  const { now } = context.get(servicesContext);
   const token = /^([\w-]{43})\.ics$/.exec(params.file)?.[1];
-  const feed = token ? await feedBehind(db, token) : null;
-  if (!feed) {
-    const wait = await limits.guessed(context.get(addressContext));
-    if (wait !== null)
-      return new Response("Too many tries", { status: 429, headers: { "Retry-After": `${wait}` } });
-    return notFound();
-  }
-  const text = await asFirm(db, feed.firmId, async (scope) => {
+  const feed = await openedByLink(context, async (db) => (token ? feedBehind(db, token) : null));
+  const text = await byLink(context, feed.firmId, async (scope) => {
     const firm = await firmOf(scope);
     const today = dayIn(now(), firm.timeZone);
     const calls = await callsAhead(scope, addDays(today, -DAYS_BACK), addDays(today, DAYS_AHEAD));
@@ -56,6 +49,6 @@ export async function loader({ params, request, context }: Route.LoaderArgs) {
     return calendar.toString();
   });
   return new Response(text, {
-    headers: { "Content-Type": "text/calendar; charset=utf-8", "Cache-Control": "private, no-store" },
+    headers: { "Content-Type": "text/calendar; charset=utf-8" },
   });
 }

@@ -5,11 +5,12 @@ import type { FirmScope } from "#server/db/connection";
 import { makeShare, SHARE_DAYS, sharesOf, withdrawShare } from "#server/db/shares";
 import { customerSheet } from "#server/visits/customer-sheet";
 import { shareSchema, uuidSchema } from "#server/visits/schemas";
-import { inFirm, memberContext, notFound } from "../../context";
+import { inFirm, memberContext, notFound, workerOnly } from "../../context";
 import { doDeed } from "../../deeds";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dateText } from "../../ui/format";
+import { offlineAware } from "../../ui/offline";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { SecretLink } from "../../ui/secret-link";
 import { useClientId } from "../../ui/use-client-id";
@@ -29,8 +30,7 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
   });
 
 export function action({ params, request, context }: Route.ActionArgs) {
-  if (context.get(memberContext).role === "reader")
-    throw new Response("Readers change nothing", { status: 403 });
+  workerOnly(context.get(memberContext));
   const shared = async (scope: FirmScope) => {
     const visitId = checked(uuidSchema, params.visitId);
     const sheet = await customerSheet(scope, visitId);
@@ -47,6 +47,8 @@ export function action({ params, request, context }: Route.ActionArgs) {
     },
   });
 }
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${words.customer.title(loaderData?.sheet.basin.name ?? "")} · ${words.product}` },
@@ -103,7 +105,7 @@ function Share({ shares, days }: { shares: Shares; days: number[] }) {
         <Button
           type="button"
           busy={fetcher.state !== "idle"}
-          onClick={() => send({ what: "share", id: id(), days: good })}
+          onClick={() => send({ what: "share", id: id(good), days: good })}
         >
           {said.share}
         </Button>

@@ -1,6 +1,6 @@
 import type { Route } from "./+types/shared-pdf";
-import { pdfOf } from "./pdf.server";
+import { pdfResponse } from "./pdf-response.server";
 import { sharedSheet } from "./shared.server";
 
 export const loader = async ({ params, context }: Route.LoaderArgs) =>
-  pdfOf(await sharedSheet(params.token, context));
+  pdfResponse(await sharedSheet(params.token, context), context);

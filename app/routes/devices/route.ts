@@ -1,7 +1,7 @@
 import { QUANTITY_NAMES } from "#core";
 import { DeviceFault, lookAt, readFrom } from "#server/devices/photometer";
-import { notFound, servicesContext } from "../../context";
-import type { DeviceAnswer } from "../../ui/bench/device-reader";
+import { attempt, notFound, servicesContext } from "../../context";
+import { formBody } from "../../request";
 import type { Route } from "./+types/route";
 
 /** The photometers that this server was told of, each asked what it is. */
@@ -11,15 +11,17 @@ export async function loader({ context }: Route.LoaderArgs) {
 }
 
 /** Takes one reading. Only an address of the configuration is asked, whatever the page sends. */
-export async function action({ request, context }: Route.ActionArgs): Promise<DeviceAnswer> {
-  const form = await request.formData();
-  const address = context.get(servicesContext).photometers.find((known) => known === form.get("address"));
-  const quantity = QUANTITY_NAMES.find((name) => name === form.get("quantity"));
-  if (!address || !quantity) return notFound();
-  try {
-    return { reading: await readFrom(address, quantity) };
-  } catch (fault) {
-    if (fault instanceof DeviceFault) return { trouble: fault.trouble };
-    throw fault;
-  }
+export async function action({ request, context }: Route.ActionArgs) {
+  return attempt(async () => {
+    const form = await formBody(request);
+    const address = context.get(servicesContext).photometers.find((known) => known === form.get("address"));
+    const quantity = QUANTITY_NAMES.find((name) => name === form.get("quantity"));
+    if (!address || !quantity) return notFound();
+    try {
+      return { reading: await readFrom(address, quantity) };
+    } catch (fault) {
+      if (fault instanceof DeviceFault) return { trouble: fault.trouble };
+      throw fault;
+    }
+  });
 }

@@ -2,9 +2,11 @@ import { useFetcher } from "react-router";
 import { InputFault } from "#core";
 import { firmCounts } from "#server/db/firms";
 import { JOB_NAMES, type JobName } from "#server/jobs/nightly";
-import { attempt, inFirm, ownerOnly, servicesContext } from "../../context";
+import { atGate, attempt, inFirm, ownerOnly, servicesContext } from "../../context";
+import { formBody } from "../../request";
 import { Button } from "../../ui/button";
 import { ago, plain } from "../../ui/format";
+import { offlineAware } from "../../ui/offline";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { words } from "../../words";
 import type { Route } from "./+types/page";
@@ -15,7 +17,7 @@ export async function loader({ context }: Route.LoaderArgs) {
   return {
     now: now(),
     names: JOB_NAMES,
-    runs: (await jobs()?.recent()) ?? null,
+    runs: (await atGate(context, async () => jobs()?.recent())) ?? null,
     counts: await inFirm(context, firmCounts),
   };
 }
@@ -23,13 +25,18 @@ export async function loader({ context }: Route.LoaderArgs) {
 export async function action({ request, context }: Route.ActionArgs) {
   ownerOnly(context);
   return attempt(async () => {
-    const sent = (await request.formData()).get("run");
+    const sent = (await formBody(request)).get("run");
     const name = JOB_NAMES.find((one) => one === sent);
     if (!name) throw new InputFault("unknown", "run", String(sent), JOB_NAMES);
-    await context.get(servicesContext).jobs()?.send(name);
+    const jobs = context.get(servicesContext).jobs();
+    // Without a queue nobody would do it: said, not acknowledged.
+    if (!jobs) throw new InputFault("inconsistent", "run", name, words.health.off);
+    await jobs.send(name);
     return { saved: true as const };
   });
 }
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.health.title} · ${words.product}` }];
 

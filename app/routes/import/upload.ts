@@ -2,6 +2,7 @@ import { InputFault } from "#core";
 import { checked } from "#core/schemas";
 import { mappingSchema } from "#server/exchange/import/mapping";
 import { notFound, ownerOnly, servicesContext } from "../../context";
+import { jsonFields } from "../../request";
 import type { Route } from "./+types/upload";
 import { refusedJson, uploadView } from "./view.server";
 
@@ -18,7 +19,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const upload = found({ params, context });
   const { uploads, now } = context.get(servicesContext);
   try {
-    const { what, mapping } = (await request.json().catch(() => null)) ?? {};
+    const { what, mapping } = await jsonFields(request);
     switch (what) {
       case "try":
       case "run":

@@ -1,16 +1,17 @@
 import { useForm } from "react-hook-form";
 import { Link, redirect, useFetcher } from "react-router";
-import { v7 as uuid } from "uuid";
 import { InputFault, RANGE_SETS, SURFACES } from "#core";
 import { checked } from "#core/schemas";
 import { dayIn } from "#server/calendar";
 import { firmOf } from "#server/db/firms";
 import { rangeSetsOf, saveRangeSet } from "#server/db/range-sets";
 import { savedRangeSetSchema } from "#server/visits/schemas";
-import { inFirm, memberContext, notFound, refuse } from "../../context";
+import { inFirm, inFirmOnce, notFound, ownerOnly, refuse } from "../../context";
+import { jsonBody } from "../../request";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dayText } from "../../ui/format";
+import { offlineAware } from "../../ui/offline";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { quantityName, surfaceName, words } from "../../words";
@@ -36,11 +37,10 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
 /** Saves a version of the firm's own set; a shipped one only as a copy under a line of its own. */
 export async function action({ request, context }: Route.ActionArgs) {
   try {
-    if (context.get(memberContext).role !== "owner")
-      throw new InputFault("inconsistent", "role", "technician", "owner");
-    const sent = checked(savedRangeSetSchema, await request.json().catch(() => null));
-    await inFirm(context, (scope, { firmId, memberId }, now) =>
-      saveRangeSet(scope, { firmId, memberId, now }, sent),
+    ownerOnly(context);
+    const sent = checked(savedRangeSetSchema, await jsonBody(request));
+    await inFirmOnce(context, sent.id, ["range set", sent], (scope, author) =>
+      saveRangeSet(scope, author, sent),
     );
     return redirect(`/settings/ranges/${sent.id}`);
   } catch (fault) {
@@ -48,6 +48,8 @@ export async function action({ request, context }: Route.ActionArgs) {
     throw fault;
   }
 }
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.set.name ?? words.ranges.title} · ${words.product}` },
@@ -74,16 +76,17 @@ function SetForm({ set, line, version, ours, owner, today }: Route.ComponentProp
   const fetcher = useFetcher<SaveAnswer>();
   const id = useClientId(version);
   const newLine = useClientId("line");
+  const newSet = useClientId("set");
   const said = words.ranges;
   const fields = fieldsOf(set);
   const { register, handleSubmit } = useForm<SetFields>({
     defaultValues: ours || !owner ? fields : { ...fields, name: said.copyOf(set.name) },
   });
   const send = (typed: SetFields) => {
-    const base = ours ? set : { ...set, id: uuid() };
+    const base = ours ? set : { ...set, id: newSet() };
     fetcher.submit(
       {
-        id: id(),
+        id: id(typed),
         line: ours && line ? line : newLine(),
         basedOn: ours ? version : null,
         set: setFrom(typed, base, today),

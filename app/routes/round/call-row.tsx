@@ -234,7 +234,13 @@ function Opened({ call, data }: Pick<Props, "call" | "data">) {
         className="grid grid-cols-2 gap-2"
         onSubmit={(event) => {
           event.preventDefault();
-          send({ what: "event", id: id(), basinId: basin.id, day: eventDay, name: eventName });
+          send({
+            what: "event",
+            id: id([eventDay, eventName]),
+            basinId: basin.id,
+            day: eventDay,
+            name: eventName,
+          });
           setEventName("");
         }}
       >

@@ -21,6 +21,7 @@ import { checked } from "#core/schemas";
 import { dayIn } from "#server/calendar";
 import { firmOf, membersOf } from "#server/db/firms";
 import { removeEvent, saveEvent, saveTaskDone } from "#server/db/rounds";
+import { once } from "#server/db/write-keys";
 import { reminderOn } from "#server/jobs/nightly";
 import { assignCall, orderCalls, skipCall } from "#server/round/change";
 import { type RoundDay, roundOn } from "#server/round/day";
@@ -31,6 +32,7 @@ import { doDeed } from "../../deeds";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dayText, longDateText } from "../../ui/format";
+import { offlineAware } from "../../ui/offline";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { usePlaces } from "../../ui/use-places";
 import { words } from "../../words";
@@ -79,10 +81,18 @@ export const action = ({ request, context }: Route.ActionArgs) =>
     order: ({ scope, author, sent }) => orderCalls(scope, author, checked(orderSchema, sent)),
     call: ({ scope, author, sent }) => assignCall(scope, author, checked(callSchema, sent)),
     skip: ({ scope, author, sent }) => skipCall(scope, author, checked(skipSchema, sent)),
-    task: ({ scope, author, sent }) => saveTaskDone(scope, author, checked(taskSchema, sent)),
-    event: ({ scope, author, sent }) => saveEvent(scope, author, checked(eventSchema, sent)),
+    task: ({ scope, author, sent }) => {
+      const task = checked(taskSchema, sent);
+      return once(scope, author, task.id, ["task", task], () => saveTaskDone(scope, author, task));
+    },
+    event: ({ scope, author, sent }) => {
+      const event = checked(eventSchema, sent);
+      return once(scope, author, event.id, ["event", event], () => saveEvent(scope, author, event));
+    },
     "no-event": ({ scope, author, sent }) => removeEvent(scope, checked(uuidSchema, sent.id), author.now),
   });
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.round.title} · ${words.product}` }];
 

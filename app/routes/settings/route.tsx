@@ -1,129 +1,149 @@
-import { data, Form, Link, redirect } from "react-router";
+import { Form, Link, redirect } from "react-router";
 import { InputFault } from "#core";
 import { checked } from "#core/schemas";
-import { endSession, type Role, sessionsOf, signOutEverywhere } from "#server/auth/sessions";
-import type { Author } from "#server/author";
+import { LONGEST_PASSWORD } from "#server/auth/password-length";
+import { endSession, leaveEverywhere, type Role, sessionsOf } from "#server/auth/sessions";
 import { changesBetween, note } from "#server/db/audit";
 import type { FirmScope } from "#server/db/connection";
-import { firmOf, membersOf, ratesOf, setCadence, setRates, setUnits } from "#server/db/firms";
+import { type Firm, firmOf, membersOf, ratesOf, setCadence, setRates, setUnits } from "#server/db/firms";
 import { cadenceSchema } from "#server/round/schemas";
+import { changePassword } from "#server/team/passwords";
 import { ratesSchema } from "#server/visits/schemas";
 import {
+  addressContext,
+  atGate,
   attempt,
   authorOf,
-  cookie,
   inFirm,
   memberContext,
-  refuse,
+  ownerOnly,
   SESSION_COOKIE,
   servicesContext,
 } from "../../context";
+import { cookie, formBody, jsonOf, textOf } from "../../request";
+import { THEME_COOKIE, THEMES, themeOf } from "../../theme";
 import { Button } from "../../ui/button";
 import { typedNumber } from "../../ui/number-text";
+import { offlineAware } from "../../ui/offline";
 import { faultSentence, words } from "../../words";
+import { newPassword } from "../team/new-password.server";
 import type { Route } from "./+types/route";
 import { DropKey } from "./drop-key";
 import { FirmCadence } from "./firm-cadence";
+import { Password } from "./password";
 import { Rates } from "./rates";
 import { Sessions } from "./sessions";
 
-const THEMES = ["system", "light", "dark"] as const;
 const YEAR = 31_536_000;
 
 const roleName = (role: string): Role => ROLES.find((known) => known === role) ?? "reader";
 const ROLES = ["owner", "technician", "reader"] as const;
 
-export const loader = ({ context, request }: Route.LoaderArgs) =>
-  inFirm(context, async (scope, member, now) => ({
-    units: (await firmOf(scope)).units,
-    rates: ratesOf(await firmOf(scope)),
-    cadence: (await firmOf(scope)).cadence,
-    members: member.role === "reader" ? [] : await membersOf(scope),
-    member,
-    now,
-    sessions: await sessionsOf(
-      context.get(servicesContext).db,
-      member.memberId,
-      cookie(request, SESSION_COOKIE) ?? "",
+export async function loader({ context, request }: Route.LoaderArgs) {
+  const { memberId, role } = context.get(memberContext);
+  const own = cookie(request, SESSION_COOKIE) ?? "";
+  // One after the other: a page never holds two connections.
+  const sessions = await atGate(context, (db, now) => sessionsOf(db, memberId, own, now));
+  return inFirm(context, async (scope, member, now) => {
+    const firm = await firmOf(scope);
+    return {
+      units: firm.units,
+      rates: ratesOf(firm),
+      cadence: firm.cadence,
+      members: role === "reader" ? [] : await membersOf(scope),
+      member,
       now,
-    ),
-    theme:
-      THEMES.find((theme) => request.headers.get("Cookie")?.includes(`pelagon_theme=${theme}`)) ?? "system",
-  }));
+      sessions,
+      theme: themeOf(request),
+    };
+  });
+}
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const form = await request.formData();
-  const member = context.get(memberContext);
-  const ownersOnly = () => data({ forbidden: true as const }, { status: 403 });
-  switch (form.get("what")) {
-    case "units": {
-      const units = form.get("units");
-      if (member.role !== "owner") return ownersOnly();
-      if (units !== "us" && units !== "metric")
-        return refuse(new InputFault("unknown", "units", String(units), ["us", "metric"]));
-      await inFirm(context, async (scope, _, now) => {
-        const was = (await firmOf(scope)).units;
-        await setUnits(scope, units);
-        await noteFirm(scope, authorOf(member, now), { units: was }, { units });
-      });
-      return { saved: true as const };
-    }
-    case "rates": {
-      if (member.role !== "owner") return ownersOnly();
-      try {
-        const rates = checked(ratesSchema, {
-          fillRate: typedNumber(String(form.get("fillRate") ?? "")),
-          persulfateDose: typedNumber(String(form.get("persulfateDose") ?? "")),
-          seasonStart: String(form.get("seasonStart") ?? ""),
-        });
-        await inFirm(context, async (scope, _, now) => {
-          const was = ratesOf(await firmOf(scope));
-          await setRates(scope, rates);
-          await noteFirm(scope, authorOf(member, now), was, rates);
-        });
-        return { ratesSaved: true as const };
-      } catch (fault) {
-        if (fault instanceof InputFault) return refuse(fault);
-        throw fault;
-      }
-    }
-    case "cadence": {
-      if (member.role !== "owner") return ownersOnly();
-      return attempt(async () => {
-        const cadence = checked(cadenceSchema, JSON.parse(String(form.get("cadence") ?? "null")) ?? {});
-        await inFirm(context, async (scope, _, now) => {
-          const was = (await firmOf(scope)).cadence;
-          await setCadence(scope, cadence);
-          await noteFirm(scope, authorOf(member, now), { cadence: was }, { cadence });
-        });
-        return { cadenceSaved: true as const };
-      });
-    }
-    case "theme": {
-      const theme = THEMES.find((known) => known === form.get("theme")) ?? "system";
-      return redirect("/settings", {
-        headers: { "Set-Cookie": `pelagon_theme=${theme}; Path=/; SameSite=Lax; Max-Age=${YEAR}` },
-      });
-    }
-    case "session": {
-      const { db, now } = context.get(servicesContext);
-      await endSession(db, member.memberId, String(form.get("id") ?? ""), now());
-      return { ended: true as const };
-    }
-    case "everywhere": {
-      const { db, now } = context.get(servicesContext);
-      await signOutEverywhere(db, member.memberId, now());
-      return redirect("/sign-in");
-    }
-    default:
-      return refuse(new InputFault("unknown", "what", String(form.get("what"))));
-  }
+  return attempt(async () => {
+    const form = await formBody(request);
+    const what = textOf(form, "what");
+    const write = Object.hasOwn(WRITES, what) ? WRITES[what as keyof typeof WRITES] : undefined;
+    if (!write) throw new InputFault("unknown", "what", what, Object.keys(WRITES));
+    return write(form, context, request);
+  });
 }
 
-async function noteFirm(scope: FirmScope, author: Author, was: object, became: object) {
-  const changes = changesBetween(was, became);
-  if (Object.keys(changes).length > 0) await note(scope, author, "firm-changed", author.firmId, { changes });
+type Context = Route.ActionArgs["context"];
+
+/** What the firm decides is its owners' to write. */
+async function ofFirm(context: Context, change: (scope: FirmScope, firm: Firm) => Promise<[object, object]>) {
+  ownerOnly(context);
+  await inFirm(context, async (scope, member, now) => {
+    const [was, became] = await change(scope, await firmOf(scope));
+    const changes = changesBetween(was, became);
+    if (Object.keys(changes).length > 0)
+      await note(scope, authorOf(member, now), "firm-changed", member.firmId, { changes });
+  });
 }
+
+const WRITES = {
+  async units(form: FormData, context: Context) {
+    const units = textOf(form, "units");
+    if (units !== "us" && units !== "metric")
+      throw new InputFault("unknown", "units", units, ["us", "metric"]);
+    await ofFirm(context, async (scope, firm) => {
+      await setUnits(scope, units);
+      return [{ units: firm.units }, { units }];
+    });
+    return { saved: true as const };
+  },
+  async rates(form: FormData, context: Context) {
+    const rates = checked(ratesSchema, {
+      fillRate: typedNumber(textOf(form, "fillRate")),
+      persulfateDose: typedNumber(textOf(form, "persulfateDose")),
+      seasonStart: textOf(form, "seasonStart"),
+    });
+    await ofFirm(context, async (scope, firm) => {
+      await setRates(scope, rates);
+      return [ratesOf(firm), rates];
+    });
+    return { ratesSaved: true as const };
+  },
+  async cadence(form: FormData, context: Context) {
+    const cadence = checked(cadenceSchema.required(), jsonOf(textOf(form, "cadence"), "cadence") ?? {});
+    await ofFirm(context, async (scope, firm) => {
+      await setCadence(scope, cadence);
+      return [{ cadence: firm.cadence }, { cadence }];
+    });
+    return { cadenceSaved: true as const };
+  },
+  async theme(form: FormData) {
+    const theme = THEMES.find((known) => known === textOf(form, "theme")) ?? "system";
+    return redirect("/settings", {
+      headers: { "Set-Cookie": `${THEME_COOKIE}=${theme}; Path=/; SameSite=Lax; Max-Age=${YEAR}` },
+    });
+  },
+  async session(form: FormData, context: Context) {
+    const { memberId } = context.get(memberContext);
+    await atGate(context, (db, now) => endSession(db, memberId, textOf(form, "id"), now));
+    return { ended: true as const };
+  },
+  async everywhere(_: FormData, context: Context) {
+    const { firmId, memberId } = context.get(memberContext);
+    await atGate(context, (db, now) => leaveEverywhere(db, { firmId, memberId, now }));
+    return redirect("/sign-in");
+  },
+  async password(form: FormData, context: Context, request: Request) {
+    const { firmId, memberId } = context.get(memberContext);
+    const next = newPassword(form, "next");
+    const { limits } = context.get(servicesContext);
+    const brake = await limits.tried(`change ${memberId}`, context.get(addressContext));
+    if ("refusedFor" in brake) throw new InputFault("too-high", "tries", "");
+    const sent = { current: textOf(form, "current").slice(0, LONGEST_PASSWORD), next };
+    await atGate(context, (db, now) =>
+      changePassword(db, { firmId, memberId, now }, sent, cookie(request, SESSION_COOKIE) ?? ""),
+    );
+    return { passwordChanged: true as const };
+  },
+};
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.settings.title} · ${words.product}` }];
 
@@ -228,6 +248,7 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
           </h2>
           <p className="text-soft">{said.sessions}</p>
           <Sessions sessions={loaderData.sessions} now={loaderData.now} />
+          <Password />
           <div className="flex flex-wrap gap-3">
             <Form method="post" action="/sign-out">
               <Button quiet>{words.nav.signOut}</Button>

@@ -55,7 +55,7 @@ function Editor({ versions, shown }: Route.ComponentProps["loaderData"]) {
   const said = words.kits;
   const save = (values: KitFields) =>
     fetcher.submit(
-      { id: id(), line, basedOn: newest?.version ?? null, kit: toKit(values) } as unknown as Parameters<
+      { id: id(values), line, basedOn: newest?.version ?? null, kit: toKit(values) } as unknown as Parameters<
         typeof fetcher.submit
       >[0],
       { method: "post", action: "/shelf/kits", encType: "application/json" },

@@ -5,7 +5,9 @@ import { InputFault } from "#core";
 import { checked } from "#core/schemas";
 import { kitsOf, saveKit } from "#server/db/kits";
 import { savedKitSchema } from "#server/visits/schemas";
-import { inFirm, refuse } from "../../context";
+import { inFirm, inFirmOnce, refuse } from "../../context";
+import { jsonBody } from "../../request";
+import { offlineAware } from "../../ui/offline";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { words } from "../../words";
 import type { Route } from "./+types/kits";
@@ -16,16 +18,16 @@ export const loader = ({ context }: Route.LoaderArgs) =>
 /** Saves a kit: an edited one as its next version, an imported or new one as its first. */
 export async function action({ request, context }: Route.ActionArgs) {
   try {
-    const sent = checked(savedKitSchema, await request.json().catch(() => null));
-    await inFirm(context, (scope, { firmId, memberId }, now) =>
-      saveKit(scope, { firmId, memberId, now }, sent),
-    );
+    const sent = checked(savedKitSchema, await jsonBody(request));
+    await inFirmOnce(context, sent.id, ["kit", sent], (scope, author) => saveKit(scope, author, sent));
     return redirect(`/shelf/kits/${sent.id}?saved`);
   } catch (fault) {
     if (fault instanceof InputFault) return refuse(fault);
     throw fault;
   }
 }
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 export default function Kits({ loaderData: { kits } }: Route.ComponentProps) {
   const said = words.kits;

@@ -16,10 +16,12 @@ import {
 import { trucksOf } from "#server/db/trucks";
 import { productSchema, uuidSchema } from "#server/visits/schemas";
 import { authorOf, inFirm, refuse } from "../../context";
+import { jsonFields } from "../../request";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dateText, massText, plain } from "../../ui/format";
 import { typedNumber, typedOrNull } from "../../ui/number-text";
+import { offlineAware } from "../../ui/offline";
 import { Options } from "../../ui/options";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
@@ -38,11 +40,11 @@ export const loader = ({ context }: Route.LoaderArgs) =>
 /** Puts a product on the shelf or changes it, prefers it, or takes it off. */
 export async function action({ request, context }: Route.ActionArgs) {
   try {
-    const body = await request.json().catch(() => null);
-    if (body?.prefer !== undefined) {
+    const body = await jsonFields(request);
+    if (body.prefer !== undefined) {
       const id = checked(uuidSchema, body.prefer);
       await inFirm(context, (scope) => preferProduct(scope, id));
-    } else if (body?.retire !== undefined) {
+    } else if (body.retire !== undefined) {
       const id = checked(uuidSchema, body.retire);
       await inFirm(context, (scope, _, now) => retireProduct(scope, id, now));
     } else {
@@ -65,6 +67,8 @@ export async function action({ request, context }: Route.ActionArgs) {
     throw fault;
   }
 }
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 /** What is dosed from: strength, price, stock, and in which order it is liked. */
 export default function Products({ loaderData: { products, prices, trucks } }: Route.ComponentProps) {

@@ -9,8 +9,10 @@ import { firmOf } from "#server/db/firms";
 import { NEED_DAYS, weekNeed } from "#server/shelf/need";
 import { bottleSchema, uuidSchema } from "#server/visits/schemas";
 import { inFirm, refuse } from "../../context";
+import { jsonFields } from "../../request";
 import { Button } from "../../ui/button";
 import { dayText, plain } from "../../ui/format";
+import { offlineAware } from "../../ui/offline";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { measureName, words } from "../../words";
 import type { Route } from "./+types/reagents";
@@ -30,8 +32,8 @@ export const loader = ({ context }: Route.LoaderArgs) =>
 /** Puts a bottle on the shelf, corrects one, or takes an empty one away. */
 export async function action({ request, context }: Route.ActionArgs) {
   try {
-    const body = await request.json().catch(() => null);
-    if (body?.empty !== undefined) {
+    const body = await jsonFields(request);
+    if (body.empty !== undefined) {
       const id = checked(uuidSchema, body.empty);
       await inFirm(context, (scope, _, now) => emptyBottle(scope, id, now));
     } else {
@@ -44,6 +46,8 @@ export async function action({ request, context }: Route.ActionArgs) {
     throw fault;
   }
 }
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 export default function Reagents({ loaderData }: Route.ComponentProps) {
   const { bottles, need, today, seasonStart } = loaderData;

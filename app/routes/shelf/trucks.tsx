@@ -5,6 +5,7 @@ import { checked } from "#core/schemas";
 import { membersOf } from "#server/db/firms";
 import { productsOf } from "#server/db/products";
 import { loadTruck, retireTruck, saveTruck, type Truck, trucksOf } from "#server/db/trucks";
+import { once } from "#server/db/write-keys";
 import { truckLoadSchema, truckSchema, uuidSchema } from "#server/visits/schemas";
 import { inFirm } from "../../context";
 import { doDeed } from "../../deeds";
@@ -12,6 +13,7 @@ import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { ago, massText } from "../../ui/format";
 import { typedNumber } from "../../ui/number-text";
+import { offlineAware } from "../../ui/offline";
 import { NamedOptions } from "../../ui/options";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
@@ -30,9 +32,15 @@ export const loader = ({ context }: Route.LoaderArgs) =>
 export const action = ({ request, context }: Route.ActionArgs) =>
   doDeed(request, context, {
     truck: ({ scope, author, sent }) => saveTruck(scope, author, checked(truckSchema, sent)),
-    load: ({ scope, author, sent }) => loadTruck(scope, author, checked(truckLoadSchema, sent)),
+    load: ({ scope, author, sent }) => {
+      const load = checked(truckLoadSchema, sent);
+      const put = () => loadTruck(scope, author, load);
+      return load.id ? once(scope, author, load.id, ["load", load], put) : put();
+    },
     retire: ({ scope, author, sent }) => retireTruck(scope, checked(uuidSchema, sent.id), author.now),
   });
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 type Data = Route.ComponentProps["loaderData"];
 
@@ -102,12 +110,14 @@ function OnTruck({ truck, products, now: at }: { truck: Truck } & Data) {
   const { units } = useFirm();
   const [productId, setProductId] = useState(products[0]?.id ?? "");
   const [amount, setAmount] = useState("");
+  // What is on the truck changes with each load that lands: the same load again is another then.
+  const id = useClientId(truck.stock.map((one) => `${one.productId} ${one.left}`).join());
   const said = words.trucks;
   const send = (how: "counted" | "loaded") => {
     const typed = typedNumber(amount);
     const grams = Number.isNaN(typed) ? amount : units === "us" ? gramsFrom(typed, "lb") : typed * 1000;
     void fetcher.submit(
-      { what: "load", truckId: truck.id, productId, grams, how },
+      { what: "load", id: id([productId, grams, how]), truckId: truck.id, productId, grams, how },
       { method: "post", encType: "application/json" },
     );
   };

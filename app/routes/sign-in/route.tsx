@@ -1,16 +1,25 @@
+import { setTimeout as delay } from "node:timers/promises";
 import { useRef } from "react";
 import { data, Form, Link, redirect, useNavigation } from "react-router";
-import { LONGEST_PASSWORD } from "#server/auth/passwords";
+import { LONGEST_PASSWORD } from "#server/auth/password-length";
 import { signIn } from "#server/auth/sessions";
 import { DEMO_EMAIL, DEMO_PASSWORD } from "#server/demo/cast";
-import { addressContext, servicesContext, sessionCookie, whoIs } from "../../context";
+import { addressContext, atGate, attempt, servicesContext, sessionCookie, whoIs } from "../../context";
+import { formBody, textOf } from "../../request";
 import { Button } from "../../ui/button";
 import { Mark } from "../../ui/mark";
+import { Refused } from "../../ui/refused";
 import { words } from "../../words";
 import type { Route } from "./+types/route";
 
-/** Only a path of our own: never a page elsewhere. */
-const ownPath = (to: string | null): string => (to && /^\/(?![/\\])/.test(to) ? to : "/");
+/** Only a path of our own: never a page elsewhere, however it is written. */
+function ownPath(to: string | null): string {
+  const here = "http://here.invalid";
+  const found = to?.startsWith("/") && URL.canParse(to, here) ? new URL(to, here) : null;
+  // Browsers drop tabs and line ends out of an address, and take a second slash for another host.
+  if (found?.origin !== here || found.pathname.startsWith("//")) return "/";
+  return found.pathname + found.search;
+}
 
 export async function loader({ request, context }: Route.LoaderArgs) {
   if (await whoIs(request, context)) throw redirect("/");
@@ -20,18 +29,26 @@ export async function loader({ request, context }: Route.LoaderArgs) {
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const { db, limits, secureCookies, now } = context.get(servicesContext);
-  const form = await request.formData();
-  const email = String(form.get("email") ?? "").slice(0, 254);
-  const password = String(form.get("password") ?? "").slice(0, LONGEST_PASSWORD);
-  const wait = await limits.tried(email, context.get(addressContext));
-  if (wait !== null)
-    return data({ email, wait, wrong: false }, { status: 429, headers: { "Retry-After": `${wait}` } });
-  const token = await signIn(db, email, password, request.headers.get("User-Agent") ?? "", now());
-  if (!token) return data({ email, wait: 0, wrong: true }, { status: 401 });
-  await limits.succeeded(email);
-  return redirect(ownPath(new URL(request.url).searchParams.get("to")), {
-    headers: { "Set-Cookie": sessionCookie(token, secureCookies) },
+  const { limits, secureCookies } = context.get(servicesContext);
+  return attempt(async () => {
+    const form = await formBody(request);
+    const email = textOf(form, "email").slice(0, 254);
+    const password = textOf(form, "password").slice(0, LONGEST_PASSWORD);
+    const from = context.get(addressContext);
+    const brake = await limits.tried(email, from);
+    if ("refusedFor" in brake)
+      return data(
+        { email, wait: brake.refusedFor, wrong: false },
+        { status: 429, headers: { "Retry-After": `${brake.refusedFor}` } },
+      );
+    await delay(brake.delayMs);
+    const agent = request.headers.get("User-Agent") ?? "";
+    const token = await atGate(context, (db, now) => signIn(db, email, password, agent, now));
+    if (!token) return data({ email, wait: 0, wrong: true }, { status: 401 });
+    await limits.succeeded(email, from);
+    return redirect(ownPath(new URL(request.url).searchParams.get("to")), {
+      headers: { "Set-Cookie": sessionCookie(token, secureCookies) },
+    });
   });
 }
 
@@ -61,7 +78,7 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
             type="email"
             autoComplete="username"
             required
-            defaultValue={actionData?.email}
+            defaultValue={actionData && "email" in actionData ? actionData.email : undefined}
           />
         </label>
         <label className="grid gap-1 font-medium">
@@ -71,14 +88,15 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
             type="password"
             autoComplete="current-password"
             required
-            maxLength={LONGEST}
+            maxLength={LONGEST_PASSWORD}
           />
         </label>
-        {actionData ? (
+        {actionData && "wrong" in actionData ? (
           <p role="alert" className="border-l-4 border-above pl-3 text-above">
             {actionData.wrong ? said.wrong : said.slow(actionData.wait)}
           </p>
         ) : null}
+        <Refused answer={actionData && "fault" in actionData ? actionData : undefined} />
         <Button busy={busy}>{said.go}</Button>
       </Form>
       <Link to="/bench" className="quiet-action justify-self-start">
@@ -98,6 +116,3 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
     </main>
   );
 }
-
-/** The same limit the server has; longer ones are not passwords. */
-const LONGEST = 200;

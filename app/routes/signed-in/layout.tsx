@@ -1,6 +1,6 @@
 import { Form, isRouteErrorResponse, NavLink, Outlet, redirect } from "react-router";
 import { firmOf } from "#server/db/firms";
-import { inFirm, memberContext, whoIs } from "../../context";
+import { inFirm, renewed, whoIs } from "../../context";
 import { KeysHelp } from "../../ui/keys-help";
 import { Mark } from "../../ui/mark";
 import { Palette } from "../../ui/palette";
@@ -11,15 +11,15 @@ import type { Route } from "./+types/layout";
 
 /** Everything below needs somebody signed in; where they wanted to go is kept. */
 export const middleware: Route.MiddlewareFunction[] = [
-  async ({ request, context }) => {
+  async ({ request, context }, next) => {
     const member = await whoIs(request, context);
     if (!member) {
       const { pathname, search } = new URL(request.url);
       const back = request.method === "GET" ? pathname.replace(/\.data$/, "") + search : "/";
       throw redirect(back === "/" ? "/sign-in" : `/sign-in?to=${encodeURIComponent(back)}`);
     }
-    context.set(memberContext, member);
     if (member.role === "reader") keepToOwn(request);
+    return renewed(request, context, member, await next());
   },
 ];
 

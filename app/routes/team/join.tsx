@@ -3,58 +3,43 @@ import { Form, redirect, useNavigation } from "react-router";
 import { v7 as uuid } from "uuid";
 import { InputFault } from "#core";
 import { checked } from "#core/schemas";
-import { LONGEST_PASSWORD } from "#server/auth/passwords";
+import { LONGEST_PASSWORD, SHORTEST_PASSWORD } from "#server/auth/password-length";
 import { openSession } from "#server/auth/sessions";
 import { invitationOf, join } from "#server/team/invites";
 import { joinSchema } from "#server/team/schemas";
-import { addressContext, attempt, notFound, servicesContext, sessionCookie } from "../../context";
+import { addressContext, atGate, attempt, openedByLink, servicesContext, sessionCookie } from "../../context";
+import { formBody, textOf } from "../../request";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { Mark } from "../../ui/mark";
 import { Refused } from "../../ui/refused";
 import { words } from "../../words";
 import type { Route } from "./+types/join";
-
-const SHORTEST = 12;
+import { newPassword } from "./new-password.server";
 
 export async function loader({ params, context }: Route.LoaderArgs) {
-  const { db, now } = context.get(servicesContext);
-  const found = await invitationOf(db, params.token, now());
-  if (!found) return notFound();
+  const found = await invitedBy(params.token, context);
   return { firm: found.firmName, name: found.name, role: found.role };
 }
 
+const invitedBy = (token: string, context: Route.LoaderArgs["context"]) =>
+  openedByLink(context, (db, now) => invitationOf(db, token, now));
+
 export async function action({ params, request, context }: Route.ActionArgs) {
-  const { db, now, limits, secureCookies } = context.get(servicesContext);
-  const form = await request.formData();
-  const invitation = await invitationOf(db, params.token, now());
-  if (!invitation) return notFound();
+  const { limits, secureCookies } = context.get(servicesContext);
+  const invitation = await invitedBy(params.token, context);
   return attempt(async () => {
-    const email = String(form.get("email") ?? "");
-    const password = String(form.get("password") ?? "");
-    // Told by its length: a password is never sent back.
-    if (password.length < SHORTEST || password.length > LONGEST_PASSWORD)
-      throw new InputFault(
-        password.length < SHORTEST ? "too-low" : "too-high",
-        "passwordLength",
-        password.length,
-        password.length < SHORTEST ? SHORTEST : LONGEST_PASSWORD,
-      );
-    if ((await limits.tried(`join ${email}`, context.get(addressContext))) !== null)
-      throw new InputFault("too-high", "tries", email);
-    const sent = checked(joinSchema, {
-      id: uuid(),
-      name: String(form.get("name") ?? "").trim(),
-      email: email.trim(),
-      password,
+    const form = await formBody(request);
+    const email = textOf(form, "email").trim();
+    const password = newPassword(form, "password");
+    const brake = await limits.tried(`join ${invitation.id}`, context.get(addressContext));
+    if ("refusedFor" in brake) throw new InputFault("too-high", "tries", email);
+    const sent = checked(joinSchema, { id: uuid(), name: textOf(form, "name").trim(), email, password });
+    const agent = request.headers.get("User-Agent") ?? "";
+    const token = await atGate(context, async (db, now) => {
+      await join(db, invitation, sent, now);
+      return openSession(db, { firmId: invitation.firmId, memberId: sent.id }, agent, now);
     });
-    await join(db, invitation, sent, now());
-    const token = await openSession(
-      db,
-      { firmId: invitation.firmId, memberId: sent.id },
-      request.headers.get("User-Agent") ?? "",
-      now(),
-    );
     return redirect("/", { headers: { "Set-Cookie": sessionCookie(token, secureCookies) } });
   });
 }
@@ -84,8 +69,14 @@ export default function Join({ loaderData: { firm, name, role }, actionData }: R
         <Field label={words.signIn.email}>
           <input name="email" type="email" required maxLength={254} autoComplete="username" />
         </Field>
-        <Field label={said.password(SHORTEST)}>
-          <input name="password" type="password" required maxLength={200} autoComplete="new-password" />
+        <Field label={said.password(SHORTEST_PASSWORD)}>
+          <input
+            name="password"
+            type="password"
+            required
+            maxLength={LONGEST_PASSWORD}
+            autoComplete="new-password"
+          />
         </Field>
         <div ref={alert}>
           <Refused answer={actionData as Parameters<typeof Refused>[0]["answer"]} />

@@ -4,13 +4,15 @@ import { checked } from "#core/schemas";
 import type { Role } from "#server/auth/sessions";
 import { invite, openInvites, withdrawInvite } from "#server/team/invites";
 import { changeMember, sitesOf, type TeamMember, teamOf } from "#server/team/members";
-import { inviteSchema, memberSchema } from "#server/team/schemas";
+import { makeReset } from "#server/team/passwords";
+import { inviteSchema, memberSchema, resetSchema } from "#server/team/schemas";
 import { uuidSchema } from "#server/visits/schemas";
 import { inFirm, ownerOnly } from "../../context";
 import { doDeed } from "../../deeds";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dateText } from "../../ui/format";
+import { offlineAware } from "../../ui/offline";
 import { Options } from "../../ui/options";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { SecretLink } from "../../ui/secret-link";
@@ -36,9 +38,14 @@ export function action({ request, context }: Route.ActionArgs) {
       token: await invite(scope, author, checked(inviteSchema, sent)),
     }),
     withdraw: ({ scope, author, sent }) => withdrawInvite(scope, author, checked(uuidSchema, sent.id)),
+    reset: async ({ scope, author, sent }) => ({
+      token: await makeReset(scope, author, checked(resetSchema, sent)),
+    }),
     member: ({ scope, author, sent }) => changeMember(scope, author, checked(memberSchema, sent)),
   });
 }
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.team.title} · ${words.product}` }];
 
@@ -105,7 +112,9 @@ export default function Team({ loaderData }: Route.ComponentProps) {
 }
 
 function Person({ member, sites, own }: { member: TeamMember; sites: Data["sites"]; own: boolean }) {
-  const fetcher = useFetcher<SaveAnswer & { saved?: true }>();
+  const fetcher = useFetcher<SaveAnswer & { saved?: true; token?: string }>();
+  const token = fetcher.data?.token;
+  const resetId = useClientId(token ?? "");
   const [role, setRole] = useState(member.role);
   const [siteIds, setSiteIds] = useState(member.siteIds);
   const said = words.team;
@@ -121,7 +130,9 @@ function Person({ member, sites, own }: { member: TeamMember; sites: Data["sites
         <p>
           <b>{member.name}</b> {own ? <span className="text-soft">{said.you}</span> : null}
           <span className="block text-soft">{member.email}</span>
-          {member.disabledAt ? <span className="block">{said.shutOut}</span> : null}
+          {member.disabledAt ? (
+            <span className="block">{member.signsIn ? said.shutOut : said.imported}</span>
+          ) : null}
         </p>
         <div className="flex flex-wrap items-end gap-2">
           <Field label={said.role}>
@@ -137,15 +148,30 @@ function Person({ member, sites, own }: { member: TeamMember; sites: Data["sites
           >
             {said.save}
           </Button>
-          {own ? null : (
+          {own || !member.signsIn ? null : (
             <Button type="button" quiet onClick={() => save(member.disabledAt === null)}>
               {member.disabledAt ? said.letIn : said.shut}
+            </Button>
+          )}
+          {own || member.disabledAt ? null : (
+            <Button
+              type="button"
+              quiet
+              onClick={() =>
+                fetcher.submit(
+                  { what: "reset", id: resetId(), memberId: member.id },
+                  { method: "post", encType: "application/json" },
+                )
+              }
+            >
+              {said.makeReset}
             </Button>
           )}
         </div>
       </div>
       {role === "reader" ? <Sites sites={sites} chosen={siteIds} choose={setSiteIds} /> : null}
       <Refused answer={fetcher.data} />
+      {token ? <SecretLink path={`/reset/${token}`} hint={said.resetHint} /> : null}
     </li>
   );
 }
@@ -194,7 +220,13 @@ function Invite({ sites }: { sites: Data["sites"] }) {
       onSubmit={(event) => {
         event.preventDefault();
         void fetcher.submit(
-          { what: "invite", id: id(), name, role, siteIds: role === "reader" ? siteIds : [] },
+          {
+            what: "invite",
+            id: id([name, role, siteIds]),
+            name,
+            role,
+            siteIds: role === "reader" ? siteIds : [],
+          },
           { method: "post", encType: "application/json" },
         );
       }}

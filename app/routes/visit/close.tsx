@@ -1,6 +1,4 @@
-import { useState } from "react";
 import { Form, redirect } from "react-router";
-import { InputFault } from "#core";
 import { checked } from "#core/schemas";
 import { dayIn } from "#server/calendar";
 import { basinById } from "#server/db/basins";
@@ -8,20 +6,28 @@ import { firmOf } from "#server/db/firms";
 import { visitById } from "#server/db/visits";
 import { weatherOf } from "#server/devices/weather";
 import { closeVisit } from "#server/visits/judge";
-import { noteSchema, uuidSchema } from "#server/visits/schemas";
-import { authorOf, inFirm, refuse, servicesContext } from "../../context";
+import { closeSchema, uuidSchema } from "#server/visits/schemas";
+import { attempt, inFirm, inFirmOnce, servicesContext } from "../../context";
+import { formBody, textOf } from "../../request";
 import { Button } from "../../ui/button";
 import { FindingFlag } from "../../ui/finding-flag";
 import { offlineAware } from "../../ui/offline";
-import { faultSentence, words } from "../../words";
+import { Refused, type SaveAnswer } from "../../ui/refused";
+import { useClientId } from "../../ui/use-client-id";
+import { noteKey, useDraft } from "../../ui/use-draft";
+import { words } from "../../words";
 import type { Route } from "./+types/close";
 import { useVisit } from "./use-visit";
 
+/** Closes the visit. Where somebody else has closed it, the note is added to theirs, and both are told. */
 export async function action({ params, request, context }: Route.ActionArgs) {
-  const form = await request.formData();
-  try {
+  return attempt(async () => {
+    const form = await formBody(request);
     const visitId = checked(uuidSchema, params.visitId);
-    const { note } = checked(noteSchema, { note: String(form.get("note") ?? "") });
+    const { id, note } = checked(closeSchema, {
+      id: form.get("id") ?? undefined,
+      note: textOf(form, "note"),
+    });
     const { weather: address } = context.get(servicesContext);
     // Asked before the write begins: no row is held while somebody else's server thinks.
     const asked = await inFirm(context, async (scope, _, now) => {
@@ -30,21 +36,20 @@ export async function action({ params, request, context }: Route.ActionArgs) {
       return { district: basin?.site.district ?? "", day: dayIn(now, (await firmOf(scope)).timeZone) };
     });
     const weather = await weatherOf(address, asked.district, asked.day);
-    await inFirm(context, (scope, member, now) =>
-      closeVisit(scope, authorOf(member, now), visitId, note.trim(), weather),
+    const closed = await inFirmOnce(context, id, ["close", visitId, note], (scope, author) =>
+      closeVisit(scope, author, visitId, note.trim(), weather),
     );
-    return redirect(`/visits/${visitId}`);
-  } catch (fault) {
-    if (fault instanceof InputFault) return refuse(fault);
-    throw fault;
-  }
+    return redirect(`/visits/${visitId}${closed === "before" ? "?closed=before" : ""}`);
+  });
 }
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 export default function Close({ actionData }: Route.ComponentProps) {
   const { visit, findings, readings } = useVisit();
-  const [note, setNote] = useState(visit.note);
+  // On this device until it is in the book: neither a server that breaks nor a reload takes it.
+  const [note, setNote] = useDraft(noteKey(visit.id), visit.note);
+  const id = useClientId("close");
   return (
     <Form method="post" className="grid max-w-2xl gap-4">
       <h2 className="text-2xl font-bold">{words.visit.closeTitle}</h2>
@@ -67,16 +72,8 @@ export default function Close({ actionData }: Route.ComponentProps) {
           placeholder={words.visit.notePlaceholder}
         />
       </label>
-      {actionData && "fault" in actionData ? (
-        <p role="alert" className="text-above">
-          {faultSentence(actionData.fault)}
-        </p>
-      ) : null}
-      {actionData && "offline" in actionData ? (
-        <p role="alert" className="text-below">
-          {words.visit.offline}
-        </p>
-      ) : null}
+      <input type="hidden" name="id" value={id(note)} readOnly suppressHydrationWarning />
+      <Refused answer={actionData as SaveAnswer} />
       <Button className="justify-self-start" disabled={readings.length === 0}>
         {words.visit.finish}
       </Button>

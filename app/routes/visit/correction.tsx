@@ -5,7 +5,6 @@ import { Button } from "../../ui/button";
 import { dateTimeText, withUnit } from "../../ui/format";
 import { typedNumber, typedOrNull } from "../../ui/number-text";
 import { Refused } from "../../ui/refused";
-import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
 import { words } from "../../words";
 import { useSend } from "./use-send";
@@ -58,7 +57,6 @@ function CorrectionForm({
 }) {
   const { observation } = reading;
   const { send, busy, answer } = useSend(`/visits/${visitId}/correct`);
-  const id = useClientId(reading.id);
   const [first, setFirst] = useState(() => firstOf(observation));
   const [second, setSecond] = useState(() =>
     observation.kind === "place" ? (observation.place.to?.toString() ?? "") : "",
@@ -67,7 +65,7 @@ function CorrectionForm({
   const said = words.book;
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    send({ id: id(), readingId: reading.id, seen: seenFrom(observation, first, second), why });
+    send({ readingId: reading.id, seen: seenFrom(observation, first, second), why });
   };
   return (
     <form onSubmit={submit} className="flex flex-wrap items-end gap-3 py-2" noValidate>

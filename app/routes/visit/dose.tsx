@@ -7,7 +7,8 @@ import { recordDose } from "#server/visits/judge";
 import { problemOf } from "#server/visits/plan";
 import { doseSchema, uuidSchema } from "#server/visits/schemas";
 import { openVisit } from "#server/visits/visit";
-import { inFirm, notFound, refuse } from "../../context";
+import { inFirm, inFirmOnce, notFound, refuse } from "../../context";
+import { jsonBody } from "../../request";
 import { FindingFlag } from "../../ui/finding-flag";
 import { amountText, bracketOf, plain, volumeText, withUnit } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
@@ -44,9 +45,9 @@ export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
 export async function action({ params, request, context }: Route.ActionArgs) {
   try {
     const visitId = checked(uuidSchema, params.visitId);
-    const sent = checked(doseSchema, await request.json().catch(() => null));
-    await inFirm(context, (scope, { firmId, memberId }, now) =>
-      recordDose(scope, { firmId, memberId, now }, visitId, sent),
+    const sent = checked(doseSchema, await jsonBody(request));
+    await inFirmOnce(context, sent.id, ["dose", visitId, sent], (scope, author) =>
+      recordDose(scope, author, visitId, sent),
     );
     return { saved: sent.id };
   } catch (fault) {

@@ -59,7 +59,7 @@ export function Given({ code, grams, product, given, unit }: Props) {
   const send = (givenGrams: number) => {
     if (fetcher.state !== "idle") return;
     fetcher.submit(
-      { id: id(), code, productId: product.id, givenGrams },
+      { id: id(givenGrams), code, productId: product.id, givenGrams },
       { method: "post", encType: "application/json" },
     );
   };

@@ -3,12 +3,14 @@ import { redirect, useFetcher } from "react-router";
 import { InputFault, type Look, nothingFound, SENSE_NAMES, SENSES, stopAfter, type Trouble } from "#core";
 import { checked, lookSchema } from "#core/schemas";
 import { recordLook } from "#server/visits/record";
-import { uuidSchema } from "#server/visits/schemas";
-import { inFirm, refuse } from "../../context";
+import { keySchema, uuidSchema } from "#server/visits/schemas";
+import { inFirmOnce, refuse } from "../../context";
+import { jsonFields } from "../../request";
 import { Button } from "../../ui/button";
 import { offlineAware } from "../../ui/offline";
 import { Photos } from "../../ui/photos-field";
 import { Refused, type SaveAnswer } from "../../ui/refused";
+import { useClientId } from "../../ui/use-client-id";
 import { useKeys } from "../../ui/use-keys";
 import { words } from "../../words";
 import type { Route } from "./+types/look";
@@ -18,9 +20,11 @@ import { useVisit } from "./use-visit";
 export async function action({ params, request, context }: Route.ActionArgs) {
   try {
     const visitId = checked(uuidSchema, params.visitId);
-    const { next, ...look } = await request.json().catch(() => ({}));
+    const { id, next, ...look } = await jsonFields(request);
     const sent = checked(lookSchema, look);
-    await inFirm(context, (scope) => recordLook(scope, visitId, sent));
+    await inFirmOnce(context, checked(keySchema, id), ["look", visitId, sent], (scope) =>
+      recordLook(scope, visitId, sent),
+    );
     return redirect(`/visits/${visitId}/${next === "sample" ? next : "judge"}`);
   } catch (fault) {
     if (fault instanceof InputFault) return refuse(fault);
@@ -34,10 +38,11 @@ export default function LookPage() {
   const { visit, soFar, photos } = useVisit();
   const fetcher = useFetcher<SaveAnswer>();
   const [look, setLook] = useState<Look>(visit.look ?? nothingFound());
+  const id = useClientId("look");
   const found = SENSE_NAMES.reduce((sum, sense) => sum + look[sense].length, 0);
   const save = () => {
     const next = stopAfter({ ...soFar, looked: true }, "look");
-    fetcher.submit({ ...look, next } as unknown as Parameters<typeof fetcher.submit>[0], {
+    fetcher.submit({ id: id(look), ...look, next } as unknown as Parameters<typeof fetcher.submit>[0], {
       method: "post",
       encType: "application/json",
     });

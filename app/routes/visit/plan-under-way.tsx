@@ -80,7 +80,7 @@ export function PlanUnderWay({ plan }: { plan: StoredPlan }) {
           {said.toRetest} <kbd className="key">S</kbd>
         </Link>
       ) : null}
-      <Stop />
+      <Stop plan={plan} />
     </>
   );
 }
@@ -209,7 +209,9 @@ function Settle({
       position,
       state: to,
       why,
-      ...(step.kind === "dose" && (to === "done" || dose) ? { dose: { id: id(), givenGrams: grams } } : {}),
+      ...(step.kind === "dose" && (to === "done" || dose)
+        ? { dose: { id: id([to, grams]), givenGrams: grams } }
+        : {}),
     });
     done();
   };
@@ -309,7 +311,7 @@ function RetestStep({ plan, position, done }: Pick<RowProps, "plan" | "position"
 }
 
 /** Stops the plan; the reason is kept with it. */
-function Stop() {
+function Stop({ plan }: { plan: StoredPlan }) {
   const { visit } = useVisit();
   const { send, busy, answer } = useSend(`/visits/${visit.id}/plan`);
   const [why, setWhy] = useState("");
@@ -321,7 +323,7 @@ function Stop() {
         className="grid max-w-prose gap-3"
         onSubmit={(event) => {
           event.preventDefault();
-          if (why.trim()) send({ stop: why.trim() });
+          if (why.trim()) send({ stop: why.trim(), planId: plan.id });
         }}
       >
         <p>{said.stopHint}</p>

@@ -92,7 +92,11 @@ export default function Retest({ loaderData: { asked, prospects } }: Route.Compo
           <Refused answer={answer} />
           <p className="flex flex-wrap gap-3">
             {findings.length > 0 ? (
-              <Button type="button" busy={busy} onClick={() => send({ stop: said.retestDone })}>
+              <Button
+                type="button"
+                busy={busy}
+                onClick={() => send({ stop: "", planId: plan.id, retested: true })}
+              >
                 {said.again}
               </Button>
             ) : null}

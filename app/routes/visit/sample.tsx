@@ -3,12 +3,14 @@ import { redirect, useFetcher } from "react-router";
 import { InputFault, mixesLike, type Sampling, samplingProblems, stopAfter } from "#core";
 import { checked, samplingSchema } from "#core/schemas";
 import { recordSampling } from "#server/visits/record";
-import { uuidSchema } from "#server/visits/schemas";
-import { inFirm, refuse } from "../../context";
+import { keySchema, uuidSchema } from "#server/visits/schemas";
+import { inFirmOnce, refuse } from "../../context";
+import { jsonFields } from "../../request";
 import { Button } from "../../ui/button";
 import { hoursText } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
 import { Refused, type SaveAnswer } from "../../ui/refused";
+import { useClientId } from "../../ui/use-client-id";
 import { useKeys } from "../../ui/use-keys";
 import { words } from "../../words";
 import type { Route } from "./+types/sample";
@@ -19,10 +21,10 @@ import { useVisit } from "./use-visit";
 export async function action({ params, request, context }: Route.ActionArgs) {
   try {
     const visitId = checked(uuidSchema, params.visitId);
-    const { next, ...body } = await request.json().catch(() => ({}));
+    const { id, next, ...body } = await jsonFields(request);
     const sampling = checked(samplingSchema, body);
-    await inFirm(context, (scope, { firmId, memberId }, now) =>
-      recordSampling(scope, { firmId, memberId, now }, visitId, sampling),
+    await inFirmOnce(context, checked(keySchema, id), ["sample", visitId, sampling], (scope, author) =>
+      recordSampling(scope, author, visitId, sampling),
     );
     return redirect(`/visits/${visitId}/${/^[a-zA-Z]{2,30}$/.test(String(next)) ? next : "judge"}`);
   } catch (fault) {
@@ -36,6 +38,7 @@ export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlin
 export default function SamplePage() {
   const { visit, basin, products, log, soFar } = useVisit();
   const fetcher = useFetcher<SaveAnswer>();
+  const id = useClientId("sample");
   const [circulation, setCirculation] = useState<Sampling["circulation"]>(
     visit.sampling?.circulation ?? (visit.look?.hear.includes("pump-off") ? "off" : "running"),
   );
@@ -44,7 +47,9 @@ export default function SamplePage() {
   const save = () => {
     const next = stopAfter({ ...soFar, sampled: true }, "sample");
     fetcher.submit(
-      { circulation, ignored: problems, next } as unknown as Parameters<typeof fetcher.submit>[0],
+      { id: id([circulation, problems]), circulation, ignored: problems, next } as unknown as Parameters<
+        typeof fetcher.submit
+      >[0],
       { method: "post", encType: "application/json" },
     );
   };

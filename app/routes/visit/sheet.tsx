@@ -1,4 +1,4 @@
-import { Link, redirect } from "react-router";
+import { Link, redirect, useSearchParams } from "react-router";
 import { everydayAmount, nextStop, placeInRange, productForm, SENSE_NAMES, visitSoFar } from "#core";
 import { costOfVisit } from "#server/db/series";
 import { uuidSchema } from "#server/visits/schemas";
@@ -17,6 +17,7 @@ import {
 } from "../../ui/format";
 import { Photos } from "../../ui/photos-field";
 import { Staff } from "../../ui/staff";
+import { noteKey, useForgotten } from "../../ui/use-draft";
 import { useFirm } from "../../ui/use-firm";
 import { doubtText, methodName, purpose, quantityName, words } from "../../words";
 import type { Route } from "./+types/sheet";
@@ -53,8 +54,15 @@ export default function Sheet({ loaderData: { cost } }: Route.ComponentProps) {
   const { units, timeZone } = useFirm();
   const said = words.visit;
   const given = doses.filter((dose) => dose.givenGrams > 0);
+  const [asked] = useSearchParams();
+  useForgotten(noteKey(visit.id));
   return (
     <article className="grid gap-4">
+      {asked.get("closed") === "before" ? (
+        <p role="status" className="no-print border-l-4 border-below bg-below-wash p-3">
+          {said.closedBefore}
+        </p>
+      ) : null}
       <header>
         <h1 className="text-3xl font-bold tracking-tight">
           <Link to={`/basins/${basin.id}`} className="link">

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { Link, redirect, useFetcher, useNavigate, useParams } from "react-router";
+import { v5 as uuidFrom } from "uuid";
 import {
   type DoubtCode,
   InputFault,
@@ -17,10 +18,11 @@ import {
   visitSoFar,
 } from "#core";
 import { checked } from "#core/schemas";
-import { recordObservation } from "#server/visits/record";
+import { recordObservation, type SentObservation } from "#server/visits/record";
 import { observationSchema, padsSchema, uuidSchema } from "#server/visits/schemas";
 import { openVisit } from "#server/visits/visit";
-import { inFirm, notFound, refuse } from "../../context";
+import { inFirmOnce, notFound, refuse } from "../../context";
+import { jsonBody } from "../../request";
 import { StripSheet } from "../../ui/bench/strip-sheet";
 import { TestSheet } from "../../ui/bench/test-sheet";
 import { bracket, withUnit } from "../../ui/format";
@@ -42,11 +44,13 @@ export async function action({ params, request, context }: Route.ActionArgs) {
   if (!isStation(station)) return notFound();
   try {
     const visitId = checked(uuidSchema, params.visitId);
-    const body = await request.json().catch(() => null);
+    const body = await jsonBody(request);
     const sent = Array.isArray(body) ? checked(padsSchema, body) : [checked(observationSchema, body)];
-    const next = await inFirm(context, async (scope, { firmId, memberId }, now) => {
-      for (const one of sent) await recordObservation(scope, { firmId, memberId, now }, visitId, one);
-      const opened = await openVisit(scope, visitId, now);
+    // The pads of a strip are one write, under the key of the first.
+    const [{ id }] = sent as [SentObservation];
+    const next = await inFirmOnce(context, id, ["read", visitId, sent], async (scope, author) => {
+      for (const one of sent) await recordObservation(scope, author, visitId, one);
+      const opened = await openVisit(scope, visitId, author.now);
       if (!opened) return "judge";
       return opened.progress ? "retest" : stopAfter(visitSoFar(opened), station);
     });
@@ -109,11 +113,18 @@ function Open({ station }: { station: Station }) {
     });
   };
   const save = (seen: Observation, confirmed: DoubtCode[]) =>
-    post({ id: id(), kitId: way.kitId, methodId: way.method.id, seen, confirmed });
+    post({
+      id: id([way.kitId, way.method.id, seen]),
+      kitId: way.kitId,
+      methodId: way.method.id,
+      seen,
+      confirmed,
+    });
   const savePads = (pads: { method: ScaleMethod; seen: Observation }[]) =>
     post(
-      pads.map(({ method, seen }) => ({
-        id: crypto.randomUUID(),
+      pads.map(({ method, seen }, place) => ({
+        // Sent again, the pads carry the same keys: each made of the first.
+        id: place === 0 ? id(pads) : uuidFrom(`${place}`, id(pads)),
         kitId: way.kitId,
         methodId: method.id,
         seen,

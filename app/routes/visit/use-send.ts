@@ -1,16 +1,18 @@
 import { useFetcher } from "react-router";
 import type { SaveAnswer } from "../../ui/refused";
+import { useClientId } from "../../ui/use-client-id";
 
-/** Sends JSON to an address of the visit; one thing at a time. */
+/** Sends JSON to an address of the visit under a key of its own; one thing at a time. */
 export function useSend(action: string) {
   const fetcher = useFetcher<SaveAnswer & { saved?: string }>();
   const busy = fetcher.state !== "idle";
+  const id = useClientId(fetcher.data?.saved);
   return {
     busy,
     answer: fetcher.data,
-    send(body: unknown) {
+    send(body: object) {
       if (busy) return;
-      fetcher.submit(body as Parameters<typeof fetcher.submit>[0], {
+      fetcher.submit({ id: id(body), ...body } as unknown as Parameters<typeof fetcher.submit>[0], {
         method: "post",
         action,
         encType: "application/json",

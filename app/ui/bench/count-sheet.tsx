@@ -139,7 +139,7 @@ export function CountSheet({
           value={side.value}
           drops={side.settled.drops}
           ahead={side.settled.ahead}
-          keeping={state.sequence === 0 || url === null ? "nothing" : count.kept ? "server" : "device"}
+          keeping={state.sequence === 0 || url === null ? "nothing" : count.server}
           busy={busy}
           mind={mind}
           acts={acts}

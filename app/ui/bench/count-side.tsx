@@ -9,6 +9,7 @@ import { Endpoint } from "./endpoint";
 import { LostCount } from "./lost-count";
 import { PaceControls } from "./pace-controls";
 import { Preparation } from "./preparation";
+import type { Count } from "./use-count";
 import type { Pace } from "./use-pace";
 
 /** What can be done with a count besides one drop more. */
@@ -31,12 +32,19 @@ interface Props extends Pick<Pace, "seconds" | "setSeconds" | "call" | "setCall"
   drops: number;
   ahead: number;
   /** Who has the count that is shown. */
-  keeping: "nothing" | "server" | "device";
+  keeping: "nothing" | Count["server"];
   busy: boolean;
   mind: ReactNode;
   acts: CountActs;
   children?: ReactNode;
 }
+
+const KEPT: Record<Props["keeping"], string> = {
+  nothing: "",
+  has: words.bench.kept,
+  silent: words.bench.keptHere,
+  refuses: words.bench.keptRefused,
+};
 
 /** Beside the number: save, take back, the beat, the colours, the preparation, the sample. */
 export const CountSide = memo(
@@ -132,9 +140,13 @@ export const CountSide = memo(
         />
         <p
           role="status"
-          className={keeping === "device" ? "text-sm font-medium text-below" : "text-sm text-soft"}
+          className={
+            keeping === "silent" || keeping === "refuses"
+              ? "text-sm font-medium text-below"
+              : "text-sm text-soft"
+          }
         >
-          {keeping === "nothing" ? "" : keeping === "server" ? words.bench.kept : words.bench.keptHere}
+          {KEPT[keeping]}
         </p>
       </div>
     );

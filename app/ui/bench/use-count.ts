@@ -10,8 +10,8 @@ import { screenMark } from "./screen";
 export interface Count {
   state: CountState;
   act: (action: CountAction) => void;
-  /** Whether the server hears of it; always so for a count without one. */
-  kept: boolean;
+  /** How the server stands to it: it has the count, it does not answer, or it will not take it. */
+  server: "has" | "silent" | "refuses";
   /** Where else the count is under way, so that a tap here would count twice. */
   elsewhere: "tab" | "device" | null;
   /** Drops counted here after another screen had taken over; they are not in what stands. */
@@ -32,6 +32,10 @@ export interface CountPlace {
 }
 
 const RETRY_MS = 1500;
+const REFUSED_RETRY_MS = 10_000;
+/** From here on nobody is told that the server has the count; and from there on it is asked once more. */
+const LATE_MS = 1000;
+const SILENT_MS = 10_000;
 /** Taps that follow one another go to the server together; the device has each at once. */
 const GATHER_MS = 120;
 /** Another device that was heard of within this time is still counting. */
@@ -60,7 +64,7 @@ const channelOf = () => (typeof BroadcastChannel === "undefined" ? null : new Br
 
 export function useCount({ key, url, methodId, sample, onServer }: CountPlace): Count {
   const [state, setState] = useState<CountState>(onServer ?? newCount(sample, ""));
-  const [behind, setBehind] = useState(false);
+  const [server, setServer] = useState<Count["server"]>("has");
   const [elsewhere, setElsewhere] = useState<Count["elsewhere"]>(null);
   const [notIn, setNotIn] = useState(0);
   const atFirst = useRef(onServer);
@@ -95,28 +99,36 @@ export function useCount({ key, url, methodId, sample, onServer }: CountPlace): 
       for (;;) {
         await new Promise((done) => setTimeout(done, GATHER_MS));
         const sent = newest.current;
+        const late = setTimeout(() => setServer("silent"), LATE_MS);
         try {
           const answer = await fetch(url, {
             method: "POST",
             headers: { "Content-Type": "application/json" },
             body: JSON.stringify({ methodId, ...sent }),
             keepalive: true,
-            redirect: "error",
+            // A redirect leads to the sign-in: an answer, but none that keeps anything.
+            redirect: "manual",
+            signal: AbortSignal.timeout(SILENT_MS),
           });
-          if (!answer.ok) return;
+          if (!answer.ok) throw new NotKept(answer.status);
           const { stands }: { stands: CountState } = await answer.json();
           if (stands.holder !== sent.holder && newest.current.holder === sent.holder) {
             giveWay(stands, "device");
-            setBehind(false);
+            setServer("has");
             return;
           }
-          setBehind(false);
+          setServer("has");
           if (stands.sequence > newest.current.sequence) adopt(laterCount(newest.current, stands));
           if (newest.current.sequence <= stands.sequence) return;
-        } catch {
-          setBehind(true);
-          await new Promise((done) => setTimeout(done, RETRY_MS));
+        } catch (fault) {
+          clearTimeout(late);
+          const refused = fault instanceof NotKept && fault.status < 500;
+          setServer(refused ? "refuses" : "silent");
+          // What is refused may be taken later, by another rule or after another sign-in; it need not be soon.
+          await new Promise((done) => setTimeout(done, refused ? REFUSED_RETRY_MS : RETRY_MS));
           if (!mounted.current) return;
+        } finally {
+          clearTimeout(late);
         }
       }
     } finally {
@@ -182,7 +194,7 @@ export function useCount({ key, url, methodId, sample, onServer }: CountPlace): 
   return {
     state,
     act: elsewhere ? ignore : act,
-    kept: !behind,
+    server,
     elsewhere,
     notIn,
     takeOver: () => {
@@ -199,6 +211,13 @@ export function useCount({ key, url, methodId, sample, onServer }: CountPlace): 
     },
     leaveLost: () => setNotIn(0),
   };
+}
+
+/** The server answered, and what it answered is not that it kept the count. */
+class NotKept extends Error {
+  constructor(readonly status: number) {
+    super(`${status}`);
+  }
 }
 
 const ignore = () => {};

@@ -3,6 +3,7 @@ import * as fieldBook from "./0001-field-book";
 import * as bench from "./0002-bench";
 import * as plans from "./0003-plans";
 import * as firm from "./0004-firm";
+import * as walls from "./0005-walls";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -10,4 +11,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0002-bench": bench,
   "0003-plans": plans,
   "0004-firm": firm,
+  "0005-walls": walls,
 };

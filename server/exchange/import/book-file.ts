@@ -1,4 +1,4 @@
-import { createReadStream } from "node:fs";
+import { createReadStream, type ReadStream } from "node:fs";
 import type { Readable } from "node:stream";
 import Chain from "stream-chain";
 import Parser from "stream-json";
@@ -6,9 +6,9 @@ import Ignore from "stream-json/filters/Ignore.js";
 import Pick from "stream-json/filters/Pick.js";
 import StreamArray from "stream-json/streamers/StreamArray.js";
 import StreamObject from "stream-json/streamers/StreamObject.js";
+import { v5 as uuidFrom } from "uuid";
 import { InputFault } from "#core";
 import { checked } from "#core/schemas";
-import { hashOf } from "../../auth/tokens";
 import type { FirmScope } from "../../db/connection";
 import { writeRows } from "../rows";
 import {
@@ -31,6 +31,7 @@ import {
 import { countVisits } from "./count";
 import { faultAt, type RowFault } from "./fault";
 import type { Importing } from "./importing";
+import { SPACE } from "./visit-in";
 
 /** Our own JSON on its way back in: read twice from the disk, never whole in memory. */
 
@@ -47,6 +48,27 @@ const { streamObject } = StreamObject;
 
 const options = { packValues: true, streamValues: false } as const;
 
+/** The deepest place of the book is a range inside a set inside a row: nobody nests by accident. */
+const DEEPEST = 40;
+
+/** Lets tokens by, down to a depth; what is deeper is no book, and would be put together token by token. */
+function shallow(): (token: { name: string }) => { name: string } {
+  let depth = 0;
+  return (token) => {
+    if (token.name === "startObject" || token.name === "startArray") depth++;
+    if (token.name === "endObject" || token.name === "endArray") depth--;
+    if (depth > DEEPEST) throw new InputFault("too-high", "depth", depth, DEEPEST);
+    return token;
+  };
+}
+
+/** What the stages make of a file; when whoever reads stops, the file is closed too. */
+function flowing(source: ReadStream, ...stages: unknown[]): Readable {
+  const flow = chain([source, parser(options), shallow(), ...stages] as Parameters<typeof chain>[0]);
+  flow.on("close", () => source.destroy());
+  return flow as unknown as Readable;
+}
+
 /** Checks the whole file and, unless it is a dry run, writes it. Faults are handed to `importing`. */
 export async function importBookFile(scope: FirmScope, importing: Importing, path: string): Promise<void> {
   const people = await importHead(scope, importing, path);
@@ -58,12 +80,7 @@ async function importHead(
   importing: Importing,
   path: string,
 ): Promise<Map<string, string>> {
-  const head = chain([
-    createReadStream(path),
-    parser(options),
-    ignore({ filter: /^visits\b/ }),
-    streamObject(),
-  ]) as unknown as Readable;
+  const head = flowing(createReadStream(path), ignore({ filter: /^visits\b/ }), streamObject());
   const found: Record<string, unknown> = {};
   for await (const { key, value } of read<{ key: string; value: unknown }>(head, importing))
     found[key] = value;
@@ -82,8 +99,8 @@ async function importHead(
 }
 
 /**
- * People who are here already keep their ids; others are put in as people who cannot sign in. An address
- * that belongs to somebody else is not taken from them.
+ * People who are here already keep their ids; others are put in as people who cannot sign in: without a
+ * password their address is a word in the book, whoever else may have it.
  */
 async function importPeople(
   scope: FirmScope,
@@ -99,15 +116,18 @@ async function importPeople(
     people.set(id, known?.id ?? id);
     if (known) continue;
     const member = { id, firm_id: firmId, name: String(row.name), role: "technician", password_hash: "" };
-    const put = (address: string) =>
+    const put = (id: string) =>
       scope
         .insertInto("member")
-        .values({ ...member, email: address, created_at: now, disabled_at: now })
-        .onConflict((conflict) => conflict.doNothing())
+        .values({ ...member, id, email, created_at: now, disabled_at: now })
+        .onConflict((conflict) => conflict.column("id").doNothing())
         .executeTakeFirst();
-    const done = await put(email);
-    if (Number(done.numInsertedOrUpdatedRows) === 0)
-      await put(`${hashOf(id).toString("hex").slice(0, 16)}@imported.invalid`);
+    const done = await put(id);
+    if (Number(done.numInsertedOrUpdatedRows) > 0) continue;
+    // Somebody elsewhere has this id: ours is made of it, and nobody is told.
+    const own = uuidFrom(`${firmId} ${id}`, SPACE);
+    await put(own);
+    people.set(id, own);
   }
   return people;
 }
@@ -119,12 +139,7 @@ async function importVisits(
   people: Map<string, string>,
 ): Promise<void> {
   const source = createReadStream(path);
-  const visits = chain([
-    source,
-    parser(options),
-    pick({ filter: "visits" }),
-    streamArray(),
-  ]) as unknown as Readable;
+  const visits = flowing(source, pick({ filter: "visits" }), streamArray());
   let batch: VisitRow[] = [];
   const write = async () => {
     importing.reached(source.bytesRead);
@@ -222,5 +237,7 @@ async function* read<T>(stream: Readable, importing: Importing): AsyncGenerator<
       value: fault.message.slice(0, 80),
       limit: "JSON",
     } satisfies RowFault);
+  } finally {
+    stream.destroy();
   }
 }

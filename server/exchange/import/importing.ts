@@ -20,21 +20,44 @@ export interface ImportReport {
   faults: RowFault[];
 }
 
+/** What an import has come to before it has begun. */
+export const begun = (dry: boolean): ImportReport => ({
+  state: "running",
+  dry,
+  share: 0,
+  fresh: 0,
+  known: 0,
+  faultCount: 0,
+  faults: [],
+});
+
+interface Work {
+  firmId: string;
+  memberId: string;
+  now: Date;
+  bytes: number;
+  dry: boolean;
+}
+
 /** One import under way: who, how far, what was wrong, and whether to stop. */
 export class Importing {
+  readonly firmId: string;
+  readonly memberId: string;
+  readonly now: Date;
   readonly report: ImportReport;
+  private readonly bytes: number;
   private stopped = false;
-  /** Changed lately: reading a file does not keep it alive. */
-  touched = Date.now();
 
+  /** @param tell hears how it goes, from time to time and at the end */
   constructor(
-    readonly firmId: string,
-    readonly memberId: string,
-    readonly now: Date,
-    private readonly bytes: number,
-    dry: boolean,
+    { firmId, memberId, now, bytes, dry }: Work,
+    private readonly tell: (report: ImportReport) => void,
   ) {
-    this.report = { state: "running", dry, share: 0, fresh: 0, known: 0, faultCount: 0, faults: [] };
+    this.firmId = firmId;
+    this.memberId = memberId;
+    this.now = now;
+    this.bytes = bytes;
+    this.report = begun(dry);
   }
 
   get faultCount(): number {
@@ -59,8 +82,9 @@ export class Importing {
     this.stopped = true;
   }
 
-  /** Lets others have their turn; throws `Cancelled` when it is to stop. */
+  /** Tells how far it is and hears whether to stop; throws `Cancelled` then. */
   async breathe(): Promise<void> {
+    this.tell(this.report);
     await setImmediate();
     if (this.stopped) throw new Cancelled();
   }
@@ -68,6 +92,6 @@ export class Importing {
   end(state: ImportState): void {
     this.report.state = state;
     if (state === "done") this.report.share = 1;
-    this.touched = Date.now();
+    this.tell(this.report);
   }
 }

@@ -1,5 +1,6 @@
 import { createReadStream } from "node:fs";
 import { open } from "node:fs/promises";
+import { pipeline } from "node:stream/promises";
 import { type CsvError, parse } from "csv-parse";
 import { parse as parseNow } from "csv-parse/sync";
 import { InputFault } from "#core";
@@ -107,16 +108,15 @@ export async function* tableRows(path: string, { encoding, separator }: TableFor
     bom: true,
     max_record_size: LONGEST_ROW,
   });
-  const feed = (async () => {
-    try {
-      for await (const chunk of source)
-        if (!records.write(decoder.decode(chunk, { stream: true })))
-          await new Promise((done) => records.once("drain", done));
-      records.end(decoder.decode());
-    } catch (fault) {
-      records.destroy(fault as Error);
-    }
-  })();
+  // Whichever end gives up takes the other along: nobody waits for a reader that is gone.
+  const flow = pipeline(
+    source,
+    async function* (chunks: AsyncIterable<Buffer>) {
+      for await (const chunk of chunks) yield decoder.decode(chunk, { stream: true });
+      yield decoder.decode();
+    },
+    records,
+  ).catch(() => {});
   let row = 0;
   try {
     for await (const cells of records) {
@@ -132,7 +132,7 @@ export async function* tableRows(path: string, { encoding, separator }: TableFor
       code === "CSV_MAX_RECORD_SIZE" ? "longer than any row" : "a quote that is not closed",
     );
   } finally {
-    source.destroy();
-    await feed;
+    records.destroy();
+    await flow;
   }
 }

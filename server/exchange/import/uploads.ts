@@ -1,18 +1,16 @@
 import { createWriteStream } from "node:fs";
-import { mkdtemp, rm, stat } from "node:fs/promises";
+import { mkdtemp, readdir, rm, stat } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { Readable, Transform } from "node:stream";
 import { pipeline } from "node:stream/promises";
+import { MessageChannel } from "node:worker_threads";
 import { InputFault } from "#core";
-import { note } from "../../db/audit";
-import { asFirm, type Database } from "../../db/connection";
-import { importBookFile } from "./book-file";
-import { constraintFault, faultAt, rowFault } from "./fault";
-import { Cancelled, Importing, type ImportReport } from "./importing";
+import type { Workbench } from "../../work/workbench";
+import { rowFault } from "./fault";
+import { begun, type ImportReport } from "./importing";
 import { guessMapping, isOwnCsv, type Mapping } from "./mapping";
 import { type TableForm, tableForm } from "./table";
-import { importTable } from "./table-file";
 
 /** Files that were sent and wait to be looked over, tried and put in; kept on the disk for an hour. */
 
@@ -20,6 +18,11 @@ export const MOST_FILE_BYTES = 300_000_000;
 const KEPT_MS = 3_600_000;
 /** Files that wait at a time, of one firm. */
 const MOST_WAITING = 4;
+/** Files that are tried or put in at a time, of all firms; each has a thread and a connection. */
+const MOST_UNDER_WAY = 2;
+/** A file of the largest size takes a fifth of it. */
+const LONGEST_MS = 15 * 60_000;
+const FOLDER = "pelagon-import-";
 
 export interface Upload {
   id: string;
@@ -31,7 +34,7 @@ export interface Upload {
   table: (TableForm & { own: boolean; guess: Mapping }) | null;
   path: string;
   folder: string;
-  importing: Importing | null;
+  importing: { report: ImportReport; stop: () => void; abort: () => void } | null;
   sentAt: number;
 }
 
@@ -39,7 +42,10 @@ export interface Upload {
 export class Uploads {
   private readonly waiting = new Map<string, Upload>();
 
-  constructor(private readonly db: Database) {}
+  constructor(
+    private readonly databaseUrl: string,
+    private readonly work: Pick<Workbench, "importFile">,
+  ) {}
 
   find(id: string, firmId: string): Upload | undefined {
     const upload = this.waiting.get(id);
@@ -61,7 +67,7 @@ export class Uploads {
     body: ReadableStream<Uint8Array>,
   ): Promise<Upload> {
     await this.tidy(firmId);
-    const folder = await mkdtemp(join(tmpdir(), "pelagon-import-"));
+    const folder = await mkdtemp(join(tmpdir(), FOLDER));
     const path = join(folder, "file");
     try {
       let bytes = 0;
@@ -110,51 +116,58 @@ export class Uploads {
     };
   }
 
-  /** Begins to try a file, or to put it in; goes on by itself. */
+  /**
+   * Begins to try a file, or to put it in; it goes on beside.
+   * @throws InputFault while another of the firm is under way, or too many are on the whole
+   */
   begin(upload: Upload, mapping: Mapping | null, dry: boolean, now: Date): ImportReport {
-    if (upload.importing?.report.state === "running") throw new InputFault("changed", "import", upload.name);
-    const importing = new Importing(upload.firmId, upload.memberId, now, upload.bytes, dry);
-    upload.importing = importing;
-    void this.run(upload, importing, mapping);
-    return importing.report;
-  }
-
-  private async run(upload: Upload, importing: Importing, mapping: Mapping | null): Promise<void> {
-    const { dry } = importing.report;
-    try {
-      // All of it or nothing: one fault anywhere takes the whole back.
-      await asFirm(this.db, upload.firmId, async (scope) => {
-        if (upload.table)
-          await importTable(
-            scope,
-            importing,
-            upload.path,
-            upload.table,
-            upload.table.own || !mapping ? "own" : mapping,
-          );
-        else await importBookFile(scope, importing, upload.path);
-        if (importing.faultCount > 0) throw new Refused();
-        if (!dry)
-          await note(scope, importing, "book-imported", null, {
-            name: upload.name,
-            count: importing.report.fresh,
-          });
+    const underWay = [...this.waiting.values()].filter((one) => one.importing?.report.state === "running");
+    if (underWay.some((one) => one.firmId === upload.firmId))
+      throw new InputFault("changed", "import", upload.name);
+    if (underWay.length >= MOST_UNDER_WAY)
+      throw new InputFault("too-high", "imports", underWay.length + 1, MOST_UNDER_WAY);
+    const { firmId, memberId, name, path, bytes, table } = upload;
+    const { port1: here, port2: port } = new MessageChannel();
+    const report = begun(dry);
+    here.on("message", (told: ImportReport) => Object.assign(report, told));
+    const abort = new AbortController();
+    const late = setTimeout(() => abort.abort(), LONGEST_MS);
+    const job = {
+      databaseUrl: this.databaseUrl,
+      firmId,
+      memberId,
+      now,
+      name,
+      path,
+      bytes,
+      table,
+      mapping,
+      dry,
+      port,
+    };
+    upload.importing = { report, stop: () => here.postMessage("stop"), abort: () => abort.abort() };
+    void this.work
+      .importFile(job, abort.signal)
+      .catch((fault) => {
+        // The thread is gone, and with its connection all that it had written.
+        report.faults.push(
+          abort.signal.aborted
+            ? rowFault(null, "file", "too-high", `${LONGEST_MS / 60_000} min`, LONGEST_MS / 60_000)
+            : rowFault(null, "file", "malformed", fault instanceof Error ? fault.message : fault),
+        );
+        report.faultCount++;
+        report.state = "failed";
+      })
+      .finally(() => {
+        clearTimeout(late);
+        // What was told last may still be on its way.
+        setTimeout(() => here.close(), 1000).unref();
       });
-      importing.end("done");
-    } catch (fault) {
-      const broken = constraintFault(fault);
-      if (fault instanceof Refused) return importing.end("refused");
-      if (fault instanceof Cancelled) return importing.end("cancelled");
-      if (broken) importing.fault(broken);
-      else if (fault instanceof InputFault) importing.fault(faultAt(null, "", fault));
-      else
-        importing.fault(rowFault(null, "file", "malformed", fault instanceof Error ? fault.message : fault));
-      importing.end(broken || fault instanceof InputFault ? "refused" : "failed");
-    }
+    return report;
   }
 
   async forget(upload: Upload): Promise<void> {
-    upload.importing?.stop();
+    upload.importing?.abort();
     this.waiting.delete(upload.id);
     await rm(upload.folder, { recursive: true, force: true });
   }
@@ -167,7 +180,19 @@ export class Uploads {
     const old = idle.filter((one) => Date.now() - one.sentAt > KEPT_MS);
     for (const upload of new Set([...old, ...many])) await this.forget(upload);
   }
+
+  /** Lets go of all files, at the end of the process. */
+  async close(): Promise<void> {
+    for (const upload of [...this.waiting.values()]) await this.forget(upload);
+  }
 }
 
-/** Something was wrong with the file; what it was stands in the report. */
-class Refused extends Error {}
+/** Removes what a process that died left behind: files that nobody can be waiting for any more. */
+export async function clearLeftBehind(now: number = Date.now()): Promise<void> {
+  for (const name of await readdir(tmpdir()))
+    if (name.startsWith(FOLDER)) {
+      const folder = join(tmpdir(), name);
+      const found = await stat(folder).catch(() => null);
+      if (found && now - found.mtimeMs > 2 * KEPT_MS) await rm(folder, { recursive: true, force: true });
+    }
+}

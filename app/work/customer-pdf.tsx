@@ -1,8 +1,8 @@
 import { createRequire } from "node:module";
 import { Document, Font, Page, renderToBuffer, StyleSheet, Text, View } from "@react-pdf/renderer";
 import type { CustomerSheet } from "#server/visits/customer-sheet";
-import { words } from "../../words";
-import { told } from "./paper";
+import { told } from "../routes/customer/paper";
+import { words } from "../words";
 
 /** The customer's sheet as a PDF: A4, one page, the application's own typeface embedded. */
 
@@ -92,16 +92,7 @@ function Sheet({ sheet }: { sheet: CustomerSheet }) {
   );
 }
 
-/** The sheet as a file for the browser. */
-export async function pdfOf(sheet: CustomerSheet): Promise<Response> {
-  const bytes = await renderToBuffer(<Sheet sheet={sheet} />);
-  const day = sheet.at.toISOString().slice(0, 10);
-  const name = `${sheet.basin.name}-${day}`.normalize("NFKD").replace(/[^\w-]+/g, "-");
-  return new Response(new Uint8Array(bytes), {
-    headers: {
-      "Content-Type": "application/pdf",
-      "Content-Disposition": `inline; filename="${name}.pdf"`,
-      "Cache-Control": "private, no-store",
-    },
-  });
+/** The bytes of the file. */
+export async function pdfOf(sheet: CustomerSheet): Promise<Uint8Array> {
+  return new Uint8Array(await renderToBuffer(<Sheet sheet={sheet} />));
 }

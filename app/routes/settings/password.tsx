@@ -1,0 +1,51 @@
+import { useEffect, useRef } from "react";
+import { useFetcher } from "react-router";
+import { LONGEST_PASSWORD, SHORTEST_PASSWORD } from "#server/auth/password-length";
+import { Button } from "../../ui/button";
+import { Field } from "../../ui/field";
+import { Refused, type SaveAnswer } from "../../ui/refused";
+import { words } from "../../words";
+
+/** Changes one's own password; everywhere else the member is signed out. */
+export function Password() {
+  const fetcher = useFetcher<SaveAnswer & { passwordChanged?: true }>();
+  const form = useRef<HTMLFormElement>(null);
+  const changed = fetcher.data?.passwordChanged;
+  useEffect(() => {
+    if (changed) form.current?.reset();
+  }, [changed]);
+  const said = words.team;
+  return (
+    <details className="w-full">
+      <summary className="inline-flex min-h-[44px] cursor-pointer items-center">
+        {said.changePassword}
+      </summary>
+      <fetcher.Form ref={form} method="post" className="grid gap-3 pt-2">
+        <input type="hidden" name="what" value="password" />
+        <Field label={said.currentPassword}>
+          <input
+            name="current"
+            type="password"
+            required
+            maxLength={LONGEST_PASSWORD}
+            autoComplete="current-password"
+          />
+        </Field>
+        <Field label={said.password(SHORTEST_PASSWORD)}>
+          <input
+            name="next"
+            type="password"
+            required
+            maxLength={LONGEST_PASSWORD}
+            autoComplete="new-password"
+          />
+        </Field>
+        <Refused answer={fetcher.data} />
+        {changed ? <p role="status">{said.passwordChanged}</p> : null}
+        <Button quiet busy={fetcher.state !== "idle"} className="justify-self-start">
+          {said.changePassword}
+        </Button>
+      </fetcher.Form>
+    </details>
+  );
+}

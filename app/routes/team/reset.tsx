@@ -1,0 +1,64 @@
+import { Form, redirect, useNavigation } from "react-router";
+import { InputFault } from "#core";
+import { LONGEST_PASSWORD, SHORTEST_PASSWORD } from "#server/auth/password-length";
+import { resetOf, useReset as setByReset } from "#server/team/passwords";
+import { addressContext, atGate, attempt, openedByLink, servicesContext } from "../../context";
+import { formBody } from "../../request";
+import { Button } from "../../ui/button";
+import { Field } from "../../ui/field";
+import { Mark } from "../../ui/mark";
+import { Refused, type SaveAnswer } from "../../ui/refused";
+import { words } from "../../words";
+import type { Route } from "./+types/reset";
+import { newPassword } from "./new-password.server";
+
+const resetBy = (token: string, context: Route.LoaderArgs["context"]) =>
+  openedByLink(context, (db, now) => resetOf(db, token, now));
+
+export async function loader({ params, context }: Route.LoaderArgs) {
+  const { name, email } = await resetBy(params.token, context);
+  return { name, email };
+}
+
+/** Sets the password and asks to sign in with it: the link is used up. */
+export async function action({ params, request, context }: Route.ActionArgs) {
+  const reset = await resetBy(params.token, context);
+  return attempt(async () => {
+    const password = newPassword(await formBody(request), "password");
+    const { limits } = context.get(servicesContext);
+    const brake = await limits.tried(`reset ${reset.id}`, context.get(addressContext));
+    if ("refusedFor" in brake) throw new InputFault("too-high", "tries", reset.name);
+    await atGate(context, (db, now) => setByReset(db, reset, password, now));
+    return redirect("/sign-in");
+  });
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${words.team.newPassword} · ${words.product}` }];
+
+export default function Reset({ loaderData: { name, email }, actionData }: Route.ComponentProps) {
+  const said = words.team;
+  const busy = useNavigation().state !== "idle";
+  return (
+    <main className="mx-auto grid min-h-dvh max-w-md content-center gap-6 p-5">
+      <h1 className="flex items-center gap-3 text-3xl font-bold tracking-tight">
+        <Mark />
+        {said.newPassword}
+      </h1>
+      <p>{said.resetFor(name)}</p>
+      <Form method="post" className="sheet grid gap-4 p-5">
+        <input type="hidden" name="username" autoComplete="username" value={email} readOnly />
+        <Field label={said.password(SHORTEST_PASSWORD)}>
+          <input
+            name="password"
+            type="password"
+            required
+            maxLength={LONGEST_PASSWORD}
+            autoComplete="new-password"
+          />
+        </Field>
+        <Refused answer={actionData as SaveAnswer} />
+        <Button busy={busy}>{said.setPassword}</Button>
+      </Form>
+    </main>
+  );
+}

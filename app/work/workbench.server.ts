@@ -1,0 +1,33 @@
+import { Piscina } from "piscina";
+import type { Workbench } from "#server/work/workbench";
+
+/** Threads for what a page waits for, and others for files that take minutes. */
+const QUICK = 2;
+/** Files that are read in at a time, whosever they are. */
+export const MOST_IMPORTS = 2;
+/** Work that waits for a thread at most; more than that is for later. */
+const MOST_WAITING = 64;
+/** A thread that nobody needed for so long is let go. Milliseconds */
+const IDLE_MS = 60_000;
+
+/** The workbench of this process. `file` is the bundled worker, or its source where there is no build. */
+export function openWorkbench(file: string): Workbench {
+  const setting = {
+    filename: file,
+    minThreads: 0,
+    idleTimeout: IDLE_MS,
+    maxQueue: MOST_WAITING,
+    ...(file.endsWith(".ts") ? { execArgv: ["--import", "tsx"] } : {}),
+  };
+  const quick = new Piscina({ ...setting, maxThreads: QUICK });
+  const long = new Piscina({ ...setting, maxThreads: MOST_IMPORTS });
+  return {
+    plans: (problem) => quick.run(problem, { name: "plans" }),
+    recipe: (id, given) => quick.run({ id, given }, { name: "recipe" }),
+    pdf: (sheet) => quick.run(sheet, { name: "pdf" }),
+    importFile: (job, signal) => long.run(job, { name: "importFile", transferList: [job.port], signal }),
+    async close() {
+      await Promise.all([quick.destroy(), long.destroy()]);
+    },
+  };
+}

@@ -1,0 +1,40 @@
+import loadHighs from "highs";
+import {
+  type Highs,
+  InputFault,
+  type PlanProblem,
+  type RecipeId,
+  type RecipeInput,
+  recipeFor,
+  shownPlans,
+  solverOf,
+} from "#core";
+import type { CustomerSheet } from "#server/visits/customer-sheet";
+import { pdfOf } from "./customer-pdf";
+
+/** What a thread of the workbench can do; each export is one kind of work. See `Workbench`. */
+
+/** Loaded once a thread, at its first plan. */
+let loading: ReturnType<typeof load> | undefined;
+const load = async () => solverOf((await loadHighs()) as unknown as Highs);
+const solver = () => {
+  loading ??= load();
+  return loading;
+};
+
+export async function plans(problem: PlanProblem) {
+  try {
+    return shownPlans(problem, await solver());
+  } catch (fault) {
+    // Readings that make no water pose no problem.
+    if (fault instanceof InputFault) return null;
+    throw fault;
+  }
+}
+
+export const recipe = async ({ id, given }: { id: RecipeId; given: RecipeInput }) =>
+  recipeFor(id, given, await solver());
+
+export const pdf = (sheet: CustomerSheet) => pdfOf(sheet);
+
+export { importFile } from "#server/exchange/import/run";

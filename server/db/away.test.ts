@@ -1,0 +1,59 @@
+import { describe, expect, it } from "vitest";
+import { isAway, isBroken, isMisfit } from "./away";
+
+const fault = (code: string) => Object.assign(new Error("x"), { code });
+
+describe("the database is away", () => {
+  it.each([
+    ["08006", "a connection that failed"],
+    ["53100", "a full disk"],
+    ["53300", "no connection left"],
+    ["57P01", "an end by its keeper"],
+    ["57P03", "its recovery"],
+    ["57014", "a statement that took too long"],
+    ["58030", "a disk that fails"],
+    ["25006", "read only"],
+    ["55P03", "a row that somebody holds"],
+    ["40P01", "a deadlock"],
+  ])("by %s: %s", (code) => {
+    expect(isAway(fault(code))).toBe(true);
+    expect(isMisfit(fault(code))).toBe(false);
+  });
+
+  it("when it says nothing, or nobody listens", () => {
+    for (const text of [
+      "Connection terminated unexpectedly",
+      "Query read timeout",
+      "timeout exceeded when trying to connect",
+      "Client has encountered a connection error and is not queryable",
+    ]) {
+      expect(isAway(new Error(text)), text).toBe(true);
+      expect(isBroken(new Error(text)), text).toBe(true);
+    }
+    const refused = Object.assign(new Error("connect ECONNREFUSED"), {
+      code: "ECONNREFUSED",
+      syscall: "connect",
+    });
+    expect(isAway(refused)).toBe(true);
+  });
+
+  it("not for a fault of ours, or of what was sent", () => {
+    for (const other of [
+      fault("42601"),
+      fault("42P01"),
+      fault("22P02"),
+      fault("23505"),
+      new TypeError("x"),
+      null,
+      "08006",
+    ])
+      expect(isAway(other)).toBe(false);
+    expect(isMisfit(fault("22021"))).toBe(true);
+    expect(isMisfit(fault("23503"))).toBe(true);
+  });
+
+  it("leaves a connection that still answers", () => {
+    for (const code of ["55P03", "53100", "25006", "57014", "40001"])
+      expect(isBroken(fault(code)), code).toBe(false);
+  });
+});

@@ -1,0 +1,52 @@
+import { Migrator, sql } from "kysely";
+import { type Database, openDatabase } from "./connection";
+import { MIGRATIONS } from "./migrations";
+
+/** What only the owner of the tables does, at the start and never during a request. */
+
+/** Brings the schema up to date; returns the names of the migrations that ran. */
+export async function migrate(owner: Database): Promise<string[]> {
+  const migrator = new Migrator({ db: owner, provider: { getMigrations: async () => MIGRATIONS } });
+  const { error, results } = await migrator.migrateToLatest();
+  if (error) throw error;
+  return (results ?? [])
+    .filter((result) => result.status === "Success")
+    .map((result) => result.migrationName);
+}
+
+/**
+ * How long the role that serves pages may take. A statement: none of a page's takes a tenth of it. A lock:
+ * whoever waits for another's write is told to try again before many wait. Idle: a write whose process
+ * hangs gives its rows back.
+ */
+const LIMITS = {
+  statement_timeout: "15s",
+  lock_timeout: "3s",
+  idle_in_transaction_session_timeout: "60s",
+} as const;
+
+/** Lets a role serve pages: it may take the three roles behind the walls, and owns and makes nothing. */
+export async function admit(owner: Database, role: string): Promise<void> {
+  const { rows } = await sql<{ own: boolean; database: string }>`
+    select current_user = ${role} as own, current_database() as database`.execute(owner);
+  const [here] = rows;
+  if (here && !here.own) {
+    await sql`revoke create, temporary on database ${sql.id(here.database)} from public`.execute(owner);
+    await sql`grant connect on database ${sql.id(here.database)} to ${sql.id(role)}`.execute(owner);
+    await sql`grant pelagon_app, pelagon_gate, pelagon_reader to ${sql.id(role)}`.execute(owner);
+  }
+  for (const [name, value] of Object.entries(LIMITS))
+    await sql`alter role ${sql.id(role)} set ${sql.raw(name)} = ${sql.lit(value)}`.execute(owner);
+}
+
+/** Migrates by the owner's address and lets the role of the other one serve. */
+export async function prepareDatabase(ownerUrl: string, url: string): Promise<string[]> {
+  const owner = openDatabase(ownerUrl, 1);
+  try {
+    const ran = await migrate(owner);
+    await admit(owner, decodeURIComponent(new URL(url).username));
+    return ran;
+  } finally {
+    await owner.destroy();
+  }
+}

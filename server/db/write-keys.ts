@@ -1,0 +1,76 @@
+import { createHash } from "node:crypto";
+import { InputFault } from "#core";
+import type { Author } from "../author";
+import type { FirmScope } from "./connection";
+
+/** Content in one spelling, whatever order its fields came in. */
+function canonical(value: unknown): unknown {
+  if (value instanceof Uint8Array) return createHash("sha256").update(value).digest("hex");
+  if (Array.isArray(value)) return value.map(canonical);
+  if (value === null || typeof value !== "object" || value instanceof Date) return value;
+  const fields = Object.entries(value).filter(([, one]) => one !== undefined);
+  return fields.sort(([a], [b]) => (a < b ? -1 : 1)).map(([name, one]) => [name, canonical(one)]);
+}
+
+const digestOf = (content: unknown): Buffer =>
+  createHash("sha256")
+    .update(JSON.stringify(canonical(content)) ?? "")
+    .digest();
+
+/**
+ * Takes a key for a write.
+ * @returns null when it is new, or else what it was answered with
+ * @throws InputFault "key-taken" when it stands for another write, or one by somebody else
+ */
+export async function claim(
+  scope: FirmScope,
+  author: Author,
+  key: string,
+  content: unknown,
+): Promise<{ answer: unknown } | null> {
+  const digest = digestOf(content);
+  // A second one of the same key waits here until the first is through.
+  const made = await scope
+    .insertInto("write_key")
+    .values({ firm_id: author.firmId, key, member_id: author.memberId, digest, made_at: author.now })
+    .onConflict((conflict) => conflict.doNothing())
+    .executeTakeFirst();
+  if (Number(made.numInsertedOrUpdatedRows) > 0) return null;
+  const kept = await scope
+    .selectFrom("write_key")
+    .select(["member_id", "digest", "answer"])
+    .where("key", "=", key)
+    .executeTakeFirstOrThrow();
+  if (kept.member_id !== author.memberId || !kept.digest.equals(digest))
+    throw new InputFault("key-taken", "id", key);
+  return { answer: kept.answer };
+}
+
+/**
+ * Does a write once under the key that its device made. The same again, at the same time or days later, is
+ * given the answer that the first one got; nothing is done twice, and nothing that has changed since is
+ * held against it. The key is kept with what it wrote, in one transaction.
+ *
+ * @param work what it answers is kept as JSON
+ * @param content what was sent, its name and its subject: all that makes it this write
+ * @throws InputFault "key-taken" when the key stands for another write, or one by somebody else
+ * @example once(scope, author, sent.id, ["close", visitId, sent], () => closeVisit(scope, author, …))
+ */
+export async function once<T>(
+  scope: FirmScope,
+  author: Author,
+  key: string,
+  content: unknown,
+  work: () => Promise<T>,
+): Promise<T> {
+  const before = await claim(scope, author, key, content);
+  if (before) return before.answer as T;
+  const answer = await work();
+  if (answer !== undefined && answer !== null)
+    await scope
+      .updateTable("write_key")
+      .set({ answer: JSON.stringify(answer) })
+      .where("key", "=", key)
+      .execute();
+  return answer;
+}

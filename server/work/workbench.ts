@@ -1,0 +1,18 @@
+import type { NoRecipe, PlanProblem, Recipe, RecipeId, RecipeInput, ShownPlans } from "#core";
+import type { ImportJob } from "../exchange/import/run";
+import type { CustomerSheet } from "../visits/customer-sheet";
+
+/**
+ * What takes long enough to keep others waiting is done beside the event loop, in threads: planning,
+ * drawing a PDF, reading a file in.
+ */
+export interface Workbench {
+  /** The plans for a problem; null where it has none. */
+  plans(problem: PlanProblem): Promise<ShownPlans | null>;
+  /** A recipe, or why there is none. */
+  recipe(id: RecipeId, given: RecipeInput): Promise<Recipe | NoRecipe>;
+  pdf(sheet: CustomerSheet): Promise<Uint8Array>;
+  /** Reads a file in by a connection of its own; how it goes is told at the job's port. */
+  importFile(job: ImportJob, signal: AbortSignal): Promise<void>;
+  close(): Promise<void>;
+}
