@@ -3,7 +3,7 @@ import { InputFault } from "#core";
 import type { SignInLimits } from "#server/auth/limits";
 import { type SignedIn, sessionOf } from "#server/auth/sessions";
 import type { Author } from "#server/author";
-import { isAway, isMisfit } from "#server/db/away";
+import { isAway, isBarred, isMisfit } from "#server/db/away";
 import { asFirm, asHolder, asReader, type Database, type FirmScope } from "#server/db/connection";
 import { once } from "#server/db/write-keys";
 import type { Uploads } from "#server/exchange/import/uploads";
@@ -65,6 +65,7 @@ async function answered<T>(work: () => Promise<T>): Promise<T> {
         status: 503,
         headers: { "Retry-After": RETRY_AFTER },
       });
+    if (isBarred(fault)) throw new Response("Not yours to change", { status: 403 });
     if (isMisfit(fault)) throw new Response("Something sent here cannot be kept", { status: 400 });
     throw fault;
   }

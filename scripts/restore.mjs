@@ -9,7 +9,9 @@ import { main, Plain, say } from "./lib/terminal.mjs";
 /** Roles stand outside a database, so that no backup of one holds them; see the migrations. */
 const ROLES = ["pelagon_app", "pelagon_gate", "pelagon_reader"];
 const RESTORED = "pelagon_restored";
-const KEPT = /^pelagon_before_\d{14}$/;
+const KEPT = /^pelagon_before_\d{17}$/;
+/** A name for what is put aside now. */
+const keptName = () => `pelagon_before_${new Date().toISOString().replace(/\D/g, "")}`;
 
 main(async () => {
   const [file, back] = process.argv.slice(2);
@@ -60,7 +62,7 @@ async function restore(cluster, source) {
      end if; end $$`,
     RESTORED,
   );
-  const kept = `pelagon_before_${new Date().toISOString().replace(/\D/g, "").slice(0, 14)}`;
+  const kept = keptName();
   await swap(cluster, kept, RESTORED);
   say(`Restored from ${source}; everybody signs in anew. What was there is kept in the database ${kept}.`);
   say(`To go back to it: npm run restore -- --back ${kept}`);
@@ -98,7 +100,7 @@ async function putBack(cluster, name) {
         ? "Nothing was kept here by a restore."
         : `Say which: npm run restore -- --back ${kept.at(-1)}\nKept are ${kept.join(", ")}.`,
     );
-  const now = `pelagon_before_${new Date().toISOString().replace(/\D/g, "").slice(0, 14)}`;
+  const now = keptName();
   await swap(cluster, now, name);
   say(`${name} is back in its place. What was there is kept in the database ${now}.`);
 }

@@ -7,6 +7,11 @@ export interface Cluster {
   found: boolean;
   running: () => boolean;
   start: () => Promise<void>;
+  program: (
+    name: string,
+    args: string[],
+    how?: { database?: string; input?: string },
+  ) => Promise<{ code: number; out: string }>;
   psql: (sql: string, database?: string) => Promise<string>;
   stop: (how?: { atOnce?: boolean }) => Promise<void>;
 }

@@ -177,7 +177,7 @@ async function makeCluster(folder, cluster, { tool, as, throwAway }) {
  * Makes the cluster when there is none, starts it when it does not run.
  * @returns addresses with passwords, how to stop it, start it again, and run a program of PostgreSQL on it
  */
-export async function openCluster(folder, { throwAway = false } = {}) {
+export async function openCluster(folder, { throwAway = false, keeps = !throwAway } = {}) {
   const bin = postgresPrograms();
   const as = account();
   const cluster = join(folder, "cluster");
@@ -197,7 +197,7 @@ export async function openCluster(folder, { throwAway = false } = {}) {
   else await makeCluster(folder, cluster, { tool, as, throwAway });
 
   const log = join(cluster, "pelagon.log");
-  const quick = throwAway ? " -c fsync=off -c synchronous_commit=off -c full_page_writes=off" : "";
+  const quick = `${throwAway ? " -c fsync=off -c full_page_writes=off" : ""}${keeps ? "" : " -c synchronous_commit=off"}`;
   const found = postmaster(cluster);
   const portFile = join(folder, "port");
   const wanted = existsSync(portFile) ? Number(readFileSync(portFile, "utf8")) : FIRST_PORT;

@@ -31,6 +31,7 @@ function patience() {
  */
 export async function keepUp(cluster, script, environment) {
   let stopping = false;
+  let atOnce = null;
   let web = null;
   let gaveUp = null;
   const ended = new Promise((resolve) => {
@@ -42,7 +43,10 @@ export async function keepUp(cluster, script, environment) {
 
   for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"])
     process.on(signal, () => {
-      if (stopping) return void endAtOnce(cluster, web);
+      if (stopping) {
+        atOnce ??= endAtOnce(cluster, web);
+        return;
+      }
       stopping = true;
       gaveUp(null);
     });
@@ -78,8 +82,9 @@ export async function keepUp(cluster, script, environment) {
   const code = await ended;
   stopping = true;
   await stopWeb(web);
-  await cluster?.stop();
-  return code;
+  // Asked once more while the database stops, it is stopped at once; both ways lead to its end.
+  if (!atOnce) await cluster?.stop();
+  return atOnce ? await atOnce : code;
 }
 
 async function watchDatabase(cluster, isStopping, gaveUp) {
@@ -114,5 +119,5 @@ async function endAtOnce(cluster, web) {
   say("Stopped at once.");
   web?.kill("SIGKILL");
   await cluster?.stop({ atOnce: true });
-  process.exit(1);
+  return 1;
 }

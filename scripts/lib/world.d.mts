@@ -3,7 +3,7 @@ export interface Addresses {
   url: string;
   ownerUrl: string;
 }
-export function throwAwayCluster(): Promise<
+export function throwAwayCluster(how?: { keeps?: boolean }): Promise<
   Addresses & {
     /** Process id of its postmaster. */
     postmaster: () => number;

@@ -7,12 +7,15 @@ import { openCluster, portFree } from "./cluster.mjs";
 import { isRoot, ROOT } from "./provision.mjs";
 import { Plain } from "./terminal.mjs";
 
-/** A cluster that leaves nothing behind. Its folder is one that the account postgres can enter. */
-export async function throwAwayCluster() {
+/**
+ * A cluster that leaves nothing behind; `keeps` what was committed when it is killed, and is slower for it.
+ * Its folder is one that the account postgres can enter.
+ */
+export async function throwAwayCluster({ keeps = false } = {}) {
   const base = isRoot ? "/var/tmp" : tmpdir();
   const folder = mkdtempSync(join(base, "pelagon-try-"));
   chmodSync(folder, 0o755);
-  const cluster = await openCluster(folder, { throwAway: true });
+  const cluster = await openCluster(folder, { throwAway: true, keeps });
   return {
     url: cluster.url,
     ownerUrl: cluster.ownerUrl,

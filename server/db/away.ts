@@ -47,3 +47,6 @@ export function isBroken(fault: unknown): boolean {
  * stands for something else already. Ours to refuse, not to break on.
  */
 export const isMisfit = (fault: unknown): boolean => /^2[23][0-9A-Z]{3}$/.test(codeOf(fault));
+
+/** Whether the walls said no: a row is somebody else's, or a role may not do this. */
+export const isBarred = (fault: unknown): boolean => codeOf(fault) === "42501";

@@ -16,7 +16,7 @@ let http: Client;
 let visit: string;
 
 beforeAll(async () => {
-  cluster = await throwAwayCluster();
+  cluster = await throwAwayCluster({ keeps: true });
   await prepareDatabase(cluster.ownerUrl, cluster.url);
   db = openDatabase(cluster.ownerUrl, 3);
   firm = await newFirm(db, "ours");
@@ -32,14 +32,14 @@ afterAll(async () => {
   await cluster.stop();
 }, 60_000);
 
-const count = (drops: number) =>
+const count = (sequence: number) =>
   http.postJson(`/visits/${visit}/counts`, {
     methodId: "total-alkalinity",
-    drops,
+    drops: sequence % 500,
     sample: 25,
     holder: "x",
     term: 0,
-    sequence: drops,
+    sequence,
   });
 const health = async () => (await http.get("/health")).status;
 const until = (wanted: () => Promise<unknown>) =>

@@ -1,5 +1,17 @@
 import { type ChildProcess, execFileSync, spawn } from "node:child_process";
-import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from "node:fs";
+import {
+  chownSync,
+  copyFileSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statSync,
+  truncateSync,
+  writeFileSync,
+} from "node:fs";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -50,6 +62,16 @@ async function stopped(started: Started): Promise<number | null> {
 const pidFile = join(folder, "cluster", "postmaster.pid");
 const postmaster = () => Number(readFileSync(pidFile, "utf8").split("\n")[0]);
 
+/** Process id of the web server that a start runs. */
+const webOf = ({ child }: Started) =>
+  Number(
+    execFileSync("sh", ["-c", `ps -o pid=,args= --ppid ${child.pid} | grep serve.mjs || true`], {
+      encoding: "utf8",
+    })
+      .trim()
+      .split(" ")[0],
+  );
+
 beforeAll(() => execFileSync("chmod", ["755", folder]));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
@@ -60,7 +82,9 @@ describe("npm start", () => {
     const started = launch();
     await serving(started);
     expect(await (await fetch(`${address}/health`)).json()).toEqual({ ok: true });
-    expect(statSync(join(folder, "password")).mode & 0o777).toBe(0o600);
+    const secrets = ["password", "password.owner", "password.web"].map((name) => join(folder, name));
+    for (const file of secrets) expect(statSync(file).mode & 0o777).toBe(0o600);
+    expect(new Set(secrets.map((file) => readFileSync(file, "utf8"))).size).toBe(3);
     expect(existsSync(join(folder, "cluster.new"))).toBe(false);
     expect(await stopped(started)).toBe(0);
     expect(existsSync(pidFile)).toBe(false);
@@ -95,6 +119,94 @@ describe("npm start", () => {
     await serving(started);
     expect(started.said()).toMatch(/pid file that a crash left/);
     await stopped(started);
+  });
+
+  it("brings up again whichever falls, the web server or the database", async () => {
+    const started = launch();
+    await serving(started);
+    const ready = () =>
+      fetch(`${address}/ready`).then(
+        (answer) => answer.ok,
+        () => false,
+      );
+    const web = webOf(started);
+    process.kill(web, "SIGKILL");
+    await expect.poll(() => webOf(started) !== web && webOf(started) > 0, { timeout: 30_000 }).toBe(true);
+    await expect.poll(ready, { timeout: 30_000 }).toBe(true);
+    expect(started.said()).toMatch(/The web server fell \(SIGKILL\); it is started again/);
+    const second = webOf(started);
+    const pid = postmaster();
+    process.kill(pid, "SIGKILL");
+    await expect.poll(ready, { timeout: 30_000, interval: 20 }).toBe(false);
+    await expect.poll(ready, { timeout: 30_000 }).toBe(true);
+    expect(postmaster()).not.toBe(pid);
+    // The web server outlived it.
+    expect(webOf(started)).toBe(second);
+    expect(await stopped(started)).toBe(0);
+    expect(existsSync(pidFile)).toBe(false);
+  });
+
+  it("ends at once when it is told twice", async () => {
+    const started = launch();
+    await serving(started);
+    // A web server that hangs would be waited for.
+    process.kill(webOf(started), "SIGSTOP");
+    started.child.kill("SIGINT");
+    await new Promise((done) => setTimeout(done, 300));
+    started.child.kill("SIGINT");
+    expect(await started.ended).toBe(1);
+    expect(started.said()).toMatch(/Stopped at once/);
+    expect(existsSync(pidFile)).toBe(false);
+  });
+
+  it("shows and holds no demo for others to reach", async () => {
+    for (const open of [{ PUBLIC_URL: "https://pelagon.example" }, { HOST: "0.0.0.0" }]) {
+      const asked = launch({ ...open, PELAGON_DEMO: "1" });
+      expect(await asked.ended).toBe(1);
+      expect(asked.said()).toMatch(/PELAGON_DEMO=0/);
+    }
+    const without = launch({ PUBLIC_URL: "https://pelagon.example" });
+    await serving(without);
+    expect(without.said()).not.toMatch(/Demo sign-in/);
+    expect(await (await fetch(`${address}/sign-in`)).text()).not.toContain("fennmoor");
+    await stopped(without);
+    // A folder that holds the demo stays on this machine.
+    const demo = launch({ PELAGON_DEMO: "1" });
+    await serving(demo);
+    expect(demo.said()).toMatch(/Demo sign-in/);
+    await stopped(demo);
+    const opened = launch({ PUBLIC_URL: "https://pelagon.example" });
+    expect(await opened.ended).toBe(1);
+    expect(opened.said()).toMatch(/demo firm's password is known/);
+  });
+
+  it("names what is wrong with a cluster, not what an old log says", async () => {
+    const cluster = join(folder, "cluster");
+    const control = join(cluster, "global", "pg_control");
+    renameSync(control, `${control}.away`);
+    const missing = launch();
+    expect(await missing.ended).toBe(1);
+    expect(missing.said()).toMatch(/pg_control is missing/);
+    // Half of it: a disk that filled up, a copy that was cut short.
+    copyFileSync(`${control}.away`, control);
+    truncateSync(control, 100);
+    const { uid, gid } = statSync(`${control}.away`);
+    chownSync(control, uid, gid);
+    const torn = launch();
+    expect(await torn.ended).toBe(1);
+    expect(torn.said()).toMatch(/pg_control/);
+    rmSync(control);
+    renameSync(`${control}.away`, control);
+    if (process.getuid?.() === 0) {
+      chownSync(cluster, 0, 0);
+      const foreign = launch();
+      expect(await foreign.ended).toBe(1);
+      expect(foreign.said()).toMatch(/belongs to the user id 0.*chown/);
+      chownSync(cluster, uid, gid);
+    }
+    const whole = launch();
+    await serving(whole);
+    await stopped(whole);
   });
 
   it("says in one plain line what keeps it from starting", async () => {
