@@ -103,9 +103,10 @@ export const knownMethod: RequestHandler = (request, response, next) => {
   response.status(405).set("Allow", METHODS.join(", ")).type("text/plain").send("Refused: unknown method.");
 };
 
-/** When the same request may be made again, for every answer that says "not now". */
-const retryLater: RequestHandler = (_, response, next) => {
+/** What every answer carries besides its own: nothing on the way keeps what is somebody's, and "not now" says when. */
+const lastHeaders: RequestHandler = (_, response, next) => {
   onHeaders(response, () => {
+    if (!response.hasHeader("Cache-Control")) response.setHeader("Cache-Control", "no-store");
     if (response.statusCode === 503 && !response.hasHeader("Retry-After"))
       response.setHeader("Retry-After", "2");
   });
@@ -133,12 +134,7 @@ function application(
     app.use("/assets", express.static("build/client/assets", { immutable: true, maxAge: "1y" }));
     app.use(express.static("build/client", { maxAge: "1h", index: false }));
   }
-  app.use((_, response, next) => {
-    // All that follows is somebody's own: nothing on the way keeps it.
-    response.set("Cache-Control", "no-store");
-    next();
-  });
-  app.use(retryLater, knownMethod, readableAddress, bodyLimit, sameOrigin(config.publicUrl));
+  app.use(lastHeaders, knownMethod, readableAddress, bodyLimit, sameOrigin(config.publicUrl));
   app.use((request, response, next) => {
     const begun = performance.now();
     response.on("finish", () =>

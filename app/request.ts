@@ -23,7 +23,7 @@ function checkedTexts(value: unknown): void {
   for (let next = ahead.pop(); next; next = ahead.pop()) {
     if (typeof next.value === "string") checkedText(next.path, next.value);
     if (next.value === null || typeof next.value !== "object") continue;
-    if (next.depth >= DEEPEST) throw new InputFault("too-high", "depth", next.depth + 1, DEEPEST);
+    if (next.depth >= DEEPEST) throw new InputFault("too-high", "nesting", next.depth + 1, DEEPEST);
     for (const [name, one] of Object.entries(next.value)) {
       checkedText(next.path, name);
       const path = next.depth === 0 ? name : `${next.path}.${name}`;

@@ -456,4 +456,85 @@ describe("an import", () => {
     // Elsewhere the limit is as it was.
     expect((await owner.post("/settings", "x".repeat(1_000_001))).status).toBe(413);
   });
+
+  it("of a quote that never closes ends, every time, and keeps nothing", async () => {
+    // Long enough that the reader gives up in the midst of it.
+    const open = `date,fc,note\n2025-01-01,3,"${"x".repeat(3_000_000)}`;
+    for (let again = 0; again < 4; again++) {
+      const report = await tableIn(open);
+      expect(report.state).toBe("refused");
+      expect(report.faults[0]).toMatchObject({ code: "malformed" });
+    }
+    const { rows } = await sql<{ open: number }>`
+      select count(*)::int as open from pg_stat_activity
+      where usename = 'pelagon_web' and datname = current_database() and state <> 'idle' and pid <> pg_backend_pid()`.execute(
+      world.db,
+    );
+    expect(rows).toEqual([{ open: 0 }]);
+  }, 60_000);
+
+  it.each([
+    ["deep", `{"format":"pelagon-book","version":1,"sites":${"[".repeat(300_000)}`],
+    ["deep in the visits", `{"visits":[${'{"a":'.repeat(16_000)}`],
+    ["cut short", '{"format":"pelagon-book","version":1,"sites":[{"id":"'],
+    ["none at all", "%PDF-1.7"],
+  ])(
+    "of a JSON that is %s is refused, and nobody waits for it",
+    async (_, text) => {
+      const { answer } = await send("book.json", text);
+      const done = bring(answer.id, "try");
+      let slowest = 0;
+      let going = true;
+      const watched = (async () => {
+        while (going) {
+          const begun = performance.now();
+          await world.http.get("/health");
+          slowest = Math.max(slowest, performance.now() - begun);
+        }
+      })();
+      const report = await done;
+      going = false;
+      await watched;
+      expect(report.state).toBe("refused");
+      expect(report.faultCount).toBeGreaterThan(0);
+      // Beside it the server answers; a stopped one answered after it.
+      expect(slowest).toBeLessThan(2500);
+    },
+    60_000,
+  );
+
+  it("is one of a firm's at a time, and its people get no address that signs in", async () => {
+    const { db, ours, theirs } = world;
+    const stranger = uuid();
+    const book = JSON.parse(await exported()) as { members: { id: string; email: string; name: string }[] };
+    // Somebody of another firm, and somebody with the id of one there.
+    const mine = book.members.length;
+    book.members.push(
+      { ...book.members[0], id: stranger, email: theirs.email, name: "Known elsewhere" } as never,
+      { ...book.members[0], id: theirs.memberId, email: "new@elsewhere.example", name: "Same id" } as never,
+    );
+    const { answer } = await send("book.json", JSON.stringify(book));
+    expect((await bring(answer.id, "try")).state).toBe("done");
+    expect((await bring(answer.id, "run")).state).toBe("done");
+    const people = await asFirm(db, ours.id, (scope) =>
+      scope.selectFrom("member").select(["name", "email", "password_hash", "disabled_at"]).execute(),
+    );
+    const came = people.filter((one) => /elsewhere|Same id/.test(one.name));
+    // The address of the file stands in the book, whoever else has it, and opens nothing.
+    expect(came.map((one) => one.email).sort()).toEqual(["new@elsewhere.example", theirs.email].sort());
+    for (const one of came) expect(one).toMatchObject({ password_hash: "", disabled_at: expect.any(Date) });
+    expect(people.length).toBe(mine + 2);
+    expect((await (await world.as(theirs.email)).get("/")).status).toBe(200);
+    expect(await world.http.signedIn("new@elsewhere.example")).toBe("");
+    // Nor is there a way round: they are invited, not let in.
+    const [member] = await asFirm(db, ours.id, (scope) =>
+      scope.selectFrom("member").select("id").where("name", "=", "Known elsewhere").execute(),
+    );
+    const change = { id: member?.id, role: "technician", siteIds: [], disabled: false };
+    for (const body of [
+      { what: "member", ...change },
+      { what: "reset", id: uuid(), memberId: member?.id },
+    ])
+      expect((await owner.postJson("/settings/team", body)).status).toBe(422);
+  }, 60_000);
 });

@@ -57,7 +57,7 @@ function shallow(): (token: { name: string }) => { name: string } {
   return (token) => {
     if (token.name === "startObject" || token.name === "startArray") depth++;
     if (token.name === "endObject" || token.name === "endArray") depth--;
-    if (depth > DEEPEST) throw new InputFault("too-high", "depth", depth, DEEPEST);
+    if (depth > DEEPEST) throw new InputFault("too-high", "nesting", depth, DEEPEST);
     return token;
   };
 }
