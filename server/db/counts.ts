@@ -47,7 +47,7 @@ export async function keepCount(
         .where("visit.id", "=", visitId)
         .where("visit.firm_id", "=", firmId),
     )
-    .onConflict((conflict) => conflict.columns(["firm_id", "visit_id", "method_id"]).doNothing())
+    .onConflict((conflict) => conflict.columns(["visit_id", "firm_id", "method_id"]).doNothing())
     .returning("sequence")
     .executeTakeFirst();
   if (first) return sent;

@@ -125,7 +125,7 @@ export async function saveFindings(
         detail: JSON.stringify(finding),
       })),
     )
-    .onConflict((conflict) => conflict.columns(["firm_id", "visit_id", "code"]).doNothing())
+    .onConflict((conflict) => conflict.columns(["visit_id", "firm_id", "code"]).doNothing())
     .execute();
 }
 

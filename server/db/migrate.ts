@@ -14,15 +14,19 @@ export async function migrate(owner: Database): Promise<string[]> {
     .map((result) => result.migrationName);
 }
 
-/**
- * How long the role that serves pages may take. A statement: none of a page's takes a tenth of it. A lock:
- * whoever waits for another's write is told to try again before many wait. Idle: a write whose process
- * hangs gives its rows back.
- */
-const LIMITS = {
+/** How the role that serves pages works with the database. */
+const SETTINGS = {
+  // None of a page's statements takes a tenth of it.
   statement_timeout: "15s",
+  // Whoever waits for another's write is told to try again before many wait.
   lock_timeout: "3s",
+  // A write whose process hangs gives its rows back.
   idle_in_transaction_session_timeout: "60s",
+  // A plan that is kept may have been made for an empty table or for a firm of one basin, and reading such
+  // a table from end to end is cheap: so it is left out while there is an index, whatever the sizes are.
+  enable_seqscan: "off",
+  // Leaving it out is done by a price that no statement reaches otherwise, which would have each compiled.
+  jit: "off",
 } as const;
 
 /** Lets a role serve pages: it may take the three roles behind the walls, and owns and makes nothing. */
@@ -35,7 +39,7 @@ export async function admit(owner: Database, role: string): Promise<void> {
     await sql`grant connect on database ${sql.id(here.database)} to ${sql.id(role)}`.execute(owner);
     await sql`grant pelagon_app, pelagon_gate, pelagon_reader to ${sql.id(role)}`.execute(owner);
   }
-  for (const [name, value] of Object.entries(LIMITS))
+  for (const [name, value] of Object.entries(SETTINGS))
     await sql`alter role ${sql.id(role)} set ${sql.raw(name)} = ${sql.lit(value)}`.execute(owner);
 }
 

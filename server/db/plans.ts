@@ -191,7 +191,7 @@ export async function saveOutcome(
   await scope
     .insertInto("plan_outcome")
     .values({ firm_id: firmId, plan_id: planId, quantity, ...values })
-    .onConflict((conflict) => conflict.columns(["firm_id", "plan_id", "quantity"]).doUpdateSet(values))
+    .onConflict((conflict) => conflict.columns(["plan_id", "firm_id", "quantity"]).doUpdateSet(values))
     .execute();
 }
 

@@ -1,4 +1,4 @@
-import { sql } from "kysely";
+import { type RawBuilder, sql } from "kysely";
 import type { Doubt, Measurement, Observation, Quantity } from "#core";
 import { QUANTITIES, QUANTITY_NAMES } from "#core";
 import type { FirmScope } from "./connection";
@@ -103,16 +103,51 @@ export async function lastReadings(
   basinId: string,
   before: Date,
 ): Promise<StoredReading[]> {
-  const rows = await sql<Row>`
-    select ${sql.join(COLUMNS.map((column) => sql.ref(`newest.${column.split(".")[1]}`)))}
-    from unnest(${sql.val(QUANTITY_NAMES)}::text[]) as wanted(quantity)
+  const columns = COLUMNS.map((column) => sql.ref(`newest.${column.split(".")[1]}`));
+  const rows = await newest<Row>(scope, sql.join(columns), [basinId], before);
+  return rows.flatMap(readingFrom);
+}
+
+export interface LastValue {
+  basinId: string;
+  quantity: Quantity;
+  value: number;
+  takenAt: Date;
+}
+
+/** As `lastReadings`, of many basins at once and no more than what they came to. */
+export async function lastValues(scope: FirmScope, basinIds: string[], before: Date): Promise<LastValue[]> {
+  const columns = sql`newest.basin_id as "basinId", newest.quantity, newest.value, newest.taken_at as "takenAt"`;
+  const rows = await newest<LastValue & { quantity: string }>(scope, columns, basinIds, before);
+  return rows.flatMap((row) => (isQuantity(row.quantity) ? [{ ...row, quantity: row.quantity }] : []));
+}
+
+/**
+ * Each quantity of each basin is one look into an index; whether a visit counts is asked of it row by row,
+ * so that no plan can begin with the firm's visits, whatever firm it was made for.
+ */
+async function newest<T>(
+  scope: FirmScope,
+  columns: RawBuilder<unknown>,
+  basinIds: string[],
+  before: Date,
+): Promise<T[]> {
+  const { rows } = await sql<T>`
+    select ${columns}
+    from unnest(${sql.val(basinIds)}::uuid[]) as of(basin_id)
+    cross join unnest(${sql.val(QUANTITY_NAMES)}::text[]) as wanted(quantity)
     cross join lateral (
-      select reading.* from visit join reading on reading.firm_id = visit.firm_id and reading.visit_id = visit.id
-      where visit.basin_id = ${basinId} and visit.started_at < ${before} and visit.finished_at is not null
-        and reading.quantity = wanted.quantity and reading.superseded_at is null and reading.used
-      order by visit.started_at desc, reading.round desc limit 1
+      select * from (
+        select reading.* from reading
+        where reading.firm_id = current_firm() and reading.basin_id = of.basin_id
+          and reading.quantity = wanted.quantity and reading.superseded_at is null and reading.used
+        order by reading.taken_at desc offset 0
+      ) as late
+      where (select visit.finished_at is not null and visit.started_at < ${before} from visit
+        where visit.firm_id = late.firm_id and visit.id = late.visit_id)
+      limit 1
     ) as newest`.execute(scope);
-  return rows.rows.flatMap(readingFrom);
+  return rows;
 }
 
 /**
@@ -232,29 +267,33 @@ async function markBest(
 export async function metalsSeenAt(scope: FirmScope, basinId: string): Promise<boolean> {
   const { rows } = await sql<{ seen: boolean }>`
     select exists (
-      select from visit join reading on reading.firm_id = visit.firm_id and reading.visit_id = visit.id
-      where visit.basin_id = ${basinId} and reading.quantity = 'calciumHardness'
-        and (reading.observation ->> 'ahead')::numeric > 0
+      select from reading where basin_id = ${basinId} and quantity = 'calciumHardness'
+        and superseded_at is null and used and (reading.observation ->> 'ahead')::numeric > 0
     ) as seen`.execute(scope);
   return rows[0]?.seen ?? false;
 }
 
+/** Only what changes slowly can give a bottle away. An index holds just these. */
+export const SLOW_QUANTITIES = [
+  "totalAlkalinity",
+  "calciumHardness",
+  "cyanuricAcid",
+] as const satisfies readonly Quantity[];
+
 /**
- * For each of these quantities and each basin: the newest reading of the last 14 days, and what the
- * 60 days before it came to on average. Basins without both are left out.
+ * For each slow quantity and each basin: the newest reading of the last 14 days, and what the 60 days
+ * before it came to on average. Basins without both are left out.
  */
 export async function changesLately(
   scope: FirmScope,
-  quantities: readonly Quantity[],
   now: Date,
 ): Promise<{ quantity: Quantity; before: number; now: number }[]> {
   const { rows } = await sql<{ quantity: string; before: number; now: number }>`
     with lately as (
-      select visit.basin_id, reading.quantity, reading.value, reading.taken_at
-      from reading join visit on visit.firm_id = reading.firm_id and visit.id = reading.visit_id
-      where reading.quantity = any(${sql.val(quantities)}::text[])
-        and reading.taken_at > ${now}::timestamptz - interval '74 days' and reading.taken_at <= ${now}
-        and reading.superseded_at is null and reading.used and reading.bound = 'within'
+      select basin_id, quantity, value, taken_at from reading
+      where quantity in (${sql.join(SLOW_QUANTITIES.map((quantity) => sql.lit(quantity)))})
+        and taken_at > ${now}::timestamptz - interval '74 days' and taken_at <= ${now}
+        and superseded_at is null and used and bound = 'within'
     )
     select quantity, avg(value) filter (where taken_at <= ${now}::timestamptz - interval '14 days') as before,
       (array_agg(value order by taken_at desc)

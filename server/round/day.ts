@@ -17,6 +17,7 @@ import {
   reagentsNeeded,
   stationsWith,
   TASKS,
+  withOverrides,
 } from "#core";
 import { dayIn } from "../calendar";
 import { type Basin, basinsInOrder } from "../db/basins";
@@ -24,17 +25,10 @@ import type { FirmScope } from "../db/connection";
 import { findingsOfVisits } from "../db/doses";
 import type { Firm } from "../db/firms";
 import { kitVersion } from "../db/kits";
-import {
-  type LastVisit,
-  type LateDose,
-  type LateReading,
-  lastVisitsOf,
-  lateDoses,
-  lateReadings,
-  notSeenSince,
-} from "../db/lately";
+import { type LastVisit, type LateDose, lastVisitsOf, lateDoses, notSeenSince } from "../db/lately";
 import { productsOf, type ShelfProduct } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
+import { type LastValue, lastValues } from "../db/readings";
 import {
   type BasinEvent,
   type CallChange,
@@ -106,6 +100,8 @@ export async function roundOn(scope: FirmScope, firm: Firm, day: string, now: Da
   const last = await lastVisitsOf(
     scope,
     basins.map((basin) => basin.id),
+    day,
+    firm.timeZone,
   );
   const known = await knownOf(scope, { firm, basins, day, now, products, last });
   const calls = basins.map((basin) => callOf(basin, day, known, changes, events));
@@ -137,7 +133,7 @@ interface Known {
   open: Map<string, { id: string; memberName: string }>;
   last: Map<string, LastVisit>;
   findings: Map<string, { finding: Finding }[]>;
-  readings: Map<string, LateReading[]>;
+  readings: Map<string, LastValue[]>;
   doses: Map<string, LateDose[]>;
   done: Map<string, { task: string; at: Date }[]>;
   compounds: Map<string, ShelfProduct["product"]>;
@@ -165,21 +161,13 @@ async function knownOf(scope: FirmScope, { firm, basins, day, now, products, las
     if (!sets.has(basin.rangeSetId))
       sets.set(basin.rangeSetId, await rangeSetVersion(scope, basin.rangeSetId));
   }
-  const wanted = new Map(
-    basins.map((basin) => {
-      const { tests } = cadenceWith(firm.cadence, basin.cadence);
-      const kit = kits.get(basin.kitId);
-      const stations = kit ? stationsWith(kit, basin.sanitiser) : [];
-      return [basin.id, stations.filter((station) => (tests[station] ?? 0) > 0)];
-    }),
-  );
   return {
     kits,
     sets,
     open: await openVisits(scope),
     last: new Map(last.map((one) => [one.basinId, one])),
     findings: grouped(found, (one) => visitOf.get(one.visitId) ?? ""),
-    readings: grouped(await lateReadings(scope, ids, (id) => wanted.get(id) ?? []), (one) => one.basinId),
+    readings: grouped(await lastValues(scope, ids, now), (one) => one.basinId),
     doses: grouped(
       await lateDoses(scope, ids, new Date(now.getTime() - HABIT_DAYS * DAY)),
       (one) => one.basinId,
@@ -282,13 +270,14 @@ function reagentsOf(calls: RoundCall[], { kits, sets, readings }: Known): Reagen
     const kit = kits.get(basin.kitId);
     const set = sets.get(basin.rangeSetId);
     if (!kit || !set) return [];
+    const limits = withOverrides(set, basin.rangeOverrides);
     return due.flatMap(({ station, due: isDue }) => {
       const method = isDue ? methodsAt(kit, station)[0] : undefined;
       if (!method) return [];
       if (method.kind !== "titration") return reagentsNeeded(method, null, 0);
       const value =
         (readings.get(basin.id) ?? []).find((one) => one.quantity === method.quantity)?.value ?? null;
-      const advice = adviseSample(method, value, rangeFor(set, method.quantity, basin.surface));
+      const advice = adviseSample(method, value, rangeFor(limits, method.quantity, basin.surface));
       return reagentsNeeded(method, advice.millilitres, advice.expected ?? UNKNOWN_DROPS);
     });
   });

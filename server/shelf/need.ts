@@ -4,11 +4,14 @@ import {
   cadenceWith,
   calledOn,
   dueTests,
+  type Kit,
   methodsAt,
+  type RangeSet,
   type ReagentUse,
   rangeFor,
   reagentsNeeded,
   stationsWith,
+  withOverrides,
 } from "#core";
 import { dayIn } from "../calendar";
 import { allBasins, type Basin } from "../db/basins";
@@ -16,7 +19,8 @@ import type { FirmScope } from "../db/connection";
 import type { Firm } from "../db/firms";
 import { kitVersion } from "../db/kits";
 import { rangeSetVersion } from "../db/range-sets";
-import { lastReadings } from "../db/readings";
+import { type LastValue, lastValues } from "../db/readings";
+import { grouped } from "../grouped";
 
 /** Days of the round that the shelf must last for. */
 export const NEED_DAYS = 7;
@@ -27,24 +31,53 @@ const DAY = 86_400_000;
  * drops that its last reading makes expected.
  */
 export async function weekNeed(scope: FirmScope, firm: Firm, now: Date): Promise<ReagentUse[]> {
+  const basins = await allBasins(scope);
+  const last = grouped(
+    await lastValues(
+      scope,
+      basins.map((basin) => basin.id),
+      now,
+    ),
+    (one) => one.basinId,
+  );
+  const kits = await versions(basins, "kitId", (id) => kitVersion(scope, id));
+  const sets = await versions(basins, "rangeSetId", (id) => rangeSetVersion(scope, id));
   const total = new Map<string, ReagentUse>();
-  for (const basin of await allBasins(scope))
-    for (const use of await needOf(scope, firm, basin, now)) {
+  for (const basin of basins) {
+    const [kit, set] = [kits.get(basin.kitId), sets.get(basin.rangeSetId)];
+    if (!kit || !set) continue;
+    const limits = withOverrides(set, basin.rangeOverrides);
+    for (const use of needOf(firm, basin, kit, limits, last.get(basin.id) ?? [], now)) {
       const known = total.get(use.reagent);
       total.set(use.reagent, { ...use, amount: (known?.amount ?? 0) + use.amount });
     }
+  }
   return [...total.values()].sort((a, b) => a.reagent.localeCompare(b.reagent));
 }
 
-async function needOf(scope: FirmScope, firm: Firm, basin: Basin, now: Date): Promise<ReagentUse[]> {
+/** Each version that some basin uses, read once. */
+async function versions<T>(
+  basins: Basin[],
+  name: "kitId" | "rangeSetId",
+  read: (id: string) => Promise<T>,
+): Promise<Map<string, T>> {
+  const found = new Map<string, T>();
+  for (const id of new Set(basins.map((basin) => basin[name]))) found.set(id, await read(id));
+  return found;
+}
+
+function needOf(
+  firm: Firm,
+  basin: Basin,
+  kit: Kit,
+  rangeSet: RangeSet,
+  last: LastValue[],
+  now: Date,
+): ReagentUse[] {
   const today = dayIn(now, firm.timeZone);
   const days = Array.from({ length: NEED_DAYS }, (_, day) => day).filter((day) =>
     calledOn(basin.calls, addDays(today, day)),
   );
-  if (days.length === 0) return [];
-  const kit = await kitVersion(scope, basin.kitId);
-  const rangeSet = await rangeSetVersion(scope, basin.rangeSetId);
-  const last = await lastReadings(scope, basin.id, now);
   const age = new Map(last.map((one) => [one.quantity, (now.getTime() - one.takenAt.getTime()) / DAY]));
   const needed: ReagentUse[] = [];
   for (const day of days) {

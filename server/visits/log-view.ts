@@ -1,20 +1,18 @@
 import { differenceInCalendarDays, parseISO } from "date-fns";
-import { type BottleState, type LogView, leftIn, ofLastSeason, type Quantity, shiftAcross } from "#core";
+import { type BottleState, type LogView, leftIn, ofLastSeason, shiftAcross } from "#core";
 import { dayIn } from "../calendar";
 import { bottlesOf } from "../db/bottles";
 import type { FirmScope } from "../db/connection";
 import { dosesAt } from "../db/doses";
 import type { Firm } from "../db/firms";
 import { isProductId } from "../db/products";
-import { changesLately, metalsSeenAt, type StoredReading } from "../db/readings";
+import { changesLately, metalsSeenAt, SLOW_QUANTITIES, type StoredReading } from "../db/readings";
 import type { Visit } from "../db/visits";
 
 const DAY = 86_400_000;
 const HOUR = 3_600_000;
 /** Doses older than this say nothing about today's tests. */
 const DOSE_DAYS = 45;
-/** Only what changes slowly can give a bottle away. */
-const SLOW: readonly Quantity[] = ["totalAlkalinity", "calciumHardness", "cyanuricAcid"];
 
 /** What the log knows at this moment for the tests of a visit. */
 export async function logView(
@@ -25,7 +23,7 @@ export async function logView(
   now: Date,
 ): Promise<LogView> {
   const given = await dosesAt(scope, visit.basinId, new Date(now.getTime() - DOSE_DAYS * DAY));
-  const changes = await changesLately(scope, SLOW, now);
+  const changes = await changesLately(scope, now);
   return {
     last: Object.fromEntries(
       earlier.map((reading) => [
@@ -42,7 +40,7 @@ export async function logView(
     bottles: await bottleStates(scope, firm, now),
     metalsSeen: await metalsSeenAt(scope, visit.basinId),
     shifts: Object.fromEntries(
-      SLOW.flatMap((quantity) => {
+      SLOW_QUANTITIES.flatMap((quantity) => {
         const shift = shiftAcross(changes.filter((one) => one.quantity === quantity));
         return shift ? [[quantity, shift]] : [];
       }),

@@ -283,7 +283,7 @@ describe("the migrations", () => {
     });
     await sql`
       drop table reagent_use, bottle, photo;
-      drop index reading_current; drop index reading_by_method; drop index reading_lately;
+      drop index reading_current; drop index reading_by_method; drop index if exists reading_lately;
       alter table reading drop column kit_id, drop column used, drop column doubts;
       create unique index reading_current on reading (firm_id, visit_id, quantity) where superseded_at is null;
       alter table kit drop column member_id;

@@ -76,9 +76,7 @@ export async function up(db: Kysely<unknown>): Promise<void> {
     create trigger reading_basin before insert on reading
       for each row execute function reading_basin()`.execute(db);
   await sql`comment on column reading.basin_id is 'of its visit, put in by a trigger'`.execute(db);
-  await sql`
-    create index reading_of_basin on reading (firm_id, basin_id, quantity, taken_at desc)
-      where superseded_at is null and used`.execute(db);
+  await indexes(db);
 
   for (const table of ["write_key", "password_reset", "readiness"]) {
     const name = sql.table(table);
@@ -96,4 +94,80 @@ export async function up(db: Kysely<unknown>): Promise<void> {
   await sql`create policy gate on readiness to pelagon_gate using (true) with check (true)`.execute(db);
   await sql`grant select on password_reset to pelagon_gate`.execute(db);
   await sql`grant select, update on readiness to pelagon_gate`.execute(db);
+}
+
+/**
+ * Indexes whose first column is what is asked for, and the firm second. The walls put `firm_id = …` into
+ * every statement, so an index that begins with the firm could be read for any of them, a whole firm at a
+ * time; while tables are small, or nothing is known of them, that costs the same, and a plan made then is
+ * kept. One that holds both is the cheapest at any size.
+ */
+async function indexes(db: Kysely<unknown>): Promise<void> {
+  for (const [table, constraint] of [
+    ["reading", "reading_firm_id_supersedes_key"],
+    ["dose", "dose_firm_id_supersedes_key"],
+    ["finding", "finding_firm_id_visit_id_code_key"],
+    ["plan", "plan_firm_id_visit_id_round_key"],
+    ["plan_outcome", "plan_outcome_pkey"],
+    ["drop_count", "drop_count_pkey"],
+    ["reagent_use", "reagent_use_pkey"],
+  ] as const)
+    await sql`alter table ${sql.table(table)} drop constraint ${sql.ref(constraint)}`.execute(db);
+  for (const name of [
+    "visit_of_basin",
+    "visit_open",
+    "reading_of_visit",
+    "reading_current",
+    "reading_by_method",
+    "reading_lately",
+    "dose_of_visit",
+    "dose_current",
+    "dose_of_product",
+    "plan_under_way",
+    "plan_step_current",
+    "photo_of_visit",
+    "photo_of_basin",
+    "share_of_visit",
+    "task_done_lately",
+    "audit_of",
+    "session_member",
+    "reagent_use_of_bottle",
+  ])
+    await sql`drop index ${sql.ref(name)}`.execute(db);
+
+  // By firm: what is asked of all its basins at once.
+  await sql`create index finding_by_code on finding (firm_id, code)`.execute(db);
+  await sql`
+    create index reading_changes on reading (firm_id, taken_at)
+      where superseded_at is null and used and bound = 'within'
+        and quantity in ('totalAlkalinity', 'calciumHardness', 'cyanuricAcid')`.execute(db);
+
+  await sql`alter table drop_count add primary key (visit_id, firm_id, method_id)`.execute(db);
+  await sql`alter table reagent_use add primary key (reading_id, firm_id, reagent)`.execute(db);
+  await sql`alter table plan_outcome add primary key (plan_id, firm_id, quantity)`.execute(db);
+  for (const text of [
+    "index visit_of_basin on visit (basin_id, firm_id, started_at desc)",
+    "unique index visit_open on visit (basin_id, firm_id) where finished_at is null",
+    "unique index reading_by_method on reading (visit_id, firm_id, quantity, round, kit_id, method_id) where superseded_at is null",
+    "unique index reading_current on reading (visit_id, firm_id, quantity, round) where superseded_at is null and used",
+    "index reading_of_basin on reading (basin_id, firm_id, quantity, taken_at desc) where superseded_at is null and used",
+    "index reading_of_visit on reading (visit_id, firm_id)",
+    "unique index reading_superseded on reading (supersedes)",
+    "unique index dose_current on dose (visit_id, firm_id, code) where superseded_at is null",
+    "index dose_of_product on dose (product_id, firm_id, given_at) where superseded_at is null",
+    "index dose_of_visit on dose (visit_id, firm_id)",
+    "unique index dose_superseded on dose (supersedes)",
+    "unique index finding_of_visit on finding (visit_id, firm_id, code)",
+    "unique index plan_of_visit on plan (visit_id, firm_id, round)",
+    "unique index plan_under_way on plan (visit_id, firm_id) where ended_at is null",
+    "unique index plan_step_current on plan_step (plan_id, firm_id, position) where superseded_at is null",
+    "index photo_of_basin on photo (basin_id, firm_id) where basin_id is not null",
+    "index photo_of_visit on photo (visit_id, firm_id)",
+    "index share_of_visit on share (visit_id, firm_id)",
+    "index task_done_lately on task_done (basin_id, firm_id, task, done_at desc)",
+    "index audit_of on audit (subject_id, firm_id, at desc) where subject_id is not null",
+    "index session_of_member on session (member_id, firm_id)",
+    "index reagent_use_of_bottle on reagent_use (bottle_id, firm_id)",
+  ])
+    await sql`create ${sql.raw(text)}`.execute(db);
 }
