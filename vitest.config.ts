@@ -10,7 +10,8 @@ export default defineConfig({
           maxWorkers: 2,
           sequence: { groupOrder: 0 },
           include: ["core/**/*.test.ts", "app/**/*.test.ts", "tests/cli/**/*.test.ts"],
-          testTimeout: 30_000,
+          // Nothing here waits for time to pass: a limit only ends what hangs.
+          testTimeout: 180_000,
         },
       },
       {
@@ -20,8 +21,8 @@ export default defineConfig({
           sequence: { groupOrder: 1 },
           include: ["server/**/*.test.ts", "tests/server/**/*.test.ts"],
           globalSetup: ["tests/cluster.ts"],
-          testTimeout: 30_000,
-          hookTimeout: 60_000,
+          testTimeout: 180_000,
+          hookTimeout: 180_000,
         },
       },
       {
@@ -31,8 +32,8 @@ export default defineConfig({
           sequence: { groupOrder: 1 },
           include: ["tests/browser/**/*.test.ts"],
           globalSetup: ["tests/cluster.ts"],
-          testTimeout: 120_000,
-          hookTimeout: 120_000,
+          testTimeout: 600_000,
+          hookTimeout: 300_000,
           fileParallelism: false,
         },
       },

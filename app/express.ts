@@ -1,4 +1,5 @@
 import { randomBytes } from "node:crypto";
+import { readdirSync } from "node:fs";
 import { createServer } from "node:http";
 import { resolve } from "node:path";
 import { createRequestHandler } from "@react-router/express";
@@ -113,7 +114,10 @@ const lastHeaders: RequestHandler = (_, response, next) => {
   next();
 };
 
-function application(
+/** The generated module's types leave out that its optional fields may be undefined. */
+const pages = () => import("virtual:react-router/server-build") as unknown as Promise<ServerBuild>;
+
+async function application(
   config: Config,
   db: Database,
   services: Services,
@@ -132,7 +136,9 @@ function application(
   if (before) app.use(before);
   else {
     app.use("/assets", express.static("build/client/assets", { immutable: true, maxAge: "1y" }));
-    app.use(express.static("build/client", { maxAge: "1h", index: false }));
+    // Only what is there: every other address would be looked for on the disk first.
+    for (const file of readdirSync("build/client").filter((name) => name !== "assets"))
+      app.use(`/${file}`, express.static(`build/client/${file}`, { maxAge: "1h", index: false }));
   }
   app.use(lastHeaders, knownMethod, readableAddress, bodyLimit, sameOrigin(config.publicUrl));
   app.use((request, response, next) => {
@@ -149,8 +155,8 @@ function application(
   });
   app.use(
     createRequestHandler({
-      // The generated module's types leave out that its optional fields may be undefined.
-      build: () => import("virtual:react-router/server-build") as unknown as Promise<ServerBuild>,
+      // Given as a function, the routes are worked out anew for every request: only while they change.
+      build: development ? pages : await pages(),
       mode: development ? "development" : "production",
       getLoadContext(request, response) {
         const context = new RouterContextProvider();
@@ -236,7 +242,7 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
     secureCookies: config.publicUrl?.startsWith("https:") ?? false,
     now: () => new Date(),
   };
-  const server = createServer(application(config, db, services, log, options));
+  const server = createServer(await application(config, db, services, log, options));
   await new Promise<void>((resolve, reject) => {
     server.once("error", (fault) =>
       reject(new Refusal(`Cannot listen on ${config.host}:${config.port}: ${fault.message}`)),

@@ -9,9 +9,9 @@ declare module "vitest" {
   }
 }
 
-/** One throw-away cluster for a project's tests; each file makes a database of its own in it. */
+/** One throw-away cluster, of which tests kill processes, for a project's tests; each file makes a database of its own in it. */
 export default async function setup(project: TestProject): Promise<() => Promise<void>> {
-  const cluster = await throwAwayCluster();
+  const cluster = await throwAwayCluster({ keeps: true });
   project.provide("database", { url: cluster.url, ownerUrl: cluster.ownerUrl });
   return cluster.stop;
 }

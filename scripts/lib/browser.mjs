@@ -5,6 +5,9 @@ import { join } from "node:path";
 import puppeteer from "puppeteer-core";
 import { CHROMIUM } from "./provision.mjs";
 
+/** What a page is waited for at most: it comes when it comes, on a machine that does other things too. */
+const PATIENCE_MS = 90_000;
+
 export const WIDE = { width: 1280, height: 800 };
 export const PHONE = { width: 390, height: 844, hasTouch: true, isMobile: true };
 
@@ -14,6 +17,7 @@ export async function openBrowser() {
   const browser = await puppeteer.launch({
     executablePath: CHROMIUM,
     headless: true,
+    protocolTimeout: 4 * PATIENCE_MS,
     userDataDir: profile,
     args: [
       "--no-sandbox",
@@ -32,6 +36,7 @@ export async function openBrowser() {
     async page(viewport = WIDE) {
       const context = await browser.createBrowserContext();
       const page = await context.newPage();
+      page.setDefaultTimeout(PATIENCE_MS);
       await page.setViewport(viewport);
       return page;
     },
@@ -47,7 +52,7 @@ export async function still(page, ending = "") {
   try {
     await page.waitForFunction(
       (wanted) => document.documentElement.dataset.page === "still" && location.pathname.endsWith(wanted),
-      { timeout: 15_000 },
+      { timeout: PATIENCE_MS },
       ending,
     );
   } catch {

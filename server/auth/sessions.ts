@@ -1,3 +1,4 @@
+import { sql } from "kysely";
 import type { Author } from "../author";
 import { note } from "../db/audit";
 import { asFirm, asGate, type Database, type FirmScope, type GateScope } from "../db/connection";
@@ -73,32 +74,22 @@ export async function openSession(
 
 /** Who stands behind a token, or null when it is unknown, revoked or past its time. */
 export async function sessionOf(db: Database, token: string, now: Date): Promise<SignedIn | null> {
-  return asGate(db, async (scope) => {
-    const found = await scope
-      .selectFrom("session")
-      .innerJoin("member", "member.id", "session.member_id")
-      .select(["member.id", "member.firm_id", "member.name", "member.role", "session.seen_at"])
-      .where("token_hash", "=", hashOf(token))
-      .where("revoked_at", "is", null)
-      .where("expires_at", ">", now)
-      .where("member.disabled_at", "is", null)
-      .executeTakeFirst();
-    if (!found) return null;
-    const renewed = now.getTime() - found.seen_at.getTime() > NOTE_EVERY;
-    if (renewed)
-      await scope
+  const { rows } = await sql<{ memberId: string; firmId: string; name: string; role: string; seenAt: Date }>`
+    select member_id as "memberId", firm_id as "firmId", name, role, seen_at as "seenAt"
+    from session_behind(${hashOf(token)}, ${now})`.execute(db);
+  const [found] = rows;
+  if (!found) return null;
+  const renewed = now.getTime() - found.seenAt.getTime() > NOTE_EVERY;
+  if (renewed)
+    await asGate(db, (scope) =>
+      scope
         .updateTable("session")
         .set({ seen_at: now, expires_at: new Date(now.getTime() + LASTS_DAYS * DAY) })
         .where("token_hash", "=", hashOf(token))
-        .execute();
-    return {
-      memberId: found.id,
-      firmId: found.firm_id,
-      name: found.name,
-      role: roleOf(found.role),
-      renewed,
-    };
-  });
+        .execute(),
+    );
+  const { memberId, firmId, name, role } = found;
+  return { memberId, firmId, name, role: roleOf(role), renewed };
 }
 
 /** A role as the table has it; what is not known may do least. */

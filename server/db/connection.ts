@@ -15,9 +15,7 @@ export const openDatabase = (url: string, size = 10): Database =>
 /** Runs `work` in a transaction that sees the rows of `firmId` only. */
 export function asFirm<T>(db: Database, firmId: string, work: (scope: FirmScope) => Promise<T>): Promise<T> {
   return db.transaction().execute(async (scope) => {
-    await sql`select set_config('role', 'pelagon_app', true), set_config('pelagon.firm', ${firmId}, true)`.execute(
-      scope,
-    );
+    await enter(scope, "pelagon_app", { "pelagon.firm": firmId });
     return work(scope);
   });
 }
@@ -42,8 +40,7 @@ export function asReader<T>(
   work: (scope: FirmScope) => Promise<T>,
 ): Promise<T> {
   return db.transaction().execute(async (scope) => {
-    await sql`select set_config('role', 'pelagon_reader', true), set_config('pelagon.firm', ${firmId}, true),
-      set_config('pelagon.member', ${memberId}, true)`.execute(scope);
+    await enter(scope, "pelagon_reader", { "pelagon.firm": firmId, "pelagon.member": memberId });
     return work(scope);
   });
 }
@@ -51,7 +48,22 @@ export function asReader<T>(
 /** Runs `work` as the gate: members, sessions and links of every firm, for letting in and nothing else. */
 export function asGate<T>(db: Database, work: (scope: GateScope) => Promise<T>): Promise<T> {
   return db.transaction().execute(async (scope) => {
-    await sql`set local role pelagon_gate`.execute(scope);
+    await enter(scope, "pelagon_gate", {});
     return work(scope);
   });
+}
+
+/**
+ * Takes a role for the rest of the transaction, and says for whom. It carries no parameters, so that it
+ * travels with the `begin` before it, see the pool.
+ */
+async function enter(
+  scope: Transaction<DB>,
+  role: "pelagon_app" | "pelagon_reader" | "pelagon_gate",
+  settings: Record<string, string>,
+): Promise<void> {
+  const said = Object.entries(settings).map(
+    ([name, value]) => sql`; set local ${sql.raw(name)} = ${sql.lit(value)}`,
+  );
+  await sql`set local role ${sql.raw(role)}${sql.join(said, sql``)}`.execute(scope);
 }

@@ -23,9 +23,35 @@ export async function keepCount(
   sent: CountState,
   now: Date,
 ): Promise<CountState | null> {
-  const row = { ...sent, updated_at: now };
-  // The row is made where the visit is there: one statement for the first drop, and none past the wall.
-  const first = await scope
+  const known = await scope
+    .selectFrom("drop_count")
+    .select(COLUMNS)
+    .where("visit_id", "=", visitId)
+    .where("method_id", "=", methodId)
+    .forUpdate()
+    .executeTakeFirst();
+  if (!known) return firstOf(scope, firmId, visitId, methodId, sent, now);
+  const { methodId: _, keptAt: __, ...stands } = known;
+  if (laterCount(stands, sent) === stands) return stands;
+  await scope
+    .updateTable("drop_count")
+    .set({ ...sent, updated_at: now })
+    .where("visit_id", "=", visitId)
+    .where("method_id", "=", methodId)
+    .execute();
+  return sent;
+}
+
+/** Makes the row of a count, where its visit is there; another screen may have made it at the same moment. */
+async function firstOf(
+  scope: FirmScope,
+  firmId: string,
+  visitId: string,
+  methodId: string,
+  sent: CountState,
+  now: Date,
+): Promise<CountState | null> {
+  const made = await scope
     .insertInto("drop_count")
     .columns(["firm_id", "visit_id", "method_id", ...STATE, "updated_at"])
     .expression((from) =>
@@ -35,37 +61,21 @@ export async function keepCount(
           "visit.firm_id",
           "visit.id as visit_id",
           of.val(methodId).$castTo<string>().as("method_id"),
-          sql<number>`${row.drops}::integer`.as("drops"),
-          sql<number>`${row.ahead}::integer`.as("ahead"),
-          sql<number>`${row.idle}::integer`.as("idle"),
-          sql<number>`${row.sample}::double precision`.as("sample"),
-          of.val(row.holder).$castTo<string>().as("holder"),
-          sql<number>`${row.term}::integer`.as("term"),
-          sql<number>`${row.sequence}::integer`.as("sequence"),
+          sql<number>`${sent.drops}::integer`.as("drops"),
+          sql<number>`${sent.ahead}::integer`.as("ahead"),
+          sql<number>`${sent.idle}::integer`.as("idle"),
+          sql<number>`${sent.sample}::double precision`.as("sample"),
+          of.val(sent.holder).$castTo<string>().as("holder"),
+          sql<number>`${sent.term}::integer`.as("term"),
+          sql<number>`${sent.sequence}::integer`.as("sequence"),
           sql<Date>`${now}::timestamptz`.as("updated_at"),
         ])
-        .where("visit.id", "=", visitId)
-        .where("visit.firm_id", "=", firmId),
+        .where("visit.id", "=", visitId),
     )
     .onConflict((conflict) => conflict.columns(["visit_id", "firm_id", "method_id"]).doNothing())
     .returning("sequence")
     .executeTakeFirst();
-  if (first) return sent;
-  const known = await scope
-    .selectFrom("drop_count")
-    .select(COLUMNS)
-    .where("visit_id", "=", visitId)
-    .where("method_id", "=", methodId)
-    .forUpdate()
-    .executeTakeFirst();
-  if (!known) return null;
-  const { methodId: _, keptAt: __, ...stands } = known;
-  if (laterCount(stands, sent) === stands) return stands;
-  await scope
-    .updateTable("drop_count")
-    .set(row)
-    .where("visit_id", "=", visitId)
-    .where("method_id", "=", methodId)
-    .execute();
-  return sent;
+  if (made) return sent;
+  const there = await scope.selectFrom("visit").select("id").where("id", "=", visitId).executeTakeFirst();
+  return there ? keepCount(scope, firmId, visitId, methodId, sent, now) : null;
 }

@@ -2,32 +2,13 @@ import type { Kit } from "#core";
 import { InputFault } from "#core";
 import { kitSchema } from "#core/schemas";
 import type { FirmScope } from "./connection";
+import { versionReader } from "./versions";
 
 /** Kits: what a firm tests with. Versions are added, never changed. */
 
-/** A version never changes: what was checked once as it left the table is kept, by its id. */
-const known = new Map<string, Kit>();
-const MOST_KNOWN = 500;
-
-async function checkedKit(id: string, content: () => Promise<unknown>): Promise<Kit> {
-  const before = known.get(id);
-  if (before) return before;
-  const kit: Kit = await kitSchema.validateAsync(await content());
-  if (known.size >= MOST_KNOWN) known.clear();
-  known.set(id, kit);
-  return kit;
-}
-
-async function contentOf(scope: FirmScope, id: string): Promise<unknown> {
-  const row = await scope.selectFrom("kit").select("content").where("id", "=", id).executeTakeFirstOrThrow();
-  return row.content;
-}
-
-/** One version of a kit. Whether this firm has it is asked of the table each time. */
-export async function kitVersion(scope: FirmScope, id: string): Promise<Kit> {
-  await scope.selectFrom("kit").select("id").where("id", "=", id).executeTakeFirstOrThrow();
-  return checkedKit(id, () => contentOf(scope, id));
-}
+/** One version of a kit. */
+const { version, contentOf } = versionReader<Kit>("kit", kitSchema);
+export const kitVersion = version;
 
 export interface KitOnShelf {
   /** The version. */
@@ -54,7 +35,7 @@ async function kitsFrom(scope: FirmScope, rows: Row[]): Promise<KitOnShelf[]> {
     kits.push({
       ...row,
       createdAt: created_at,
-      kit: await checkedKit(row.id, () => contentOf(scope, row.id)),
+      kit: await contentOf(scope, row.id),
     });
   return kits;
 }
@@ -77,7 +58,7 @@ export async function versionsOf(scope: FirmScope, line: string): Promise<KitOnS
 
 /**
  * Adds a version to a kit, or a new kit, under a key that the client made; basins that used an earlier
- * version use this one from now on, visits keep theirs. The same key again changes nothing.
+ * version use this one from now on, visits keep theirs.
  *
  * @param basedOn the version that was edited; null for a new kit
  * @throws InputFault "changed" when somebody saved another version in the meantime
@@ -87,8 +68,6 @@ export async function saveKit(
   author: { firmId: string; memberId: string; now: Date },
   sent: { id: string; line: string; basedOn: number | null; kit: Kit },
 ): Promise<void> {
-  const already = await scope.selectFrom("kit").select("id").where("id", "=", sent.id).executeTakeFirst();
-  if (already) return;
   const standing = await scope
     .selectFrom("kit")
     .select(["id", "version"])

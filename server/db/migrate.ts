@@ -1,4 +1,4 @@
-import { Migrator, sql } from "kysely";
+import { Migrator, type RawBuilder, sql } from "kysely";
 import { type Database, openDatabase } from "./connection";
 import { MIGRATIONS } from "./migrations";
 
@@ -29,6 +29,13 @@ const SETTINGS = {
   jit: "off",
 } as const;
 
+/** What is the gate's to give, and not its owner's. */
+const asGateKeeper = (owner: Database, statement: RawBuilder<unknown>) =>
+  owner.transaction().execute(async (scope) => {
+    await sql`set local role pelagon_gate`.execute(scope);
+    await statement.execute(scope);
+  });
+
 /** Lets a role serve pages: it may take the three roles behind the walls, and owns and makes nothing. */
 export async function admit(owner: Database, role: string): Promise<void> {
   const { rows } = await sql<{ own: boolean; database: string }>`
@@ -39,6 +46,7 @@ export async function admit(owner: Database, role: string): Promise<void> {
     await sql`grant connect on database ${sql.id(here.database)} to ${sql.id(role)}`.execute(owner);
     await sql`grant pelagon_app, pelagon_gate, pelagon_reader to ${sql.id(role)}`.execute(owner);
   }
+  await asGateKeeper(owner, sql`grant execute on function session_behind to ${sql.id(role)}`);
   for (const [name, value] of Object.entries(SETTINGS))
     await sql`alter role ${sql.id(role)} set ${sql.raw(name)} = ${sql.lit(value)}`.execute(owner);
 }

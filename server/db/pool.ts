@@ -40,20 +40,50 @@ export function openPool(url: string, size: number): PostgresPool {
   };
 }
 
+/**
+ * A connection as the query builder knows it. `begin` waits for the statement after it, which says for whom
+ * the transaction is and carries no parameters: the two travel together.
+ */
 function connectionOf(client: pg.PoolClient): PostgresPoolClient {
   let broken: Error | null = null;
+  let toBegin = false;
+  const send = (text: string, values: readonly unknown[]) =>
+    values.length === 0 && !/^\s*(select|with)\b/i.test(text)
+      ? client.query(text)
+      : client.query({ name: statementName(text), text, values: values as unknown[] });
+  const ask = async (text: string, values: readonly unknown[]) => {
+    if (text === "begin") {
+      toBegin = true;
+      return NOTHING;
+    }
+    if (!toBegin) return send(text, values);
+    toBegin = false;
+    // Nothing was begun: there is nothing to end.
+    if (text === "commit" || text === "rollback") return NOTHING;
+    if (values.length === 0 && /^set local /.test(text)) {
+      const answers = (await client.query(`begin; ${text}`)) as unknown as pg.QueryResult[];
+      return answers.at(-1) ?? NOTHING;
+    }
+    await client.query("begin");
+    return send(text, values);
+  };
   const connection = {
-    async query(text: string, values: unknown[]) {
+    async query(text: string, values: readonly unknown[]) {
       // A rollback on a connection that fell silent would only be silent once more.
       if (broken) throw broken;
       try {
-        return await client.query({ name: statementName(text), text, values });
+        return await ask(text, values);
       } catch (fault) {
         if (isBroken(fault)) broken = fault as Error;
         throw fault;
       }
     },
-    release: () => client.release(broken ?? undefined),
+    release() {
+      toBegin = false;
+      client.release(broken ?? undefined);
+    },
   };
   return connection as unknown as PostgresPoolClient;
 }
+
+const NOTHING = { command: "", rowCount: 0, rows: [] } as const;

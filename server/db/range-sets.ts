@@ -1,18 +1,12 @@
 import { InputFault, type RangeSet } from "#core";
 import { rangeSetSchema } from "#core/schemas";
 import type { FirmScope } from "./connection";
+import { versionReader } from "./versions";
 
 /** Range sets: what a firm judges by. Versions are added, never changed. */
 
-/** One version of a range set, checked again as it leaves the table. */
-export async function rangeSetVersion(scope: FirmScope, id: string): Promise<RangeSet> {
-  const { content } = await scope
-    .selectFrom("range_set")
-    .select("content")
-    .where("id", "=", id)
-    .executeTakeFirstOrThrow();
-  return rangeSetSchema.validateAsync(content);
-}
+/** One version of a range set. */
+export const { version: rangeSetVersion } = versionReader<RangeSet>("range_set", rangeSetSchema);
 
 export interface KeptRangeSet {
   /** The version. */
@@ -62,7 +56,7 @@ export interface SentRangeSet {
 
 /**
  * Adds a version to a set, or a new set, under a key that the client made; basins that used an earlier
- * version use this one from now on, visits keep theirs. The same key again changes nothing.
+ * version use this one from now on, visits keep theirs.
  *
  * @throws InputFault "changed" when somebody saved another version meanwhile; "inconsistent" for a set that shipped
  */
@@ -71,12 +65,6 @@ export async function saveRangeSet(
   author: { firmId: string; memberId: string; now: Date },
   sent: SentRangeSet,
 ): Promise<void> {
-  const already = await scope
-    .selectFrom("range_set")
-    .select("id")
-    .where("id", "=", sent.id)
-    .executeTakeFirst();
-  if (already) return;
   const standing = await scope
     .selectFrom("range_set")
     .select(["id", "version", "member_id"])

@@ -1,5 +1,7 @@
+import { sql } from "kysely";
 import type { Page } from "puppeteer-core";
 import { v7 as uuid } from "uuid";
+import { expect } from "vitest";
 import { asFirm, asGate, type Database } from "#server/db/connection";
 import { loadDemo } from "#server/demo/load";
 import { openBrowser, WIDE } from "../../scripts/lib/browser.mjs";
@@ -30,6 +32,20 @@ export async function openDemo() {
           faults.push(message.text());
       });
       return { page, faults };
+    },
+    /** Kills a process of the database that serves the web server. */
+    async killBackend() {
+      const { rows } = await sql<{ pid: number }>`
+        select pid from pg_stat_activity where usename = 'pelagon_web' and datname = current_database() limit 1`.execute(
+        db,
+      );
+      if (rows[0]) process.kill(rows[0].pid, "SIGKILL");
+    },
+    /** Until a write goes through again. */
+    async ready() {
+      await expect
+        .poll(async () => (await fetch(`${web.address}/ready`).catch(() => null))?.ok, { timeout: 60_000 })
+        .toBe(true);
     },
     async close() {
       await browser.close();

@@ -70,11 +70,7 @@ const letWaitsPass = (visit: string) =>
   });
 
 const said = async (page: Page, words: string) => {
-  await page.waitForFunction(
-    (wanted) => document.body.innerText.includes(wanted),
-    { timeout: 30_000 },
-    words,
-  );
+  await page.waitForFunction((wanted) => document.body.innerText.includes(wanted), {}, words);
 };
 /** The button that deals with the step that is next. */
 const pressStep = async (page: Page) => {

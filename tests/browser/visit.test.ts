@@ -51,9 +51,7 @@ describe("a whole visit by keyboard alone", () => {
 
     // Paced: the beat counts, any key stops it, and what was called last is the count.
     await page.keyboard.press("p");
-    await page.waitForFunction(() => Number(document.querySelector("[data-count] span")?.textContent) >= 3, {
-      timeout: 15_000,
-    });
+    await page.waitForFunction(() => Number(document.querySelector("[data-count] span")?.textContent) >= 3);
     await page.keyboard.press("q");
     const stopped = await count(page);
     await new Promise((done) => setTimeout(done, 2500));
@@ -193,9 +191,7 @@ describe("a visit by taps on a phone", () => {
       asFirm(demo.db, demo.firmId, (scope) =>
         scope.selectFrom("drop_count").select("drops").where("visit_id", "=", visit).executeTakeFirst(),
       );
-    for (let tries = 0; tries < 50 && (await onServer())?.drops !== 11; tries++)
-      await new Promise((done) => setTimeout(done, 100));
-    expect(await onServer()).toEqual({ drops: 11 });
+    await expect.poll(onServer, { timeout: 60_000 }).toEqual({ drops: 11 });
 
     // Another device finds the same drop.
     const other = await demo.newPage(PHONE);

@@ -433,11 +433,11 @@ describe("a spreadsheet", () => {
     const report = async () =>
       ((await (await owner.get(`/book/import/${answer.id}`)).json()) as Answer).report;
     await expect
-      .poll(async () => (await report())?.share ?? 0, { timeout: 20_000, interval: 50 })
+      .poll(async () => (await report())?.share ?? 0, { timeout: 90_000, interval: 50 })
       .toBeGreaterThan(0.02);
     expect((await owner.postJson(`/book/import/${answer.id}`, { what: "run", mapping })).status).toBe(422);
     await owner.postJson(`/book/import/${answer.id}`, { what: "stop" });
-    await expect.poll(async () => (await report())?.state, { timeout: 20_000 }).toBe("cancelled");
+    await expect.poll(async () => (await report())?.state, { timeout: 90_000 }).toBe("cancelled");
     expect(await visitCount()).toBe(before);
     await owner.postJson(`/book/import/${answer.id}`, { what: "forget" });
     expect((await owner.get(`/book/import/${answer.id}`)).status).toBe(404);
@@ -474,34 +474,17 @@ describe("an import", () => {
   }, 60_000);
 
   it.each([
-    ["deep", `{"format":"pelagon-book","version":1,"sites":${"[".repeat(300_000)}`],
-    ["deep in the visits", `{"visits":[${'{"a":'.repeat(16_000)}`],
-    ["cut short", '{"format":"pelagon-book","version":1,"sites":[{"id":"'],
-    ["none at all", "%PDF-1.7"],
-  ])(
-    "of a JSON that is %s is refused, and nobody waits for it",
-    async (_, text) => {
-      const { answer } = await send("book.json", text);
-      const done = bring(answer.id, "try");
-      let slowest = 0;
-      let going = true;
-      const watched = (async () => {
-        while (going) {
-          const begun = performance.now();
-          await world.http.get("/health");
-          slowest = Math.max(slowest, performance.now() - begun);
-        }
-      })();
-      const report = await done;
-      going = false;
-      await watched;
-      expect(report.state).toBe("refused");
-      expect(report.faultCount).toBeGreaterThan(0);
-      // Beside it the server answers; a stopped one answered after it.
-      expect(slowest).toBeLessThan(2500);
-    },
-    60_000,
-  );
+    ["deep", `{"format":"pelagon-book","version":1,"sites":${"[".repeat(300_000)}`, "too-high"],
+    ["deep in the visits", `{"visits":[${'{"a":'.repeat(16_000)}`, "too-high"],
+    ["cut short", '{"format":"pelagon-book","version":1,"sites":[{"id":"', "malformed"],
+    ["none at all", "%PDF-1.7", "malformed"],
+  ])("of a JSON that is %s is refused at that place, and told", async (_, text, code) => {
+    const { answer } = await send("book.json", text);
+    const report = await bring(answer.id, "try");
+    expect(report.state).toBe("refused");
+    // What is too deep was not put together first: forty levels are.
+    expect(report.faults[0]).toMatchObject(code === "too-high" ? { code, value: "41", limit: 40 } : { code });
+  });
 
   it("is one of a firm's at a time, and its people get no address that signs in", async () => {
     const { db, ours, theirs } = world;

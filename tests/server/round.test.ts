@@ -4,13 +4,15 @@ import { addDays, weekdayOf } from "#core";
 import { dayIn } from "#server/calendar";
 import { asFirm } from "#server/db/connection";
 import { saveDose } from "#server/db/doses";
+import { firmOf } from "#server/db/firms";
 import { productsOf } from "#server/db/products";
 import { costOfVisit } from "#server/db/series";
 import { trucksOf } from "#server/db/trucks";
 import { startJobs } from "#server/jobs/boss";
 import { dueLists, expire, reminderOn, tendFeeds } from "#server/jobs/nightly";
-import type { RoundDay } from "#server/round/day";
+import { type RoundDay, roundOn } from "#server/round/day";
 import { startWeather, weatherOn } from "#server/standins/weather";
+import { webServer } from "../../scripts/lib/world.mjs";
 import { type Client, clientOf, dataOf, faultText } from "../client";
 import { visitWith } from "../visit";
 import { openWorld, type World } from "../world";
@@ -292,7 +294,7 @@ describe("the night", () => {
       await jobs.send("expiry");
       await expect
         .poll(async () => (await jobs.recent()).find((run) => run.name === "expiry")?.state, {
-          timeout: 20_000,
+          timeout: 90_000,
         })
         .toBe("completed");
     } finally {
@@ -428,5 +430,81 @@ describe("the weather", () => {
       scope.selectFrom("visit").select("weather").where("id", "=", visit).executeTakeFirstOrThrow(),
     );
     expect(kept.weather).toEqual(weatherOn("Upper Town, Orrin Vale", today));
+  });
+});
+
+describe("a round that is looked at again", () => {
+  it("shows the call of a past day as made, whatever was done since", async () => {
+    const { db, ours, http } = world;
+    const made = addDays(today, -3);
+    for (const day of [made, today]) {
+      const visit = await visitWith(db, ours, http, { ph: [7.4, 7.6], chlorine: 3, alkalinity: 100 });
+      await http.post(`/visits/${visit}/close`, new URLSearchParams({ note: "" }));
+      await asFirm(db, ours.id, (scope) =>
+        scope
+          .updateTable("visit")
+          .set({ started_at: new Date(`${day}T00:30:00Z`) })
+          .where("id", "=", visit)
+          .execute(),
+      );
+    }
+    const doneOn = (day: string) =>
+      asFirm(db, ours.id, async (scope) => {
+        const { calls } = await roundOn(scope, await firmOf(scope), day, new Date());
+        return calls.find((call) => call.basin.id === ours.basinId)?.done;
+      });
+    expect(await doneOn(made)).toBe(true);
+    expect(await doneOn(addDays(today, -2))).toBe(false);
+    expect(await doneOn(today)).toBe(true);
+  });
+
+  it("counts drops by the basin's own limits, where it has some", async () => {
+    const { db, ours } = world;
+    const drops = () =>
+      asFirm(db, ours.id, async (scope) => {
+        const { reagents } = await roundOn(scope, await firmOf(scope), addDays(today, 40), new Date());
+        return reagents.filter((use) => use.measure === "drops");
+      });
+    const usual = await drops();
+    await asFirm(db, ours.id, (scope) =>
+      scope
+        .updateTable("basin")
+        .set({ range_overrides: JSON.stringify({ totalAlkalinity: { low: 10, high: 600 } }) })
+        .where("id", "=", ours.basinId)
+        .execute(),
+    );
+    // An alkalinity of 100 lies near its usual limits, and far from these: a smaller sample, fewer drops.
+    const own = await drops();
+    const sum = (uses: typeof own) => uses.reduce((all, use) => all + use.amount, 0);
+    expect(sum(own)).toBeLessThan(sum(usual));
+  });
+});
+
+describe("the work of the night", () => {
+  it("is done for every firm, also after one that goes wrong", async () => {
+    const { db, ours, theirs } = world;
+    const day = addDays(today, 0);
+    // Content that no version of ours ever wrote: whoever reads it breaks.
+    await asFirm(db, ours.id, (scope) =>
+      scope.updateTable("firm").set({ time_zone: "Nowhere/Here" }).execute(),
+    );
+    const night = await dueLists(db, new Date());
+    await asFirm(db, ours.id, (scope) => scope.updateTable("firm").set({ time_zone: "UTC" }).execute());
+    expect(night.count).toBe(1);
+    expect(night.failed).toHaveLength(1);
+    expect(await asFirm(db, theirs.id, (scope) => reminderOn(scope, day))).not.toBeNull();
+  });
+
+  it("is not acknowledged where there is no queue to do it", async () => {
+    const { addresses, ours } = world;
+    const web = await webServer(addresses, { JOBS: "off" });
+    try {
+      const client = clientOf(web.address);
+      await client.as(ours.ownerEmail);
+      const answer = await client.post("/settings/health.data", new URLSearchParams({ run: "expiry" }));
+      expect(answer.status).toBe(422);
+    } finally {
+      await web.stop();
+    }
   });
 });

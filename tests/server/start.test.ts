@@ -131,14 +131,14 @@ describe("npm start", () => {
       );
     const web = webOf(started);
     process.kill(web, "SIGKILL");
-    await expect.poll(() => webOf(started) !== web && webOf(started) > 0, { timeout: 30_000 }).toBe(true);
-    await expect.poll(ready, { timeout: 30_000 }).toBe(true);
+    await expect.poll(() => webOf(started) !== web && webOf(started) > 0, { timeout: 90_000 }).toBe(true);
+    await expect.poll(ready, { timeout: 90_000 }).toBe(true);
     expect(started.said()).toMatch(/The web server fell \(SIGKILL\); it is started again/);
     const second = webOf(started);
     const pid = postmaster();
     process.kill(pid, "SIGKILL");
-    await expect.poll(ready, { timeout: 30_000, interval: 20 }).toBe(false);
-    await expect.poll(ready, { timeout: 30_000 }).toBe(true);
+    await expect.poll(ready, { timeout: 90_000, interval: 20 }).toBe(false);
+    await expect.poll(ready, { timeout: 90_000 }).toBe(true);
     expect(postmaster()).not.toBe(pid);
     // The web server outlived it.
     expect(webOf(started)).toBe(second);

@@ -78,6 +78,23 @@ export async function up(db: Kysely<unknown>): Promise<void> {
   await sql`comment on column reading.basin_id is 'of its visit, put in by a trigger'`.execute(db);
   await indexes(db);
 
+  // Who stands behind a session is asked with every request: in one statement, by a function that sees what
+  // the gate sees and gives out one row of it.
+  await sql`
+    create function session_behind(hash bytea, at timestamptz)
+      returns table (member_id uuid, firm_id uuid, name text, role text, seen_at timestamptz)
+      language sql stable security definer set search_path = public, pg_temp as $$
+        select member.id, member.firm_id, member.name, member.role, session.seen_at
+        from session join member on member.firm_id = session.firm_id and member.id = session.member_id
+        where session.token_hash = hash and session.revoked_at is null and session.expires_at > at
+          and member.disabled_at is null
+      $$`.execute(db);
+  await sql`revoke execute on function session_behind from public`.execute(db);
+  // Only who may make things in a schema may be given one in it.
+  await sql`grant create on schema public to pelagon_gate`.execute(db);
+  await sql`alter function session_behind owner to pelagon_gate`.execute(db);
+  await sql`revoke create on schema public from pelagon_gate`.execute(db);
+
   for (const table of ["write_key", "password_reset", "readiness"]) {
     const name = sql.table(table);
     await sql`alter table ${name} enable row level security`.execute(db);

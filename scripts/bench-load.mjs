@@ -1,0 +1,112 @@
+/**
+ * npm run bench:load [-- --against FOLDER]: fifty at once on the Round and on counts of drops, on the demo
+ * year. With another checkout named, both are measured by turns in this one run and their ratio is told.
+ */
+import { resolve } from "node:path";
+import { pathToFileURL } from "node:url";
+import autocannon from "autocannon";
+import { ensureBuild, ensureDebian, ensureModules, ROOT } from "./lib/provision.mjs";
+import { main } from "./lib/terminal.mjs";
+
+const CONNECTIONS = 50;
+const SECONDS = 10;
+const TURNS = 3;
+/** Visits that are counted at: one for each of as many technicians. */
+const VISITS = 13;
+
+const against = process.argv.indexOf("--against");
+const folders = against > 0 ? [ROOT, resolve(process.argv[against + 1])] : [ROOT];
+
+main(async () => {
+  await ensureDebian();
+  await ensureModules();
+  await ensureBuild();
+  const versions = [];
+  try {
+    for (const folder of folders) versions.push(await open(folder));
+    const found = versions.map(() => ({ round: [], counts: [] }));
+    for (let turn = 0; turn < TURNS; turn++)
+      for (const [index, version] of versions.entries()) {
+        found[index].round.push(await load(version, version.round));
+        found[index].counts.push(await load(version, version.counts));
+      }
+    for (const what of ["round", "counts"]) {
+      const told = found.map((one) => middle(one[what]));
+      for (const [index, { rate, p50, p99, bad }] of told.entries())
+        console.log(
+          `${what.padEnd(7)} ${index === 0 ? "here   " : "against"} ${rate.toFixed(0)} a second, p50 ${p50} ms, p99 ${p99} ms, ${bad} not answered well`,
+        );
+      if (told[1]) console.log(`${what.padEnd(7)} ratio   ${(told[0].rate / told[1].rate).toFixed(2)}`);
+    }
+  } finally {
+    for (const version of versions.reverse()) await version.close();
+  }
+});
+
+/** The run with the middle rate. */
+const middle = (runs) => runs.toSorted((a, b) => a.rate - b.rate)[Math.floor(runs.length / 2)];
+
+/** A version of Pelagon from its own folder, with the demo year and as many visits under way. */
+async function open(folder) {
+  const { throwAwayCluster, webServer } = await import(pathToFileURL(`${folder}/scripts/lib/world.mjs`).href);
+  const cluster = await throwAwayCluster();
+  const web = await webServer(cluster.ownerUrl ? cluster : cluster.url, { PELAGON_DEMO: "1", JOBS: "off" });
+  const { address } = web;
+  const post = (path, body, cookie = "") =>
+    fetch(address + path, {
+      method: "POST",
+      redirect: "manual",
+      headers: { Origin: address, Cookie: cookie },
+      body: new URLSearchParams(body),
+    });
+  const entry = await post("/sign-in", { email: "jory@fennmoor.example", password: "orrin-vale-demo" });
+  const cookie = entry.headers.get("set-cookie").split(";")[0];
+  const places = await (await fetch(`${address}/places`, { headers: { Cookie: cookie } })).json();
+  const visits = [];
+  for (const { id } of places.slice(0, VISITS)) {
+    const start = await post(`/basins/${id}`, { id: crypto.randomUUID() }, cookie);
+    visits.push(start.headers.get("location"));
+  }
+  let sequence = 0;
+  const headers = { Origin: address, Cookie: cookie };
+  return {
+    address,
+    round: [{ method: "GET", path: "/", headers }],
+    counts: visits.map((visit) => ({
+      method: "POST",
+      path: `${visit}/counts`,
+      headers: { ...headers, "Content-Type": "application/json" },
+      setupRequest(request) {
+        sequence = (sequence + 1) % 1_000_000;
+        const body = {
+          methodId: "total-alkalinity",
+          drops: sequence % 500,
+          sample: 25,
+          holder: "a",
+          term: 0,
+          sequence,
+        };
+        return { ...request, body: JSON.stringify(body) };
+      },
+    })),
+    async close() {
+      await web.stop();
+      await cluster.stop();
+    },
+  };
+}
+
+async function load({ address }, requests) {
+  const run = await autocannon({
+    url: address,
+    connections: CONNECTIONS,
+    duration: SECONDS,
+    requests,
+  });
+  return {
+    rate: run.requests.average,
+    p50: run.latency.p50,
+    p99: run.latency.p99,
+    bad: run.non2xx + run.errors + run.timeouts,
+  };
+}
