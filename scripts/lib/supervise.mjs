@@ -9,18 +9,16 @@ import { say } from "./terminal.mjs";
 const LOOK_MS = 200;
 /** Waits before one start after another that fell again. Milliseconds */
 const BACKOFF = [0, 200, 500, 1000, 2000, 5000, 10_000, 20_000];
-/** Whatever stood for so long has not fallen for the reason it fell before. Milliseconds */
-const STOOD_MS = 60_000;
+/** What stood for so long has come up, and falls anew: only what falls again and again at once is given up. */
+const STOOD_MS = 3000;
 /** A web server that is told to stop finishes what it does; one that hangs is not waited for. Milliseconds */
 const LAST_WORDS_MS = 15_000;
 
-/** A ladder of waits that begins anew after a while without a fall; null at its end. */
+/** A ladder of waits for what came up at `since` and fell now; it begins anew when that stood; null at its end. */
 function patience() {
   let falls = 0;
-  let fellAt = 0;
-  return () => {
-    falls = Date.now() - fellAt > STOOD_MS ? 0 : falls;
-    fellAt = Date.now();
+  return (since) => {
+    if (Date.now() - since > STOOD_MS) falls = 0;
     return BACKOFF[falls++] ?? null;
   };
 }
@@ -53,19 +51,19 @@ export async function keepUp(cluster, script, environment) {
 
   const nextWeb = patience();
   const startWeb = () => {
-    let listened = false;
+    let listenedAt = null;
     web = spawn(process.execPath, [join(ROOT, "scripts", script)], {
       cwd: ROOT,
       env: environment,
       stdio: ["inherit", "inherit", "inherit", "ipc"],
     });
     web.on("message", () => {
-      listened = true;
+      listenedAt = Date.now();
     });
     web.on("exit", async (code, signal) => {
       if (stopping) return;
-      const wait = everListened || listened ? nextWeb() : null;
-      everListened ||= listened;
+      everListened ||= listenedAt !== null;
+      const wait = nextWeb(listenedAt ?? Date.now());
       // What keeps it from starting at all it has said itself.
       if (!everListened) return gaveUp(`The web server does not start (${signal ?? `exit ${code}`}).`);
       if (wait === null)
@@ -89,17 +87,21 @@ export async function keepUp(cluster, script, environment) {
 
 async function watchDatabase(cluster, isStopping, gaveUp) {
   const next = patience();
+  let since = Date.now();
   for (;;) {
     await delay(LOOK_MS);
     if (isStopping()) return;
     if (cluster.running()) continue;
-    const wait = next();
+    const wait = next(since);
     if (wait === null) return gaveUp(`The database fell ${BACKOFF.length} times in a row.`);
     say("The database fell; it is started again.");
     await delay(wait);
     if (isStopping()) return;
     await cluster.start().then(
-      () => say("The database is back."),
+      () => {
+        since = Date.now();
+        say("The database is back.");
+      },
       (fault) => say(fault.message),
     );
   }

@@ -22,6 +22,11 @@ export function LooseResults({ loose, basins }: Props) {
     <section className="sheet p-4">
       <h2 className="text-xl font-semibold">{words.bench.results}</h2>
       <p className="text-soft">{words.bench.keepHint}</p>
+      {loose.kept ? null : (
+        <p role="alert" className="border-l-4 border-below bg-below-wash p-3 text-below">
+          {words.bench.notKept}
+        </p>
+      )}
       <ul className="divide-y divide-rule">
         {loose.results.map((result) => (
           <Row key={result.id} result={result} basins={basins} forget={() => loose.forget(result.id)} />

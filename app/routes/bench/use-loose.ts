@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { v7 as uuid } from "uuid";
 import type { Measurement, Method, Observation } from "#core";
 import { readStored } from "../../ui/use-stored";
@@ -19,35 +19,41 @@ export interface Loose {
   results: LooseResult[];
   /** How many were ever made here: names the next count. */
   made: number;
+  /** Whether this device has them; else they last as long as the page. */
+  kept: boolean;
   add: (made: Omit<LooseResult, "id" | "at">) => void;
   forget: (id: string) => void;
 }
 
 const KEY = "pelagon.loose";
-const MOST = 40;
 
 export function useLoose(): Loose {
-  const [kept, setKept] = useState<{ results: LooseResult[]; made: number }>({ results: [], made: 0 });
+  const [state, setState] = useState<{ results: LooseResult[]; made: number }>({ results: [], made: 0 });
+  const newest = useRef(state);
+  const [kept, setKept] = useState(true);
   useEffect(() => {
-    const stored = readStored(KEY) as typeof kept | null;
-    if (Array.isArray(stored?.results)) setKept({ results: stored.results, made: Number(stored.made) || 0 });
+    const stored = readStored(KEY) as typeof state | null;
+    if (!Array.isArray(stored?.results)) return;
+    newest.current = { results: stored.results, made: Number(stored.made) || 0 };
+    setState(newest.current);
   }, []);
-  const change = (work: (now: typeof kept) => typeof kept) =>
-    setKept((now) => {
-      const next = work(now);
-      try {
-        localStorage.setItem(KEY, JSON.stringify(next));
-      } catch {
-        // Storage may be full or forbidden; the results then last as long as the page.
-      }
-      return next;
-    });
+  const change = (work: (now: typeof state) => typeof state) => {
+    newest.current = work(newest.current);
+    setState(newest.current);
+    try {
+      localStorage.setItem(KEY, JSON.stringify(newest.current));
+      setKept(true);
+    } catch {
+      setKept(false);
+    }
+  };
   return {
-    ...kept,
+    ...state,
+    kept,
     add: (made) =>
       change((now) => ({
         made: now.made + 1,
-        results: [{ ...made, id: uuid(), at: new Date().toISOString() }, ...now.results].slice(0, MOST),
+        results: [{ ...made, id: uuid(), at: new Date().toISOString() }, ...now.results],
       })),
     forget: (id) => change((now) => ({ ...now, results: now.results.filter((one) => one.id !== id) })),
   };
