@@ -434,6 +434,16 @@ describe("the weather", () => {
 });
 
 describe("a round that is looked at again", () => {
+  beforeAll(() =>
+    asFirm(world.db, world.ours.id, (scope) =>
+      scope
+        .updateTable("basin")
+        .set({ call_days: [1, 2, 3, 4, 5, 6, 7], every_weeks: 1, season_from: null, season_to: null })
+        .where("id", "=", world.ours.basinId)
+        .execute(),
+    ),
+  );
+
   it("shows the call of a past day as made, whatever was done since", async () => {
     const { db, ours, http } = world;
     const made = addDays(today, -3);
