@@ -1,5 +1,11 @@
 import type { AuditEntry, Deed } from "#server/db/audit";
 
+/** What somebody signed in on, by what their browser says of itself. */
+function deviceName(agent: string): string {
+  const system = /(iPhone|iPad|Android|Windows|Mac OS|Linux)/.exec(agent)?.[1] ?? "another device";
+  return system === "Mac OS" ? "Mac" : system;
+}
+
 /** The team in English: who may do what, links that open one thing, and who did what. */
 export const teamWords = {
   team: {
@@ -29,6 +35,7 @@ export const teamWords = {
     resetFor: (name: string) => `For ${name}. The link works once; every other sign-in of yours ends.`,
     setPassword: "Set password",
     changePassword: "Change password",
+    nextPassword: (shortest: number) => `New password, at least ${shortest} characters`,
     currentPassword: "Present password",
     passwordChanged: "Changed. Everywhere else you are signed out.",
     makeReset: "Link for a new password",
@@ -37,10 +44,7 @@ export const teamWords = {
     joinFirm: (firm: string) => `Join ${firm}`,
     as: "You are invited as",
     password: (shortest: number) => `Choose a password, at least ${shortest} characters`,
-    device: (agent: string) => {
-      const system = /(iPhone|iPad|Android|Windows|Mac OS|Linux)/.exec(agent)?.[1] ?? "another device";
-      return system === "Mac OS" ? "Mac" : system;
-    },
+    device: deviceName,
   },
   link: { label: "Link", copy: "Copy", copied: "Copied" },
   audit: {
@@ -61,7 +65,7 @@ const DEED: Record<Deed, (name: string) => string> = {
   "share-made": (name) => `Shared a visit sheet: ${name}`,
   "share-withdrawn": (name) => `Withdrew the link of a visit sheet: ${name}`,
   "feed-made": (name) => `Made a calendar address: ${name}`,
-  "signed-in": (name) => `Signed in: ${name}`,
+  "signed-in": (name) => `Signed in on ${deviceName(name)}`,
   "signed-out": () => "Signed out",
   "signed-out-everywhere": () => "Signed out everywhere",
   "password-changed": () => "Changed their password",

@@ -34,14 +34,26 @@ export async function throwAwayCluster({ keeps = false } = {}) {
  */
 const FIRST_WEB_PORT = Number(process.env.PELAGON_TEST_PORTS ?? 4390);
 
-async function freeWebPort() {
-  for (let port = FIRST_WEB_PORT; port < FIRST_WEB_PORT + 300; port++) if (await portFree(port)) return port;
+async function freeWebPort(from) {
+  for (let port = from; port < FIRST_WEB_PORT + 300; port++) if (await portFree(port)) return port;
   throw new Plain("No free port for the web server.");
 }
 
 /** The web server on a database; `kill` and `start` again keep its address. */
-export async function webServer({ url, ownerUrl }, environment = {}) {
-  const port = await freeWebPort();
+export async function webServer(database, environment = {}) {
+  for (let from = FIRST_WEB_PORT; ; ) {
+    const port = await freeWebPort(from);
+    try {
+      return await serverAt(port, database, environment);
+    } catch (fault) {
+      // Another program took the port between the look and the listening.
+      if (!/EADDRINUSE/.test(fault.message)) throw fault;
+      from = port + 1;
+    }
+  }
+}
+
+async function serverAt(port, { url, ownerUrl }, environment) {
   const address = `http://127.0.0.1:${port}`;
   let child;
   const start = () =>

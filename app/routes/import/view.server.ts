@@ -1,5 +1,6 @@
 import { InputFault } from "#core";
 import type { Upload } from "#server/exchange/import/uploads";
+import { faultView } from "../../context";
 import type { UploadView } from "./view";
 
 /** What the page is told of a file. */
@@ -19,9 +20,5 @@ export const uploadView = ({ id, name, bytes, table, importing }: Upload): Uploa
 /** A fault as data for the page; what is no fault of the sender's goes on. */
 export function refusedJson(fault: unknown): Response {
   if (!(fault instanceof InputFault)) throw fault;
-  const { code, field, value, limit } = fault;
-  return Response.json(
-    { fault: { code, field, value: String(value ?? ""), limit: limit ?? null } },
-    { status: 422 },
-  );
+  return Response.json({ fault: faultView(fault) }, { status: 422 });
 }

@@ -17,9 +17,7 @@ export function Password() {
   const said = words.team;
   return (
     <details className="w-full">
-      <summary className="inline-flex min-h-[44px] cursor-pointer items-center">
-        {said.changePassword}
-      </summary>
+      <summary className="cursor-pointer py-3">{said.changePassword}</summary>
       <fetcher.Form ref={form} method="post" className="grid gap-3 pt-2">
         <input type="hidden" name="what" value="password" />
         <Field label={said.currentPassword}>
@@ -31,7 +29,7 @@ export function Password() {
             autoComplete="current-password"
           />
         </Field>
-        <Field label={said.password(SHORTEST_PASSWORD)}>
+        <Field label={said.nextPassword(SHORTEST_PASSWORD)}>
           <input
             name="next"
             type="password"

@@ -67,6 +67,16 @@ export const CountSide = memo(
     const none = drops === ahead;
     return (
       <div className="grid content-start gap-3">
+        <p
+          role="status"
+          className={
+            keeping === "silent" || keeping === "refuses"
+              ? "border-l-4 border-below bg-below-wash p-2 font-medium text-below"
+              : "min-h-5 text-sm text-soft"
+          }
+        >
+          {KEPT[keeping]}
+        </p>
         <div className="grid grid-cols-2 gap-2">
           <Button
             type="button"
@@ -138,16 +148,6 @@ export const CountSide = memo(
           afresh={acts.afresh}
           fading={method.traps?.includes("metals") ? acts.withTitrantAhead : null}
         />
-        <p
-          role="status"
-          className={
-            keeping === "silent" || keeping === "refuses"
-              ? "text-sm font-medium text-below"
-              : "text-sm text-soft"
-          }
-        >
-          {KEPT[keeping]}
-        </p>
       </div>
     );
   },

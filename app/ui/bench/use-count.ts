@@ -145,7 +145,10 @@ export function useCount({ key, url, methodId, sample, onServer }: CountPlace): 
       // This device wrote down every tap; the server may be behind, or another device ahead.
       const later = known && known.sequence > here.sequence ? known : here;
       if (later !== newest.current) adopt(later);
-      if (later.sequence > (known?.sequence ?? -1)) void send();
+      if (later.sequence > (known?.sequence ?? -1)) {
+        setServer("silent");
+        void send();
+      }
     }
     const isStrange = known && known.holder !== "" && known.holder !== mine && known.holder !== here?.holder;
     if (isStrange && known.sequence > 0 && Date.now() - known.keptAt.getTime() < FRESH_MS)

@@ -1,0 +1,124 @@
+import type { HTTPRequest, Page } from "puppeteer-core";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { asFirm } from "#server/db/connection";
+import { still as at, open, PHONE, press, signIn } from "../../scripts/lib/browser.mjs";
+import { count, type Demo, openDemo, trialBasin, visitId } from "./demo";
+
+/** What a page says of what it has kept is true, also when the server breaks or refuses. */
+let demo: Demo;
+let page: Page;
+/** Answers a request in the server's place; null lets it through. */
+let instead: (request: HTTPRequest) => { status: number; body?: string } | null = () => null;
+
+beforeAll(async () => {
+  demo = await openDemo();
+  ({ page } = await demo.newPage(PHONE));
+  await signIn(page, demo.web.address);
+  await page.setRequestInterception(true);
+  page.on("request", (request) => {
+    const answer = instead(request);
+    if (answer) void request.respond({ contentType: "text/plain", body: "", ...answer });
+    else void request.continue();
+  });
+});
+afterAll(async () => {
+  instead = () => null;
+  await demo?.close();
+});
+
+const says = (words: string) =>
+  page.waitForFunction((wanted) => document.body.innerText.includes(wanted), {}, words);
+const isWrite = (request: HTTPRequest, path: string) =>
+  request.method() === "POST" && new URL(request.url()).pathname.includes(path);
+
+async function startVisit(name: string): Promise<string> {
+  const basin = await trialBasin(demo, name);
+  await open(page, `${demo.web.address}/basins/${basin}`);
+  await press(page, "Start a visit");
+  await at(page, "look");
+  return visitId(page);
+}
+
+describe("a count", () => {
+  it.each([
+    [500, "Count kept on this device;"],
+    [422, "Count kept on this device only: the server refuses it"],
+    [302, "Count kept on this device only: the server refuses it"],
+  ])("is not called kept when the server answers %d, and is when it has it", async (status, words) => {
+    const visit = await startVisit(`Kept spa ${status}`);
+    await open(page, `${demo.web.address}/visits/${visit}/totalAlkalinity`);
+    instead = (request) => (isWrite(request, "/counts") ? { status } : null);
+    for (let tap = 0; tap < 3; tap++) await page.tap("[data-count]");
+    await says(words);
+    expect(await page.evaluate(() => document.body.innerText)).not.toMatch(/Count kept$/m);
+    expect(await count(page)).toBe(3);
+    instead = () => null;
+    // It is tried again until it is taken: nobody has to tap once more.
+    await says("Count kept");
+    await page.waitForFunction(() => /Count kept$/m.test(document.body.innerText));
+    const kept = await asFirm(demo.db, demo.firmId, (scope) =>
+      scope.selectFrom("drop_count").select("drops").where("visit_id", "=", visit).executeTakeFirst(),
+    );
+    expect(kept).toEqual({ drops: 3 });
+  });
+});
+
+describe("a closing note", () => {
+  it("stays where it is when the server breaks, over a reload too, until it is in the book", async () => {
+    const visit = await startVisit("Note spa");
+    await open(page, `${demo.web.address}/visits/${visit}/salt`);
+    await open(page, `${demo.web.address}/visits/${visit}/totalAlkalinity`);
+    for (let tap = 0; tap < 8; tap++) await page.tap("[data-count]");
+    await press(page, "Save");
+    await at(page, "calciumHardness");
+    await open(page, `${demo.web.address}/visits/${visit}/close`);
+    await page.type("textarea[name=note]", "Filter rinsed, gate was open");
+    for (const status of [500, 503]) {
+      instead = (request) => (isWrite(request, "/close") ? { status } : null);
+      await press(page, "Save the visit");
+      await says("Not saved: the server could not do it just now");
+      expect(await page.$eval("textarea[name=note]", (box) => (box as HTMLTextAreaElement).value)).toBe(
+        "Filter rinsed, gate was open",
+      );
+    }
+    instead = () => null;
+    await open(page, `${demo.web.address}/visits/${visit}/close`);
+    await page.waitForFunction(
+      () => (document.querySelector("textarea[name=note]") as HTMLTextAreaElement).value !== "",
+    );
+    await press(page, "Save the visit");
+    await page.waitForFunction((id) => location.pathname === `/visits/${id}`, {}, visit);
+    const [row] = await asFirm(demo.db, demo.firmId, (scope) =>
+      scope.selectFrom("visit").select(["note", "finished_at"]).where("id", "=", visit).execute(),
+    );
+    expect(row).toEqual({ note: "Filter rinsed, gate was open", finished_at: expect.any(Date) });
+  });
+});
+
+describe("quick results", () => {
+  it("are kept one and all: the forty-first drops none", async () => {
+    await open(page, `${demo.web.address}/bench`);
+    const result = (number: number) => ({
+      id: `018f6b1e-7c3a-7abc-9def-${String(number).padStart(12, "0")}`,
+      at: new Date().toISOString(),
+      kitId: null,
+      kitName: "x",
+      method: { id: "salt", name: "Salt", kind: "titration", quantity: "salt", samples: [], reagents: [] },
+      seen: { kind: "drops", count: number, sample: 10 },
+      result: { value: number * 200, low: 0, high: number * 200, bound: "within", unit: "mg/L" },
+    });
+    const stored = { made: 60, results: Array.from({ length: 60 }, (_, index) => result(index + 1)) };
+    await page.evaluate((text) => localStorage.setItem("pelagon.loose", text), JSON.stringify(stored));
+    await open(page, `${demo.web.address}/bench`);
+    await page.waitForFunction(() => document.querySelectorAll("main li").length === 60);
+    await press(page, "Total alkalinity");
+    await page.waitForSelector("[data-count]");
+    for (let tap = 0; tap < 4; tap++) await page.tap("[data-count]");
+    await press(page, "Save");
+    await page.waitForFunction(() => document.querySelectorAll("main li").length === 61);
+    const kept = await page.evaluate(
+      () => JSON.parse(localStorage.getItem("pelagon.loose") ?? "{}").results.length,
+    );
+    expect(kept).toBe(61);
+  });
+});
