@@ -32,3 +32,14 @@ export function readStored(key: string): unknown {
     return null;
   }
 }
+
+/** Forgets what was kept on this device, once what it was for is in the book. */
+export function useForgotten(key: string): void {
+  useEffect(() => {
+    try {
+      localStorage.removeItem(key);
+    } catch {
+      // What cannot be written was not kept either.
+    }
+  }, [key]);
+}

@@ -90,6 +90,18 @@ describe("who is shut out, or has another role", () => {
     await change(second.id, { disabled: true });
   });
 
+  it("invites nobody by an invitation whose maker is no owner any more, however that came about", async () => {
+    const second = await newMember("owner");
+    const client = await world.as(second.email);
+    const sent = { what: "invite", id: uuid(), name: "x", role: "owner", siteIds: [] };
+    const invitation = `/join/${await tokenOf(await client.postJson("/settings/team.data", sent))}`;
+    expect((await nobody().get(invitation)).status).toBe(200);
+    await inOurs((scope) =>
+      scope.updateTable("member").set({ role: "technician" }).where("id", "=", second.id).execute(),
+    );
+    expect((await nobody().get(invitation)).status).toBe(404);
+  });
+
   it("leaves one, when two owners demote each other at the same moment", async () => {
     const second = await newMember("owner");
     const other = await world.as(second.email);

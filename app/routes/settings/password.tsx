@@ -1,10 +1,11 @@
 import { useEffect, useRef } from "react";
 import { useFetcher } from "react-router";
-import { LONGEST_PASSWORD, SHORTEST_PASSWORD } from "#server/auth/password-length";
+import { LONGEST_PASSWORD } from "#server/auth/password-length";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { words } from "../../words";
+import { NewPasswordField } from "../team/new-password-field";
 
 /** Changes one's own password; everywhere else the member is signed out. */
 export function Password() {
@@ -29,15 +30,7 @@ export function Password() {
             autoComplete="current-password"
           />
         </Field>
-        <Field label={said.nextPassword(SHORTEST_PASSWORD)}>
-          <input
-            name="next"
-            type="password"
-            required
-            maxLength={LONGEST_PASSWORD}
-            autoComplete="new-password"
-          />
-        </Field>
+        <NewPasswordField name="next" label={said.nextPassword} />
         <Refused answer={fetcher.data} />
         {changed ? <p role="status">{said.passwordChanged}</p> : null}
         <Button quiet busy={fetcher.state !== "idle"} className="justify-self-start">

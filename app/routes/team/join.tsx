@@ -3,7 +3,6 @@ import { Form, redirect, useNavigation } from "react-router";
 import { v7 as uuid } from "uuid";
 import { InputFault } from "#core";
 import { checked } from "#core/schemas";
-import { LONGEST_PASSWORD, SHORTEST_PASSWORD } from "#server/auth/password-length";
 import { openSession } from "#server/auth/sessions";
 import { invitationOf, join } from "#server/team/invites";
 import { joinSchema } from "#server/team/schemas";
@@ -16,6 +15,7 @@ import { Refused } from "../../ui/refused";
 import { words } from "../../words";
 import type { Route } from "./+types/join";
 import { newPassword } from "./new-password.server";
+import { NewPasswordField } from "./new-password-field";
 
 export async function loader({ params, context }: Route.LoaderArgs) {
   const found = await invitedBy(params.token, context);
@@ -69,15 +69,7 @@ export default function Join({ loaderData: { firm, name, role }, actionData }: R
         <Field label={words.signIn.email}>
           <input name="email" type="email" required maxLength={254} autoComplete="username" />
         </Field>
-        <Field label={said.password(SHORTEST_PASSWORD)}>
-          <input
-            name="password"
-            type="password"
-            required
-            maxLength={LONGEST_PASSWORD}
-            autoComplete="new-password"
-          />
-        </Field>
+        <NewPasswordField name="password" label={said.password} />
         <div ref={alert}>
           <Refused answer={actionData as Parameters<typeof Refused>[0]["answer"]} />
         </div>

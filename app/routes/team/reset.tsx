@@ -1,16 +1,15 @@
 import { Form, redirect, useNavigation } from "react-router";
 import { InputFault } from "#core";
-import { LONGEST_PASSWORD, SHORTEST_PASSWORD } from "#server/auth/password-length";
 import { resetOf, useReset as setByReset } from "#server/team/passwords";
 import { addressContext, atGate, attempt, openedByLink, servicesContext } from "../../context";
 import { formBody } from "../../request";
 import { Button } from "../../ui/button";
-import { Field } from "../../ui/field";
 import { Mark } from "../../ui/mark";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { words } from "../../words";
 import type { Route } from "./+types/reset";
 import { newPassword } from "./new-password.server";
+import { NewPasswordField } from "./new-password-field";
 
 const resetBy = (token: string, context: Route.LoaderArgs["context"]) =>
   openedByLink(context, (db, now) => resetOf(db, token, now));
@@ -47,15 +46,7 @@ export default function Reset({ loaderData: { name, email }, actionData }: Route
       <p>{said.resetFor(name)}</p>
       <Form method="post" className="sheet grid gap-4 p-5">
         <input type="hidden" name="username" autoComplete="username" value={email} readOnly />
-        <Field label={said.password(SHORTEST_PASSWORD)}>
-          <input
-            name="password"
-            type="password"
-            required
-            maxLength={LONGEST_PASSWORD}
-            autoComplete="new-password"
-          />
-        </Field>
+        <NewPasswordField name="password" label={said.password} />
         <Refused answer={actionData as SaveAnswer} />
         <Button busy={busy}>{said.setPassword}</Button>
       </Form>

@@ -14,9 +14,10 @@ import { FindingFlag } from "../../ui/finding-flag";
 import { offlineAware } from "../../ui/offline";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
-import { noteKey, useDraft } from "../../ui/use-draft";
+import { useStored } from "../../ui/use-stored";
 import { words } from "../../words";
 import type { Route } from "./+types/close";
+import { noteKey } from "./note-key";
 import { useVisit } from "./use-visit";
 
 /** Closes the visit. Where somebody else has closed it, the note is added to theirs, and both are told. */
@@ -45,10 +46,12 @@ export async function action({ params, request, context }: Route.ActionArgs) {
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
+const isText = (value: unknown): value is string => typeof value === "string";
+
 export default function Close({ actionData }: Route.ComponentProps) {
   const { visit, findings, readings } = useVisit();
   // On this device until it is in the book: neither a server that breaks nor a reload takes it.
-  const [note, setNote] = useDraft(noteKey(visit.id), visit.note);
+  const [note, setNote] = useStored(noteKey(visit.id), visit.note, isText);
   const id = useClientId("close");
   return (
     <Form method="post" className="grid max-w-2xl gap-4">

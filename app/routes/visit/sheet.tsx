@@ -17,11 +17,12 @@ import {
 } from "../../ui/format";
 import { Photos } from "../../ui/photos-field";
 import { Staff } from "../../ui/staff";
-import { noteKey, useForgotten } from "../../ui/use-draft";
 import { useFirm } from "../../ui/use-firm";
+import { useForgotten } from "../../ui/use-stored";
 import { doubtText, methodName, purpose, quantityName, words } from "../../words";
 import type { Route } from "./+types/sheet";
 import { Correction } from "./correction";
+import { noteKey } from "./note-key";
 import { useVisit } from "./use-visit";
 
 /** A visit under way opens at its next test; a finished one is shown whole. */

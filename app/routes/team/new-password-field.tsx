@@ -1,0 +1,11 @@
+import { LONGEST_PASSWORD, SHORTEST_PASSWORD } from "#server/auth/password-length";
+import { Field } from "../../ui/field";
+
+/** A password that is chosen here; how long it must be is told before it is typed. */
+export function NewPasswordField({ name, label }: { name: string; label: (shortest: number) => string }) {
+  return (
+    <Field label={label(SHORTEST_PASSWORD)}>
+      <input name={name} type="password" required maxLength={LONGEST_PASSWORD} autoComplete="new-password" />
+    </Field>
+  );
+}
