@@ -24,6 +24,8 @@ let photo: Blob;
 const WHO = ["nobody", "reader", "technician", "owner"] as const;
 type Who = (typeof WHO)[number];
 const SECRET = "SECRET OF THEIRS";
+/** A basin of ours at a site that our reader does not see. */
+const HIDDEN = "HIDDEN POOL OF OURS";
 const READER = "reader@ours.example";
 
 beforeAll(async () => {
@@ -68,6 +70,23 @@ beforeAll(async () => {
   };
   ours = await idsOf(world.ours, http, "Filter rinsed");
   theirs = await idsOf(world.theirs, await as(world.theirs.email), SECRET);
+  const hidden = uuid();
+  const basin = {
+    id: uuid(),
+    siteId: hidden,
+    newSite: { name: "Elsewhere", street: "", district: "", contact: "" },
+  };
+  const made = await owner.postJson("/basins/new", {
+    ...basin,
+    name: HIDDEN,
+    kind: "pool",
+    surface: "plaster",
+    litres: 9000,
+    indoors: false,
+    kitId: world.ours.kitId,
+    rangeSetId: world.ours.rangeSetId,
+  });
+  expect(made.status).toBe(302);
   const invited = await owner.postJson("/settings/team.data", {
     what: "invite",
     id: uuid(),
@@ -139,7 +158,9 @@ describe("every address that is read", () => {
       const answer = await people[who].get(filled(pattern, values));
       const place = `${who} at ${pattern}`;
       expect(answer.status, place).toBeLessThan(500);
-      expect(await answer.text(), place).not.toContain(SECRET);
+      const text = await answer.text();
+      expect(text, place).not.toContain(SECRET);
+      if (who === "reader") expect(text, place).not.toContain(HIDDEN);
       if (!mayRead(pattern).includes(who)) {
         if (who === "nobody" && answer.status === 302)
           expect(answer.headers.get("location"), place).toMatch(/^\/(sign-in|$)/);
@@ -150,6 +171,17 @@ describe("every address that is read", () => {
       if (!pattern.startsWith("/schemas"))
         expect(answer.headers.get("cache-control"), place).toMatch(/no-store/);
     }
+  });
+
+  it("gives a reader at the bench nothing to put a result to", async () => {
+    const kits = async (who: Who) =>
+      (
+        await dataOf<Record<string, { data: { basins: object[] | null } }>>(
+          await people[who].get("/bench.data"),
+        )
+      )["routes/bench/route"]?.data.basins;
+    expect(await kits("reader")).toBeNull();
+    expect(await kits("technician")).toHaveLength(2);
   });
 
   it.each(["reader", "technician", "owner"] as const)("keeps another firm's from our %s", async (who) => {
