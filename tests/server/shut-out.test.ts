@@ -1,6 +1,7 @@
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm } from "#server/db/connection";
+import { changeMember } from "#server/team/members";
 import { resetByAddress } from "#server/team/passwords";
 import { type Client, clientOf, dataOf, faultText } from "../client";
 import { PASSWORD } from "../firm";
@@ -100,6 +101,15 @@ describe("who is shut out, or has another role", () => {
       scope.updateTable("member").set({ role: "technician" }).where("id", "=", second.id).execute(),
     );
     expect((await nobody().get(invitation)).status).toBe(404);
+  });
+
+  it("changes nothing of the team any more, also with a request that was let in before", async () => {
+    // As a request stands that was an owner's when it came, and waited while another demoted them.
+    const author = { firmId: world.ours.id, memberId: world.ours.memberId, now: new Date() };
+    const change = { id: world.ours.ownerId, role: "owner" as const, siteIds: [], disabled: false };
+    await expect(inOurs((scope) => changeMember(scope, author, change))).rejects.toMatchObject({
+      code: "changed",
+    });
   });
 
   it("leaves one, when two owners demote each other at the same moment", async () => {
