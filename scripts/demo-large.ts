@@ -184,7 +184,7 @@ const chanceText = (what: string) =>
 
 const url = process.env.DATABASE_URL;
 if (!url) throw new Error("DATABASE_URL names the database that the large firm goes into");
-const db = openDatabase(url, 1);
+const db = openDatabase(url, 1, { patient: true });
 try {
   await migrate(db);
   const there = await asFirm(db, FIRM, (scope) => scope.selectFrom("firm").select("id").executeTakeFirst());

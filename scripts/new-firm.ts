@@ -22,7 +22,7 @@ if (!Intl.supportedValuesOf("timeZone").includes(timeZone) && timeZone !== "UTC"
 }
 const own = process.env.DATABASE_OWNER_URL ?? process.env.DATABASE_URL;
 const cluster = own ? null : await openCluster(dataFolder());
-const db = openDatabase(own ?? cluster?.ownerUrl ?? "", 1);
+const db = openDatabase(own ?? cluster?.ownerUrl ?? "", 1, { patient: true });
 try {
   await migrate(db);
   const password = randomBytes(12).toString("base64url");

@@ -14,7 +14,7 @@ if (!email) {
 }
 const own = process.env.DATABASE_OWNER_URL ?? process.env.DATABASE_URL;
 const cluster = own ? null : await openCluster(dataFolder());
-const db = openDatabase(own ?? cluster?.ownerUrl ?? "", 1);
+const db = openDatabase(own ?? cluster?.ownerUrl ?? "", 1, { patient: true });
 try {
   await migrate(db);
   const token = await resetByAddress(db, email, new Date());

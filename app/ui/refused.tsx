@@ -4,10 +4,6 @@ import { faultSentence, words } from "../words";
 /** What a save may answer when it did not go through. */
 export type SaveAnswer = { fault?: FaultView; offline?: true; trouble?: number } | undefined;
 
-/** Whether a save went through; what did not may be sent again under the same key. */
-export const isRefused = (answer: SaveAnswer): boolean =>
-  Boolean(answer?.fault || answer?.offline || answer?.trouble);
-
 /** Says why something was not saved; what was typed is still there. */
 export function Refused({ answer }: { answer: SaveAnswer }) {
   if (answer?.fault)

@@ -1,10 +1,9 @@
 import { Piscina } from "piscina";
+import { MOST_UNDER_WAY } from "#server/exchange/import/uploads";
 import type { Workbench } from "#server/work/workbench";
 
 /** Threads for what a page waits for, and others for files that take minutes. */
 const QUICK = 2;
-/** Files that are read in at a time, whosever they are. */
-export const MOST_IMPORTS = 2;
 /** Work that waits for a thread at most; more than that is for later. */
 const MOST_WAITING = 64;
 /** A thread that nobody needed for so long is let go. Milliseconds */
@@ -20,7 +19,7 @@ export function openWorkbench(file: string): Workbench {
     ...(file.endsWith(".ts") ? { execArgv: ["--import", "tsx"] } : {}),
   };
   const quick = new Piscina({ ...setting, maxThreads: QUICK });
-  const long = new Piscina({ ...setting, maxThreads: MOST_IMPORTS });
+  const long = new Piscina({ ...setting, maxThreads: MOST_UNDER_WAY });
   return {
     plans: (problem) => quick.run(problem, { name: "plans" }),
     recipe: (id, given) => quick.run({ id, given }, { name: "recipe" }),

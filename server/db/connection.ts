@@ -9,8 +9,8 @@ export type FirmScope = Transaction<DB>;
 export type GateScope = Transaction<DB>;
 
 /** Opens a pool. Every use goes through `asFirm`, `asReader` or `asGate`; bare queries meet closed policies. */
-export const openDatabase = (url: string, size = 10): Database =>
-  new Kysely<DB>({ dialect: new PostgresDialect({ pool: openPool(url, size) }) });
+export const openDatabase = (url: string, size = 10, { patient = false } = {}): Database =>
+  new Kysely<DB>({ dialect: new PostgresDialect({ pool: openPool(url, size, patient) }) });
 
 /** Runs `work` in a transaction that sees the rows of `firmId` only. */
 export function asFirm<T>(db: Database, firmId: string, work: (scope: FirmScope) => Promise<T>): Promise<T> {

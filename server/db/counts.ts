@@ -17,7 +17,6 @@ export async function countsOf(scope: FirmScope, visitId: string): Promise<Recor
 /** Keeps a count if it is the later one by `laterCount`; returns the one that stands, null without a visit. */
 export async function keepCount(
   scope: FirmScope,
-  firmId: string,
   visitId: string,
   methodId: string,
   sent: CountState,
@@ -30,7 +29,7 @@ export async function keepCount(
     .where("method_id", "=", methodId)
     .forUpdate()
     .executeTakeFirst();
-  if (!known) return firstOf(scope, firmId, visitId, methodId, sent, now);
+  if (!known) return firstOf(scope, visitId, methodId, sent, now);
   const { methodId: _, keptAt: __, ...stands } = known;
   if (laterCount(stands, sent) === stands) return stands;
   await scope
@@ -45,7 +44,6 @@ export async function keepCount(
 /** Makes the row of a count, where its visit is there; another screen may have made it at the same moment. */
 async function firstOf(
   scope: FirmScope,
-  firmId: string,
   visitId: string,
   methodId: string,
   sent: CountState,
@@ -77,5 +75,5 @@ async function firstOf(
     .executeTakeFirst();
   if (made) return sent;
   const there = await scope.selectFrom("visit").select("id").where("id", "=", visitId).executeTakeFirst();
-  return there ? keepCount(scope, firmId, visitId, methodId, sent, now) : null;
+  return there ? keepCount(scope, visitId, methodId, sent, now) : null;
 }

@@ -53,7 +53,7 @@ export async function admit(owner: Database, role: string): Promise<void> {
 
 /** Migrates by the owner's address and lets the role of the other one serve. */
 export async function prepareDatabase(ownerUrl: string, url: string): Promise<string[]> {
-  const owner = openDatabase(ownerUrl, 1);
+  const owner = openDatabase(ownerUrl, 1, { patient: true });
   try {
     const ran = await migrate(owner);
     await admit(owner, decodeURIComponent(new URL(url).username));

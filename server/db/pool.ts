@@ -15,13 +15,16 @@ const SILENT_MS = 20_000;
 
 const ignore = () => {};
 
-/** A pool as the query builder wants it: reading statements prepared, broken connections thrown away. */
-export function openPool(url: string, size: number): PostgresPool {
+/**
+ * A pool as the query builder wants it: reading statements prepared, broken connections thrown away.
+ * @param patient waits for a statement as long as it takes: a migration of a large book has hours
+ */
+export function openPool(url: string, size: number, patient: boolean): PostgresPool {
   const pool = new pg.Pool({
     connectionString: url,
     max: size,
     connectionTimeoutMillis: CONNECT_MS,
-    query_timeout: SILENT_MS,
+    ...(patient ? {} : { query_timeout: SILENT_MS }),
     keepAlive: true,
   });
   // A connection that the server drops must not take the process down, idle or in use; its query reports it.

@@ -11,8 +11,8 @@ export async function action({ params, request, context }: Route.ActionArgs) {
   try {
     const visitId = checked(uuidSchema, params.visitId);
     const { methodId, ...state } = checked(countSchema, await jsonFields(request));
-    const stands: CountState | null = await inFirm(context, (scope, { firmId }, now) =>
-      keepCount(scope, firmId, visitId, methodId, state, now),
+    const stands: CountState | null = await inFirm(context, (scope, _, now) =>
+      keepCount(scope, visitId, methodId, state, now),
     );
     return Response.json({ stands: stands ?? notFound() });
   } catch (fault) {

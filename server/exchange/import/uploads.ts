@@ -19,7 +19,7 @@ const KEPT_MS = 3_600_000;
 /** Files that wait at a time, of one firm. */
 const MOST_WAITING = 4;
 /** Files that are tried or put in at a time, of all firms; each has a thread and a connection. */
-const MOST_UNDER_WAY = 2;
+export const MOST_UNDER_WAY = 2;
 /** A file of the largest size takes a fifth of it. */
 const LONGEST_MS = 15 * 60_000;
 const FOLDER = "pelagon-import-";
