@@ -11,8 +11,11 @@ const MOST_CHARACTERS = 1_000_000;
 async function* lines(input: AsyncIterable<string>): AsyncGenerator<string | null> {
   let held = "";
   let over = false;
+  let first = true;
   for await (const chunk of input) {
-    let rest = chunk;
+    // A byte order mark is no part of the first line.
+    let rest = first ? chunk.replace(/^\uFEFF/, "") : chunk;
+    first = false;
     for (let end = rest.indexOf("\n"); end >= 0; end = rest.indexOf("\n")) {
       const tail = rest.slice(0, end);
       rest = rest.slice(end + 1);

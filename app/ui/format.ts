@@ -78,6 +78,9 @@ export const amountText = (amount: EverydayAmount): string =>
 
 export const plain = number;
 
+/** An amount as finely as anybody weighs or pours it: three figures. */
+export const figures = (value: number): string => number(Number(value.toPrecision(3)), 2);
+
 /** A mass in the firm's unit, to two figures: "430 g", "1.2 kg", "2.6 lb". */
 export function massText(grams: number, units: UnitSystem): string {
   const [amount, unit] =

@@ -118,6 +118,10 @@ export const judgeWords = {
     first: "What to do first",
     also: "What else the water says",
     carried: "Carried and bounded",
+    possible: "Near an edge",
+    mayBe: (name: string, value: string, side: "low" | "high", limit: string, closes: boolean) =>
+      `${name} reads ${value} and may lie ${side === "low" ? "under" : "over"} ${limit}: the test is no finer.${closes ? " That far it would close the basin: test again with a larger sample or another method." : ""}`,
+    readBefore: (age: string) => `Read ${age} ago and not today: test it before anything is done for it.`,
     compare: "The same water under another set",
     fourWays: "Four ways of working it out",
     full: "Full equilibrium",

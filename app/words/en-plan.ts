@@ -1,4 +1,13 @@
-import type { AlternativeName, CautionCode, How, NoPlan, Obstacle, Outcome, TaskCode } from "#core";
+import type {
+  AlternativeName,
+  CautionCode,
+  How,
+  LeftAlone,
+  NoPlan,
+  Obstacle,
+  Outcome,
+  TaskCode,
+} from "#core";
 
 /** Plans in English: what to do, how, and what to mind at that step. */
 export const planWords = {
@@ -35,7 +44,10 @@ export const planWords = {
           ? `Then ${Math.round(minutes / 60)} hours${minutes === 240 ? " or one turnover" : ""}.`
           : `Then ${Math.round(minutes / 1440)} days.`,
     replace: (share: string, volume: string) => `Replace ${share} of the water (${volume}) with fill water`,
-    aerate: "Jets or air on until the pH has risen: that lowers alkalinity without more acid",
+    aerate: (ph: string | null, time: string | null) =>
+      `Jets or air on until the pH reads ${ph ?? "what the next test asks for"}${time ? `, about ${time}` : ""}`,
+    aerateHow:
+      "Air drives carbon dioxide out: the pH rises, alkalinity stays. The time is a guess until this basin's own is known; the pH says when to stop.",
     retest: (names: string[]) => `Test again: ${names.join(", ")}`,
     heldBack: (amount: string, chance: string, name: string, limit: string) =>
       `The rest, ${amount}, waits for the retest: all at once it might take ${name} past ${limit} (${chance}).`,
@@ -46,8 +58,27 @@ export const planWords = {
       "replacement-limit": "Only other water would, and more than may be replaced at a time.",
       "fill-water": "The fill water has more of it than that.",
       conflict: "Every product for it would put another reading out.",
+      "falls-by-itself": "It falls by itself; nothing more of it goes in.",
+      "side-effect": "What the other doses take along; a test may still read it inside.",
+      "unsafe-way": "There is no safe order that gives all of it today: this is the part that is safe.",
       chosen: "These amounts were chosen by hand.",
     } satisfies Record<Obstacle, string>,
+    leftAlone: {
+      assumed: (name: string, value: string) =>
+        `${name} was not tested: nothing is dosed for it, and ${value} stands in. Test it before you do.`,
+      old: (name: string, value: string, age: string) =>
+        `${name} is from ${age} ago (${value}): nothing is dosed for it. Test it before you do.`,
+      "at-least": (name: string, value: string) =>
+        `${name} ran off its scale (at least ${value}): nothing is dosed for it. Dilute the sample and test it again.`,
+      "at-most": (name: string, value: string) =>
+        `${name} lies under its scale (${value} stands in): nothing is dosed for it.`,
+    } satisfies Record<LeftAlone["standing"], (name: string, value: string, age: string) => string>,
+    indexOutside: (index: string, limit: string) =>
+      `The saturation index ends at ${index}, outside ${limit}: watch for scale above, etching below.`,
+    fetch: (what: string) => `The shelf lacks it. To fetch: ${what}.`,
+    fetched: (amount: string, product: string) => `${amount} of ${product}`,
+    unsettled:
+      "The search did not come to rest; this is the best it found. Give it in parts and test between.",
     none: {
       "needs-reading": (name: string) => `One plan for everything needs ${name}. Test it first.`,
       "off-scale": (name: string) =>

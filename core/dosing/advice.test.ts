@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import { findings, type Readings } from "../judging/findings";
 import { OUTDOOR_FIXED_BAND } from "../judging/sets/outdoor-fixed-band";
 import { readingsOf } from "../water/equilibrium";
+import { waterFromReadings } from "../water/from-readings";
 import { totalsOf } from "../water/sample";
 import { adviseEach } from "./advice";
 import { portionsOf } from "./portions";
@@ -26,11 +27,17 @@ const RIGHT = {
   cyanuricAcid: 40,
   temperature: 26,
 };
+const knownFrom = (all: Readings) =>
+  waterFromReadings(
+    Object.fromEntries(Object.entries(all).map(([name, one]) => [name, { ...one, kind: "meter" as const }])),
+    { kind: "pool", outdoors: true },
+  );
 const advise = (values: Partial<typeof RIGHT>, litres = 40_000, shelf = SHELF) => {
   const all = readings({ ...RIGHT, ...values });
   return adviseEach({
-    findings: findings(all, OUTDOOR_FIXED_BAND, "plaster"),
+    findings: findings(all, OUTDOOR_FIXED_BAND, "plaster", knownFrom(all).water),
     readings: all,
+    known: knownFrom(all),
     litres,
     products: shelf,
   });
@@ -85,8 +92,14 @@ describe("a dose for each finding", () => {
 
   it("replaces water by the mixing rule, and not with water that is no better", () => {
     const over = readings({ ...RIGHT, calciumHardness: 600 });
-    const found = findings(over, OUTDOOR_FIXED_BAND, "plaster");
-    const input = { findings: found, readings: over, litres: 10_000, products: SHELF };
+    const found = findings(over, OUTDOOR_FIXED_BAND, "plaster", knownFrom(over).water);
+    const input = {
+      findings: found,
+      readings: over,
+      known: knownFrom(over),
+      litres: 10_000,
+      products: SHELF,
+    };
     // (600 − 400) / (600 − 100) = 0.4
     expect(adviseEach({ ...input, fill: { calciumHardness: 100 } })[0]).toMatchObject({
       kind: "replace-water",
@@ -104,16 +117,23 @@ describe("a dose for each finding", () => {
       ...readings(RIGHT),
       cyanuricAcid: { value: 30, unit: "mg/L", low: null, high: 30, bound: "at-most" },
     };
-    const found = findings(bounded, OUTDOOR_FIXED_BAND, "plaster");
+    const found = findings(bounded, OUTDOOR_FIXED_BAND, "plaster", knownFrom(bounded).water);
     expect(found).toMatchObject([{ code: "cyanuricAcid.low", bound: "at-most" }]);
     expect(
-      adviseEach({ findings: found, readings: bounded, litres: 1000, products: SHELF })[0],
+      adviseEach({
+        findings: found,
+        readings: bounded,
+        known: knownFrom(bounded),
+        litres: 1000,
+        products: SHELF,
+      })[0],
     ).toMatchObject({ reason: "bounded" });
     const alone = readings({ ph: 8 });
     expect(
       adviseEach({
-        findings: findings(alone, OUTDOOR_FIXED_BAND, "plaster"),
+        findings: findings(alone, OUTDOOR_FIXED_BAND, "plaster", knownFrom(alone).water),
         readings: alone,
+        known: knownFrom(alone),
         litres: 1000,
         products: SHELF,
       })[0],

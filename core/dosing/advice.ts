@@ -1,5 +1,6 @@
 import { InputFault } from "../fault";
 import type { Finding, Readings } from "../judging/findings";
+import { isBounded, type KnownWater } from "../water/from-readings";
 import type { Sample } from "../water/sample";
 import { type Portions, portionsOf } from "./portions";
 import { PRODUCTS, type Product, type ProductId } from "./products";
@@ -39,7 +40,7 @@ export type NoDoseReason =
 
 /** The compounds that mend a finding, in the order they are preferred when the shelf has several. */
 const REMEDIES: Partial<Record<Finding["code"], readonly ProductId[]>> = {
-  "freeChlorine.low": ["sodium-hypochlorite", "calcium-hypochlorite", "dichlor"],
+  "freeChlorine.low": ["sodium-hypochlorite", "calcium-hypochlorite"],
   "combinedChlorine.high": ["sodium-hypochlorite", "calcium-hypochlorite"],
   "ph.low": ["sodium-carbonate"],
   "ph.high": ["hydrochloric-acid", "sodium-bisulfate"],
@@ -58,29 +59,17 @@ const LOWEST_PH_BY_DOSE = 7.2;
 export interface AdviceInput {
   findings: Finding[];
   readings: Readings;
+  known: Pick<KnownWater, "water" | "standing" | "possible">;
   litres: number;
   products: readonly Product[];
   /** Fill water of the site, mg/L; unknown without it. */
   fill?: { calciumHardness: number };
 }
 
-/** Readings a pH dose cannot do without, and what stands in for the others. */
-const PH_NEEDS = ["ph", "totalAlkalinity"] as const;
-const ASSUMED = { calciumHardness: 250, cyanuricAcid: 0, freeChlorine: 0, temperature: 25 } as const;
-
-function sampleOf(readings: Readings): Sample | null {
-  if (PH_NEEDS.some((quantity) => readings[quantity] === undefined)) return null;
-  const value = (quantity: keyof typeof ASSUMED) => readings[quantity]?.value ?? ASSUMED[quantity];
-  return {
-    ph: readings.ph?.value ?? Number.NaN,
-    totalAlkalinity: readings.totalAlkalinity?.value ?? Number.NaN,
-    calciumHardness: value("calciumHardness"),
-    cyanuricAcid: value("cyanuricAcid"),
-    freeChlorine: value("freeChlorine"),
-    temperature: value("temperature"),
-    borate: 0,
-    totalDissolvedSolids: 1000,
-  };
+/** The water that a pH dose is worked out for; none without pH and alkalinity, or with one off its scale. */
+function sampleOf({ water, standing, possible }: AdviceInput["known"]): Sample | null {
+  const needed = [standing.ph, standing.totalAlkalinity];
+  return possible && !needed.some((one) => one === "assumed" || isBounded(one)) ? water : null;
 }
 
 /**
@@ -137,7 +126,7 @@ function advise(finding: Finding, codes: ReadonlySet<string>, input: AdviceInput
 
   const aim = finding.aim ?? finding.limit;
   if (finding.quantity === "ph") {
-    const sample = sampleOf(readings);
+    const sample = sampleOf(input.known);
     if (!sample) return none("needs-reading");
     try {
       return dose(gramsForPh(product, sample, aim, litres), aim);
@@ -150,7 +139,7 @@ function advise(finding: Finding, codes: ReadonlySet<string>, input: AdviceInput
   if (finding.code !== "totalAlkalinity.high") return dose(grams, aim);
 
   // Acid takes alkalinity and pH down together: only as far as the pH allows, then air, then again.
-  const sample = sampleOf(readings);
+  const sample = sampleOf(input.known);
   if (!sample) return none("needs-reading");
   if (sample.ph <= LOWEST_PH_BY_DOSE + 0.05) return none("aerate-first");
   const most = gramsForPh(product, sample, LOWEST_PH_BY_DOSE, litres);

@@ -9,8 +9,9 @@ import {
   type Addition,
   addTo,
   aerate,
-  CARBON_DIOXIDE_AT_REST,
   carbonDioxide,
+  carbonDioxideAtRest,
+  driveOut,
   effectOf,
   evaporate,
   replaceWater,
@@ -130,6 +131,20 @@ describe("additions", () => {
     expect(over.ph).toBeGreaterThan(7.2);
   });
 
+  it("of thiosulfate take chlorine, its charge, and the acid that it leaves", () => {
+    // 778 g of 99 % in 40 m³: 7.76e-5 mol/L, 2 of chlorine each (11.0 mg/L) and 8/3 of alkalinity: 2.07e-4 eq,
+    // of which the hypochlorite's own charge was never in the titrated alkalinity.
+    const water = { ...POOL_WATER, ph: 8, totalAlkalinity: 100, freeChlorine: 12, cyanuricAcid: 30 };
+    const totals = totalsOf(water);
+    const after = addTo(totals, [of("sodium-thiosulfate", 778)], LITRES).totals;
+    const moles = (778 * 0.99) / 248.18 / LITRES;
+    expect(totals.chlorine - after.chlorine).toBeCloseTo(2 * moles, 12);
+    expect(totals.alkalinity - after.alkalinity).toBeCloseTo((8 / 3) * moles, 12);
+    const read = readingsOf(after);
+    expect(read.ph).toBeCloseTo(7.28, 2);
+    expect(read.totalAlkalinity).toBeCloseTo(90.5, 1);
+  });
+
   it("of monopersulfate and trichlor lower the pH, of borax raise it", () => {
     const ph = (product: ProductId, grams: number) =>
       effectOf({ water: POOL_WATER, litres: LITRES, additions: [of(product, grams)], chlorineSpent: true })
@@ -191,13 +206,27 @@ describe("water replaced, aired and evaporated", () => {
 
   it("aeration raises the pH and adds nothing", () => {
     const before = totalsOf({ ...POOL_WATER, ph: 7.2 });
-    const aired = aerate(before, CARBON_DIOXIDE_AT_REST);
-    expect(carbonDioxide(aired)).toBeCloseTo(CARBON_DIOXIDE_AT_REST, 12);
+    const rest = carbonDioxideAtRest(before.temperature);
+    const aired = aerate(before, rest);
+    expect(carbonDioxide(aired)).toBeCloseTo(rest, 12);
     expect(aired.alkalinity).toBe(before.alkalinity);
     const after = readingsOf(aired);
     expect(after.ph).toBeGreaterThan(8.2);
     // TA is read with the chlorine destroyed, and hypochlorite has taken up some: a little lower, as measured.
     expect(Math.abs(after.totalAlkalinity - 100)).toBeLessThan(2);
+  });
+
+  it("air holds less carbon dioxide over warm water, and takes no more than down to it", () => {
+    // Henry's constant: 0.039 mol/(L·atm) at 20 °C, 0.025 at 38 (Plummer and Busenberg 1982)
+    expect(carbonDioxideAtRest(20) / 420e-6).toBeCloseTo(0.0392, 3);
+    expect(carbonDioxideAtRest(38) / 420e-6).toBeCloseTo(0.0247, 3);
+    const water = totalsOf({ ...POOL_WATER, ph: 7.4 });
+    expect(driveOut(water, 5e-5).inorganicCarbon).toBeCloseTo(water.inorganicCarbon - 5e-5, 12);
+    const most = driveOut(water, 1e-3);
+    expect(carbonDioxide(most)).toBeCloseTo(carbonDioxideAtRest(water.temperature), 12);
+    expect(driveOut(most, 1e-4)).toEqual(most);
+    const flat = totalsOf({ ...POOL_WATER, ph: 8.8 });
+    expect(driveOut(flat, 1e-4)).toBe(flat);
   });
 
   it("evaporation leaves the salts, and topping up brings more", () => {

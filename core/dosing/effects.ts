@@ -1,12 +1,12 @@
 import { InputFault, numberWithin } from "../fault";
 import { BASIN_LITRES } from "../measure/units";
 import { chargeAt } from "../water/charge";
-import { conditionsAt } from "../water/constants";
+import { type Conditions, conditionsAt } from "../water/constants";
 import { readingsOf, solvePh } from "../water/equilibrium";
 import { MOLAR_MASS } from "../water/molar";
 import { crossing } from "../water/root";
 import { activity, type Sample, type Totals, totalsOf } from "../water/sample";
-import { effectPerGram, type Product } from "./products";
+import { effectPerGram, type MolarEffect, type Product } from "./products";
 
 /** An amount of product as sold, put into the water. */
 export interface Addition extends Product {
@@ -15,7 +15,14 @@ export interface Addition extends Product {
 }
 
 /** Totals that a product changes. Chloride and spent reducer ride beside them. */
-const CONSERVED = ["alkalinity", "inorganicCarbon", "calcium", "cyanurate", "chlorine", "borate"] as const;
+export const CONSERVED = [
+  "alkalinity",
+  "inorganicCarbon",
+  "calcium",
+  "cyanurate",
+  "chlorine",
+  "borate",
+] as const;
 
 /** Down to a bucket: a trial on the bench follows the same chemistry. */
 export const LEAST_LITRES = 0.1;
@@ -30,37 +37,60 @@ export interface Treated {
 }
 
 /**
- * The totals after a list of additions, mixed in, chlorine not yet spent. The order of the list does
- * not matter. A reducer takes chlorine to none and no further: what is left of it finds nothing.
+ * Adds so many grams of each effect to a litre, in place: the one place where a product meets a water,
+ * for a plan, a promise, a slider and a verb alike. The order does not matter. A reducer takes chlorine
+ * to none and no further: what is left of it finds nothing, and leaves no acid either.
+ *
+ * @param effects what a gram of each does, see `effectPerGram`
+ * @param gramsPerLitre as sold, of each
+ * @returns chloride gained, mol/L
+ */
+export function addShares(
+  totals: Totals,
+  effects: readonly MolarEffect[],
+  gramsPerLitre: ArrayLike<number>,
+): number {
+  let chloride = 0;
+  let taken = 0;
+  let acidOfTaking = 0;
+  for (let index = 0; index < effects.length; index++) {
+    const effect = effects[index] as MolarEffect;
+    const share = gramsPerLitre[index] as number;
+    if (effect.chlorine < 0) {
+      taken -= effect.chlorine * share;
+      acidOfTaking -= effect.alkalinity * share;
+    } else {
+      totals.alkalinity += effect.alkalinity * share;
+      totals.inorganicCarbon += effect.inorganicCarbon * share;
+      totals.calcium += effect.calcium * share;
+      totals.cyanurate += effect.cyanurate * share;
+      totals.chlorine += effect.chlorine * share;
+      totals.borate += effect.borate * share;
+    }
+    chloride += effect.chloride * share;
+    totals.totalDissolvedSolids += effect.dissolved * share * 1000;
+  }
+  if (taken > 0) {
+    const found = Math.min(taken, totals.chlorine);
+    totals.chlorine -= found;
+    totals.alkalinity -= acidOfTaking * (found / taken);
+    chloride += found;
+  }
+  return chloride;
+}
+
+/**
+ * The totals after a list of additions, mixed in, chlorine not yet spent.
  *
  * @throws InputFault naming `additions.N.field` for an unknown product, a strength or an amount off its limits
  */
 export function addTo(totals: Totals, additions: readonly Addition[], litres: number): Treated {
   const volume = numberWithin("litres", litres, LEAST_LITRES, BASIN_LITRES.high);
   const after = { ...totals };
-  let chloride = 0;
-  let taken = 0;
-  let acidOfTaking = 0;
-  additions.forEach((addition, index) => {
-    const grams = numberWithin(`additions.${index}.grams`, addition.grams, 0, MOST_GRAMS);
-    const perGram = perGramOf(addition, index);
-    const share = grams / volume;
-    if (perGram.chlorine < 0) {
-      taken -= perGram.chlorine * share;
-      acidOfTaking -= perGram.alkalinity * share;
-    } else {
-      for (const key of CONSERVED) after[key] += perGram[key] * share;
-    }
-    chloride += perGram.chloride * share;
-    after.totalDissolvedSolids += perGram.dissolved * share * 1000;
-  });
-  if (taken > 0) {
-    // Chlorine reduced to chloride takes its equivalent of alkalinity along, and the reducer its own acid.
-    const found = Math.min(taken, after.chlorine);
-    after.chlorine -= found;
-    after.alkalinity -= found + acidOfTaking * (found / taken);
-    chloride += found;
-  }
+  const shares = additions.map(
+    ({ grams }, index) => numberWithin(`additions.${index}.grams`, grams, 0, MOST_GRAMS) / volume,
+  );
+  const chloride = addShares(after, additions.map(perGramOf), shares);
   return { totals: after, chloride };
 }
 
@@ -89,14 +119,42 @@ export function replaceWater(totals: Totals, fill: Totals, fraction: number): To
   return mixed;
 }
 
-/** Dissolved CO2 of water at rest under open air, mol/L: Henry's constant 0.039 mol/(L·atm) at 20 °C, 420 ppm. */
-export const CARBON_DIOXIDE_AT_REST = 0.039 * 420e-6;
+/** Carbon dioxide in open air, atm. */
+const IN_AIR = 420e-6;
+
+/** Henry's constant of carbon dioxide, mol/(L·atm), log10; T in K (Plummer and Busenberg 1982). */
+const logHenry = (T: number) =>
+  108.3865 + 0.01985076 * T - 6919.53 / T - 40.45154 * Math.log10(T) + 669365 / (T * T);
+
+/**
+ * Dissolved CO2 of water at rest under open air, mol/L: what air takes it down to, and no further.
+ * @param temperature °C
+ * @example carbonDioxideAtRest(20) // 1.64e-5: 0.039 mol/(L·atm) × 420 ppm
+ */
+export const carbonDioxideAtRest = (temperature: number): number =>
+  10 ** logHenry(temperature + 273.15) * IN_AIR;
+
+/** Share of inorganic carbon that is dissolved CO2 at {H+} = h. */
+export const carbonDioxideShare = ({ k1, k2 }: Pick<Conditions, "k1" | "k2">, h: number): number =>
+  1 / (1 + k1 / h + (k1 * k2) / (h * h));
 
 /** CO2 dissolved in a water, mol/L. */
 export function carbonDioxide(totals: Totals): number {
   const conditions = conditionsAt(totals.temperature, totals.totalDissolvedSolids);
   const h = activity(solvePh(conditions, totals, totals.alkalinity).ph);
-  return totals.inorganicCarbon / (1 + conditions.k1 / h + (conditions.k1 * conditions.k2) / (h * h));
+  return totals.inorganicCarbon * carbonDioxideShare(conditions, h);
+}
+
+/**
+ * So much CO2 driven out by air, mol/L; where that is more than air would take, as much as it takes.
+ * A water that holds less than air already stays as it is.
+ */
+export function driveOut(totals: Totals, amount: number): Totals {
+  if (amount <= 0) return totals;
+  const rest = carbonDioxideAtRest(totals.temperature);
+  const after = { ...totals, inorganicCarbon: totals.inorganicCarbon - amount };
+  if (after.inorganicCarbon > 0 && carbonDioxide(after) >= rest) return after;
+  return carbonDioxide(totals) <= rest ? totals : aerate(totals, rest);
 }
 
 /**
@@ -108,7 +166,7 @@ export function aerate(totals: Totals, target: number): Totals {
   const conditions = conditionsAt(totals.temperature, totals.totalDissolvedSolids);
   const carbonAt = (ph: number) => {
     const h = activity(ph);
-    return target * (1 + conditions.k1 / h + (conditions.k1 * conditions.k2) / (h * h));
+    return target / carbonDioxideShare(conditions, h);
   };
   const ph = crossing(
     (guess) =>
@@ -133,6 +191,28 @@ export function evaporate(totals: Totals, fill: Totals, perDay: number, days: nu
   const after = { ...totals };
   for (const key of [...CONSERVED, "totalDissolvedSolids"] as const) after[key] += share * fill[key];
   return after;
+}
+
+/** What is done to a water, in this order: some of it replaced, products mixed in, air. */
+export interface Treatment {
+  replaced?: { fraction: number; fill: Totals } | undefined;
+  additions: readonly Addition[];
+  /** Carbon dioxide driven out by air, mol/L. */
+  drivenOut?: number;
+}
+
+/**
+ * The totals after a treatment, mixed, chlorine not yet spent.
+ * @throws InputFault as `addTo` and `replaceWater`
+ */
+export function treat(
+  totals: Totals,
+  { replaced, additions, drivenOut }: Treatment,
+  litres: number,
+): Treated {
+  const mixed = replaced ? replaceWater(totals, replaced.fill, replaced.fraction) : totals;
+  const treated = addTo(mixed, additions, litres);
+  return drivenOut ? { ...treated, totals: driveOut(treated.totals, drivenOut) } : treated;
 }
 
 export interface EffectInput {
@@ -161,10 +241,16 @@ const CHLORIDE = MOLAR_MASS.chlorineGas / 2;
  * @example effectOf({ water, litres: 38_000, additions: [{ product: "hydrochloric-acid", strength: 0.3145, grams: 592 }] }).ph
  */
 export function effectOf(input: EffectInput): EffectAnswer {
-  let totals = totalsOf(input.water);
-  if (input.replaced) totals = replaceWater(totals, totalsOf(input.replaced.fill), input.replaced.fraction);
-  const treated = addTo(totals, input.additions, input.litres);
-  totals = treated.totals;
+  const { replaced, additions } = input;
+  const treated = treat(
+    totalsOf(input.water),
+    {
+      additions,
+      replaced: replaced && { fraction: replaced.fraction, fill: totalsOf(replaced.fill) },
+    },
+    input.litres,
+  );
+  let totals = treated.totals;
   let chloride = treated.chloride;
   if (input.chlorineSpent) {
     chloride += totals.chlorine;

@@ -120,11 +120,12 @@ export const PRODUCTS = {
   trichlor: chlorine(232.41, { cyanurate: 1, chlorine: 3, dissolved: 232.41 }, "solid", 0.9, null),
   // KHSO5 as the triple salt 2 KHSO5·KHSO4·K2SO4 (614.7 g for two): spent, it leaves one acid and brings half another.
   "potassium-monopersulfate": pure(152.17, { alkalinity: -1.5, dissolved: 307.4 }, "solid", 0.43, 1.15),
-  // Takes one to four Cl(+1) by conditions; two agrees with the usual 1.8 g for a gram. Beyond one, each three
-  // more bring two acids: S2O3−− + 4 HOCl + H2O → 2 SO4−− + 4 Cl− + 6 H+ against S2O3−− + HOCl → SO4−− + S + Cl− + H+.
+  // Takes one to four Cl(+1) by conditions; two agrees with the usual 1.8 g for a gram. Of four it leaves six acids,
+  // of one a single one: S2O3−− + 4 HOCl + H2O → 2 SO4−− + 4 Cl− + 6 H+ against S2O3−− + HOCl → SO4−− + S + Cl− + H+;
+  // between them 1 + 5/3 for the second. It does this to chlorine that it finds, and nothing without.
   "sodium-thiosulfate": pure(
     248.18,
-    { alkalinity: -2 / 3, chlorine: -2, dissolved: 158.11 },
+    { alkalinity: -8 / 3, chlorine: -2, dissolved: 158.11 },
     "solid",
     0.99,
     1.0,

@@ -3,8 +3,8 @@ import { chlorineShares } from "../water/chlorine";
 import { readingsOf } from "../water/equilibrium";
 import type { Sample } from "../water/sample";
 import { calciteKilograms, type SaturationIndex, saturation } from "../water/saturation";
+import { type Amounts, waterAfter } from "./plan/amounts";
 import type { PlanProduct } from "./plan/input";
-import { type Amounts, waterAfter } from "./plan/solve";
 
 /** A water, a basin, and what might be done to it. */
 export interface WhatIf {

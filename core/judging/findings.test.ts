@@ -1,9 +1,13 @@
+import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { checked } from "../check";
-import { findings, placeInRange, type Readings } from "./findings";
-import { rangeFor } from "./range-set";
+import { type Measurement, QUANTITY_NAMES, type Quantity } from "../measure/quantity";
+import { findings, placeInRange, possibleFindings, type Readings } from "./findings";
+import { type RangeSet, rangeFor } from "./range-set";
 import { rangeSetSchema } from "./range-set.schema";
-import { HELD_BY_HOCL_SET, OUTDOOR_FIXED_BAND, RANGE_SETS } from "./sets";
+import { HELD_BY_HOCL_SET, OUTDOOR_FIXED_BAND, PUBLIC_CODE_SET, RANGE_SETS } from "./sets";
+
+const WATER = { ph: 7.5, cyanuricAcid: 30, temperature: 25 };
 
 const within = (value: number) => ({
   value,
@@ -33,7 +37,7 @@ describe("a reading against its range", () => {
 });
 
 describe("findings", () => {
-  const judge = (readings: Readings) => findings(readings, OUTDOOR_FIXED_BAND, "vinyl");
+  const judge = (readings: Readings) => findings(readings, OUTDOOR_FIXED_BAND, "vinyl", WATER);
   it("carry their numbers, the set and whether the basin closes", () => {
     expect(judge({ freeChlorine: within(0.6) })).toEqual([
       {
@@ -55,7 +59,7 @@ describe("findings", () => {
   it("take the hardness range of the surface", () => {
     expect(rangeFor(OUTDOOR_FIXED_BAND, "calciumHardness", "plaster")).toMatchObject({ low: 200, high: 400 });
     expect(judge({ calciumHardness: within(160) })).toEqual([]);
-    expect(findings({ calciumHardness: within(160) }, OUTDOOR_FIXED_BAND, "plaster")).toMatchObject([
+    expect(findings({ calciumHardness: within(160) }, OUTDOOR_FIXED_BAND, "plaster", WATER)).toMatchObject([
       { limit: 200 },
     ]);
   });
@@ -87,5 +91,113 @@ describe("a range held by hypochlorous acid", () => {
       expect(Math.abs((found ?? Number.NaN) / told - 1)).toBeLessThan(0.02);
     expect(at(30)?.closeBelow).toBe(at(30)?.low);
     expect(at(30)?.heldBy).toBeUndefined();
+  });
+});
+
+describe("what a reading can be", () => {
+  const told = (quantity: Quantity, reading: Measurement, set: RangeSet) => ({
+    found: findings({ [quantity]: reading }, set, "plaster", WATER),
+    possible: possibleFindings({ [quantity]: reading }, set, "plaster", WATER),
+  });
+
+  it("closes at the end of a scale: pH ≥ 8.0, pH ≤ 7.0, FC ≥ 10", () => {
+    const bounded = (value: number, bound: "at-least" | "at-most"): Measurement => ({
+      value,
+      unit: "pH",
+      low: bound === "at-least" ? value : null,
+      high: bound === "at-least" ? null : value,
+      bound,
+    });
+    const closed = (quantity: Quantity, reading: Measurement) =>
+      told(quantity, reading, PUBLIC_CODE_SET).found.map(({ code, closes }) => [code, closes]);
+    expect(closed("ph", bounded(8, "at-least"))).toEqual([["ph.high", true]]);
+    expect(closed("ph", bounded(7, "at-most"))).toEqual([["ph.low", true]]);
+    expect(closed("freeChlorine", bounded(10, "at-least"))).toEqual([["freeChlorine.high", true]]);
+    // Under that end it may be so, and is told.
+    const seven8 = told("ph", bounded(7.8, "at-least"), PUBLIC_CODE_SET);
+    expect(seven8.found).toMatchObject([{ code: "ph.high", closes: false, mayClose: true }]);
+    expect(closed("freeChlorine", bounded(2, "at-most"))).toEqual([["freeChlorine.low", true]]);
+  });
+
+  it("tells a drop that reaches over the edge, and doses nothing for it", () => {
+    const ten = { value: 80, unit: "mg/L", low: 70, high: 80, bound: "within" } as const;
+    const { found, possible } = told("totalAlkalinity", ten, OUTDOOR_FIXED_BAND);
+    expect(found).toEqual([]);
+    expect(possible).toMatchObject([
+      { code: "totalAlkalinity.low", possible: true, closes: false, limit: 80 },
+    ]);
+    expect(told("totalAlkalinity", { ...ten, low: 80 }, OUTDOOR_FIXED_BAND).possible).toEqual([]);
+  });
+
+  it("judges what a set holds beside the usual five, and a limit that only closes", () => {
+    const set: RangeSet = {
+      ...OUTDOOR_FIXED_BAND,
+      ranges: { salt: { low: 2700, high: 3400 }, temperature: { closeAbove: 40 } },
+      bySurface: {},
+    };
+    const at = (value: number, unit: "mg/L" | "°C"): Measurement => ({
+      value,
+      unit,
+      low: value,
+      high: value,
+      bound: "within",
+    });
+    expect(told("salt", at(2400, "mg/L"), set).found).toMatchObject([{ code: "salt.low", limit: 2700 }]);
+    expect(told("temperature", at(41, "°C"), set).found).toMatchObject([
+      { code: "temperature.high", limit: 40, closes: true },
+    ]);
+  });
+
+  it("is told for every set and limit where its bracket reaches beyond, and closes where it must", () => {
+    const anyReading = fc.record({
+      at: fc.double({ min: -1.5, max: 1.5, noNaN: true }),
+      width: fc.double({ min: 0, max: 0.8, noNaN: true }),
+      bound: fc.constantFrom("within" as const, "at-least" as const, "at-most" as const),
+    });
+    for (const set of Object.values(RANGE_SETS))
+      for (const quantity of QUANTITY_NAMES) {
+        const range = rangeFor(set, quantity, "plaster", WATER);
+        if (!range) continue;
+        for (const name of ["low", "high", "closeBelow", "closeAbove"] as const) {
+          const limit = range[name];
+          if (limit === undefined) continue;
+          fc.assert(
+            fc.property(anyReading, ({ at, width, bound }) => {
+              const scale = Math.max(0.2, limit / 4);
+              const value = Math.max(0, limit + at * scale);
+              const reading: Measurement = {
+                value,
+                unit: "mg/L",
+                low:
+                  bound === "at-most"
+                    ? null
+                    : bound === "at-least"
+                      ? value
+                      : Math.max(0, value - width * scale),
+                high: bound === "at-least" ? null : value,
+                bound,
+              };
+              const { found, possible } = told(quantity, reading, set);
+              const below = name === "low" || name === "closeBelow";
+              const least = reading.low ?? Number.NEGATIVE_INFINITY;
+              const most = reading.high ?? Number.POSITIVE_INFINITY;
+              const side = `${quantity}.${below ? "low" : "high"}`;
+              const said = [...found, ...possible].filter(({ code }) => code === side);
+              if (below ? least < limit : most > limit) expect(said.length, `${set.id} ${side}`).toBe(1);
+              const closing = name === "closeBelow" || name === "closeAbove";
+              const must = below ? most < limit || (most === limit && bound === "at-most") : least > limit;
+              if (closing && must)
+                expect(
+                  found.some(({ closes }) => closes),
+                  `${set.id} ${side}`,
+                ).toBe(true);
+              // And nothing closes that need not.
+              if (closing && (below ? most > limit : most <= limit))
+                expect(found.some(({ code, closes }) => closes && code === side)).toBe(false);
+            }),
+            { numRuns: 40 },
+          );
+        }
+      }
   });
 });

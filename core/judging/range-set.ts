@@ -1,4 +1,4 @@
-import { type Measurement, QUANTITY_NAMES, type Quantity } from "../measure/quantity";
+import { QUANTITY_NAMES, type Quantity } from "../measure/quantity";
 import { freeChlorineFor } from "../water/chlorine";
 
 /** A named, dated school of what is right. Data: a firm may hold its own. */
@@ -37,31 +37,14 @@ export interface HoldingWater {
   ph: number;
   cyanuricAcid: number;
   temperature: number;
+  totalDissolvedSolids?: number;
 }
 
-/** Where pH, stabiliser and temperature are not known: the middle of what is common. */
+/** Where a range is told without any water: the middle of what is common outdoors. */
 const USUAL_WATER: HoldingWater = { ph: 7.5, cyanuricAcid: 30, temperature: 25 };
 
 /** Chlorine of a pH that cannot be right would be held by none: the range is told for one of these. */
 const HOLDING_PH = { low: 6.8, high: 8.4 };
-
-/**
- * The water that free chlorine is held in, from its readings; usual values stand in for what was not
- * read, and half of an "at most" for what lies somewhere under it.
- */
-export function holdingWaterOf(
-  readings: Partial<Record<Quantity, Pick<Measurement, "value" | "bound">>>,
-): HoldingWater {
-  const { ph, cyanuricAcid, temperature } = readings;
-  return {
-    ph: Math.min(HOLDING_PH.high, Math.max(HOLDING_PH.low, ph?.value ?? USUAL_WATER.ph)),
-    cyanuricAcid:
-      cyanuricAcid === undefined
-        ? USUAL_WATER.cyanuricAcid
-        : cyanuricAcid.value / (cyanuricAcid.bound === "at-most" ? 2 : 1),
-    temperature: temperature?.value ?? USUAL_WATER.temperature,
-  };
-}
 
 /** Limits of one basin in place of its set's, by quantity. */
 export type RangeOverrides = Partial<Record<Quantity, Range>>;
@@ -101,10 +84,13 @@ export function rangeFor(
   const range = set.bySurface?.[surface]?.[quantity] ?? set.ranges[quantity];
   if (range?.heldBy !== "hypochlorous-acid")
     return range?.unstabilised && water.cyanuricAcid <= 0 ? { ...range, ...range.unstabilised } : range;
+  const holding = {
+    totalDissolvedSolids: 1000,
+    ...water,
+    ph: Math.min(HOLDING_PH.high, Math.max(HOLDING_PH.low, water.ph)),
+  };
   const free = (acid: number | undefined) =>
-    acid === undefined
-      ? undefined
-      : Number(freeChlorineFor(acid, { ...water, totalDissolvedSolids: 1000 }).toFixed(2));
+    acid === undefined ? undefined : Number(freeChlorineFor(acid, holding).toFixed(2));
   const told: Range = {};
   for (const limit of ["low", "high", "aim", "closeBelow", "closeAbove"] as const) {
     const value = free(range[limit]);

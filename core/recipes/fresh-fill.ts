@@ -1,6 +1,8 @@
 import { solvePlan } from "../dosing/plan/solve";
 import type { PlanStep } from "../dosing/plan/steps";
-import { groupOf, retested, stepsOf, WAIT_MINUTES } from "../dosing/plan/steps";
+import { retested, WAIT_MINUTES } from "../dosing/plan/steps";
+import { stepsOf } from "../dosing/plan/way";
+import { TRAITS } from "../dosing/traits";
 import { recipeOf, task } from "./parts";
 import type { Make } from "./recipe";
 
@@ -23,8 +25,8 @@ export const freshFill: Make = (given, solver) => {
   doses.forEach((step, index) => {
     steps.push({ ...step, waitMinutes: Math.max(step.waitMinutes, wait) });
     const next = doses[index + 1];
-    const group = step.kind === "dose" ? groupOf(step.compound) : "ph";
-    const goesOn = next && (next.kind === "dose" ? groupOf(next.compound) : "ph") === group;
+    const group = step.kind === "dose" ? TRAITS[step.compound].group : "ph";
+    const goesOn = next && (next.kind === "dose" ? TRAITS[next.compound].group : "ph") === group;
     const quantities =
       step.kind === "dose"
         ? retested([{ product: step.compound }])

@@ -1,6 +1,7 @@
+import { type Amounts, waterAfter } from "../dosing/plan/amounts";
 import type { PlanProduct } from "../dosing/plan/input";
 import { withPromises } from "../dosing/plan/promises";
-import { type Amounts, judged, waterAfter } from "../dosing/plan/solve";
+import { judged } from "../dosing/plan/solve";
 import { keptApart, type PlanStep, type TaskCode } from "../dosing/plan/steps";
 import type { ProductId } from "../dosing/products";
 import { readingsOf } from "../water/equilibrium";

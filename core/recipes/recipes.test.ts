@@ -5,7 +5,8 @@ import { type Highs, solverOf } from "../dosing/plan/highs";
 import { type PlanInput, WEIGHTS } from "../dosing/plan/input";
 import { onShelf, WHOLE_SHELF } from "../dosing/plan/plan.fixtures";
 import type { Solver } from "../dosing/plan/programme";
-import { ACID_CHLORINE_MINUTES, groupOf, meetBadly, type PlanStep } from "../dosing/plan/steps";
+import { ACID_CHLORINE_MINUTES, type PlanStep } from "../dosing/plan/steps";
+import { meetBadly, TRAITS } from "../dosing/traits";
 import { OUTDOOR_FIXED_BAND, SPA_WARM_WATER } from "../judging/sets";
 import type { Sample } from "../water/sample";
 import { POOL_WATER } from "../water/water.fixtures";
@@ -79,7 +80,7 @@ describe("a fresh fill", () => {
 
   it("goes from calcium over alkalinity and pH to sanitiser, with a test between", () => {
     const { steps } = made("fresh-fill", spa);
-    const groups = doses(steps).map((step) => groupOf(step.compound));
+    const groups = doses(steps).map((step) => TRAITS[step.compound].group);
     expect(groups[0]).toBe("calcium");
     expect(groups.at(-1)).toBe("sanitiser");
     const order = ["calcium", "alkalinity", "ph", "stabiliser", "sanitiser"];

@@ -1,5 +1,6 @@
 import { solvePlan } from "../dosing/plan/solve";
-import { doseStep, type PlanStep, stepsOf } from "../dosing/plan/steps";
+import { doseStep, type PlanStep } from "../dosing/plan/steps";
+import { stepsOf } from "../dosing/plan/way";
 import { gramsForChange } from "../dosing/single";
 import { freeChlorineFor, HELD_BY_HOCL } from "../water/chlorine";
 import { pick, recipeOf, task } from "./parts";

@@ -1,6 +1,13 @@
-import { addTo } from "../dosing/effects";
+import {
+  addShares,
+  CONSERVED,
+  carbonDioxideAtRest,
+  carbonDioxideShare,
+  driveOut,
+  type Treatment,
+  treat,
+} from "../dosing/effects";
 import { effectPerGram, type MolarEffect, PRODUCTS, type Product } from "../dosing/products";
-import { InputFault } from "../fault";
 import { chargeAt, cyanurateMoments, type Moments, type Plain, plainCharge } from "../water/charge";
 import { type Conditions, conditionsAt } from "../water/constants";
 import { solvePh } from "../water/equilibrium";
@@ -10,8 +17,8 @@ import type { Model } from "./propagate";
 import { about, exactly, type Spread, STRENGTH_DEVIATION } from "./spread";
 
 /**
- * Models for `propagate`. They repeat the arithmetic of water/ and dosing/ on plain numbers, without
- * an object a draw; a test holds them to the same answers.
+ * Models for `propagate`: water/ and dosing/ on plain numbers, without an object a draw; a test holds
+ * them to the same answers.
  */
 
 /** Readings of which each is drawn; temperature, TDS and borate hardly scatter and stay. */
@@ -109,32 +116,24 @@ const EFFECT_OUTPUTS = [
 ] as const;
 export type EffectOutput = (typeof EFFECT_OUTPUTS)[number];
 
-/** Water replaced before anything goes in, and carbon dioxide (mol/L) driven out at the end. */
-export interface BesidesDoses {
-  replaced: number;
-  fill: Totals | null;
-  aerated: number;
-}
-
-const NOTHING_BESIDES: BesidesDoses = { replaced: 0, fill: null, aerated: 0 };
-const MIXED = ["alkalinity", "inorganicCarbon", "calcium", "cyanurate", "chlorine", "borate"] as const;
+const NOTHING_BESIDES: Omit<Treatment, "additions"> = {};
 
 /**
- * What the water will be after a plan. Inputs: DRAWN_READINGS, then litres, then one factor around 1
- * for the strength of each product. `nominal` sets the dissolved solids that the plan leaves.
+ * What the water will be after a treatment. Inputs: DRAWN_READINGS, then litres, then one factor around 1
+ * for the strength of each product. `nominal` sets the dissolved solids and the temperature that it ends with.
  */
 export function effectModel(
   still: Still,
   additions: readonly PlannedAddition[],
   nominal: { water: Sample; litres: number },
-  { replaced, fill, aerated }: BesidesDoses = NOTHING_BESIDES,
+  { replaced, drivenOut = 0 }: Omit<Treatment, "additions"> = NOTHING_BESIDES,
 ): Model<EffectOutput> {
   const before = conditionsAt(still.temperature, still.totalDissolvedSolids);
-  const planned = addTo(totalsOf(nominal.water), additions, nominal.litres).totals;
-  const after = conditionsAt(still.temperature, planned.totalDissolvedSolids);
+  const planned = treat(totalsOf(nominal.water), { replaced, additions }, nominal.litres).totals;
+  const after = conditionsAt(planned.temperature, planned.totalDissolvedSolids);
+  const rest = carbonDioxideAtRest(planned.temperature);
   const effects: readonly MolarEffect[] = additions.map((addition) => effectPerGram(addition));
-  if (effects.some((effect) => effect.chlorine < 0))
-    throw new InputFault("inconsistent", "additions", "sodium-thiosulfate", "dose half and retest");
+  const shares = new Float64Array(additions.length);
   const totals = stillTotals(still);
   const borate = totals.borate;
   // One draw's answer is near the next one's: a good place to start.
@@ -146,22 +145,25 @@ export function effectModel(
       if (!drawTotals(before, drawn, totals)) return false;
       const litres = drawn[5] as number;
       if (!(litres > 0)) return false;
-      if (fill) for (const key of MIXED) totals[key] += replaced * (fill[key] - totals[key]);
-      for (let index = 0; index < additions.length; index++) {
-        const share = ((additions[index] as PlannedAddition).grams * (drawn[6 + index] as number)) / litres;
-        const effect = effects[index] as MolarEffect;
-        totals.alkalinity += effect.alkalinity * share;
-        totals.inorganicCarbon += effect.inorganicCarbon * share;
-        totals.calcium += effect.calcium * share;
-        totals.cyanurate += effect.cyanurate * share;
-        totals.chlorine += effect.chlorine * share;
-        totals.borate += effect.borate * share;
-      }
-      totals.inorganicCarbon -= aerated;
+      if (replaced)
+        for (const key of CONSERVED) totals[key] += replaced.fraction * (replaced.fill[key] - totals[key]);
+      for (let index = 0; index < additions.length; index++)
+        shares[index] = ((additions[index] as PlannedAddition).grams * (drawn[6 + index] as number)) / litres;
+      addShares(totals, effects, shares);
+      totals.inorganicCarbon -= drivenOut;
       if (!(totals.inorganicCarbon > 0)) return false;
-      const { ph, hypochlorous } = solvePh(after, totals, totals.alkalinity, start);
+      let { ph, hypochlorous } = solvePh(after, totals, totals.alkalinity, start);
+      let h = activity(ph);
+      if (drivenOut > 0 && totals.inorganicCarbon * carbonDioxideShare(after, h) < rest) {
+        // Air takes no more than down to what it holds itself.
+        totals.inorganicCarbon += drivenOut;
+        totals.temperature = planned.temperature;
+        totals.totalDissolvedSolids = planned.totalDissolvedSolids;
+        totals.inorganicCarbon = driveOut(totals, drivenOut).inorganicCarbon;
+        ({ ph, hypochlorous } = solvePh(after, totals, totals.alkalinity, start));
+        h = activity(ph);
+      }
       start = ph;
-      const h = activity(ph);
       out[0] = ph;
       out[1] = asRead.alkalinity(titrated(after, totals, h));
       out[2] = asRead.calcium(totals.calcium);

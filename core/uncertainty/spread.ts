@@ -3,6 +3,7 @@ import { InputFault, numberWithin } from "../fault";
 import type { Measurement } from "../measure/quantity";
 import { normal, type Random } from "../random";
 import type { Method } from "../testing/kit";
+import type { Sample } from "../water/sample";
 
 /**
  * What is known of a number: it lies evenly somewhere from `low` to `high` (the quantum of a drop, the
@@ -27,18 +28,39 @@ export const STRENGTH_DEVIATION = { liquid: 0.08, solid: 0.02 } as const;
 export const TITRATION_DEVIATION = Math.hypot(DROP_SIZE_DEVIATION, SAMPLE_VOLUME_DEVIATION);
 
 /**
- * The spread of a reading by how it was made.
+ * The spread of a reading by how it was made: as wide as its bracket, around the value that is written
+ * down. A count is written as n drops and its truth lies in the last of them; before a dose and after it
+ * alike, so that the half drop between falls out of every difference and of every promise.
+ *
  * @throws InputFault for a bounded reading: from "at least 8.2" nothing can be drawn
  */
 export function spreadOf(measured: Measurement, kind: Method["kind"]): Spread {
   if (measured.low === null || measured.high === null)
     throw new InputFault("inconsistent", "bound", measured.bound, "within");
+  const half = (measured.high - measured.low) / 2;
   return {
-    low: measured.low,
-    high: measured.high,
+    low: Math.max(0, measured.value - half),
+    high: measured.value + half,
     deviation: kind === "titration" ? TITRATION_DEVIATION : 0,
   };
 }
+
+const counted = (value: number, drop: number): Spread => ({
+  low: Math.max(0, value - drop / 2),
+  high: value + drop / 2,
+  deviation: TITRATION_DEVIATION,
+});
+
+/** How sure usual readings are: a drop's quantum or a gap of colours, with the scatter of drop and sample. */
+export const usualSpreads = (
+  water: Pick<Sample, "ph" | "totalAlkalinity" | "calciumHardness" | "cyanuricAcid" | "freeChlorine">,
+) => ({
+  ph: { low: water.ph - 0.1, high: water.ph + 0.1, deviation: 0 },
+  totalAlkalinity: counted(water.totalAlkalinity, 10),
+  calciumHardness: counted(water.calciumHardness, 10),
+  cyanuricAcid: { low: Math.max(0, water.cyanuricAcid - 5), high: water.cyanuricAcid + 5, deviation: 0 },
+  freeChlorine: counted(water.freeChlorine, 0.2),
+});
 
 /** Checks a spread that came from outside. */
 export function checkedSpread(field: string, spread: Spread): Spread {

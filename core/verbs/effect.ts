@@ -6,9 +6,9 @@ import {
   LEAST_LITRES,
 } from "../dosing/effects";
 import { PRODUCT_IDS } from "../dosing/products";
-import { InputFault } from "../fault";
 import { BASIN_LITRES } from "../measure/units";
-import type { Sample } from "../water/sample";
+import { checkedSample, type Sample, totalsOf } from "../water/sample";
+import { fieldsOf, flagOf, listOf, named } from "./fields";
 import { type Fields, isGiven } from "./verb";
 import { numberOf, waterFrom, waterSchema, within } from "./water";
 
@@ -18,29 +18,27 @@ import { numberOf, waterFrom, waterSchema, within } from "./water";
  */
 export function effect(input: Fields): EffectAnswer & { assumed: Partial<Sample> } {
   const { sample, assumed } = waterFrom(input.water, "water.");
-  const additions = input.additions ?? [];
-  if (!Array.isArray(additions)) throw new InputFault("malformed", "additions", typeof additions, "list");
-  additions.forEach((addition: unknown, index) => {
-    if (typeof addition !== "object" || addition === null)
-      throw new InputFault("malformed", `additions.${index}`, String(addition), "object");
+  const additions = listOf("additions", input.additions ?? []);
+  additions.forEach((addition, index) => {
+    fieldsOf(`additions.${index}`, addition);
   });
-  if (isGiven(input, "chlorineSpent") && typeof input.chlorineSpent !== "boolean")
-    throw new InputFault("malformed", "chlorineSpent", String(input.chlorineSpent), ["true", "false"]);
   const job: EffectInput = {
     water: sample,
     litres: input.litres as number,
     additions: additions as Addition[],
-    chlorineSpent: input.chlorineSpent === true,
+    chlorineSpent: flagOf("chlorineSpent", input.chlorineSpent, false),
   };
   if (isGiven(input, "replaced")) {
-    const replaced = input.replaced as Fields;
+    const replaced = fieldsOf("replaced", input.replaced);
     job.replaced = {
       fraction: replaced.fraction as number,
       fill: waterFrom(replaced.fill, "replaced.fill.").sample,
     };
+    within("replaced.fill.", () => totalsOf(checkedSample(job.replaced?.fill as Sample)));
   }
   if (isGiven(input, "aeratedTo")) job.aeratedTo = input.aeratedTo as number;
-  return { ...within("water.", () => effectOf(job)), assumed };
+  const names = { fraction: "replaced.fraction", carbonDioxide: "aeratedTo" };
+  return { ...named(names, () => within("water.", () => effectOf(job))), assumed };
 }
 
 export const effectSchema = {

@@ -1,7 +1,9 @@
 import type { Solver } from "../dosing/plan/programme";
 import { balance, balanceSchema } from "./balance";
 import { convert, convertSchema } from "./convert";
+import { dose, doseSchema } from "./dose";
 import { effect, effectSchema } from "./effect";
+import { judge, judgeSchema } from "./judge";
 import { plan, planSchema } from "./plan";
 import { answerLine } from "./verb";
 
@@ -53,7 +55,30 @@ answers the readings, pH solved, with "chlorideAdded" and "assumed", ${FAULT}`,
    "basin":{"litres":40000,"kind":"pool","surface":"plaster"},"rangeSet":"outdoor-fixed-band",
    "products":["hydrochloric-acid","sodium-bicarbonate","calcium-chloride",{"product":"dichlor","pricePerKg":9.6,"stock":5000}],
    "fill":{"ph":7.6,"totalAlkalinity":60,"calciumHardness":80},"limits":{"mostReplaced":0.5,"aeration":true}}
+  optional: "aims":{"totalAlkalinity":90,"ph":{"low":7.4,"high":7.6,"aim":7.5}}, "freshFill":true
+  a reading that is left out is neither steered nor held; unknown keys are refused
   range sets: outdoor-fixed-band, held-by-hocl, public-code, spa-warm-water, salt-cell
-answers {"plans":[{"name","amounts","replaced","aerated","cost","predicted","steps","warnings"}],"rangeSet","assumed"}, ${FAULT}`,
+answers {"plans":[{"name","amounts","replaced","aerated","cost","predicted","steps","way","warnings","indexOutside","fetch","settled"}],"rangeSet","assumed","leftAlone"}, ${FAULT}
+"way" holds the water after every portion, air and replacement, with its step`,
+  },
+  judge: {
+    answer: (line: string, _solver?: Solver) => answerLine(judge, line),
+    schema: judgeSchema,
+    help: `judge: readings against a range set, and the water that they make.
+  {"readings":[{"quantity":"ph","value":8.0,"low":8.0,"high":null,"bound":"at-least"},
+               {"quantity":"totalAlkalinity","value":90,"low":80,"high":90},
+               {"quantity":"calciumHardness","value":450,"daysAgo":28}],
+   "basin":{"kind":"pool","surface":"plaster","outdoors":true},"rangeSet":"public-code"}
+answers {"findings":[{"code","quantity","value","bound","limit","aim","closes","certain","mayClose","daysAgo"}],
+  "closed","because","water","standing","assumed","possible","saturation","ranges","rangeSet"}, ${FAULT}`,
+  },
+  dose: {
+    answer: (line: string, _solver?: Solver) => answerLine(dose, line),
+    schema: doseSchema,
+    help: `dose: how much of one product takes one reading from here to there.
+  {"product":"hydrochloric-acid","strength":0.3145,"litres":38000,"quantity":"ph","from":8.0,"to":7.4,
+   "water":{"totalAlkalinity":100,"calciumHardness":300,"cyanuricAcid":30,"freeChlorine":2,"temperature":26}}
+  quantities: ph, totalAlkalinity, calciumHardness, cyanuricAcid, freeChlorine; "strength" and "water" may be left out
+answers {"grams","everyday":{"metric","us"},"portions","after","sideEffects","assumed"}, ${FAULT}`,
   },
 } as const;

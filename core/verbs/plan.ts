@@ -1,74 +1,132 @@
-import { goalsOf } from "../dosing/plan/goals";
+import { type Goals, goalsOf, STEERED } from "../dosing/plan/goals";
 import { type PlanInput, type PlanProduct, WEIGHTS } from "../dosing/plan/input";
-import { type Plan, plansFor } from "../dosing/plan/plan";
+import { type Plan, PRICE_UNKNOWN, plansFor } from "../dosing/plan/plan";
 import { predicted } from "../dosing/plan/predict";
 import type { Solver } from "../dosing/plan/programme";
+import { TEST_STEP } from "../dosing/plan/solve";
 import { molesPerGram, PRODUCT_IDS, PRODUCTS, type ProductId } from "../dosing/products";
 import { InputFault, known, numberWithin } from "../fault";
-import { SURFACES, type Surface } from "../judging/range-set";
 import { RANGE_SETS } from "../judging/sets";
 import { BASIN_LITRES, basinLitres } from "../measure/units";
-import { checkedSample, totalsOf } from "../water/sample";
+import { type KnownWater, WATER_READINGS } from "../water/from-readings";
+import { checkedSample, SAMPLE_LIMITS, type Sample, totalsOf } from "../water/sample";
+import { basinFrom, basinProperties } from "./basin";
+import { fieldsOf, flagOf, givenOr, listOf, onlyKeys } from "./fields";
 import { type Fields, isGiven } from "./verb";
-import { numberOf, waterFrom, waterSchema, within } from "./water";
+import { numberOf, usualWater, waterFrom, waterSchema, within } from "./water";
 
-const KINDS = ["pool", "spa"] as const;
-const DEFAULTS = {
-  rangeSet: "outdoor-fixed-band",
-  surface: "plaster",
-  kind: "pool",
-  mostReplaced: 0.5,
+const DEFAULTS = { rangeSet: "outdoor-fixed-band", mostReplaced: 0.5 } as const;
+
+/** What stands where in a line; anything else is refused. */
+const KEYS = {
+  "": ["water", "basin", "rangeSet", "products", "fill", "limits", "aims", "freshFill"],
+  "limits.": ["mostReplaced", "aeration", "stabilisedChlorine"],
+  product: ["product", "strength", "pricePerKg", "stock"],
+  aim: ["low", "high", "aim"],
 } as const;
-/** Where no price is given, a kilogram costs this: the plan then weighs by amount. */
-const PRICE = 3;
 
 /**
- * The verb `plan`: one safe plan for all readings at once, with alternatives; deterministic.
+ * The verb `plan`: one safe plan for all readings at once, with alternatives; deterministic. A reading
+ * that the line leaves out is neither steered nor held.
  * @param solver who solves the programme; loading it is the caller's
  */
 export function plan(input: Fields, solver: Solver): object {
-  const { sample, assumed } = waterFrom(input.water, "water.");
-  within("water.", () => totalsOf(checkedSample(sample)));
-  const basin = fieldsOf("basin", input.basin);
+  onlyKeys("", input, KEYS[""]);
+  const { place, surface, fields: basin } = basinFrom(input.basin);
   const litres = basinLitres("basin.litres", basin.litres);
-  const kind = oneOf("basin.kind", basin.kind ?? DEFAULTS.kind, KINDS);
-  const surface: Surface = oneOf("basin.surface", basin.surface ?? DEFAULTS.surface, SURFACES);
-  const set = known("rangeSet", input.rangeSet ?? DEFAULTS.rangeSet, RANGE_SETS);
-  const limits = isGiven(input, "limits") ? fieldsOf("limits", input.limits) : {};
-  const fill = isGiven(input, "fill") ? waterFrom(input.fill, "fill.").sample : null;
+  const { sample, assumed } = waterFrom(input.water, "water.", {
+    standIns: without(usualWater(place), NEEDED),
+    only: true,
+  });
+  within("water.", () => totalsOf(checkedSample(sample)));
+  const standing = Object.fromEntries(
+    WATER_READINGS.map((name) => [name, name in assumed ? "assumed" : "read"]),
+  ) as KnownWater["standing"];
+  const set = known("rangeSet", givenOr(input, "rangeSet", DEFAULTS.rangeSet), RANGE_SETS);
+  const limits = fieldsOf("limits", givenOr(input, "limits", {}));
+  onlyKeys("limits.", limits, KEYS["limits."]);
+  const fill = isGiven(input, "fill") ? waterFrom(input.fill, "fill.", { only: true }).sample : null;
   if (fill) within("fill.", () => totalsOf(checkedSample(fill)));
-  const mostReplaced = isGiven(limits, "mostReplaced")
-    ? numberWithin("limits.mostReplaced", limits.mostReplaced, 0, 0.95)
-    : DEFAULTS.mostReplaced;
-  const aeration = limits.aeration ?? true;
-  if (typeof aeration !== "boolean")
-    throw new InputFault("malformed", "limits.aeration", String(aeration), ["true", "false"]);
+  const mostReplaced = numberWithin(
+    "limits.mostReplaced",
+    givenOr(limits, "mostReplaced", DEFAULTS.mostReplaced),
+    0,
+    0.95,
+  );
   const problem: PlanInput = {
     water: sample,
     litres,
-    goals: goalsOf(set, surface, sample),
+    goals: withAims(goalsOf(set, surface, sample, { standing }, place), input.aims, sample),
     products: productsFrom(input.products),
     fill,
     mostReplaced: fill ? mostReplaced : 0,
-    aeration,
+    aeration: flagOf("limits.aeration", limits.aeration, true),
+    stabilisedChlorine: flagOf("limits.stabilisedChlorine", limits.stabilisedChlorine, false),
     weights: WEIGHTS,
   };
   const floor = problem.goals.freeChlorine.low;
   const plans = plansFor(
     problem,
     {
-      kind,
-      freshFill: input.freshFill === true,
+      kind: place.kind,
+      freshFill: flagOf("freshFill", input.freshFill, false),
       surface: surface === "vinyl" ? "vinyl" : "other",
       sanitiserFirst: floor !== null && sample.freeChlorine < floor,
     },
     solver,
   );
-  return { plans: plans.map((one) => answered(problem, one)), rangeSet: set.id, assumed };
+  return {
+    plans: plans.map((one) => answered(problem, one)),
+    rangeSet: set.id,
+    assumed,
+    leftAlone: STEERED.filter((quantity) => !problem.goals[quantity].known),
+  };
 }
 
-function answered(problem: PlanInput, { name, solved, steps, missed }: Plan): object {
-  const { amounts, after, saturation, cost } = solved;
+/** Readings that every dose moves: no plan without them. */
+const NEEDED = ["ph", "totalAlkalinity"] as const;
+
+const without = <T extends object>(of: T, names: readonly (keyof T)[]): Partial<T> =>
+  Object.fromEntries(Object.entries(of).filter(([name]) => !names.includes(name as keyof T))) as Partial<T>;
+
+/** Aims of the line's own, per quantity: a number to steer to, or limits with it. */
+function withAims(goals: Goals, value: unknown, now: Sample): Goals {
+  if (value === undefined || value === null) return goals;
+  const aims = fieldsOf("aims", value);
+  onlyKeys("aims.", aims, STEERED);
+  const changed = { ...goals };
+  for (const quantity of STEERED) {
+    if (!isGiven(aims, quantity)) continue;
+    const at = `aims.${quantity}`;
+    const { low, high } = SAMPLE_LIMITS[quantity];
+    const asked: Fields =
+      typeof aims[quantity] === "number" ? { aim: aims[quantity] } : fieldsOf(at, aims[quantity]);
+    onlyKeys(`${at}.`, asked, KEYS.aim);
+    const given = (name: "low" | "high" | "aim", otherwise: number | null) =>
+      isGiven(asked, name) ? numberWithin(`${at}.${name}`, asked[name], low, high) : otherwise;
+    const goal = goals[quantity];
+    const least = given("low", goal.low);
+    const most = given("high", goal.high);
+    if (least !== null && most !== null && least > most)
+      throw new InputFault("inconsistent", `${at}.low`, least, most);
+    const aim = given("aim", Math.min(most ?? Infinity, Math.max(least ?? -Infinity, goal.aim))) ?? goal.aim;
+    if ((least !== null && aim < least) || (most !== null && aim > most))
+      throw new InputFault(
+        least !== null && aim < least ? "too-low" : "too-high",
+        `${at}.aim`,
+        aim,
+        aim < (least ?? aim) ? (least ?? aim) : (most ?? aim),
+      );
+    const off = Math.abs(now[quantity] - aim) >= TEST_STEP[quantity];
+    changed[quantity] = { low: least, high: most, aim, steer: off && goal.known, known: goal.known };
+    if (quantity === "freeChlorine") changed.hypochlorousAcid = null;
+  }
+  return changed;
+}
+
+function answered(problem: PlanInput, plan: Plan): object {
+  const { name, solved, steps, way, missed, indexOutside, fetch } = plan;
+  const { amounts, after, saturation, cost, settled } = solved;
   const intervals = predicted(problem, amounts);
   const readings = ["ph", "totalAlkalinity", "calciumHardness", "cyanuricAcid", "freeChlorine"] as const;
   return {
@@ -91,17 +149,21 @@ function answered(problem: PlanInput, { name, solved, steps, missed }: Plan): ob
       saturation,
     },
     steps,
+    way,
     warnings: missed,
+    indexOutside,
+    fetch,
+    settled,
   };
 }
 
-function productsFrom(list: unknown): PlanProduct[] {
-  if (list === undefined || list === null) throw new InputFault("missing", "products", list);
-  if (!Array.isArray(list)) throw new InputFault("malformed", "products", typeof list, "list");
+function productsFrom(value: unknown): PlanProduct[] {
+  const list = listOf("products", value);
   const keys = new Map<string, number>();
   return list.map((entry: unknown, index): PlanProduct => {
     const at = `products.${index}`;
-    const fields = typeof entry === "string" ? { product: entry } : fieldsOf(at, entry);
+    const fields: Fields = typeof entry === "string" ? { product: entry } : fieldsOf(at, entry);
+    onlyKeys(`${at}.`, fields, KEYS.product);
     known(`${at}.product`, fields.product, PRODUCTS);
     const product = fields.product as ProductId;
     const strength = isGiven(fields, "strength") ? (fields.strength as number) : PRODUCTS[product].strength;
@@ -120,23 +182,10 @@ function productsFrom(list: unknown): PlanProduct[] {
       strength,
       pricePerKg: isGiven(fields, "pricePerKg")
         ? numberWithin(`${at}.pricePerKg`, fields.pricePerKg, 0, 10_000)
-        : PRICE,
+        : PRICE_UNKNOWN,
       stock: isGiven(fields, "stock") ? numberWithin(`${at}.stock`, fields.stock, 0, 1e8) : null,
     };
   });
-}
-
-function fieldsOf(field: string, value: unknown): Fields {
-  if (value === undefined || value === null) throw new InputFault("missing", field, value);
-  if (typeof value !== "object" || Array.isArray(value))
-    throw new InputFault("malformed", field, String(value), "object");
-  return value as Fields;
-}
-
-function oneOf<T extends string>(field: string, value: unknown, list: readonly T[]): T {
-  const found = list.find((one) => one === value);
-  if (!found) throw new InputFault("unknown", field, value, list);
-  return found;
 }
 
 const number = (description: string, more: object = {}) => ({ type: "number", description, ...more });
@@ -145,15 +194,20 @@ export const planSchema = {
   input: {
     type: "object",
     properties: {
-      water: waterSchema,
+      water: {
+        ...waterSchema,
+        required: NEEDED,
+        additionalProperties: false,
+        description: "what is left out is neither steered nor held",
+      },
       basin: {
         type: "object",
         properties: {
           litres: number("L", { minimum: BASIN_LITRES.low, maximum: BASIN_LITRES.high }),
-          kind: { enum: KINDS, default: DEFAULTS.kind },
-          surface: { enum: SURFACES, default: DEFAULTS.surface },
+          ...basinProperties,
         },
         required: ["litres"],
+        additionalProperties: false,
       },
       rangeSet: { enum: Object.keys(RANGE_SETS), default: DEFAULTS.rangeSet },
       products: {
@@ -172,7 +226,7 @@ export const planSchema = {
                 pricePerKg: number("money for a kilogram as sold", {
                   minimum: 0,
                   maximum: 10_000,
-                  default: PRICE,
+                  default: PRICE_UNKNOWN,
                 }),
                 stock: number("g at hand; no limit when left out", { minimum: 0 }),
               },
@@ -191,11 +245,24 @@ export const planSchema = {
             default: DEFAULTS.mostReplaced,
           }),
           aeration: { type: "boolean", default: true },
+          stabilisedChlorine: {
+            type: "boolean",
+            default: false,
+            description: "whether dichlor may be chosen, where stabiliser was read and is under its aim",
+          },
         },
+        additionalProperties: false,
+      },
+      aims: {
+        type: "object",
+        description: "per reading a number to steer to, or {low, high, aim}, in place of the set's",
+        properties: Object.fromEntries(STEERED.map((name) => [name, { type: ["number", "object"] }])),
+        additionalProperties: false,
       },
       freshFill: { type: "boolean", default: false, description: "calcium goes in first" },
     },
     required: ["water", "basin", "products"],
+    additionalProperties: false,
   },
   output: {
     type: "object",
@@ -219,6 +286,20 @@ export const planSchema = {
               description: "value, and the interval that holds it in 95 of 100 cases",
             },
             steps: { type: "array" },
+            way: {
+              type: "array",
+              description:
+                "every water on the way: after each portion, air and water replaced; step and portion",
+            },
+            indexOutside: {
+              type: ["object", "null"],
+              description: "the index, where it ends outside its window",
+            },
+            fetch: { type: "array", description: "what the shelf lacks: product, strength, g as sold" },
+            settled: {
+              type: "boolean",
+              description: "false: the best that a search found that did not rest",
+            },
             warnings: {
               type: "array",
               description: "readings that stay outside, and what stands in the way",
@@ -228,6 +309,7 @@ export const planSchema = {
       },
       rangeSet: { type: "string" },
       assumed: { type: "object" },
+      leftAlone: { type: "array", description: "readings that nothing is dosed for: they were not given" },
     },
   },
 } as const;

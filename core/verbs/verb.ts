@@ -10,9 +10,16 @@ export interface FaultAnswer {
   error: { code: FaultCode; field: string; value?: unknown; limit?: unknown; message: string };
 }
 
+/** A value as it is said back: long words cut, and of a list or an object only that it was one. */
+function echoed(value: unknown): unknown {
+  if (typeof value === "string") return value.slice(0, 80);
+  if (Array.isArray(value)) return "list";
+  return typeof value === "object" && value !== null ? "object" : value;
+}
+
 /** A fault as one flat object for a line of output; long values are cut. */
 export function faultAnswer(fault: InputFault): FaultAnswer {
-  const shown = typeof fault.value === "string" ? fault.value.slice(0, 80) : fault.value;
+  const shown = echoed(fault.value);
   const limit = fault.limit === undefined ? "" : `, limit ${JSON.stringify(fault.limit)}`;
   const value = shown === undefined ? "" : `, value ${JSON.stringify(shown) ?? String(shown)}`;
   return {

@@ -1,5 +1,7 @@
 import { InputFault } from "../fault";
+import { type Place, standIns } from "../water/from-readings";
 import { SAMPLE_LIMITS, type Sample } from "../water/sample";
+import { onlyKeys } from "./fields";
 import { type Fields, isGiven } from "./verb";
 
 /** What stands in for a reading that a line leaves out. pH, alkalinity and hardness have no stand-in. */
@@ -22,17 +24,35 @@ const UNITS: Record<keyof Sample, string> = {
   totalDissolvedSolids: "mg/L",
 };
 
+/** Usual values for every reading of a basin, where a verb does without it; see `waterFromReadings`. */
+export const usualWater = (place: Place): Partial<Sample> => ({ ...standIns(place), borate: 0 });
+
+interface WaterOptions {
+  /** What stands in for a reading that is left out; `ASSUMED` when nothing else is said. */
+  standIns?: Partial<Sample>;
+  /** Refuses keys that are no reading. */
+  only?: boolean;
+}
+
 /** A water out of a line, with the names of what was assumed. Limits are checked where it is used. */
-export function waterFrom(fields: unknown, prefix = ""): { sample: Sample; assumed: Partial<Sample> } {
-  if (typeof fields !== "object" || fields === null || Array.isArray(fields))
-    throw new InputFault("missing", prefix.replace(/\.$/, "") || "water", fields);
+export function waterFrom(
+  fields: unknown,
+  prefix = "",
+  { standIns: usual = ASSUMED, only = false }: WaterOptions = {},
+): { sample: Sample; assumed: Partial<Sample> } {
+  const name = prefix.replace(/\.$/, "") || "water";
+  if (fields === undefined || fields === null) throw new InputFault("missing", name, fields);
+  if (typeof fields !== "object" || Array.isArray(fields))
+    throw new InputFault("malformed", name, fields, "object");
   const given = fields as Fields;
+  if (only) onlyKeys(prefix, given, Object.keys(SAMPLE_LIMITS));
   const assumed: Partial<Sample> = {};
   const value = (name: keyof Sample): number => {
     if (isGiven(given, name)) return given[name] as number;
-    if (!(name in ASSUMED)) throw new InputFault("missing", prefix + name, undefined);
-    assumed[name] = ASSUMED[name as keyof typeof ASSUMED];
-    return ASSUMED[name as keyof typeof ASSUMED];
+    const standIn = usual[name];
+    if (standIn === undefined) throw new InputFault("missing", prefix + name, undefined);
+    assumed[name] = standIn;
+    return standIn;
   };
   const sample = Object.fromEntries(
     (Object.keys(SAMPLE_LIMITS) as (keyof Sample)[]).map((name) => [name, value(name)]),

@@ -3,6 +3,7 @@ import {
   type Finding,
   findings,
   type Kit,
+  type Made,
   type Measurement,
   type Method,
   measure,
@@ -16,7 +17,9 @@ import {
   type Readings,
   rangeFor,
   seeded,
+  waterFromReadings,
 } from "#core";
+import { placeOf } from "../visits/known-water";
 import { BASINS, type DemoBasin, PRODUCTS, SITES } from "./cast";
 import { STORIES, type Story } from "./stories";
 import {
@@ -196,7 +199,6 @@ function visitAt(
   });
 
   const known: Readings = Object.fromEntries(readings.map(({ quantity, measured }) => [quantity, measured]));
-  const found = findings(known, setting.rangeSets[basin.rangeSet], basin.surface);
   const site = SITES.find((candidate) => candidate.key === basin.site);
   const carried: Readings = {
     totalAlkalinity: {
@@ -214,10 +216,17 @@ function visitAt(
       bound: "within",
     },
   };
+  const made = (one: Measurement): Made => ({ ...one, kind: "meter" });
+  const knownHere = waterFromReadings(
+    Object.fromEntries(Object.entries({ ...carried, ...known }).map(([name, one]) => [name, made(one)])),
+    placeOf(basin),
+  );
+  const found = findings(known, setting.rangeSets[basin.rangeSet], basin.surface, knownHere.water);
   const advice = adviseEach({
     // A technician who meets a bound adds a usual amount and looks again; so does the one of the demo.
     findings: found.map((finding) => ({ ...finding, bound: "within" as const })),
     readings: { ...carried, ...known },
+    known: knownHere,
     litres,
     products: PRODUCTS,
     ...(site ? { fill: { calciumHardness: site.fill.fillHardness } } : {}),

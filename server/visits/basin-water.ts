@@ -1,19 +1,15 @@
 import {
   fillWater,
-  holdingWaterOf,
-  isNoPlan,
+  type KnownWater,
   type Made,
   mayActOn,
-  type NoPlan,
   type PlanProduct,
-  type PlanWater,
-  planWater,
   type Quantity,
   type Range,
   type RangeSet,
-  type Readings,
   rangesOf,
   type Sample,
+  whyNoPlan,
   withOverrides,
 } from "#core";
 import { type Basin, basinById } from "../db/basins";
@@ -23,6 +19,7 @@ import { productsOf, type ShelfProduct } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
 import { lastReadings, readingsOfVisits, type StoredReading } from "../db/readings";
 import { openVisitAt, type Visit } from "../db/visits";
+import { lastWater } from "./known-water";
 import { plannedProducts } from "./plan";
 
 /** A basin's water as it was last read: of the visit under way where one is, with what was read before. */
@@ -35,7 +32,9 @@ export interface BasinWater {
   products: ShelfProduct[];
   planned: PlanProduct[];
   fill: Sample | null;
-  water: PlanWater | NoPlan;
+  water: KnownWater;
+  /** Whether the readings are enough to say what a dose would do. */
+  enough: boolean;
 }
 
 export async function basinWater(
@@ -59,32 +58,26 @@ export async function basinWater(
   const rangeSet = withOverrides(await rangeSetVersion(scope, basin.rangeSetId), basin.rangeOverrides);
   const products = await productsOf(scope);
   const kinds = await kindsOf(scope, readings);
-  const water = planWater(
-    Object.fromEntries(
-      readings.map((reading): [Quantity, Made] => [
-        reading.quantity,
-        { ...reading, kind: kinds.get(reading.id) ?? "meter" },
-      ]),
-    ),
-    null,
-  );
+  const water = lastWater(basin, readings, (reading) => kinds.get(reading.id) ?? "meter");
+  const enough = whyNoPlan(water) === null;
   const { fillAlkalinity, fillHardness } = basin.site;
   return {
     basin,
     open,
     readings,
     rangeSet,
-    ranges: rangesOf(rangeSet, basin.surface, holdingWaterOf(Object.fromEntries(newest) as Readings)),
+    ranges: rangesOf(rangeSet, basin.surface, water.water),
     products,
     planned: plannedProducts({ products, basin }),
     fill:
-      fillAlkalinity === null || fillHardness === null || isNoPlan(water)
+      fillAlkalinity === null || fillHardness === null || !enough
         ? null
         : fillWater(
             { totalAlkalinity: fillAlkalinity, calciumHardness: fillHardness },
             water.water.temperature,
           ),
     water,
+    enough,
   };
 }
 

@@ -1,6 +1,5 @@
 import {
   type Finding,
-  holdingWaterOf,
   MIXING_HOURS,
   mixesLike,
   nextCall,
@@ -20,7 +19,7 @@ import { isProductId } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
 import { lastReadings, readingsOfVisits, type StoredReading } from "../db/readings";
 import { visitById } from "../db/visits";
-import { byQuantity } from "./visit";
+import { knownWater } from "./known-water";
 
 /** What a customer is told of a finished visit: one page, nothing of the firm's own. */
 export interface CustomerSheet {
@@ -65,7 +64,7 @@ export async function customerSheet(scope: FirmScope, visitId: string): Promise<
   const readings = newestUsed(await readingsOfVisits(scope, [visitId]));
   const earlier = await lastReadings(scope, basin.id, visit.startedAt);
   const set = withOverrides(await rangeSetVersion(scope, visit.rangeSetId), visit.rangeOverrides);
-  const water = holdingWaterOf({ ...byQuantity(earlier), ...byQuantity(readings) });
+  const { water } = knownWater({ basin, today: readings, earlier, at: visit.startedAt });
   const ranges = rangesOf(set, basin.surface, water);
   const findings = (await findingsOfVisits(scope, [visitId])).map(({ finding }) => finding);
   const doses = (await dosesOfVisits(scope, [visitId])).filter((dose) => dose.givenGrams > 0);

@@ -1,5 +1,6 @@
 import {
   ALTERNATIVES,
+  type Amounts,
   amountsOf,
   InputFault,
   judged,
@@ -10,7 +11,10 @@ import {
   promisedSteps,
   RECIPE_IDS,
   readingsOf,
+  type StepSetting,
+  safelyReplaced,
   waterAfter,
+  wayOf,
   withPromises,
 } from "#core";
 import type { Author } from "../author";
@@ -122,6 +126,7 @@ async function contentOf(
       if (amounts.replaced > 0 && !input.fill) throw new InputFault("missing", "fill", undefined);
       const after = readingsOf(waterAfter(input, amounts));
       const { saturation, cost, missed } = judged(input, amounts, after);
+      refuseUnsafe(input, amounts, setting);
       const steps = promisedSteps(input, amounts, [], setting, spreads ? { spreads } : {});
       if (steps.length === 0) throw new InputFault("missing", "grams", 0);
       return {
@@ -139,6 +144,20 @@ async function contentOf(
       };
     }
   }
+}
+
+/** Amounts chosen by hand that no order makes safe are not begun: the fault says how much would be. */
+function refuseUnsafe(input: PlanInput, amounts: Amounts, setting: StepSetting): void {
+  const { given, complete } = wayOf(input, amounts, setting);
+  if (complete) return;
+  if (given.replaced < amounts.replaced)
+    throw new InputFault("too-high", "replaced", amounts.replaced, safelyReplaced(input, amounts.replaced));
+  for (const [key, grams] of amounts.grams) {
+    const safe = given.grams.get(key) ?? 0;
+    if (safe < grams * (1 - 1e-6))
+      throw new InputFault("too-high", "grams", Math.round(grams), Math.floor(safe));
+  }
+  throw new InputFault("too-high", "aerated", amounts.aerated, given.aerated);
 }
 
 const basisOf = ({ water, litres, products, fill }: PlanInput): PlanContent["basis"] => ({

@@ -18,23 +18,29 @@ import { endPlan } from "../db/plans";
 import type { StoredReading } from "../db/readings";
 import { finishVisit, setNote, type Visit } from "../db/visits";
 import type { WeatherDay } from "../standins/weather";
-import { carriedInto, demandTarget } from "./plan";
 import { LONGEST_NOTE } from "./schemas";
 import {
   byQuantity,
+  carriedInto,
+  demandTarget,
+  findingsCarried,
   findingsNow,
   findingsOverall,
   holdOpenVisit,
   holdVisit,
-  madeIn,
   type OpenedVisit,
   openVisit,
+  possibleNow,
 } from "./visit";
 
 const DAY = 86_400_000;
 
 export interface Judgement {
   findings: Finding[];
+  /** Inside as written; the bracket reaches over a limit. */
+  possible: Finding[];
+  /** Out of their ranges when they were last read, and not tested today. */
+  outBefore: Finding[];
   /** What the readings say together, and the log beside them. */
   notices: Notice[];
   advice: Advice[];
@@ -55,14 +61,13 @@ export function judge(opened: OpenedVisit): Judgement {
   const carried = carriedInto(opened);
   const found = findingsNow(opened);
   const fill = basin.site.fillHardness;
-  const made = madeIn(opened);
-  const balance = balanceOf(
-    Object.fromEntries([...carried, ...readings].map((reading) => [reading.quantity, made(reading)])),
-  );
+  const balance = balanceOf(opened.known);
   const today = byQuantity(readings);
   const target = demandTarget(opened);
   return {
     findings: found,
+    possible: possibleNow(opened),
+    outBefore: findingsCarried(opened),
     notices: noticesOf({
       findings: found,
       readings: today,
@@ -90,6 +95,7 @@ export function judge(opened: OpenedVisit): Judgement {
     advice: adviseEach({
       findings: found,
       readings: { ...byQuantity(carried), ...today },
+      known: opened.known,
       litres: visit.litres,
       products,
       ...(fill === null ? {} : { fill: { calciumHardness: fill } }),

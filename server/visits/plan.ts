@@ -1,45 +1,22 @@
 import {
-  isNoPlan,
-  mayActOn,
-  methodsAt,
   mixesLike,
   type NoPlan,
   type PlanProblem,
   type PlanProduct,
-  planWater,
+  PRICE_UNKNOWN,
   problemFor,
   type RecipeInput,
   type ShownPlans,
+  TRAITS,
+  whyNoPlan,
 } from "#core";
-import type { StoredReading } from "../db/readings";
 import type { Workbench } from "../work/workbench";
-import { byQuantity, findingsNow, madeIn, type OpenedVisit } from "./visit";
+import { byQuantity, findingsNow, type OpenedVisit } from "./visit";
 
 /** What a visit's readings are planned by: the problem for a worker or for this server. */
 
-const PRICE_UNKNOWN = 3;
-/** Readings older than this say nothing about today's water. */
-const CARRY_DAYS = 60;
-const DAY = 86_400_000;
-
-/** Not tested today; what was read before stands in, unless it is too old. */
-export function carriedInto({ visit, readings, earlier }: OpenedVisit): StoredReading[] {
-  const measured = new Set(readings.map((reading) => reading.quantity));
-  return earlier.filter(
-    (reading) =>
-      !measured.has(reading.quantity) &&
-      visit.startedAt.getTime() - reading.takenAt.getTime() < CARRY_DAYS * DAY,
-  );
-}
-
-/** pH to which the kit's demand test is titrated; null when it has none. */
-export function demandTarget({ kit, otherKits }: Pick<OpenedVisit, "kit" | "otherKits">): number | null {
-  for (const one of [kit, ...otherKits.map((other) => other.kit)])
-    for (const station of ["acidDemand", "baseDemand"] as const)
-      for (const method of methodsAt(one, station))
-        if (method.kind === "titration" && method.target !== undefined) return method.target;
-  return null;
-}
+/** Tablets given within these hours are still in the feeder. */
+const TABLETS_HOURS = 21 * 24;
 
 /** The products that may be used at this basin, as a planner takes them. */
 export const plannedProducts = ({
@@ -58,29 +35,27 @@ export const plannedProducts = ({
 
 /** The problem that this visit's readings pose, or why there is none. */
 export function problemOf(opened: OpenedVisit): PlanProblem | NoPlan {
-  const { basin, visit, rangeSet } = opened;
-  const today = opened.readings.filter((reading) => mayActOn(reading.doubts));
-  // A pH of another day says nothing about what goes in now.
-  if (!today.some((reading) => reading.quantity === "ph")) return { reason: "needs-reading", quantity: "ph" };
-  const made = madeIn(opened);
-  const water = planWater(
-    Object.fromEntries([...carriedInto(opened), ...today].map((one) => [one.quantity, made(one)])),
-    demandTarget(opened),
-  );
-  if (isNoPlan(water)) return water;
+  const { basin, visit, rangeSet, known, log } = opened;
+  const why = whyNoPlan(known);
+  if (why) return why;
   const { fillAlkalinity, fillHardness } = basin.site;
-  return problemFor(water, {
+  const products = plannedProducts(opened);
+  return problemFor(known, {
     set: rangeSet,
     surface: basin.surface,
     litres: visit.litres,
     kind: mixesLike(basin.kind),
+    outdoors: !basin.indoors,
     findings: findingsNow(opened),
-    products: plannedProducts(opened),
+    products,
     fill:
       fillAlkalinity === null || fillHardness === null
         ? null
         : { totalAlkalinity: fillAlkalinity, calciumHardness: fillHardness },
     mostReplaced: basin.mostReplaced,
+    // A firm that wants it planned says so at the product.
+    stabilisedChlorine: products.some(({ product }) => TRAITS[product].stabilised),
+    tablets: log.doses.some(({ product, hoursAgo }) => product === "trichlor" && hoursAgo <= TABLETS_HOURS),
   });
 }
 

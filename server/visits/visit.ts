@@ -5,16 +5,18 @@ import {
   dueTests,
   type Finding,
   findings,
-  holdingWaterOf,
   InputFault,
   type Kit,
+  type KnownWater,
   type LogView,
   type Made,
   type Method,
   mayActOn,
   methodById,
+  methodsAt,
   type PlanProgress,
   placeInRange,
+  possibleFindings,
   progressOf,
   type Quantity,
   type Range,
@@ -42,6 +44,7 @@ import {
   trailOf,
 } from "../db/readings";
 import { type Visit, visitById, visitsOfBasin } from "../db/visits";
+import { knownWater } from "./known-water";
 import { logView } from "./log-view";
 
 /** A visit with everything that its pages show and its writes need. */
@@ -54,6 +57,8 @@ export interface OpenedVisit {
   otherKits: Pick<KitOnShelf, "id" | "kit">[];
   /** The set of the visit with the basin's own limits in it. */
   rangeSet: RangeSet;
+  /** The water that its readings make with those carried into it: the judge's, the plan's, the ranges'. */
+  known: KnownWater;
   /** Its ranges as they apply to this basin and this water. */
   ranges: Partial<Record<Quantity, Range>>;
   /** Made in this visit: for each quantity the newest that is used. */
@@ -95,9 +100,18 @@ export async function openVisit(scope: FirmScope, id: string, now: Date): Promis
   const at = visit.finishedAt ?? now;
   const firm = await firmOf(scope);
   const log = await logView(scope, firm, visit, earlier, at);
-  const water = holdingWaterOf({ ...byQuantity(earlier), ...byQuantity(readings) });
-  const ranges = rangesOf(rangeSet, basin.surface, water);
-  const opened = { visit, basin, kit, rangeSet, ranges, readings, earlier, log };
+  const otherKits = (await kitsOf(scope)).filter((other) => other.id !== visit.kitId);
+  const kindOf = madeIn({ kit, otherKits });
+  const known = knownWater({
+    basin,
+    today: readings.filter((reading) => mayActOn(reading.doubts)),
+    earlier,
+    at: visit.startedAt,
+    kindOf: (reading) => kindOf(reading).kind,
+    demandTarget: demandTarget({ kit, otherKits }),
+  });
+  const ranges = rangesOf(rangeSet, basin.surface, known.water);
+  const opened = { visit, basin, kit, rangeSet, known, ranges, readings, earlier, log };
   return {
     ...opened,
     beside,
@@ -105,7 +119,7 @@ export async function openVisit(scope: FirmScope, id: string, now: Date): Promis
     plans,
     progress: progressIn(plans, [...readings, ...before]),
     firm,
-    otherKits: (await kitsOf(scope)).filter((other) => other.id !== visit.kitId),
+    otherKits,
     counts: await countsOf(scope, id),
     doses: await dosesOfVisits(scope, [id]),
     products: await productsOf(scope, visit.memberId),
@@ -182,13 +196,48 @@ export async function methodOf(scope: FirmScope, kitId: string, methodId: string
 }
 
 /** What readings that may be acted on break of the range set. */
-const findingsIn = (opened: OpenedVisit, readings: StoredReading[]): Finding[] => {
-  const { rangeSet, basin, earlier } = opened;
-  const acted = byQuantity(readings.filter((reading) => mayActOn(reading.doubts)));
-  return findings(acted, rangeSet, basin.surface, holdingWaterOf({ ...byQuantity(earlier), ...acted }));
-};
+const findingsIn = ({ rangeSet, basin, known }: OpenedVisit, readings: StoredReading[]): Finding[] =>
+  findings(actedOn(readings), rangeSet, basin.surface, known.water);
+
+const actedOn = (readings: StoredReading[]): Readings =>
+  byQuantity(readings.filter((reading) => mayActOn(reading.doubts)));
 
 export const findingsNow = (opened: OpenedVisit): Finding[] => findingsIn(opened, opened.readings);
+
+/** What today's readings may be beyond their limits, by a drop or a gap of colours. */
+export const possibleNow = ({ rangeSet, basin, known, readings }: OpenedVisit): Finding[] =>
+  possibleFindings(actedOn(readings), rangeSet, basin.surface, known.water);
+
+/** Moves within hours: of another day it says nothing about today. */
+const OF_THE_HOUR: readonly Quantity[] = ["ph", "freeChlorine", "combinedChlorine", "totalChlorine"];
+
+/** What was out of its range when it was last read, and was not tested today: it stays told, with its age. */
+export function findingsCarried(opened: OpenedVisit): Finding[] {
+  const { rangeSet, basin, known, visit } = opened;
+  const carried = carriedInto(opened).filter((reading) => !OF_THE_HOUR.includes(reading.quantity));
+  return findings(byQuantity(carried), rangeSet, basin.surface, known.water).map((finding) => {
+    const takenAt = carried.find((one) => one.quantity === finding.quantity)?.takenAt ?? visit.startedAt;
+    return { ...finding, closes: false, daysAgo: (visit.startedAt.getTime() - takenAt.getTime()) / DAY };
+  });
+}
+
+/** Not tested today; what was read before stands in. */
+export function carriedInto({
+  readings,
+  earlier,
+}: Pick<OpenedVisit, "readings" | "earlier">): StoredReading[] {
+  const measured = new Set(readings.map((reading) => reading.quantity));
+  return earlier.filter((reading) => !measured.has(reading.quantity));
+}
+
+/** pH to which the kit's demand test is titrated; null when it has none. */
+export function demandTarget({ kit, otherKits }: Pick<OpenedVisit, "kit" | "otherKits">): number | null {
+  for (const one of [kit, ...otherKits.map((other) => other.kit)])
+    for (const station of ["acidDemand", "baseDemand"] as const)
+      for (const method of methodsAt(one, station))
+        if (method.kind === "titration" && method.target !== undefined) return method.target;
+  return null;
+}
 
 /** What was found on arrival and since, each once; what the last test no longer has is settled. */
 export function findingsOverall(opened: OpenedVisit): Finding[] {

@@ -1,8 +1,6 @@
 import { Form, Link, useSubmit } from "react-router";
 import {
   findings,
-  holdingWaterOf,
-  isNoPlan,
   placeInRange,
   QUANTITY_NAMES,
   RANGE_SETS,
@@ -42,7 +40,8 @@ export const loader = ({ params, request, context }: Route.LoaderArgs) =>
       basin: found.basin,
       open: found.open?.id ?? null,
       readings: found.readings,
-      hasWater: !isNoPlan(found.water),
+      hasWater: found.enough,
+      water: found.water.water,
       names: sets.map((set) => set.name),
       left,
       right,
@@ -53,12 +52,11 @@ export const meta: Route.MetaFunction = () => [{ title: `${words.compare.title} 
 
 /** One water under two schools, side by side. */
 export default function Compare({ loaderData }: Route.ComponentProps) {
-  const { basin, open, readings, names, left, right } = loaderData;
+  const { basin, open, readings, water, names, left, right } = loaderData;
   const units = useUnits();
   const submit = useSubmit();
   const said = words.compare;
   const byName: Readings = Object.fromEntries(readings.map((reading) => [reading.quantity, reading]));
-  const water = holdingWaterOf(byName);
   const sides = [left, right].map((set) => ({
     set,
     ranges: rangesOf(set, basin.surface, water),

@@ -1,5 +1,5 @@
 import { Link, redirect } from "react-router";
-import { holdingWaterOf, placeInRange, QUANTITY_NAMES, rangesOf, withOverrides } from "#core";
+import { placeInRange, QUANTITY_NAMES, rangesOf, withOverrides } from "#core";
 import { checked } from "#core/schemas";
 import { type Basin, basinById } from "#server/db/basins";
 import type { FirmScope } from "#server/db/connection";
@@ -9,6 +9,7 @@ import { photosOfBasin } from "#server/db/photos";
 import { rangeSetVersion } from "#server/db/range-sets";
 import { lastReadings } from "#server/db/readings";
 import { openVisitAt, startVisit, visitsOfBasin } from "#server/db/visits";
+import { lastWater } from "#server/visits/known-water";
 import { uuidSchema } from "#server/visits/schemas";
 import { attempt, inFirm, inFirmOnce, notFound } from "../../context";
 import { formBody } from "../../request";
@@ -56,7 +57,7 @@ export const loader = ({ params, request, context }: Route.LoaderArgs) =>
 async function judgedBy(scope: FirmScope, basin: Basin, now: Date) {
   const last = await lastReadings(scope, basin.id, now);
   const rangeSet = withOverrides(await rangeSetVersion(scope, basin.rangeSetId), basin.rangeOverrides);
-  const water = holdingWaterOf(Object.fromEntries(last.map((one) => [one.quantity, one])));
+  const { water } = lastWater(basin, last);
   return { last, rangeSet, ranges: rangesOf(rangeSet, basin.surface, water) };
 }
 

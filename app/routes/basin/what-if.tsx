@@ -11,7 +11,6 @@ import {
 import { Link, useFetcher } from "react-router";
 import {
   effectPerGram,
-  isNoPlan,
   type PlanProduct,
   PRODUCTS,
   type Sample,
@@ -41,7 +40,7 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
     if (uuidSchema.validate(params.basinId).error) return notFound();
     const found = await basinWater(scope, params.basinId, now);
     if (!found) return notFound();
-    const { basin, open, ranges, rangeSet, planned, products, fill, water } = found;
+    const { basin, open, ranges, rangeSet, planned, products, fill, water, enough } = found;
     return {
       basin,
       litres: open?.litres ?? basin.litres,
@@ -54,7 +53,7 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
         density: products.find((one) => one.id === product.key)?.density ?? null,
       })),
       fill,
-      water: isNoPlan(water) ? null : water.water,
+      water: enough ? water.water : null,
     };
   });
 

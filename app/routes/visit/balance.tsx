@@ -1,5 +1,12 @@
 import { useEffect, useState } from "react";
-import { CORRECTION_MATTERS, calciteKilograms, type Interval, type RangeSet, type WaterBalance } from "#core";
+import {
+  assumedIn,
+  CORRECTION_MATTERS,
+  calciteKilograms,
+  type Interval,
+  type RangeSet,
+  type WaterBalance,
+} from "#core";
 import { Beam } from "../../ui/beam";
 import { massText, signed } from "../../ui/format";
 import { useUnits } from "../../ui/units";
@@ -48,6 +55,7 @@ export function Balance({ balance, window: { low, high }, litres }: Props) {
   const { corrected, titrated } = full;
   const verdict = corrected < low ? said.etches : corrected > high ? said.scales : said.balanced;
   const matters = balance.water.cyanuricAcid > CORRECTION_MATTERS;
+  const assumed = assumedIn(balance);
   const calcite = calciteKilograms(balance.water, litres);
   const rows: [string, number, number][] = [
     [words.judge.full, full.corrected, full.titrated],
@@ -69,7 +77,7 @@ export function Balance({ balance, window: { low, high }, litres }: Props) {
         </p>
         <p className="text-sm text-soft">
           {said.window(signed(low), signed(high))} {matters ? said.titrated(signed(titrated)) : ""}{" "}
-          {balance.assumed.length > 0 ? said.assumed(balance.assumed.map(quantityName).join(", ")) : ""}
+          {assumed.length > 0 ? said.assumed(assumed.map(quantityName).join(", ")) : ""}
         </p>
         <Why>
           <table className="mt-1 text-left">

@@ -10,7 +10,7 @@ import { openVisit } from "#server/visits/visit";
 import { inFirm, inFirmOnce, notFound, refuse } from "../../context";
 import { jsonBody } from "../../request";
 import { FindingFlag } from "../../ui/finding-flag";
-import { amountText, bracketOf, plain, volumeText, withUnit } from "../../ui/format";
+import { amountText, bracketOf, figures, plain, volumeText, withUnit } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
@@ -240,7 +240,7 @@ function DoseStep({ advice, product, given }: StepProps) {
         {amountText(amount)} <span className="text-xl font-medium">{product?.name}</span>
       </p>
       <p className="text-soft">
-        {words.visit.exact(`${plain(exact, 2)} ${unit.name}`)}
+        {words.visit.exact(`${figures(exact)} ${unit.name}`)}
         {amount.cups !== null && amount.cups <= MOST_CUPS ? `, ${words.visit.cups(amount.cups)}` : ""};{" "}
         {words.visit.aim(quantityShort(aimed), withUnit(aimed, advice.aim, units))}
       </p>

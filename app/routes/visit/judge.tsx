@@ -1,7 +1,7 @@
 import { Link, useNavigate } from "react-router";
 import { type Finding, type Notice, placeInRange, STATION_ORDER, USUAL_WINDOW } from "#core";
 import { FindingFlag } from "../../ui/finding-flag";
-import { hoursText, massText, plain, signed, withUnit } from "../../ui/format";
+import { BOUND_SIGN, hoursText, massText, plain, signed, withUnit } from "../../ui/format";
 import { Staff } from "../../ui/staff";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
@@ -28,6 +28,8 @@ export default function Judge() {
     readings,
     earlier,
     findings,
+    possible,
+    outBefore,
     notices,
     setAside,
     balance,
@@ -86,12 +88,15 @@ export default function Judge() {
       {balance ? (
         <Balance balance={balance} window={rangeSet.saturation ?? USUAL_WINDOW} litres={visit.litres} />
       ) : null}
-      {findings.length > 0 ? (
+      {findings.length > 0 || outBefore.length > 0 ? (
         <section className="grid gap-2">
           <h3 className="text-lg font-semibold">{words.judge.first}</h3>
           <ol className="sheet divide-y divide-rule">
             {findings.map((finding) => (
               <FindingLine key={finding.code} finding={finding} />
+            ))}
+            {outBefore.map((finding) => (
+              <FindingLine key={`before ${finding.code}`} finding={finding} />
             ))}
           </ol>
         </section>
@@ -101,6 +106,18 @@ export default function Judge() {
       {setAside.map((reading) => (
         <SetAside key={reading.id} reading={reading} />
       ))}
+      {possible.length > 0 ? (
+        <section className="grid gap-2">
+          <h3 className="text-lg font-semibold">{words.judge.possible}</h3>
+          <ul className="sheet divide-y divide-rule">
+            {possible.map((finding) => (
+              <li key={finding.code} className="p-3">
+                <Possible finding={finding} />
+              </li>
+            ))}
+          </ul>
+        </section>
+      ) : null}
       <Notices title={words.judge.also} notices={told} />
       <Notices title={words.judge.carried} notices={aside} />
       {untested.length > 0 && readings.length > 0 ? (
@@ -138,7 +155,11 @@ function FindingLine({ finding }: { finding: Finding }) {
         <FindingFlag finding={finding} />
       </span>
       <div>
-        <Why says={findingSentence(finding, text(finding.value), text(finding.limit))}>
+        <Why
+          says={`${findingSentence(finding, text(finding.value), text(finding.limit))}${
+            finding.daysAgo === undefined ? "" : ` ${words.judge.readBefore(hoursText(finding.daysAgo * 24))}`
+          }`}
+        >
           {words.judge.reading(
             rangeSet.name,
             rangeText(range, text),
@@ -148,6 +169,19 @@ function FindingLine({ finding }: { finding: Finding }) {
         </Why>
       </div>
     </li>
+  );
+}
+
+/** What is written is inside; a drop or a gap of colours reaches over the edge. */
+function Possible({ finding }: { finding: Finding }) {
+  const { units } = useFirm();
+  const text = (value: number) => withUnit(finding.quantity, value, units);
+  return words.judge.mayBe(
+    quantityName(finding.quantity),
+    `${BOUND_SIGN[finding.bound]}${text(finding.value)}`,
+    finding.code.endsWith(".low") ? "low" : "high",
+    text(finding.limit),
+    finding.mayClose === true,
   );
 }
 

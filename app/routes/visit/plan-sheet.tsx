@@ -1,9 +1,11 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import {
+  everydayAmount,
   type PlanProblem,
   type PlanStep,
   placeInRange,
+  productForm,
   rangesOf,
   type ShownPlan,
   type ShownPlans,
@@ -12,12 +14,21 @@ import {
 } from "#core";
 import type { ShelfProduct } from "#server/db/products";
 import { Button } from "../../ui/button";
-import { bracketOf, plain, signed, unitText, valueText } from "../../ui/format";
+import {
+  amountText,
+  bracketOf,
+  hoursText,
+  plain,
+  signed,
+  unitText,
+  valueText,
+  withUnit,
+} from "../../ui/format";
 import { Refused } from "../../ui/refused";
 import { Staff } from "../../ui/staff";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
-import { quantityName, quantityShort, words } from "../../words";
+import { productName, quantityName, quantityShort, words } from "../../words";
 import { StepDetail, StepHead } from "./step-text";
 import { usePlans } from "./use-plans";
 import { useSend } from "./use-send";
@@ -52,7 +63,13 @@ function Choose({ shown, problem }: { shown: ShownPlans; problem: PlanProblem })
   const plan = plans.find((one) => one.name === name) ?? plans[0];
   const said = words.plan;
   if (!plan) return null;
-  if (plan.steps.length === 0 && plan.missed.length === 0) return <p className="sheet p-4">{said.nothing}</p>;
+  if (plan.steps.length === 0 && plan.missed.length === 0)
+    return (
+      <>
+        <p className="sheet p-4">{said.nothing}</p>
+        <Besides plan={plan} leftAlone={problem.leftAlone} />
+      </>
+    );
   return (
     <>
       {plans.length > 1 ? (
@@ -77,6 +94,7 @@ function Choose({ shown, problem }: { shown: ShownPlans; problem: PlanProblem })
       {plan.missed.map((miss) => (
         <Missed key={miss.quantity} miss={miss} />
       ))}
+      <Besides plan={plan} leftAlone={problem.leftAlone} />
       <p className="max-w-prose text-soft">{said.before}</p>
       <StepList steps={plan.steps} products={products} />
       {plan.steps.length > 0 ? (
@@ -260,6 +278,47 @@ export function Missed({ miss }: { miss: ShownPlan["missed"][number] }) {
       {words.plan.missed(quantityName(miss.quantity), text(miss.value), text(miss.limit))}{" "}
       {words.plan.obstacles[miss.obstacle]}
     </p>
+  );
+}
+
+/** What a plan says beside its steps: what is not dosed for and why, where the index ends, what to fetch. */
+function Besides({ plan, leftAlone }: { plan: ShownPlan; leftAlone: PlanProblem["leftAlone"] }) {
+  const units = useUnits();
+  const said = words.plan;
+  const lines = [
+    ...(plan.settled ? [] : [said.unsettled]),
+    ...(plan.fetch.length > 0
+      ? [
+          said.fetch(
+            plan.fetch
+              .map(({ product, grams }) =>
+                said.fetched(
+                  amountText(everydayAmount(grams, productForm(product), units)),
+                  productName(product),
+                ),
+              )
+              .join(", "),
+          ),
+        ]
+      : []),
+    ...(plan.indexOutside
+      ? [said.indexOutside(signed(plan.indexOutside.value), signed(plan.indexOutside.limit))]
+      : []),
+    ...leftAlone.map(({ quantity, standing, value, daysAgo }) =>
+      said.leftAlone[standing](
+        quantityName(quantity),
+        withUnit(quantity, value, units),
+        hoursText((daysAgo ?? 0) * 24),
+      ),
+    ),
+  ];
+  if (lines.length === 0) return null;
+  return (
+    <ul className="sheet grid gap-1 p-4">
+      {lines.map((line) => (
+        <li key={line}>{line}</li>
+      ))}
+    </ul>
   );
 }
 

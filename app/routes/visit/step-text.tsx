@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import { everydayAmount, type PlanStep, productForm } from "#core";
 import type { ShelfProduct } from "#server/db/products";
-import { amountText, plain, valueText, volumeText } from "../../ui/format";
+import { amountText, figures, hoursText, plain, valueText, volumeText } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { quantityName, words } from "../../words";
 import { type Weighed, weighed } from "./given";
@@ -41,7 +41,10 @@ export function StepHead({
     case "replace-water":
       return said.replace(`${plain(step.fraction * 100, 0)} %`, volumeText(step.litres, units));
     case "aerate":
-      return said.aerate;
+      return said.aerate(
+        step.untilPh === undefined ? null : plain(step.untilPh, 1, 1),
+        step.minutes === undefined ? null : hoursText(step.minutes / 60),
+      );
     case "task":
       return said.tasks[step.task];
     case "retest":
@@ -56,6 +59,7 @@ export function StepDetail({ step, products }: { step: PlanStep; products: reado
   return (
     <>
       {step.kind === "dose" ? <DoseDetail step={step} products={products} /> : null}
+      {step.kind === "aerate" ? <p className="text-soft">{said.aerateHow}</p> : null}
       {step.cautions.length > 0 ? (
         <ul className="list-inside list-disc text-soft">
           {step.cautions.map((code) => (
@@ -93,7 +97,7 @@ function DoseDetail({
   return (
     <>
       <p className="text-soft">
-        {words.visit.exact(`${plain(unit.fromGrams(step.grams, form.density), 2)} ${unit.name}`)}
+        {words.visit.exact(`${figures(unit.fromGrams(step.grams, form.density))} ${unit.name}`)}
         {amount.cups !== null && amount.cups <= MOST_CUPS ? `, ${words.visit.cups(amount.cups)}` : ""}.{" "}
         {words.plan.how[step.how]}
       </p>

@@ -1,5 +1,7 @@
+import { placeInRange } from "../../judging/findings";
 import { type RangeSet, rangeFor, type Surface } from "../../judging/range-set";
 import { HELD_BY_HOCL_SET } from "../../judging/sets";
+import { isKnown, type KnownWater, type Place } from "../../water/from-readings";
 import type { Sample } from "../../water/sample";
 
 /** Where one reading is to end. Limits are bounds; the aim is where inside them it is best. */
@@ -7,6 +9,10 @@ export interface Goal {
   low: number | null;
   high: number | null;
   aim: number;
+  /** It was read, lies outside its limits, and is brought to its aim. What is inside is left alone. */
+  steer: boolean;
+  /** It was read: what was not is neither steered nor held. */
+  known: boolean;
 }
 
 /** Readings that a plan steers. */
@@ -15,36 +21,68 @@ export type Steered = (typeof STEERED)[number];
 
 export interface Goals extends Record<Steered, Goal> {
   /** Free chlorine is held by this much hypochlorous acid, mg/L, instead of a band of its own. */
-  hypochlorousAcid: Goal | null;
+  hypochlorousAcid: Pick<Goal, "low" | "high" | "aim"> | null;
+  /** Free chlorine that no dose may pass: more than bathing can wait for, mg/L. */
+  mostChlorine: number;
   saturation: { low: number; high: number };
 }
 
-const NO_GOAL = (aim: number): Goal => ({ low: null, high: null, aim });
+/** Over this much free chlorine nobody bathes, in every school. mg/L */
+export const BATHING_CHLORINE = 10;
 
 /**
- * The goals of a range set for a surface. A reading that the set has no range for may end anywhere,
- * best where it is now.
+ * The goals of a range set for a surface and a water.
+ * @param known how each number came to stand there; a water whose numbers were all read without it
  */
-export function goalsOf(set: RangeSet, surface: Surface, now: Sample): Goals {
+export function goalsOf(
+  set: RangeSet,
+  surface: Surface,
+  now: Sample,
+  known: Pick<KnownWater, "standing"> | null = null,
+  place: Place = { kind: "pool", outdoors: true },
+): Goals {
   const goal = (quantity: Steered): Goal => {
+    const value = now[quantity];
     const range = rangeFor(set, quantity, surface, now);
-    if (!range) return NO_GOAL(now[quantity]);
-    const { low = null, high = null } = range;
-    const middle = low !== null && high !== null ? (low + high) / 2 : now[quantity];
+    if (known && !isKnown(known, quantity))
+      return { low: null, high: null, aim: value, steer: false, known: false };
+    if (!range) return { low: null, high: null, aim: value, steer: false, known: true };
+    const high = range.high ?? range.closeAbove ?? null;
+    // Stabiliser shields chlorine from the sun: without sun, or where water is warm and often renewed, it has no use.
+    const useless = quantity === "cyanuricAcid" && !(place.kind === "pool" && place.outdoors);
+    const low = useless ? null : (range.low ?? range.closeBelow ?? null);
+    const middle = low !== null && high !== null ? (low + high) / 2 : value;
     const kept = Math.min(high ?? Infinity, Math.max(low ?? -Infinity, middle));
-    return { low, high, aim: range.aim ?? kept };
+    const outside =
+      placeInRange(
+        { value, bound: "within" },
+        { ...(low === null ? {} : { low }), ...(high === null ? {} : { high }) },
+      ) !== "within";
+    return {
+      low,
+      high,
+      aim: useless ? kept : (range.aim ?? kept),
+      // Chlorine that is over falls by itself: it is kept from rising.
+      steer: outside && !(quantity === "freeChlorine" && high !== null && value > high),
+      known: true,
+    };
   };
-  const held = set.ranges.freeChlorine;
+  const held = set.bySurface?.[surface]?.freeChlorine ?? set.ranges.freeChlorine;
+  const freeChlorine = goal("freeChlorine");
   return {
     ph: goal("ph"),
     totalAlkalinity: goal("totalAlkalinity"),
     calciumHardness: goal("calciumHardness"),
     cyanuricAcid: goal("cyanuricAcid"),
-    freeChlorine: goal("freeChlorine"),
+    freeChlorine,
     hypochlorousAcid:
-      held?.heldBy === "hypochlorous-acid"
+      held?.heldBy === "hypochlorous-acid" && freeChlorine.known
         ? { low: held.low ?? null, high: held.high ?? null, aim: held.aim ?? held.low ?? 0 }
         : null,
+    mostChlorine: Math.min(
+      BATHING_CHLORINE,
+      held?.heldBy ? BATHING_CHLORINE : (held?.closeAbove ?? Infinity),
+    ),
     saturation: set.saturation ?? HELD_BY_HOCL_SET.saturation ?? { low: -0.3, high: 0.3 },
   };
 }

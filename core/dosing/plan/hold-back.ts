@@ -1,10 +1,11 @@
 import { InputFault } from "../../fault";
 import { chanceAbove } from "../../uncertainty/propagate";
-import { effectPerGram } from "../products";
+import { effectPerGram, type ProductId } from "../products";
+import { isAcid, TRAITS } from "../traits";
+import type { Amounts } from "./amounts";
 import type { Goal, Steered } from "./goals";
-import type { PlanInput } from "./input";
+import type { PlanInput, PlanProduct } from "./input";
 import { type PredictOptions, planDraws } from "./predict";
-import type { Amounts } from "./solve";
 
 /** What of a product is kept back until the water has been tested again. */
 export interface HeldBack {
@@ -80,19 +81,25 @@ export function sureAmounts(
 
 const limitOf = (goal: Goal, side: 1 | -1): number | null => (side > 0 ? goal.high : goal.low);
 
-const movesPh = (product: string): boolean =>
-  product === "hydrochloric-acid" ||
-  product === "sodium-bisulfate" ||
-  product === "sodium-carbonate" ||
-  product === "borax";
+/** Bicarbonate and chlorine barely move the pH. */
+const movesPh = (product: ProductId): boolean => {
+  const { use } = TRAITS[product];
+  return use === "acid" || use === "base";
+};
 
-function scaled(amounts: Amounts, products: readonly { key: string }[], share: number): Amounts {
+function scaled(
+  amounts: Amounts,
+  products: readonly Pick<PlanProduct, "key" | "product">[],
+  share: number,
+): Amounts {
   const grams = new Map(amounts.grams);
   for (const { key } of products) {
     const whole = grams.get(key);
     if (whole !== undefined) grams.set(key, whole * share);
   }
-  return { ...amounts, grams };
+  // Air lifts what acid took down: with less of one goes less of the other.
+  const withAcid = products.some(({ product }) => isAcid(product));
+  return { ...amounts, grams, aerated: withAcid ? amounts.aerated * share : amounts.aerated };
 }
 
 function overshoot(

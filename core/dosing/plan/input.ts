@@ -12,20 +12,21 @@ export interface PlanProduct extends Product {
   stock: number | null;
 }
 
-/** What a plan weighs against what. Money, or its worth. */
+/**
+ * What a plan weighs against what: money, or its worth, for each cubic metre of the basin, so that a
+ * large basin and a small one with the same water get the same plan.
+ */
 export interface Weights {
   /** For opening one more container. */
   product: number;
-  /** For half a range off the aim in a cubic metre, where the reading was out of its range. */
+  /** For half a range off the aim, where the reading is steered. */
   offAim: number;
-  /** The same where it was inside already. */
-  offAimInside: number;
   /** For half a range outside a limit: far more than any product costs. */
   outside: number;
   /** The same for pH and free chlorine, which no other reading is worth: they hurt people. */
   outsideUnsafe: number;
-  /** For a cubic metre replaced, and for the trouble of draining at all. */
-  replacedCubicMetre: number;
+  /** For all of the water replaced, and for the trouble of draining at all. */
+  replaced: number;
   replacing: number;
   /** For a mmol/L of carbon dioxide driven out (hours of jets), and for setting it up. */
   aeratedMillimole: number;
@@ -33,15 +34,14 @@ export interface Weights {
 }
 
 export const WEIGHTS: Weights = {
-  product: 1,
+  product: 0.025,
   offAim: 0.5,
-  offAimInside: 0.02,
-  outside: 2000,
-  outsideUnsafe: 50_000,
-  replacedCubicMetre: 5,
-  replacing: 40,
-  aeratedMillimole: 3,
-  aerating: 2,
+  outside: 50,
+  outsideUnsafe: 1250,
+  replaced: 5,
+  replacing: 1,
+  aeratedMillimole: 0.075,
+  aerating: 0.05,
 };
 
 export interface PlanInput {
@@ -55,5 +55,9 @@ export interface PlanInput {
   mostReplaced: number;
   /** Whether aeration is to be had. */
   aeration: boolean;
+  /** Whether chlorine that brings stabiliser may be chosen, where stabiliser was read and is under its aim. */
+  stabilisedChlorine?: boolean;
+  /** Whether the basin is fed with chlorine tablets. */
+  tablets?: boolean;
   weights: Weights;
 }

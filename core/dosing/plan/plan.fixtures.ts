@@ -69,7 +69,7 @@ export function randomCase(seed: number): PlanCase {
   const products = WHOLE_SHELF.filter(() => random() < 0.8).map((product) =>
     random() < 0.1 ? { ...product, stock: between(50, 3000) } : product,
   );
-  const goals = goalsOf(set, surface, water);
+  const goals = goalsOf(set, surface, water, null, { kind: spa ? "spa" : "pool", outdoors: true });
   const floor = goals.freeChlorine.low ?? 0;
   return {
     input: {

@@ -1,41 +1,25 @@
 import loadHighs from "highs";
 import { beforeAll, describe, expect, it } from "vitest";
-import { OUTDOOR_FIXED_BAND } from "../../judging/sets";
-import { readingsOf } from "../../water/equilibrium";
-import { type Sample, totalsOf } from "../../water/sample";
+import { HELD_BY_HOCL_SET, OUTDOOR_FIXED_BAND, SPA_WARM_WATER } from "../../judging/sets";
+import { waterFromReadings } from "../../water/from-readings";
+import type { Sample } from "../../water/sample";
 import { POOL_WATER } from "../../water/water.fixtures";
-import { addTo, replaceWater } from "../effects";
-import { PRODUCTS } from "../products";
 import { type Goals, goalsOf } from "./goals";
 import { type Highs, solverOf } from "./highs";
 import { type PlanInput, WEIGHTS } from "./input";
-import { obstacleTo, plansFor } from "./plan";
+import { obstacleTo, plansFor, safely } from "./plan";
+import { hasSafeSteps, isNoAbsurdity, keepsHardLimits, replayed } from "./plan.checks";
 import { onShelf, randomCase, WHOLE_SHELF } from "./plan.fixtures";
+import { problemFor } from "./problem";
 import { linear, lpText, plus, type Solver } from "./programme";
-import { type Amounts, solvePlan } from "./solve";
-import { ACID_CHLORINE_MINUTES, type PlanStep, stepsOf } from "./steps";
+import { solvePlan } from "./solve";
 
 let solver: Solver;
 beforeAll(async () => {
   solver = solverOf((await loadHighs()) as unknown as Highs);
 });
 
-/** The water after a plan by the effects of dosing, not by the planner's own sum. */
-function independently(input: PlanInput, amounts: Amounts): Sample {
-  let totals = totalsOf(input.water);
-  if (amounts.replaced > 0 && input.fill) {
-    const fill = { ...totalsOf(input.fill), temperature: totals.temperature };
-    totals = replaceWater(totals, fill, amounts.replaced);
-  }
-  const additions = input.products.flatMap((product) => {
-    const grams = amounts.grams.get(product.key);
-    return grams ? [{ product: product.product, strength: product.strength, grams }] : [];
-  });
-  const treated = addTo(totals, additions, input.litres).totals;
-  return readingsOf({ ...treated, inorganicCarbon: treated.inorganicCarbon - amounts.aerated / 1000 });
-}
-
-const ANY: Goals["totalAlkalinity"] = { low: null, high: null, aim: 100 };
+const ANY: Goals["totalAlkalinity"] = { low: null, high: null, aim: 100, steer: false, known: true };
 const base = (water: Sample, change: Partial<PlanInput> = {}): PlanInput => ({
   water,
   litres: 38_000,
@@ -90,12 +74,13 @@ describe("a plan", () => {
       temperature: 26,
     };
     const goals: Goals = {
-      ph: { low: 7.39, high: 7.41, aim: 7.4 },
+      ph: { low: 7.39, high: 7.41, aim: 7.4, steer: true, known: true },
       totalAlkalinity: ANY,
       calciumHardness: { ...ANY, aim: 300 },
       cyanuricAcid: { ...ANY, aim: 30 },
       freeChlorine: { ...ANY, aim: 2 },
       hypochlorousAcid: null,
+      mostChlorine: 10,
       saturation: { low: -0.3, high: 0.5 },
     };
     const { amounts, after } = solvePlan(
@@ -103,7 +88,6 @@ describe("a plan", () => {
         goals,
         products: [onShelf("hydrochloric-acid")],
         aeration: false,
-        weights: { ...WEIGHTS, offAimInside: 0 },
       }),
       solver,
     );
@@ -151,76 +135,200 @@ describe("a plan", () => {
   });
 });
 
-describe("five hundred waters, basins and shelves", () => {
-  it("each get a plan that the full equilibrium bears out, inside every hard limit, in a safe order", () => {
-    const conflicts: number[] = [];
-    for (let seed = 0; seed < 500; seed++) {
+describe("seeded waters, basins and shelves", () => {
+  // A thousand of them: PELAGON_PLAN_CASES=1000
+  const cases = Number(process.env.PELAGON_PLAN_CASES ?? 250);
+
+  it("each get a plan whose every water is safe, that promises what comes, and that nobody would laugh at", () => {
+    let conflicts = 0;
+    for (let seed = 0; seed < cases; seed++) {
       const { input, setting } = randomCase(seed);
-      const solved = solvePlan(input, solver);
-      const { amounts, after, missed } = solved;
-      const borneOut = independently(input, amounts);
-      expect(borneOut.ph, `pH of ${seed}`).toBeCloseTo(after.ph, 6);
-      for (const quantity of ["totalAlkalinity", "calciumHardness", "cyanuricAcid", "freeChlorine"] as const)
-        expect(borneOut[quantity], `${quantity} of ${seed}`).toBeCloseTo(after[quantity], 6);
-      // Hard limits.
-      expect(amounts.replaced).toBeLessThanOrEqual(input.mostReplaced + 1e-9);
-      if (!input.fill) expect(amounts.replaced).toBe(0);
-      if (!input.aeration) expect(amounts.aerated).toBe(0);
-      for (const product of input.products)
-        if (product.stock !== null)
-          expect(amounts.grams.get(product.key) ?? 0).toBeLessThanOrEqual(product.stock * (1 + 1e-6));
-      // In range, or told: nothing is missed that the shelf could have mended.
-      for (const quantity of ["ph", "totalAlkalinity", "calciumHardness", "cyanuricAcid"] as const) {
-        const { low, high } = input.goals[quantity];
-        const isMissed = missed.some((miss) => miss.quantity === quantity);
-        if (low !== null && !isMissed)
-          expect(after[quantity], `${quantity} of ${seed}`).toBeGreaterThan(
-            low - 0.02 * (quantity === "ph" ? 0.05 : 1),
-          );
-        if (high !== null && !isMissed)
-          expect(after[quantity], `${quantity} of ${seed}`).toBeLessThan(
-            high + 0.02 * (quantity === "ph" ? 0.05 : 1),
-          );
+      const { solved, way } = safely(input, setting, solver);
+      keepsHardLimits(input, solved, seed);
+      const end = replayed(input, way, seed);
+      if (end) {
+        expect(Math.abs(end.ph - solved.after.ph), `pH of ${seed}`).toBeLessThan(0.01);
+        for (const quantity of [
+          "totalAlkalinity",
+          "calciumHardness",
+          "cyanuricAcid",
+          "freeChlorine",
+        ] as const)
+          expect(end[quantity], `${quantity} of ${seed}`).toBeCloseTo(solved.after[quantity], 2);
       }
-      if (missed.some((miss) => obstacleTo(input, solved, miss) === "conflict")) conflicts.push(seed);
-      safe(stepsOf(input, amounts, setting), input, setting.sanitiserFirst, seed);
+      hasSafeSteps(way.steps, input, setting.sanitiserFirst, seed);
+      isNoAbsurdity(input, solved, setting.kind, seed);
+      if (solved.missed.some((miss) => obstacleTo(input, solved, miss) === "conflict")) conflicts++;
     }
     // Readings that pull against one another with what little is on the shelf.
-    expect(conflicts.length).toBeLessThan(120);
-  }, 240_000);
+    expect(conflicts).toBeLessThan(0.3 * cases);
+  }, 600_000);
+
+  it("get the same plan in a large basin as in a small one, litre for litre", () => {
+    for (let seed = 0; seed < 20; seed++) {
+      const { input } = randomCase(seed);
+      const endless = input.products.map((product) => ({ ...product, stock: null }));
+      const at = (litres: number) => solvePlan({ ...input, products: endless, litres }, solver);
+      const [small, large] = [at(2000), at(400_000)];
+      expect([...large.amounts.grams.keys()], `${seed}`).toEqual([...small.amounts.grams.keys()]);
+      for (const [key, grams] of small.amounts.grams)
+        expect((large.amounts.grams.get(key) ?? 0) / 200 / grams, `${key} of ${seed}`).toBeCloseTo(1, 3);
+      expect(large.amounts.replaced).toBeCloseTo(small.amounts.replaced, 5);
+    }
+  });
 });
 
-const isAcid = (step: PlanStep) =>
-  step.kind === "dose" && (step.compound === "hydrochloric-acid" || step.compound === "sodium-bisulfate");
-const isChlorine = (step: PlanStep) => step.kind === "dose" && PRODUCTS[step.compound].effect.chlorine > 0;
+describe("what no plan does", () => {
+  const low = {
+    ...POOL_WATER,
+    ph: 7.5,
+    totalAlkalinity: 100,
+    calciumHardness: 300,
+    cyanuricAcid: 40,
+    freeChlorine: 3,
+  };
+  const amountsFor = (water: Partial<Sample>, change: Partial<PlanInput> = {}, set = OUTDOOR_FIXED_BAND) => {
+    const now = { ...low, ...water };
+    return solvePlan(base(now, { goals: goalsOf(set, "plaster", now), ...change }), solver);
+  };
+  const products = (...of: Parameters<typeof amountsFor>) => [...amountsFor(...of).amounts.grams.keys()];
 
-/** The order, the waits and the portions that keep people safe. */
-function safe(steps: PlanStep[], input: PlanInput, sanitiserFirst: boolean, seed: number): void {
-  for (const step of steps) {
-    if (isAcid(step) || isChlorine(step)) expect(step.cautions).toContain("acid-and-chlorine");
-    if (step.kind === "replace-water")
-      expect(step.cautions).toEqual(expect.arrayContaining(["hydrostatic-lift", "dechlorinate-drain"]));
-    if (step.kind === "dose") {
-      const per40 = (step.portionGrams * 40_000) / input.litres;
-      // 1 L of full-strength acid, 5 kg of bicarbonate or calcium chloride in 40 m³ at a time
-      if (step.compound === "hydrochloric-acid") expect(per40).toBeLessThanOrEqual(1160 * 1.0001);
-      if (step.compound === "sodium-bicarbonate" || step.compound === "calcium-chloride")
-        expect(per40).toBeLessThanOrEqual(5000 * 1.0001);
-      expect(step.portions * step.portionGrams).toBeCloseTo(step.grams, 6);
-    }
-  }
-  for (let index = 1; index < steps.length; index++) {
-    const [before, step] = [steps[index - 1], steps[index]];
-    if (!before || !step) continue;
-    if ((isAcid(before) && isChlorine(step)) || (isChlorine(before) && isAcid(step)))
-      expect(before.waitMinutes, `acid and chlorine in ${seed}`).toBeGreaterThanOrEqual(
-        ACID_CHLORINE_MINUTES,
-      );
-  }
-  const first = steps.find((step) => step.kind === "dose");
-  if (sanitiserFirst && steps.some(isChlorine) && first)
-    expect(isChlorine(first) || (input.water.ph > 8 && isAcid(first)), `sanitiser first in ${seed}`).toBe(
-      true,
+  it("dose for what nobody read: pH and alkalinity in range, and nothing else", () => {
+    const readings = {
+      ph: { value: 7.5, unit: "pH", low: 7.4, high: 7.6, bound: "within", kind: "comparator" },
+      totalAlkalinity: { value: 100, unit: "mg/L", low: 90, high: 100, bound: "within", kind: "titration" },
+    } as const;
+    const known = waterFromReadings(readings, { kind: "pool", outdoors: true });
+    const { input } = problemFor(known, {
+      set: HELD_BY_HOCL_SET,
+      surface: "plaster",
+      litres: 40_000,
+      kind: "pool",
+      outdoors: true,
+      findings: [],
+      products: WHOLE_SHELF,
+      fill: { totalAlkalinity: 40, calciumHardness: 40 },
+      mostReplaced: 0.5,
+    });
+    const { amounts } = solvePlan(
+      { ...input, goals: goalsOf(OUTDOOR_FIXED_BAND, "plaster", input.water, known) },
+      solver,
     );
-  if (steps.length > 0) expect(steps.at(-1)?.kind).toBe("retest");
-}
+    expect([...amounts.grams]).toEqual([]);
+    expect([amounts.replaced, amounts.aerated]).toEqual([0, 0]);
+  });
+
+  it("move a pH by tablets, stabiliser, persulfate or reducer, though nothing else is there", () => {
+    const shelf = (
+      ["trichlor", "cyanuric-acid", "potassium-monopersulfate", "sodium-thiosulfate"] as const
+    ).map((id) => onShelf(id));
+    expect(products({ ph: 8.1 }, { products: shelf, aeration: false })).toEqual([]);
+    expect(products({ ph: 8.1, freeChlorine: 8 }, { products: shelf, aeration: false })).toEqual([]);
+  });
+
+  it("take stabilised chlorine unless asked, nor then where stabiliser is at its aim", () => {
+    const shelf = [onShelf("dichlor")];
+    const weak = { freeChlorine: 0.2, cyanuricAcid: 25 };
+    expect(products(weak, { products: shelf })).toEqual([]);
+    expect(products(weak, { products: shelf, stabilisedChlorine: true })).toEqual(["dichlor"]);
+    expect(products({ ...weak, cyanuricAcid: 45 }, { products: shelf, stabilisedChlorine: true })).toEqual(
+      [],
+    );
+  });
+
+  it("take calcium hypochlorite beside tablets, or where calcium is over its limit", () => {
+    const shelf = [onShelf("calcium-hypochlorite")];
+    expect(products({ freeChlorine: 0.2 }, { products: shelf })).toEqual(["calcium-hypochlorite"]);
+    expect(products({ freeChlorine: 0.2 }, { products: shelf, tablets: true })).toEqual([]);
+    expect(products({ freeChlorine: 0.2, calciumHardness: 420 }, { products: shelf })).toEqual([]);
+  });
+
+  it("replace water for want of a bottle of acid: it says what to fetch", () => {
+    const fill = {
+      ...POOL_WATER,
+      totalAlkalinity: 40,
+      calciumHardness: 60,
+      freeChlorine: 0,
+      cyanuricAcid: 0,
+    };
+    const now = { ...low, ph: 8.1 };
+    const input = base(now, {
+      goals: goalsOf(OUTDOOR_FIXED_BAND, "plaster", now),
+      products: [onShelf("sodium-bicarbonate")],
+      fill,
+      mostReplaced: 0.6,
+    });
+    const [plan] = plansFor(input, SETTING, solver);
+    expect(plan?.solved.amounts.replaced).toBe(0);
+    expect(plan?.steps).toEqual([]);
+    expect(plan?.missed).toMatchObject([{ quantity: "ph", obstacle: "no-product" }]);
+    expect(plan?.fetch).toMatchObject([{ product: "hydrochloric-acid", strength: 0.3145 }]);
+    expect(plan?.fetch[0]?.grams).toBeGreaterThan(200);
+    expect(plan?.fetch[0]?.grams).toBeLessThan(2000);
+  });
+
+  it("drain for one part in a hundred", () => {
+    const fill = { ...POOL_WATER, calciumHardness: 60, freeChlorine: 0, cyanuricAcid: 0 };
+    const { amounts } = amountsFor({ calciumHardness: 402 }, { fill, mostReplaced: 0.6 });
+    expect(amounts.replaced === 0 || amounts.replaced >= 0.1).toBe(true);
+  });
+
+  it("aim for a stabiliser in a spa that has no use for it", () => {
+    const spa = { ...low, cyanuricAcid: 0, temperature: 38, freeChlorine: 4, ph: 7.6, calciumHardness: 200 };
+    expect(products(spa, {}, SPA_WARM_WATER)).toEqual([]);
+    const goals = goalsOf(OUTDOOR_FIXED_BAND, "acrylic", spa, null, { kind: "spa", outdoors: true });
+    expect([...solvePlan(base(spa, { goals }), solver).amounts.grams.keys()]).not.toContain("cyanuric-acid");
+  });
+
+  it("carry chlorine past what bathing can wait for, whatever the stabiliser", () => {
+    const now = { ...low, cyanuricAcid: 180, freeChlorine: 1 };
+    const goals = goalsOf(HELD_BY_HOCL_SET, "plaster", now);
+    const { after } = solvePlan(base(now, { goals }), solver);
+    expect(after.freeChlorine).toBeLessThanOrEqual(10 + 1e-6);
+    expect(after.freeChlorine).toBeGreaterThan(8);
+  });
+
+  it("hide chlorine that is over, or an index that ends outside its window", () => {
+    const now = {
+      ...low,
+      freeChlorine: 7,
+      calciumHardness: 400,
+      totalAlkalinity: 118,
+      ph: 7.8,
+      temperature: 34,
+    };
+    const [plan] = plansFor(base(now, { goals: goalsOf(HELD_BY_HOCL_SET, "plaster", now) }), SETTING, solver);
+    expect(plan?.missed).toContainEqual(
+      expect.objectContaining({ quantity: "freeChlorine", obstacle: "falls-by-itself" }),
+    );
+    const scaling = { ...low, calciumHardness: 390, totalAlkalinity: 118, ph: 7.8, temperature: 34 };
+    const [still] = plansFor(
+      base(scaling, { goals: goalsOf(OUTDOOR_FIXED_BAND, "plaster", scaling) }),
+      SETTING,
+      solver,
+    );
+    expect(still?.steps).toEqual([]);
+    expect(still?.indexOutside?.limit).toBe(0.5);
+    expect(still?.indexOutside?.value).toBeGreaterThan(0.5);
+  });
+
+  it("give the last pass for the best where a search does not settle", () => {
+    // A solver that swings: every other pass it is given half of what it asked for.
+    let turn = 0;
+    const swinging: Solver = (lp) => {
+      const values = solver(lp);
+      turn++;
+      return values && turn % 2 === 0
+        ? new Map([...values].map(([name, value]) => [name, name.startsWith("x") ? value / 2 : value]))
+        : values;
+    };
+    const now = { ...low, ph: 8.1, totalAlkalinity: 130 };
+    const input = base(now, { goals: goalsOf(OUTDOOR_FIXED_BAND, "plaster", now) });
+    const swung = solvePlan(input, swinging);
+    const settled = solvePlan(input, solver);
+    expect([settled.settled, swung.settled]).toEqual([true, false]);
+    expect(swung.score).toBeLessThan(settled.score * 1.05 + 0.01);
+  });
+});
+
+const SETTING = { kind: "pool", freshFill: false, surface: "other", sanitiserFirst: false } as const;

@@ -1,34 +1,72 @@
+import { readingsOf } from "../../water/equilibrium";
 import type { Sample } from "../../water/sample";
-import { effectPerGram } from "../products";
+import { effectPerGram, PRODUCTS, type ProductId } from "../products";
+import { TRAITS, USES, type Use } from "../traits";
+import { waterAfter } from "./amounts";
+import { choosable } from "./choosable";
 import type { Steered } from "./goals";
 import { type PlanInput, WEIGHTS } from "./input";
 import type { Solver } from "./programme";
-import { type Solved, solvePlan } from "./solve";
-import { type PlanStep, type StepSetting, stepsOf } from "./steps";
+import { chlorineGoal, judged, MOVED_BY, type Solved, solvePlan } from "./solve";
+import type { PlanStep, StepSetting } from "./steps";
+import { safelyReplaced, type Way, type WayWater, wayOf } from "./way";
 
 /** How an alternative was weighed. */
 export const ALTERNATIVES = ["balanced", "cheapest", "fewest-products", "no-drain"] as const;
 export type AlternativeName = (typeof ALTERNATIVES)[number];
 
-/** What stands in the way of a reading that a plan cannot bring home. */
-export type Obstacle = "no-product" | "stock" | "replacement-limit" | "fill-water" | "conflict" | "chosen";
+/**
+ * What stands in the way of a reading that a plan cannot bring home: nothing on the shelf moves it, or not
+ * enough; the share of water, or the water that would come; two readings that pull against one another;
+ * a reading that falls by itself; a little of what another reading's dose does; no safe way there.
+ */
+export type Obstacle =
+  | "no-product"
+  | "stock"
+  | "replacement-limit"
+  | "fill-water"
+  | "conflict"
+  | "falls-by-itself"
+  | "side-effect"
+  | "unsafe-way"
+  | "chosen";
+
+/** What is not on the shelf and would bring home what this plan cannot. */
+export interface Fetch {
+  product: ProductId;
+  strength: number;
+  /** More than is there, g as sold. */
+  grams: number;
+}
+
+export interface Missed {
+  quantity: Steered;
+  value: number;
+  limit: number;
+  obstacle: Obstacle;
+}
 
 export interface Plan {
   name: AlternativeName;
   solved: Solved;
   steps: PlanStep[];
-  missed: { quantity: Steered; value: number; limit: number; obstacle: Obstacle }[];
+  /** Every water on the way, in the order of the steps. */
+  way: WayWater[];
+  missed: Missed[];
+  /** The saturation index, where it ends outside the set's window. */
+  indexOutside: { value: number; limit: number } | null;
+  fetch: Fetch[];
 }
 
 const WEIGHING: Record<AlternativeName, (input: PlanInput) => PlanInput> = {
   balanced: (input) => input,
   cheapest: (input) => ({
     ...input,
-    weights: { ...input.weights, product: 0.1, offAim: 0.005, offAimInside: 0.0005 },
+    weights: { ...input.weights, product: 0.0025, offAim: 0.005 },
   }),
   "fewest-products": (input) => ({
     ...input,
-    weights: { ...input.weights, product: 30, offAim: 0.1, offAimInside: 0.002 },
+    weights: { ...input.weights, product: 0.75, offAim: 0.1 },
   }),
   "no-drain": (input) => ({ ...input, mostReplaced: 0 }),
 };
@@ -43,16 +81,96 @@ export function plansFor(input: PlanInput, setting: StepSetting, solver: Solver)
   const plans: Plan[] = [];
   for (const name of ALTERNATIVES) {
     const weighed = WEIGHING[name]({ ...input, weights: { ...WEIGHTS, ...input.weights } });
-    const solved = solvePlan(weighed, solver);
+    const { solved, way } = safely(weighed, setting, solver);
     if (plans.some((other) => sameAmounts(other.solved, solved))) continue;
+    const missed = missedBy(weighed, solved, way);
     plans.push({
       name,
       solved,
-      steps: stepsOf(weighed, solved.amounts, setting),
-      missed: solved.missed.map((miss) => ({ ...miss, obstacle: obstacleTo(weighed, solved, miss) })),
+      steps: way.steps,
+      way: way.waters,
+      missed,
+      indexOutside: outsideWindow(input.goals.saturation, solved.saturation),
+      fetch: missed.some(({ obstacle }) => MENDED_BY_FETCHING.includes(obstacle))
+        ? toFetch(weighed, solved, solver)
+        : [],
     });
   }
   return plans;
+}
+
+/** The plan of least cost, and its way; cut down to what can be given safely where not all of it can. */
+export function safely(input: PlanInput, setting: StepSetting, solver: Solver): { solved: Solved; way: Way } {
+  let solved = solvePlan(input, solver);
+  const share = safelyReplaced(input, solved.amounts.replaced);
+  if (share < solved.amounts.replaced) solved = solvePlan({ ...input, mostReplaced: share }, solver);
+  const way = wayOf(input, solved.amounts, setting);
+  if (way.complete) return { solved, way };
+  const { passes, settled } = solved;
+  const after = readingsOf(waterAfter(input, way.given));
+  return { solved: { ...judged(input, way.given, after), passes, settled }, way };
+}
+
+function missedBy(input: PlanInput, solved: Solved, way: Way): Missed[] {
+  const { water, goals } = input;
+  const missed = solved.missed.map((miss) => ({
+    ...miss,
+    obstacle: way.complete ? obstacleTo(input, solved, miss) : ("unsafe-way" as const),
+  }));
+  const { high } = chlorineGoal({ goals, water: { ...water, freeChlorine: 0 } }, solved.after);
+  return high !== null && solved.after.freeChlorine > high && water.freeChlorine > high
+    ? [
+        ...missed,
+        {
+          quantity: "freeChlorine",
+          value: solved.after.freeChlorine,
+          limit: high,
+          obstacle: "falls-by-itself",
+        },
+      ]
+    : missed;
+}
+
+const outsideWindow = (window: { low: number; high: number }, value: number): Plan["indexOutside"] =>
+  !Number.isFinite(value) || (value >= window.low && value <= window.high)
+    ? null
+    : { value, limit: value < window.low ? window.low : window.high };
+
+const MENDED_BY_FETCHING: readonly Obstacle[] = ["no-product", "stock", "conflict"];
+
+/** What a van carries for each use where the shelf has nothing. */
+const USUAL_FOR: Record<Use, ProductId> = {
+  acid: "hydrochloric-acid",
+  base: "sodium-carbonate",
+  alkalinity: "sodium-bicarbonate",
+  calcium: "calcium-chloride",
+  stabiliser: "cyanuric-acid",
+  chlorine: "sodium-hypochlorite",
+};
+/** Money for a kilogram of what nobody has priced. */
+export const PRICE_UNKNOWN = 3;
+
+/** The plan with a full shelf, as far as it brings more readings home: what of it is not there. */
+function toFetch(input: PlanInput, solved: Solved, solver: Solver): Fetch[] {
+  const there = new Set(choosable(input).map(({ product }) => TRAITS[product].use));
+  const full = [
+    ...input.products.map((product) => ({ ...product, stock: null })),
+    ...USES.filter((use) => !there.has(use)).map((use) => ({
+      key: `fetched ${use}`,
+      product: USUAL_FOR[use],
+      strength: PRODUCTS[USUAL_FOR[use]].strength,
+      pricePerKg: PRICE_UNKNOWN,
+      stock: null,
+    })),
+  ];
+  const better = solvePlan({ ...input, products: full }, solver);
+  if (better.score >= solved.score) return [];
+  return full.flatMap(({ key, product, strength }) => {
+    const shelf = input.products.find((one) => one.key === key);
+    const have = shelf ? (shelf.stock ?? Number.POSITIVE_INFINITY) : 0;
+    const grams = (better.amounts.grams.get(key) ?? 0) - have;
+    return grams > 0 ? [{ product, strength, grams }] : [];
+  });
 }
 
 /** Two plans are one when no amount differs by more than a hundredth. */
@@ -66,22 +184,14 @@ function sameAmounts(a: Solved, b: Solved): boolean {
   );
 }
 
-/** The total that stands for a reading, and the readings that nothing but other water brings down. */
-const MOVED_BY: Record<Steered, "alkalinity" | "calcium" | "cyanurate" | "chlorine"> = {
-  ph: "alkalinity",
-  totalAlkalinity: "alkalinity",
-  calciumHardness: "calcium",
-  cyanuricAcid: "cyanurate",
-  freeChlorine: "chlorine",
-};
-
 export function obstacleTo(
   input: PlanInput,
   solved: Solved,
   { quantity, value, limit }: { quantity: Steered; value: number; limit: number },
 ): Obstacle {
   const wanted = Math.sign(limit - value);
-  const movers = input.products.filter(
+  if (quantity !== "ph" && !input.goals[quantity].steer && quantity !== "freeChlorine") return "side-effect";
+  const movers = choosable(input).filter(
     (product) => Math.sign(effectPerGram(product)[MOVED_BY[quantity]]) === wanted,
   );
   const spent = movers.some(

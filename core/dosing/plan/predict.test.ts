@@ -1,12 +1,13 @@
 import { describe, expect, it } from "vitest";
 import { SURFACES } from "../../judging/range-set";
 import { OUTDOOR_FIXED_BAND, RANGE_SETS } from "../../judging/sets";
+import { usualSpreads } from "../../uncertainty/spread";
 import { POOL_WATER } from "../../water/water.fixtures";
+import type { Amounts } from "./amounts";
 import { goalsOf } from "./goals";
 import { type PlanInput, WEIGHTS } from "./input";
 import { onShelf } from "./plan.fixtures";
-import { predicted, USUAL_SPREADS } from "./predict";
-import type { Amounts } from "./solve";
+import { predicted } from "./predict";
 
 const input: PlanInput = {
   water: POOL_WATER,
@@ -46,15 +47,27 @@ describe("what a plan promises", () => {
     expect(aired?.totalAlkalinity.mean).toBeCloseTo(still?.totalAlkalinity.mean ?? 0, 0);
   });
 
-  it("is nothing for a reducer, whose effect depends on what it meets", () => {
-    expect(predicted(input, amounts({ "sodium-thiosulfate": 50 }))).toBeNull();
+  it("knows what a reducer does to the chlorine it finds, draw by draw", () => {
+    const reduced = predicted(input, amounts({ "sodium-thiosulfate": 50 }));
+    // 50 g at 99 % are 0.1995 mol, 0.399 of chlorine in 40 m³: 0.71 mg/L of the 3
+    expect(reduced?.freeChlorine.mean).toBeCloseTo(2.293, 1);
+    const over = predicted(input, amounts({ "sodium-thiosulfate": 1000 }));
+    expect(over?.freeChlorine.mean).toBe(0);
+    expect(over?.ph.low ?? 0).toBeGreaterThan(6.9);
+  });
+
+  it("meets the effect at its middle: half a drop in one is half a drop in the other", () => {
+    const plan = amounts({ "sodium-bicarbonate": 2037 });
+    // 2037 g at 99 % in 40 m³: 2037 × 0.99 / 84.007 / 40 000 × 50 040 = 30.0 mg/L
+    const promised = predicted(input, plan)?.totalAlkalinity.mean ?? 0;
+    expect(promised).toBeCloseTo(POOL_WATER.totalAlkalinity + 30, 0);
   });
 
   it("starts from how sure usual readings are", () => {
-    const spreads = USUAL_SPREADS(POOL_WATER);
+    const spreads = usualSpreads(POOL_WATER);
     expect(spreads.ph).toEqual({ low: POOL_WATER.ph - 0.1, high: POOL_WATER.ph + 0.1, deviation: 0 });
     expect(spreads.totalAlkalinity.high - spreads.totalAlkalinity.low).toBe(10);
-    expect(USUAL_SPREADS({ ...POOL_WATER, cyanuricAcid: 2 }).cyanuricAcid.low).toBe(0);
+    expect(usualSpreads({ ...POOL_WATER, cyanuricAcid: 2 }).cyanuricAcid.low).toBe(0);
   });
 });
 
@@ -81,7 +94,7 @@ describe("the goals of a set", () => {
   it("leave a reading without a range where it is, and one under a ceiling under it", () => {
     const bare = { ...OUTDOOR_FIXED_BAND, ranges: { cyanuricAcid: { high: 30 } }, bySurface: {} };
     const goals = goalsOf(bare, "plaster", { ...POOL_WATER, cyanuricAcid: 45 });
-    expect(goals.totalAlkalinity).toEqual({ low: null, high: null, aim: POOL_WATER.totalAlkalinity });
-    expect(goals.cyanuricAcid).toEqual({ low: null, high: 30, aim: 30 });
+    expect(goals.totalAlkalinity).toMatchObject({ low: null, high: null, steer: false });
+    expect(goals.cyanuricAcid).toMatchObject({ low: null, high: 30, aim: 30, steer: true });
   });
 });

@@ -1,26 +1,12 @@
-import { InputFault } from "../../fault";
-import type { Made } from "../../judging/balance";
 import type { Finding } from "../../judging/findings";
 import type { RangeSet, Surface } from "../../judging/range-set";
 import type { Quantity } from "../../measure/quantity";
-import type { SampleSpread } from "../../uncertainty/models";
-import { exactly, type Spread, spreadOf } from "../../uncertainty/spread";
-import { type Sample, totalsOf } from "../../water/sample";
-import { demandByDrops, phByDemand } from "../demand-model";
-import { goalsOf } from "./goals";
+import { isBounded, isKnown, type KnownWater, type Standing } from "../../water/from-readings";
+import type { Sample } from "../../water/sample";
+import { goalsOf, STEERED, type Steered } from "./goals";
 import { type PlanProduct, WEIGHTS } from "./input";
-import { USUAL_SPREADS } from "./predict";
 import type { PlanProblem } from "./shown";
 import type { StepSetting } from "./steps";
-
-/** What stands in for a reading that nobody has made, and how far off it may be. */
-export const USUAL_READINGS = {
-  calciumHardness: 250,
-  cyanuricAcid: 0,
-  freeChlorine: 0,
-  temperature: 25,
-  totalDissolvedSolids: 1000,
-} as const;
 
 /** Why no plan can be made of what was read. */
 export type NoPlan =
@@ -28,101 +14,36 @@ export type NoPlan =
   | { reason: "off-scale"; quantity: Quantity }
   | { reason: "inconsistent" };
 
-export interface PlanWater {
-  water: Sample;
-  spreads: SampleSpread;
-  /** Readings that were not there, with what stands in. */
-  assumed: Quantity[];
-  /** The pH ran off its scale and was worked out from the demand drops. */
-  phByDemand: boolean;
+/** A reading that nothing is dosed for, because it was not read, or not lately, or ran off its scale. */
+export interface LeftAlone {
+  quantity: Steered;
+  standing: Exclude<Standing, "read" | "carried">;
+  value: number;
+  daysAgo: number | null;
 }
+
+/** Readings that no plan can do without: every dose moves them. */
+const NEEDS = ["ph", "totalAlkalinity"] as const;
 
 /**
- * The water that is planned for, from the newest readings of each kind. A pH off its scale is worked
- * out from the demand drops when they were counted: they tell how far off it is.
- *
- * @param demandTarget pH that the demand test is titrated to; null when the kit has none
+ * Why a water cannot be planned for; null when it can. A pH of another day says nothing about what goes
+ * in now, and one off its scale nothing about how much, unless demand drops were counted. Chlorine over
+ * its scale makes the pH read wrong.
  */
-export function planWater(
-  readings: Partial<Record<Quantity, Made>>,
-  demandTarget: number | null,
-): PlanWater | NoPlan {
-  const { ph, totalAlkalinity, calciumHardness, freeChlorine, cyanuricAcid } = readings;
-  if (!ph) return { reason: "needs-reading", quantity: "ph" };
-  if (!totalAlkalinity) return { reason: "needs-reading", quantity: "totalAlkalinity" };
-  for (const [quantity, read] of Object.entries({ totalAlkalinity, calciumHardness, freeChlorine }))
-    if (read && read.bound !== "within") return { reason: "off-scale", quantity: quantity as Quantity };
-  if (cyanuricAcid?.bound === "at-least") return { reason: "off-scale", quantity: "cyanuricAcid" };
-
-  const value = (name: keyof typeof USUAL_READINGS) => readings[name]?.value ?? USUAL_READINGS[name];
-  const rest: Omit<Sample, "ph"> = {
-    totalAlkalinity: totalAlkalinity.value,
-    calciumHardness: value("calciumHardness"),
-    // Under the first line of the tube lies somewhere below: half of it is the best single number.
-    cyanuricAcid: cyanuricAcid?.bound === "at-most" ? cyanuricAcid.value / 2 : value("cyanuricAcid"),
-    freeChlorine: value("freeChlorine"),
-    borate: 0,
-    temperature: value("temperature"),
-    totalDissolvedSolids: value("totalDissolvedSolids"),
-  };
-  const known =
-    ph.bound === "within"
-      ? { value: ph.value, spread: spreadOf(ph, ph.kind) }
-      : offScale(readings, rest, demandTarget);
-  if (!known) return { reason: "off-scale", quantity: "ph" };
-  const water: Sample = { ...rest, ph: known.value };
-  try {
-    totalsOf(water);
-  } catch (fault) {
-    if (fault instanceof InputFault) return { reason: "inconsistent" };
-    throw fault;
-  }
-  const usual = USUAL_SPREADS(water);
-  const spread = (name: Exclude<keyof SampleSpread, "ph">): Spread => {
-    const made = readings[name];
-    if (!made) return name in USUAL_READINGS && water[name] === 0 ? exactly(0) : usual[name];
-    return made.bound === "at-most" ? { low: 0, high: made.value, deviation: 0 } : spreadOf(made, made.kind);
-  };
-  return {
-    water,
-    spreads: {
-      ph: known.spread,
-      totalAlkalinity: spread("totalAlkalinity"),
-      calciumHardness: spread("calciumHardness"),
-      cyanuricAcid: spread("cyanuricAcid"),
-      freeChlorine: spread("freeChlorine"),
-    },
-    assumed: (Object.keys(USUAL_READINGS) as (keyof typeof USUAL_READINGS)[]).filter(
-      (name) => !readings[name],
-    ),
-    phByDemand: ph.bound !== "within",
-  };
+export function whyNoPlan({ standing, possible }: KnownWater): NoPlan | null {
+  for (const quantity of NEEDS)
+    if (standing[quantity] === "assumed") return { reason: "needs-reading", quantity };
+  for (const quantity of NEEDS) if (isBounded(standing[quantity])) return { reason: "off-scale", quantity };
+  if (standing.freeChlorine === "at-least") return { reason: "off-scale", quantity: "freeChlorine" };
+  return possible ? null : { reason: "inconsistent" };
 }
-
-/** The pH beyond the end of its scale by the demand drops, with the interval that their bracket gives. */
-function offScale(
-  readings: Partial<Record<Quantity, Made>>,
-  rest: Omit<Sample, "ph">,
-  target: number | null,
-): { value: number; spread: Spread } | null {
-  const [counted, sign] = readings.acidDemand ? [readings.acidDemand, 1] : [readings.baseDemand, -1];
-  if (!counted || target === null) return null;
-  const { value, low, high } = demandByDrops(counted);
-  const at = (demand: number) => phByDemand(rest, sign * demand, target);
-  const middle = at(value);
-  const ends = [at(Math.max(0, low)), at(high)];
-  if (middle === null) return null;
-  const [from, to] = ends.map((end) => end ?? middle).sort((a, b) => a - b);
-  return { value: middle, spread: { low: from ?? middle, high: to ?? middle, deviation: 0 } };
-}
-
-export const isNoPlan = (water: PlanWater | NoPlan): water is NoPlan => "reason" in water;
 
 export interface ProblemInput {
   set: RangeSet;
   surface: Surface;
   litres: number;
   kind: StepSetting["kind"];
+  outdoors: boolean;
   findings: readonly Finding[];
   products: readonly PlanProduct[];
   /** What is known of the fill water, mg/L; null when nothing is. */
@@ -130,26 +51,30 @@ export interface ProblemInput {
   /** The largest share of the water that may be replaced at a time. */
   mostReplaced: number;
   freshFill?: boolean;
+  stabilisedChlorine?: boolean;
+  tablets?: boolean;
 }
 
 /** The problem that a planner is given for this water. */
-export function problemFor({ water, spreads }: PlanWater, given: ProblemInput): PlanProblem {
-  const { set, surface, findings } = given;
+export function problemFor(known: KnownWater, given: ProblemInput): PlanProblem {
+  const { set, surface, findings, kind, outdoors } = given;
+  const { water, spreads, standing, daysAgo } = known;
   const fill = given.fill ? fillWater(given.fill, water.temperature) : null;
   return {
     input: {
       water,
       litres: given.litres,
-      goals: goalsOf(set, surface, water),
-      // Tablets feed for days; they mend nothing today.
-      products: given.products.filter(({ product }) => product !== "trichlor"),
+      goals: goalsOf(set, surface, water, known, { kind, outdoors }),
+      products: given.products,
       fill,
       mostReplaced: fill ? given.mostReplaced : 0,
       aeration: true,
+      stabilisedChlorine: given.stabilisedChlorine ?? false,
+      tablets: given.tablets ?? false,
       weights: WEIGHTS,
     },
     setting: {
-      kind: given.kind,
+      kind,
       freshFill: given.freshFill ?? false,
       surface: surface === "vinyl" ? "vinyl" : "other",
       sanitiserFirst: findings.some((finding) => finding.code === "freeChlorine.low" && finding.closes),
@@ -157,6 +82,18 @@ export function problemFor({ water, spreads }: PlanWater, given: ProblemInput): 
     set,
     surface,
     spreads,
+    leftAlone: STEERED.flatMap((quantity): LeftAlone[] =>
+      isKnown(known, quantity)
+        ? []
+        : [
+            {
+              quantity,
+              standing: standing[quantity] as LeftAlone["standing"],
+              value: water[quantity],
+              daysAgo: daysAgo[quantity] ?? null,
+            },
+          ],
+    ),
   };
 }
 

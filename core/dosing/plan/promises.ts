@@ -1,7 +1,7 @@
+import type { Amounts } from "./amounts";
 import { STEERED, type Steered } from "./goals";
 import type { PlanInput } from "./input";
 import { type PredictOptions, predicted } from "./predict";
-import type { Amounts } from "./solve";
 import type { PlanStep, Promised, Retested } from "./steps";
 
 /** The water of a plan as far as its promises need it. */

@@ -1,15 +1,17 @@
 import type { RangeSet, Surface } from "../../judging/range-set";
 import { chlorineShares } from "../../water/chlorine";
 import type { Sample } from "../../water/sample";
+import type { Amounts } from "./amounts";
 import { type HeldBack, sureAmounts } from "./hold-back";
 import type { PlanInput } from "./input";
 import { type AlternativeName, type Plan, plansFor } from "./plan";
 import { type PredictOptions, predicted } from "./predict";
+import type { LeftAlone } from "./problem";
 import type { Solver } from "./programme";
 import { withPromises } from "./promises";
-import type { Amounts } from "./solve";
-import { type PlanStep, type StepSetting, stepsOf } from "./steps";
+import type { PlanStep, StepSetting } from "./steps";
 import { type TableWay, tableWay } from "./table-way";
+import { stepsOf } from "./way";
 
 /** A plan with what it promises, as a page shows it and a visit keeps it. */
 export interface ShownPlan {
@@ -23,6 +25,10 @@ export interface ShownPlan {
   intervals: ReturnType<typeof predicted>;
   steps: PlanStep[];
   missed: Plan["missed"];
+  indexOutside: Plan["indexOutside"];
+  fetch: Plan["fetch"];
+  /** Whether the search came to rest; the best it found is given where it did not. */
+  settled: boolean;
   heldBack: HeldBack[];
 }
 
@@ -39,6 +45,8 @@ export interface PlanProblem {
   set: RangeSet;
   surface: Surface;
   spreads: PredictOptions["spreads"];
+  /** Readings that nothing is dosed for: not read, too old, off their scale. */
+  leftAlone: LeftAlone[];
 }
 
 /**
@@ -53,7 +61,8 @@ export function shownPlans(problem: PlanProblem, solver: Solver): ShownPlans {
   };
 }
 
-function shown({ input, setting, spreads }: PlanProblem, { name, solved, missed }: Plan): ShownPlan {
+function shown({ input, setting, spreads }: PlanProblem, plan: Plan): ShownPlan {
+  const { name, solved, missed, indexOutside, fetch } = plan;
   const options = spreads ? { spreads } : {};
   const { sure, heldBack } = sureAmounts(input, solved.amounts, options);
   return {
@@ -66,13 +75,16 @@ function shown({ input, setting, spreads }: PlanProblem, { name, solved, missed 
     intervals: predicted(input, solved.amounts, options),
     steps: promisedSteps(input, sure, heldBack, setting, options),
     missed,
+    indexOutside,
+    fetch,
+    settled: solved.settled,
     heldBack,
   };
 }
 
 /** The steps for the sure amounts, each telling what of it is held back, each retest what it promises. */
 export function promisedSteps(
-  input: Pick<PlanInput, "water" | "litres" | "products" | "fill">,
+  input: PlanInput,
   sure: Amounts,
   heldBack: readonly HeldBack[],
   setting: StepSetting,

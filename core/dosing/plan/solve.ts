@@ -5,8 +5,11 @@ import { readingsOf } from "../../water/equilibrium";
 import { asRead, molar } from "../../water/molar";
 import { activity, type Sample, type Totals, totalsOf } from "../../water/sample";
 import { saturation } from "../../water/saturation";
-import { CARBON_DIOXIDE_AT_REST } from "../effects";
+import { CONSERVED, carbonDioxideAtRest, carbonDioxideShare } from "../effects";
 import { effectPerGram, type MolarEffect } from "../products";
+import { TRAITS, type Use } from "../traits";
+import { type Amounts, waterAfter } from "./amounts";
+import { choosable } from "./choosable";
 import { type Goal, STEERED, type Steered } from "./goals";
 import type { PlanInput, PlanProduct } from "./input";
 import {
@@ -20,16 +23,6 @@ import {
 } from "./linearise";
 import { type Linear, linear, lpText, type Programme, plus, type Solver } from "./programme";
 
-/** What a plan does to the water. */
-export interface Amounts {
-  /** Grams as sold, by the product's key; only what is used. */
-  grams: ReadonlyMap<string, number>;
-  /** Share of the water replaced first. */
-  replaced: number;
-  /** Carbon dioxide driven out by air, mmol/L. */
-  aerated: number;
-}
-
 export interface Solved {
   amounts: Amounts;
   /** The readings after it, by the full equilibrium. */
@@ -42,6 +35,8 @@ export interface Solved {
   /** Readings that end outside their limits: as near as these products can bring them. */
   missed: { quantity: Steered; limit: number; value: number }[];
   passes: number;
+  /** Whether the passes agreed; the best of them is given where they did not. */
+  settled: boolean;
 }
 
 const MOST_PASSES = 8;
@@ -50,31 +45,6 @@ const SETTLED_PH = 1e-6;
 /** Less than this much of a product, mg/L, is none. */
 const NONE = 1e-5;
 
-const CONSERVED = ["alkalinity", "inorganicCarbon", "calcium", "cyanurate", "chlorine", "borate"] as const;
-type Conserved = (typeof CONSERVED)[number];
-
-/** The water after these amounts: replaced, dosed, aerated; nothing spent. Independent of the programme. */
-export function waterAfter(
-  input: Pick<PlanInput, "water" | "litres" | "products" | "fill">,
-  amounts: Amounts,
-): Totals {
-  const totals = totalsOf(input.water);
-  if (amounts.replaced > 0 && input.fill) {
-    const fill = totalsOf(input.fill);
-    for (const key of [...CONSERVED, "totalDissolvedSolids"] as const)
-      totals[key] += amounts.replaced * (fill[key] - totals[key]);
-  }
-  for (const product of input.products) {
-    const grams = amounts.grams.get(product.key) ?? 0;
-    if (grams === 0) continue;
-    const effect = effectPerGram(product);
-    for (const key of CONSERVED) totals[key] += (effect[key] * grams) / input.litres;
-    totals.totalDissolvedSolids += (effect.dissolved * grams * 1000) / input.litres;
-  }
-  totals.inorganicCarbon -= amounts.aerated / 1000;
-  return totals;
-}
-
 /**
  * The plan of least cost that brings every reading to its goal at once. Passes of a mixed-integer
  * linear programme, each tangent at the water that the pass before came to, until they agree; then
@@ -82,7 +52,8 @@ export function waterAfter(
  *
  * @throws InputFault for a water, a volume or a product off its limits
  */
-export function solvePlan(input: PlanInput, solver: Solver): Solved {
+export function solvePlan(asked: PlanInput, solver: Solver): Solved {
+  const input: PlanInput = { ...asked, products: choosable(asked), mostReplaced: replaceable(asked) };
   const litres = basinLitres("litres", input.litres);
   const start = totalsOf(input.water);
   const effects = input.products.map((product) => effectPerGram(product));
@@ -90,29 +61,60 @@ export function solvePlan(input: PlanInput, solver: Solver): Solved {
     { ...start, chlorine: Math.max(start.chlorine, molar.chlorine(input.goals.freeChlorine.aim)) },
     input.goals.ph.aim,
   );
-  let best: { amounts: Amounts; after: Sample } | null = null;
+  let best: Omit<Solved, "passes" | "settled"> | null = null;
   let chosen = "";
   let fixed: ReadonlyMap<string, number> | null = null;
-  let passes = 0;
-  while (passes < MOST_PASSES) {
-    passes++;
+  for (let passes = 1; ; passes++) {
     const programme = programmeOf(input, litres, start, effects, reference);
     // Once two passes have chosen the same products, the rest is how much of each.
-    const values = solver(lpText(fixed ? withChoice(programme, fixed) : programme));
-    if (!values) throw new InputFault("inconsistent", "plan", "no solution");
-    const amounts = amountsOf(input.products, litres, values);
-    const totals = waterAfter(input, amounts);
-    const after = readingsOf(totals);
-    const settled = Math.abs(after.ph - reference.ph) < SETTLED_PH;
-    best = { amounts, after };
-    if (settled) break;
-    const choice = programme.binaries.filter((name) => (values.get(name) ?? 0) > 0.5).join(" ");
-    if (!fixed && choice === chosen) fixed = values;
-    chosen = choice;
-    reference = referenceOf(totals, after.ph);
+    const values: ReadonlyMap<string, number> | null = solver(
+      lpText(fixed ? withChoice(programme, fixed) : programme),
+    );
+    if (!values) {
+      if (!fixed) throw new InputFault("inconsistent", "plan", "no solution");
+      // What was chosen at the last water cannot be at this one: choose anew.
+      fixed = null;
+      chosen = "";
+      if (passes < MOST_PASSES) continue;
+    }
+    if (values) {
+      const amounts = amountsOf(input.products, litres, values);
+      const totals = waterAfter(input, amounts);
+      const after = readingsOf(totals);
+      const found = judged(input, amounts, after);
+      const settled = Math.abs(after.ph - reference.ph) < SETTLED_PH;
+      if (settled) return { ...found, passes, settled };
+      if (!best || found.score < best.score) best = found;
+      const choice = programme.binaries.filter((name) => (values.get(name) ?? 0) > 0.5).join(" ");
+      if (!fixed && choice === chosen) fixed = values;
+      chosen = choice;
+      reference = referenceOf(totals, after.ph);
+    }
+    if (passes < MOST_PASSES) continue;
+    if (!best) throw new InputFault("inconsistent", "plan", passes);
+    return { ...best, passes, settled: false };
   }
-  if (!best) throw new InputFault("inconsistent", "plan", passes);
-  return { ...judged(input, best.amounts, best.after), passes };
+}
+
+/** Less than a tenth of the water is not drained for. */
+export const LEAST_REPLACED = 0.1;
+
+/**
+ * The share of the water that may be replaced: as much as brings down what nothing else does, and not
+ * a litre for what a bottle of acid would mend.
+ */
+function replaceable({ goals, water, fill, mostReplaced }: PlanInput): number {
+  if (!fill) return 0;
+  const shares = (["calciumHardness", "cyanuricAcid"] as const).map((quantity) => {
+    const { steer, high } = goals[quantity];
+    if (!steer || high === null || water[quantity] <= high) return 0;
+    // Water that is hardly better would have to be replaced whole.
+    return fill[quantity] >= high ? 0 : (water[quantity] - high) / (water[quantity] - fill[quantity]);
+  });
+  const needed = Math.max(0, ...shares);
+  return needed === 0 || mostReplaced < LEAST_REPLACED
+    ? 0
+    : Math.min(mostReplaced, Math.max(needed, LEAST_REPLACED));
 }
 
 /** The programme with its yes and no taken as settled: what is left is linear, and quickly solved. */
@@ -152,15 +154,19 @@ const USUAL_HALF_WIDTH: Record<Steered, number> = {
 
 /** Half the width of a goal, by which distances are measured. */
 export function halfWidth(quantity: Steered, { low, high, aim }: Goal): number {
-  if (low !== null && high !== null) return (high - low) / 2;
+  if (low !== null && high !== null) return high > low ? (high - low) / 2 : USUAL_HALF_WIDTH[quantity];
   if (low !== null || high !== null)
     return Math.max(1e-6, Math.abs((low ?? high ?? 0) - aim), 0.25 * Math.abs(aim));
   return USUAL_HALF_WIDTH[quantity];
 }
 
 /** Money and everything that is weighed against it, of amounts and the water they come to. */
-export function judged(input: PlanInput, amounts: Amounts, after: Sample): Omit<Solved, "passes"> {
-  const { goals, weights, products, litres, water } = input;
+export function judged(
+  input: PlanInput,
+  amounts: Amounts,
+  after: Sample,
+): Omit<Solved, "passes" | "settled"> {
+  const { goals, weights, products, litres } = input;
   let cost = 0;
   let score = 0;
   for (const product of products) {
@@ -169,10 +175,9 @@ export function judged(input: PlanInput, amounts: Amounts, after: Sample): Omit<
     cost += (grams / 1000) * product.pricePerKg;
     score += weights.product;
   }
-  if (amounts.replaced > 0)
-    score += weights.replacing + (weights.replacedCubicMetre * amounts.replaced * litres) / 1000;
+  if (amounts.replaced > 0) score += weights.replacing + weights.replaced * amounts.replaced;
   if (amounts.aerated > 0) score += weights.aerating + weights.aeratedMillimole * amounts.aerated;
-  score += cost;
+  score += (cost * 1000) / litres;
   const missed: Solved["missed"] = [];
   for (const quantity of STEERED) {
     const goal = quantity === "freeChlorine" ? chlorineGoal(input, after) : goals[quantity];
@@ -180,12 +185,11 @@ export function judged(input: PlanInput, amounts: Amounts, after: Sample): Omit<
     const value = after[quantity];
     const under = goal.low === null ? 0 : Math.max(0, goal.low - value);
     const over = goal.high === null ? 0 : Math.max(0, value - goal.high);
-    const off = under + over;
-    if (off > 1e-4 * half)
+    if (under + over > 1e-4 * half)
       missed.push({ quantity, limit: under > 0 ? (goal.low ?? 0) : (goal.high ?? 0), value });
     score +=
-      priceOutside(weights, quantity) * (off / half) +
-      aimWeight(input, quantity, goal, water[quantity]) * (Math.abs(value - goal.aim) / half);
+      priceOutside(weights, quantity) * (Math.max(0, under + over - slackOf(quantity, goal)) / half) +
+      aimWeight(weights, goal) * (Math.abs(value - goal.aim) / half);
   }
   return { amounts, after, saturation: saturation(after).full.corrected, cost, score, missed };
 }
@@ -194,31 +198,55 @@ export function judged(input: PlanInput, amounts: Amounts, after: Sample): Omit<
 const priceOutside = (weights: PlanInput["weights"], quantity: Steered): number =>
   quantity === "ph" || quantity === "freeChlorine" ? weights.outsideUnsafe : weights.outside;
 
-/** A reading that lies inside its limits is steered to its aim by less. */
-function aimWeight({ weights, litres }: PlanInput, quantity: Steered, goal: Goal, now: number): number {
-  const outside = (goal.low !== null && now < goal.low) || (goal.high !== null && now > goal.high);
-  // pH moves with everything: it is always brought to its aim as far as that costs little.
-  const weight = outside || quantity === "ph" ? weights.offAim : weights.offAimInside;
-  return (weight * litres) / 1000;
-}
+/** What is steered goes to its aim; what lies inside its limits is left where it is. */
+const aimWeight = ({ offAim }: PlanInput["weights"], { steer }: Goal): number => (steer ? offAim : 0);
+
+/** A step of the usual test: a drop, half a gap of colours. */
+export const TEST_STEP: Record<Steered, number> = {
+  ph: 0.1,
+  totalAlkalinity: 10,
+  calciumHardness: 10,
+  cyanuricAcid: 5,
+  freeChlorine: 0.2,
+};
+
+/**
+ * How far the doses for other readings may take one that was inside beyond its limit before something
+ * is given against it: half a drop, which no test would see.
+ */
+const slackOf = (quantity: Steered, { steer }: Goal): number =>
+  steer || quantity === "ph" || quantity === "freeChlorine" ? 0 : TEST_STEP[quantity] / 2;
 
 /**
  * Where free chlorine is to end, mg/L, in a water of this pH and stabiliser: its band, or what holds
  * the acid that kills. Chlorine that is over already falls by itself: it is kept from rising.
  */
-function chlorineGoal({ goals, water }: PlanInput, holding: Sample): Goal {
+export function chlorineGoal(
+  { goals, water }: Pick<PlanInput, "goals" | "water">,
+  holding: Pick<Sample, "ph" | "cyanuricAcid" | "temperature" | "totalDissolvedSolids">,
+): Goal {
   const acid = goals.hypochlorousAcid;
+  const most = goals.mostChlorine;
+  const capped = (limit: number | null) => (limit === null ? null : Math.min(most, limit));
   const free = (limit: number | null) => (limit === null ? null : freeChlorineFor(limit, holding));
-  const told = acid
-    ? { low: free(acid.low), high: free(acid.high), aim: free(acid.aim) ?? goals.freeChlorine.aim }
-    : goals.freeChlorine;
-  return told.high !== null && water.freeChlorine > told.high
-    ? { low: told.low, high: water.freeChlorine, aim: water.freeChlorine }
-    : told;
+  const { steer, known, ...band } = goals.freeChlorine;
+  const told = acid ? { low: free(acid.low), high: free(acid.high), aim: free(acid.aim) ?? band.aim } : band;
+  const over = band.high !== null && water.freeChlorine > band.high;
+  return over
+    ? { low: capped(told.low), high: water.freeChlorine, aim: water.freeChlorine, steer: false, known }
+    : { low: capped(told.low), high: capped(told.high), aim: Math.min(most, told.aim), steer, known };
 }
 
 /** The most of a product that any plan needs: it moves no total by more than this, mmol/L. */
 const MOST_MOVED = 12;
+
+/** The reading that a use raises. */
+const RAISES: Partial<Record<Use, Exclude<Steered, "ph">>> = {
+  alkalinity: "totalAlkalinity",
+  calcium: "calciumHardness",
+  stabiliser: "cyanuricAcid",
+  chlorine: "freeChlorine",
+};
 
 function programmeOf(
   input: PlanInput,
@@ -227,7 +255,7 @@ function programmeOf(
   effects: readonly MolarEffect[],
   reference: Reference,
 ): Programme {
-  const { goals, weights, products, fill } = input;
+  const { goals, weights, products, fill, water } = input;
   const bounds = new Map<string, [number, number]>();
   const binaries: string[] = [];
   const rows: Programme["rows"] = [];
@@ -238,7 +266,7 @@ function programmeOf(
   const fillTotals = fill ? totalsOf(fill) : null;
   const mayReplace = fillTotals !== null && input.mostReplaced > 0;
 
-  const total = (key: Conserved): Linear => {
+  const total = (key: (typeof CONSERVED)[number]): Linear => {
     const terms: Record<string, number> = {};
     effects.forEach((effect, index) => {
       if (effect[key] !== 0) terms[`x${index}`] = effect[key];
@@ -248,52 +276,105 @@ function programmeOf(
     return linear(1000 * start[key], terms);
   };
   const totals = Object.fromEntries(CONSERVED.map((key) => [key, total(key)])) as unknown as LinearTotals;
+  const titrated = titratedExpression(reference, totals);
+  const expressions: Record<Exclude<Steered, "ph">, Linear> = {
+    totalAlkalinity: titrated,
+    calciumHardness: totals.calcium,
+    cyanuricAcid: totals.cyanurate,
+    freeChlorine: totals.chlorine,
+  };
+  const chlorine = chlorineAt(input, totals, reference);
+  /** Charge for a step of the pH, mmol/L: less acid or base than this no test would see. */
+  const phStep = Math.abs(TEST_STEP.ph * chargePerPh(reference, reference.ph + TEST_STEP.ph));
 
+  const byUse = new Map<Use, string[]>();
   products.forEach((product, index) => {
     const effect = effects[index] as MolarEffect;
-    const strongest = Math.max(...CONSERVED.map((key) => Math.abs(effect[key])));
-    const most = Math.min(
-      MOST_MOVED / strongest,
-      product.stock === null ? Infinity : (product.stock * 1000) / litres,
+    const use = TRAITS[product.product].use;
+    if (!use) return;
+    const raised = RAISES[use];
+    const goal = raised ? goals[raised] : null;
+    const wanted = raised && goal?.steer && goal.low !== null && water[raised] < goal.low;
+    // What is not low is at most brought back to where it was, after other doses or other water took some.
+    if (raised && raised !== "totalAlkalinity" && !wanted && !mayReplace) {
+      bounds.set(`x${index}`, [0, 0]);
+      return;
+    }
+    const moved = raised ? Math.abs(effect[MOVED_BY[raised]]) : Math.abs(effect.alkalinity);
+    const least = (raised ? 1000 * MOLES[raised](TEST_STEP[raised]) : phStep) / moved;
+    const up = raised && goal ? Math.max(water[raised], goal.aim, goal.low ?? 0) : 0;
+    const reach =
+      raised === "freeChlorine"
+        ? 1000 * molar.chlorine(goals.mostChlorine + TEST_STEP.freeChlorine)
+        : raised
+          ? 1000 * MOLES[raised](up + TEST_STEP[raised])
+          : MOST_MOVED;
+    const most = Math.max(
+      0,
+      Math.min(reach / moved, product.stock === null ? Infinity : (product.stock * 1000) / litres),
     );
-    bounds.set(`x${index}`, [0, Math.max(0, most)]);
-    binaries.push(`y${index}`);
+    const [x, y] = [`x${index}`, `y${index}`];
+    byUse.set(use, [...(byUse.get(use) ?? []), y]);
+    bounds.set(x, [0, most]);
+    binaries.push(y);
+    rows.push({ expression: linear(0, { [x]: 1, [y]: -Math.max(most, NONE) }), sense: "<=", right: 0 });
+    rows.push({ expression: linear(0, { [x]: 1, [y]: -least }), sense: ">=", right: 0 });
+    add(x, product.pricePerKg / 1000);
+    add(y, weights.product);
+    if (!raised) return;
+    // Nothing is raised that was not low: at most back to where it was, or to its aim.
+    const top =
+      raised === "freeChlorine"
+        ? wanted
+          ? chlorine.aim
+          : linear(1000 * start.chlorine)
+        : linear(1000 * MOLES[raised](wanted ? up : water[raised]));
+    const leastMoved = linear(moved * least + 1e-6);
     rows.push({
-      expression: linear(0, { [`x${index}`]: 1, [`y${index}`]: -Math.max(most, NONE) }),
+      // Room for the least dose that a test sees, where less would have done.
+      expression: plus(
+        plus(plus(expressions[raised], top, -1), leastMoved, -1),
+        linear(0, { [y]: reach + BY_OTHERS }),
+      ),
       sense: "<=",
-      right: 0,
+      right: reach + BY_OTHERS,
     });
-    add(`x${index}`, (product.pricePerKg * litres) / 1e6);
-    add(`y${index}`, weights.product);
   });
+  for (const names of [...byUse.values(), [...(byUse.get("acid") ?? []), ...(byUse.get("base") ?? [])]])
+    if (names.length > 1)
+      rows.push({
+        expression: linear(0, Object.fromEntries(names.map((name) => [name, 1]))),
+        sense: "<=",
+        right: 1,
+      });
+
   if (mayReplace) {
     bounds.set("f", [0, input.mostReplaced]);
     binaries.push("yf");
     rows.push({ expression: linear(0, { f: 1, yf: -input.mostReplaced }), sense: "<=", right: 0 });
-    add("f", (weights.replacedCubicMetre * litres) / 1000);
+    rows.push({
+      expression: linear(0, { f: 1, yf: -Math.min(LEAST_REPLACED, input.mostReplaced) }),
+      sense: ">=",
+      right: 0,
+    });
+    add("f", weights.replaced);
     add("yf", weights.replacing);
   }
   if (input.aeration) {
     bounds.set("a", [0, MOST_MOVED]);
     binaries.push("ya");
     rows.push({ expression: linear(0, { a: 1, ya: -MOST_MOVED }), sense: "<=", right: 0 });
+    rows.push({ expression: linear(0, { a: 1, ya: -phStep }), sense: ">=", right: 0 });
     add("a", weights.aeratedMillimole);
     add("ya", weights.aerating);
     // Air takes carbon dioxide down to what it holds itself, and no further.
-    const h = activity(reference.ph);
-    const { k1, k2 } = reference.conditions;
-    const dissolved = 1 / (1 + k1 / h + (k1 * k2) / (h * h));
-    const rest = 1000 * CARBON_DIOXIDE_AT_REST;
-    const gone = plus(linear(-rest), totals.inorganicCarbon, dissolved);
-    // Not asked of a water that has less than that already.
-    if (1000 * start.inorganicCarbon * dissolved > rest)
-      rows.push({
-        expression: plus(gone, linear(0, { ya: -MOST_MOVED, slackAir: 1 })),
-        sense: ">=",
-        right: -MOST_MOVED,
-      });
-    bounds.set("slackAir", [0, MOST_MOVED]);
-    add("slackAir", weights.outside);
+    const share = carbonDioxideShare(reference.conditions, activity(reference.ph));
+    const rest = 1000 * carbonDioxideAtRest(reference.totals.temperature);
+    rows.push({
+      expression: plus(plus(linear(-rest), totals.inorganicCarbon, share), linear(0, { ya: -MOST_MOVED })),
+      sense: ">=",
+      right: -MOST_MOVED,
+    });
   }
 
   /** Holds an expression above a limit, at a price for falling short. `scale` is half the goal's width in its unit. */
@@ -313,10 +394,11 @@ function programmeOf(
     });
   };
   /** Steers an expression to its aim. */
-  const near = (expression: Linear, aim: Linear, scale: number, name: string, weight: number) => {
+  const near = (expression: Linear, aim: Linear, scale: number, name: string, goal: Goal) => {
+    if (!goal.steer) return;
     for (const side of ["u", "o"]) {
       bounds.set(name + side, [0, Infinity]);
-      add(name + side, weight);
+      add(name + side, aimWeight(weights, goal));
     }
     rows.push({
       expression: plus(plus(expression, aim, -1), linear(0, { [`${name}u`]: scale, [`${name}o`]: -scale })),
@@ -333,58 +415,66 @@ function programmeOf(
     above(totals.alkalinity, chargeTo(ph.low), phScale(ph.low), "phLow", weights.outsideUnsafe);
   if (ph.high !== null)
     above(chargeTo(ph.high), totals.alkalinity, phScale(ph.high), "phHigh", weights.outsideUnsafe);
-  near(
-    totals.alkalinity,
-    chargeTo(ph.aim),
-    phScale(ph.aim),
-    "phAim",
-    aimWeight(input, "ph", ph, input.water.ph),
-  );
+  near(totals.alkalinity, chargeTo(ph.aim), phScale(ph.aim), "phAim", ph);
 
-  const steer = (quantity: Steered, expression: Linear, moles: (read: number) => number) => {
+  for (const quantity of ["totalAlkalinity", "calciumHardness", "cyanuricAcid"] as const) {
     const goal = goals[quantity];
+    const moles = MOLES[quantity];
     const scale = 1000 * moles(halfWidth(quantity, goal));
+    const slack = slackOf(quantity, goal);
     const at = (value: number) => linear(1000 * moles(value));
-    if (goal.low !== null) above(expression, at(goal.low), scale, `${quantity}Low`);
-    if (goal.high !== null) above(at(goal.high), expression, scale, `${quantity}High`);
-    near(
-      expression,
-      at(goal.aim),
-      scale,
-      `${quantity}Aim`,
-      aimWeight(input, quantity, goal, input.water[quantity]),
-    );
-  };
-  steer("totalAlkalinity", titratedExpression(reference, totals), molar.alkalinity);
-  steer("calciumHardness", totals.calcium, molar.calcium);
-  steer("cyanuricAcid", totals.cyanurate, molar.cyanurate);
-  steerChlorine(input, totals, reference, above, near);
+    const expression = expressions[quantity];
+    if (goal.low !== null) above(expression, at(goal.low - slack), scale, `${quantity}Low`);
+    if (goal.high !== null) above(at(goal.high + slack), expression, scale, `${quantity}High`);
+    near(expression, at(goal.aim), scale, `${quantity}Aim`, goal);
+  }
+  const { goal, scale } = chlorine;
+  const unsafe = weights.outsideUnsafe;
+  if (chlorine.low) above(totals.chlorine, chlorine.low, scale, "freeChlorineLow", unsafe);
+  if (chlorine.high) above(chlorine.high, totals.chlorine, scale, "freeChlorineHigh", unsafe);
+  near(totals.chlorine, chlorine.aim, scale, "freeChlorineAim", goal);
   return { cost, rows, bounds, binaries };
 }
 
-function steerChlorine(
-  input: PlanInput,
-  totals: LinearTotals,
-  reference: Reference,
-  above: (expression: Linear, limit: Linear, scale: number, name: string, dear: number) => void,
-  near: (expression: Linear, aim: Linear, scale: number, name: string, weight: number) => void,
-): void {
+/** The total that stands for a reading. */
+export const MOVED_BY = {
+  ph: "alkalinity",
+  totalAlkalinity: "alkalinity",
+  calciumHardness: "calcium",
+  cyanuricAcid: "cyanurate",
+  freeChlorine: "chlorine",
+} as const satisfies Record<Steered, keyof MolarEffect>;
+
+const MOLES = {
+  totalAlkalinity: molar.alkalinity,
+  calciumHardness: molar.calcium,
+  cyanuricAcid: molar.cyanurate,
+  freeChlorine: molar.chlorine,
+} as const;
+
+/** More than other products raise a reading that they are not for, mmol/L: takes a row out of force. */
+const BY_OTHERS = 6;
+
+/** Where free chlorine is held and aimed at, as expressions: a band, or what holds the acid, linear in the cyanurate. */
+function chlorineAt(input: PlanInput, totals: LinearTotals, reference: Reference) {
   const acid = input.goals.hypochlorousAcid;
   const goal = chlorineGoal(input, {
-    ...input.water,
     ph: reference.ph,
     cyanuricAcid: asRead.cyanurate(reference.cyanurate),
+    temperature: reference.totals.temperature,
+    totalDissolvedSolids: reference.totals.totalDissolvedSolids,
   });
+  const capped = (value: number | null) => value === null || value >= input.goals.mostChlorine;
   const overAlready = goal.high === input.water.freeChlorine;
-  const scale = 1000 * molar.chlorine(halfWidth("freeChlorine", goal));
-  const weight = aimWeight(input, "freeChlorine", goal, input.water.freeChlorine);
-  const unsafe = input.weights.outsideUnsafe;
   const at = (value: number, killing: number | null | undefined): Linear =>
-    acid && !overAlready && killing !== null && killing !== undefined
+    acid && !overAlready && !capped(value) && killing !== null && killing !== undefined
       ? heldExpression(reference, totals, molar.chlorine(killing))
       : linear(1000 * molar.chlorine(value));
-  if (goal.low !== null) above(totals.chlorine, at(goal.low, acid?.low), scale, "freeChlorineLow", unsafe);
-  if (goal.high !== null)
-    above(at(goal.high, acid?.high), totals.chlorine, scale, "freeChlorineHigh", unsafe);
-  near(totals.chlorine, at(goal.aim, acid?.aim), scale, "freeChlorineAim", weight);
+  return {
+    goal,
+    scale: 1000 * molar.chlorine(halfWidth("freeChlorine", goal)),
+    low: goal.low === null ? null : at(goal.low, acid?.low),
+    high: goal.high === null ? null : at(goal.high, acid?.high),
+    aim: at(goal.aim, acid?.aim),
+  };
 }

@@ -1,10 +1,10 @@
 import type { Prospect } from "../outcome";
 import { portionsOf } from "../portions";
 import { PRODUCTS, type ProductId } from "../products";
+import { type Group, type How, isAcid, isChlorine, meetBadly, TRAITS } from "../traits";
 import type { Steered } from "./goals";
 import type { HeldBack } from "./hold-back";
-import type { PlanInput, PlanProduct } from "./input";
-import type { Amounts } from "./solve";
+import type { PlanProduct } from "./input";
 
 /** One thing to do, with what it takes, how, and how long to wait afterwards. */
 export type PlanStep = { waitMinutes: number; cautions: CautionCode[] } & (
@@ -20,7 +20,13 @@ export type PlanStep = { waitMinutes: number; cautions: CautionCode[] } & (
       /** Of the planned amount, what waits for the retest. */
       heldBack?: HeldBack;
     }
-  | { kind: "aerate"; millimoles: number }
+  | {
+      kind: "aerate";
+      millimoles: number;
+      /** Where to stop, and about how long it takes; plans of before did not say. */
+      untilPh?: number;
+      minutes?: number;
+    }
   /** Something to be done with the hands, nothing to be poured. */
   | { kind: "task"; task: TaskCode }
   | { kind: "retest"; quantities: Retested[]; promised?: Promised }
@@ -55,14 +61,6 @@ export const TASK_CODES = [
 ] as const;
 export type TaskCode = (typeof TASK_CODES)[number];
 
-export type How =
-  | "pour-along-returns"
-  | "dissolve-first"
-  | "broadcast"
-  | "in-a-sock"
-  | "pour-at-return"
-  | "in-a-feeder";
-
 export const CAUTION_CODES = [
   "never-mix",
   "acid-and-chlorine",
@@ -89,41 +87,10 @@ export const WAIT_MINUTES = { spa: 20, pool: 240 } as const;
 /** Least minutes with circulation between acid and chlorine, and between two portions. */
 export const ACID_CHLORINE_MINUTES = 30;
 
-/** A persulfate oxidiser is acid salt too. */
-const isAcid = (product: ProductId): boolean =>
-  product === "hydrochloric-acid" || product === "sodium-bisulfate" || product === "potassium-monopersulfate";
-const isChlorine = (product: ProductId): boolean => PRODUCTS[product].effect.chlorine > 0;
-
-type Group = "alkalinity" | "ph" | "calcium" | "stabiliser" | "sanitiser";
-const GROUPS: Partial<Record<ProductId, Group>> = {
-  "sodium-bicarbonate": "alkalinity",
-  "sodium-carbonate": "ph",
-  borax: "ph",
-  "boric-acid": "ph",
-  "hydrochloric-acid": "ph",
-  "sodium-bisulfate": "ph",
-  "potassium-monopersulfate": "ph",
-  "calcium-chloride": "calcium",
-  "cyanuric-acid": "stabiliser",
-};
-export const groupOf = (product: ProductId): Group => GROUPS[product] ?? "sanitiser";
-
 /** Running pool: alkalinity, pH, calcium, stabiliser, sanitiser. Fresh fill: calcium first, then alkalinity, then pH. */
 const ORDER: Record<"running" | "fresh", readonly Group[]> = {
   running: ["alkalinity", "ph", "calcium", "stabiliser", "sanitiser"],
   fresh: ["calcium", "alkalinity", "ph", "stabiliser", "sanitiser"],
-};
-
-const HOW: Partial<Record<ProductId, How>> = {
-  "hydrochloric-acid": "pour-along-returns",
-  "sodium-bisulfate": "dissolve-first",
-  "sodium-bicarbonate": "broadcast",
-  "sodium-carbonate": "dissolve-first",
-  "calcium-chloride": "dissolve-first",
-  "cyanuric-acid": "in-a-sock",
-  "sodium-hypochlorite": "pour-at-return",
-  // Tablets dissolve over days and are never put into a bucket.
-  trichlor: "in-a-feeder",
 };
 
 export interface StepSetting {
@@ -134,59 +101,44 @@ export interface StepSetting {
   sanitiserFirst: boolean;
 }
 
-/**
- * The amounts of a plan as steps in a safe order: water first, what closes the basin next, then the
- * school's order; in portions, with waits; acid and chlorine apart.
- */
-export function stepsOf(
-  input: Pick<PlanInput, "water" | "litres" | "products">,
-  amounts: Amounts,
-  setting: StepSetting,
-): PlanStep[] {
-  const steps: PlanStep[] = [];
-  if (amounts.replaced > 0)
-    steps.push({
-      kind: "replace-water",
-      fraction: amounts.replaced,
-      litres: amounts.replaced * input.litres,
-      waitMinutes: WAIT_MINUTES[setting.kind],
-      cautions: [
-        "hydrostatic-lift",
-        ...(setting.surface === "vinyl" ? (["liner-shrinks"] as const) : []),
-        "dechlorinate-drain",
-      ],
-    });
-
+/** Where a product stands in the order of a plan: what closes the basin first, then the school's order. */
+export function rankOf(product: ProductId, setting: StepSetting, ph: number): number {
   const order = ORDER[setting.freshFill ? "fresh" : "running"];
-  const used = input.products.filter((product) => (amounts.grams.get(product.key) ?? 0) > 0);
+  const { group, acid } = TRAITS[product];
   // pH over 8 before chlorine: chlorine does next to nothing there.
-  const phFirst = input.water.ph > 8;
-  const rank = (product: PlanProduct): number => {
-    const group = groupOf(product.product);
-    if (setting.sanitiserFirst && group === "sanitiser") return phFirst ? -1 : -2;
-    if (setting.sanitiserFirst && phFirst && isAcid(product.product)) return -2;
-    return order.indexOf(group);
-  };
-  used.sort((a, b) => rank(a) - rank(b));
-
-  let aerated = amounts.aerated <= 0;
-  for (const product of used) {
-    steps.push(doseStep(product, amounts.grams.get(product.key) ?? 0, input.litres, setting));
-    if (!aerated && isAcid(product.product)) {
-      steps.push(aeration(amounts.aerated));
-      aerated = true;
-    }
-  }
-  if (!aerated) steps.push(aeration(amounts.aerated));
-  if (steps.length > 0)
-    steps.push({
-      kind: "retest",
-      quantities: retested(used, amounts.replaced > 0),
-      waitMinutes: 0,
-      cautions: ["closed-until", "label-outranks"],
-    });
-  return keptApart(steps);
+  const phFirst = ph > 8;
+  if (setting.sanitiserFirst && group === "sanitiser") return phFirst ? -1 : -2;
+  if (setting.sanitiserFirst && phFirst && acid) return -2;
+  return order.indexOf(group);
 }
+
+/** The share of the water that goes, with what draining can do. */
+export const replaceStep = (
+  fraction: number,
+  litres: number,
+  { kind, surface }: Pick<StepSetting, "kind" | "surface">,
+): PlanStep => ({
+  kind: "replace-water",
+  fraction,
+  litres: fraction * litres,
+  waitMinutes: WAIT_MINUTES[kind],
+  cautions: [
+    "hydrostatic-lift",
+    ...(surface === "vinyl" ? (["liner-shrinks"] as const) : []),
+    "dechlorinate-drain",
+  ],
+});
+
+/** The test that ends a plan. */
+export const lastRetest = (
+  used: readonly Pick<PlanProduct, "product">[],
+  waterReplaced: boolean,
+): PlanStep => ({
+  kind: "retest",
+  quantities: retested(used, waterReplaced),
+  waitMinutes: 0,
+  cautions: ["closed-until", "label-outranks"],
+});
 
 /** Lengthens the wait after a dose where acid and chlorine would otherwise follow one another too soon. */
 export function keptApart(steps: readonly PlanStep[]): PlanStep[] {
@@ -194,18 +146,18 @@ export function keptApart(steps: readonly PlanStep[]): PlanStep[] {
     if (step.kind !== "dose") return step;
     const next = steps.findIndex((later, at) => at > index && later.kind === "dose" && clash(step, later));
     if (next < 0) return step;
-    const between = steps.slice(index, next).reduce((sum, one) => sum + one.waitMinutes, 0);
+    const between = steps.slice(index, next).reduce((sum, one) => sum + minutesOf(one), 0);
     const short = ACID_CHLORINE_MINUTES - between;
     return short > 0 ? { ...step, waitMinutes: step.waitMinutes + short } : step;
   });
 }
 
+/** How long a step keeps the next one waiting: its wait, and the hours of air. */
+const minutesOf = (step: PlanStep): number =>
+  step.waitMinutes + (step.kind === "aerate" ? (step.minutes ?? 0) : 0);
+
 const clash = (a: { compound: ProductId }, b: { compound: ProductId }): boolean =>
   meetBadly(a.compound, b.compound);
-
-/** Acid and chlorine make poison gas. */
-export const meetBadly = (a: ProductId, b: ProductId): boolean =>
-  (isAcid(a) && isChlorine(b)) || (isChlorine(a) && isAcid(b));
 
 /** One product as a step: in portions, told how, with its cautions, and the wait of such a basin. */
 export function doseStep(
@@ -222,15 +174,18 @@ export function doseStep(
     grams,
     portions: portions.count,
     portionGrams: portions.grams,
-    how: HOW[product.product] ?? "dissolve-first",
+    how: TRAITS[product.product].how,
     waitMinutes: WAIT_MINUTES[setting.kind],
     cautions: cautionsOf(product.product, setting),
   };
 }
 
-const aeration = (millimoles: number): PlanStep => ({
+/** Air until the pH has come to where it stops. */
+export const airStep = (millimoles: number, untilPh: number, minutes: number): PlanStep => ({
   kind: "aerate",
   millimoles,
+  untilPh,
+  minutes,
   waitMinutes: 0,
   cautions: ["pump-on"],
 });
@@ -239,7 +194,7 @@ export function cautionsOf(product: ProductId, setting: Pick<StepSetting, "sanit
   const cautions: CautionCode[] = ["goggles-gloves", "nobody-in", "pump-on"];
   if (isAcid(product)) cautions.unshift("acid-and-chlorine");
   if (isChlorine(product)) cautions.unshift("acid-and-chlorine", "chlorines-apart");
-  if ((HOW[product] ?? "dissolve-first") === "dissolve-first") cautions.push("chemical-into-water");
+  if (TRAITS[product].how === "dissolve-first") cautions.push("chemical-into-water");
   if (product === "calcium-chloride") cautions.push("heats");
   if (product === "cyanuric-acid") cautions.push("reads-late");
   if (setting.sanitiserFirst && isChlorine(product)) cautions.push("closed-until");

@@ -2,6 +2,7 @@ import { findings, placeInRange, type Readings } from "../../judging/findings";
 import type { RangeSet, Surface } from "../../judging/range-set";
 import { rangesOf } from "../../judging/range-set";
 import { QUANTITIES } from "../../measure/quantity";
+import { type KnownWater, WATER_READINGS } from "../../water/from-readings";
 import type { Sample } from "../../water/sample";
 import { saturation } from "../../water/saturation";
 import { adviseEach } from "../advice";
@@ -29,8 +30,9 @@ export function tableWay(input: PlanInput, set: RangeSet, surface: Surface): Tab
   const { water, litres, products, fill } = input;
   const readings = exactReadings(water);
   const advice = adviseEach({
-    findings: findings(readings, set, surface),
+    findings: findings(readings, set, surface, water),
     readings,
+    known: { water, standing: ALL_READ, possible: true },
     litres,
     products,
     ...(fill ? { fill: { calciumHardness: fill.calciumHardness } } : {}),
@@ -58,6 +60,8 @@ export function tableWay(input: PlanInput, set: RangeSet, surface: Surface): Tab
     ),
   };
 }
+
+const ALL_READ = Object.fromEntries(WATER_READINGS.map((name) => [name, "read"])) as KnownWater["standing"];
 
 /** A sample as readings without brackets. */
 export const exactReadings = (sample: Sample): Readings =>

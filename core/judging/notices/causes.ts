@@ -1,4 +1,5 @@
 import { effectPerGram } from "../../dosing/products";
+import { PERSULFATE_HOURS } from "../../testing/doubts/chlorine";
 import type { RecentDose } from "../../testing/doubts/context";
 import type { Sanitiser } from "../../testing/order/stations";
 import { asRead } from "../../water/molar";
@@ -18,8 +19,6 @@ export interface CauseInput {
 
 /** What came along with a chlorine product is worth naming from here, mg/L. */
 const WORTH_NAMING = { cyanuricAcid: 3, calciumHardness: 15 } as const;
-/** A persulfate oxidiser reads as combined chlorine for about this long. */
-const PERSULFATE_HOURS = 36;
 /** Alkalinity from which jets and salt cells drive the pH up noticeably, mg/L. */
 const AERATION_ALKALINITY = 80;
 /** Fill water from this share of the hardness limit on is where the calcium comes from. */

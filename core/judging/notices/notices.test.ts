@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { balanceOf, type Made } from "../balance";
+import { type Made, waterFromReadings } from "../../water/from-readings";
+import { balanceOf } from "../balance";
 import { findings, type Readings } from "../findings";
 import { rangesOf } from "../range-set";
 import { HELD_BY_HOCL_SET, OUTDOOR_FIXED_BAND, PUBLIC_CODE_SET } from "../sets";
@@ -15,15 +16,17 @@ const made = (value: number, change: Partial<Made> = {}): Made => ({
   ...change,
 });
 
+const known = (values: Record<string, Made>) => waterFromReadings(values, { kind: "pool", outdoors: true });
+
 function told(values: Record<string, Made>, change: Partial<NoticeInput> = {}) {
   const readings = values as Readings;
   const set = change.set ?? OUTDOOR_FIXED_BAND;
-  const found = findings(readings, set, "plaster");
+  const found = findings(readings, set, "plaster", known(values).water);
   return noticesOf({
     findings: found,
     readings,
     carried: [],
-    balance: balanceOf(values),
+    balance: balanceOf(known(values)),
     set,
     ranges: rangesOf(set, "plaster"),
     litres: 40_000,
@@ -70,7 +73,12 @@ describe("what readings say together", () => {
       "chlorine.weak",
     );
     expect(
-      findings({ ...right, cyanuricAcid: made(100) }, HELD_BY_HOCL_SET, "plaster").map((one) => one.code),
+      findings(
+        { ...right, cyanuricAcid: made(100) },
+        HELD_BY_HOCL_SET,
+        "plaster",
+        known({ ...right, cyanuricAcid: made(100) }).water,
+      ).map((one) => one.code),
     ).toContain("freeChlorine.low");
   });
 
@@ -85,7 +93,7 @@ describe("what readings say together", () => {
     };
     const notices = codes(water);
     expect(notices).toContain("saturation.low");
-    const { saturation } = balanceOf(water) ?? {};
+    const { saturation } = balanceOf(known(water)) ?? {};
     const apart = (saturation?.full.titrated ?? 0) >= -0.3 && (saturation?.full.corrected ?? 0) < -0.3;
     expect(notices.includes("saturation.correction-decides")).toBe(apart);
     expect(apart).toBe(false);

@@ -1,4 +1,5 @@
-import { InputFault } from "../../fault";
+import type { Quantity } from "../../measure/quantity";
+import { type Made, waterFromReadings } from "../../water/from-readings";
 import { carbonateAlkalinity } from "../../water/saturation";
 import type { TestContext } from "./context";
 import { ask, type Doubt, tell } from "./doubt";
@@ -29,30 +30,29 @@ export function indicatorBleached({ method, result, today, last }: TestContext):
 /** Only the carbonate part of the alkalinity buffers and scales. */
 export function cyanurateShare({ method, result, today, last }: TestContext): Doubt[] {
   if (!method.traps?.includes("cyanurate-share") || !result) return [];
-  const cyanuricAcid = today.cyanuricAcid?.value ?? last.cyanuricAcid?.value;
-  const ph = today.ph?.value ?? last.ph?.value;
-  if (!cyanuricAcid || ph === undefined) return [];
-  const water = {
-    ph,
-    totalAlkalinity: result.value,
-    calciumHardness: 0,
-    cyanuricAcid,
-    freeChlorine: 0,
-    borate: 0,
-    temperature: today.temperature?.value ?? last.temperature?.value ?? 25,
-    totalDissolvedSolids: 1000,
-  };
-  try {
-    const carbonate = carbonateAlkalinity(water);
-    return result.value - carbonate < WORTH_SAYING
-      ? []
-      : [tell("result", "cyanurate-in-alkalinity", { carbonate, cyanuricAcid })];
-  } catch (fault) {
-    // The readings cannot belong to one water; the judge says so.
-    if (fault instanceof InputFault) return [];
-    throw fault;
-  }
+  const { water, standing, possible } = waterFromReadings(
+    { ...madeBefore(last), ...madeNow({ ...today, totalAlkalinity: result }) },
+    { kind: "pool", outdoors: true },
+  );
+  // The readings cannot belong to one water: the judge says so.
+  if (!possible || standing.cyanuricAcid === "assumed" || standing.ph === "assumed") return [];
+  const carbonate = carbonateAlkalinity(water);
+  return result.value - carbonate < WORTH_SAYING
+    ? []
+    : [tell("result", "cyanurate-in-alkalinity", { carbonate, cyanuricAcid: water.cyanuricAcid })];
 }
+
+type Known = Partial<Record<Quantity, Made>>;
+const madeNow = (readings: TestContext["today"]): Known =>
+  Object.fromEntries(Object.entries(readings).map(([name, one]) => [name, { ...one, kind: "meter" }]));
+/** The last pH is near enough for the share that cyanurate takes. */
+const madeBefore = (last: TestContext["last"]): Known =>
+  Object.fromEntries(
+    Object.entries(last).map(([name, one]) => [
+      name,
+      { ...one, kind: "meter", daysAgo: name === "ph" ? 0 : one.daysAgo },
+    ]),
+  );
 
 /** Titrant that goes in ahead of the indicator where metals spoil the endpoint: a third of what is expected. */
 export function aheadDrops(expected: number | null): number {

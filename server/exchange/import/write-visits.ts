@@ -1,6 +1,7 @@
 import { v7 as uuid, v5 as uuidFrom } from "uuid";
-import { findings, holdingWaterOf, QUANTITIES, type Readings, withOverrides } from "#core";
+import { findings, type Made, QUANTITIES, type Quantity, waterFromReadings, withOverrides } from "#core";
 import type { FirmScope } from "../../db/connection";
+import { placeOf } from "../../visits/known-water";
 import { writeRows } from "../rows";
 import { OF_VISIT, type Row, VISIT } from "../shape";
 import type { Importing } from "./importing";
@@ -60,12 +61,17 @@ function partsOf(visit: VisitIn, { sets }: Setting): Record<"readings" | "findin
   const readings = Object.fromEntries(
     [...newest.values()].map(({ quantity, value, low, high, bound }) => [
       quantity,
-      { value, low, high, bound, unit: QUANTITIES[quantity].unit },
+      { value, low, high, bound, unit: QUANTITIES[quantity].unit, kind: "meter" },
     ]),
-  ) as Readings;
+  ) as Partial<Record<Quantity, Made>>;
   const set = sets.get(basin.rangeSetId);
   const found = set
-    ? findings(readings, withOverrides(set, basin.rangeOverrides), basin.surface, holdingWaterOf(readings))
+    ? findings(
+        readings,
+        withOverrides(set, basin.rangeOverrides),
+        basin.surface,
+        waterFromReadings(readings, placeOf(basin)).water,
+      )
     : [];
   return {
     readings: [...newest.values()].map(({ quantity, value, low, high, bound, at, methodId }) => ({

@@ -1,0 +1,136 @@
+import { InputFault, known, numberWithin } from "../fault";
+import { balanceOf } from "../judging/balance";
+import { findings, possibleFindings } from "../judging/findings";
+import { rangesOf } from "../judging/range-set";
+import { RANGE_SETS } from "../judging/sets";
+import { QUANTITIES, QUANTITY_NAMES, type Quantity } from "../measure/quantity";
+import { assumedIn, type Made, waterFromReadings } from "../water/from-readings";
+import { basinFrom, basinProperties } from "./basin";
+import { fieldsOf, givenOr, listOf, oneOf, onlyKeys } from "./fields";
+import { type Fields, isGiven } from "./verb";
+import { numberOf } from "./water";
+
+const BOUNDS = ["within", "at-least", "at-most"] as const;
+const KEYS = ["quantity", "value", "low", "high", "bound", "daysAgo"] as const;
+const USUAL_SET = "outdoor-fixed-band";
+
+/**
+ * The verb `judge`: readings against a range set, and the water that they make.
+ * @example judge({ readings: [{ quantity: "ph", value: 8.0, bound: "at-least" }], basin: {}, rangeSet: "public-code" }).closed // true
+ */
+export function judge(input: Fields): object {
+  onlyKeys("", input, ["readings", "basin", "rangeSet"]);
+  const { place, surface } = basinFrom(givenOr(input, "basin", {}));
+  const set = known("rangeSet", givenOr(input, "rangeSet", USUAL_SET), RANGE_SETS);
+  const made = readingsFrom(input.readings);
+  const today = Object.fromEntries(Object.entries(made).filter(([, one]) => !one.daysAgo));
+  const carried = Object.fromEntries(Object.entries(made).filter(([, one]) => one.daysAgo));
+  const water = waterFromReadings(made, place);
+  const against = (readings: typeof made) => findings(readings, set, surface, water.water);
+  const found = [
+    ...against(today).map((finding) => ({ ...finding, certain: true })),
+    // Of another day it stays told, with its age; it closes nothing today.
+    ...against(carried).map((finding) => ({
+      ...finding,
+      closes: false,
+      certain: true,
+      daysAgo: made[finding.quantity]?.daysAgo,
+    })),
+    ...possibleFindings(today, set, surface, water.water).map(({ possible: _, ...finding }) => ({
+      ...finding,
+      certain: false,
+    })),
+  ];
+  const closing = found.filter(({ closes }) => closes);
+  return {
+    findings: found,
+    closed: closing.length > 0,
+    because: closing.map(({ code }) => code),
+    water: water.water,
+    standing: water.standing,
+    assumed: assumedIn(water),
+    possible: water.possible,
+    saturation: balanceOf(water)?.saturation ?? null,
+    ranges: rangesOf(set, surface, water.water),
+    rangeSet: set.id,
+  };
+}
+
+function readingsFrom(value: unknown): Partial<Record<Quantity, Made>> {
+  const made: Partial<Record<Quantity, Made>> = {};
+  for (const [index, entry] of listOf("readings", value).entries()) {
+    const at = `readings.${index}`;
+    const fields = fieldsOf(at, entry);
+    onlyKeys(`${at}.`, fields, KEYS);
+    const quantity = oneOf(`${at}.quantity`, fields.quantity, QUANTITY_NAMES);
+    if (made[quantity]) throw new InputFault("inconsistent", `${at}.quantity`, quantity, "given twice");
+    made[quantity] = readingFrom(at, fields, quantity);
+  }
+  return made;
+}
+
+function readingFrom(at: string, fields: Fields, quantity: Quantity): Made {
+  const { low: least, high: most, unit } = QUANTITIES[quantity];
+  const number = (name: string, low: number, high: number) =>
+    numberWithin(`${at}.${name}`, fields[name], low, high);
+  const value = number("value", least, most);
+  const bound = oneOf(`${at}.bound`, givenOr(fields, "bound", "within"), BOUNDS);
+  return {
+    value,
+    unit,
+    bound,
+    low: bound === "at-most" ? null : isGiven(fields, "low") ? number("low", least, value) : value,
+    high: bound === "at-least" ? null : isGiven(fields, "high") ? number("high", value, most) : value,
+    kind: "meter",
+    daysAgo: isGiven(fields, "daysAgo") ? number("daysAgo", 0, 36_500) : 0,
+  };
+}
+
+const number = (description: string, more: object = {}) => ({ type: "number", description, ...more });
+
+export const judgeSchema = {
+  input: {
+    type: "object",
+    properties: {
+      readings: {
+        type: "array",
+        items: {
+          type: "object",
+          properties: {
+            quantity: { enum: QUANTITY_NAMES },
+            value: number("as it was read, in the quantity's unit"),
+            low: number("the truth lies above; the value itself when left out"),
+            high: number("and not over; the value itself when left out"),
+            bound: { enum: BOUNDS, default: "within" },
+            daysAgo: number("age of a reading that was not made today", { minimum: 0, default: 0 }),
+          },
+          required: ["quantity", "value"],
+          additionalProperties: false,
+        },
+      },
+      basin: { type: "object", properties: basinProperties, additionalProperties: false },
+      rangeSet: { enum: Object.keys(RANGE_SETS), default: USUAL_SET },
+    },
+    required: ["readings"],
+    additionalProperties: false,
+  },
+  output: {
+    type: "object",
+    properties: {
+      findings: {
+        type: "array",
+        description:
+          'code, value, bound, limit, aim, closes; "certain" false where only the bracket reaches beyond, "mayClose" where that far it would close, "daysAgo" for what was read before',
+      },
+      closed: { type: "boolean" },
+      because: { type: "array", items: { type: "string" } },
+      water: { type: "object", description: "what stands for each reading, mg/L, °C" },
+      standing: { type: "object", description: "read, carried, old, at-least, at-most or assumed" },
+      assumed: { type: "array", items: { type: "string" } },
+      possible: { type: "boolean", description: "false when the readings cannot belong to one water" },
+      saturation: { type: ["object", "null"], description: "null without pH, alkalinity and hardness" },
+      ranges: { type: "object", description: "as they apply in this water" },
+      rangeSet: numberOf("id of the set"),
+    },
+  },
+} as const;
