@@ -8,7 +8,7 @@ import { type Goals, goalsOf } from "./goals";
 import { type Highs, solverOf } from "./highs";
 import { type PlanInput, WEIGHTS } from "./input";
 import { obstacleTo, plansFor, safely } from "./plan";
-import { hasSafeSteps, isNoAbsurdity, keepsHardLimits, replayed } from "./plan.checks";
+import { hasSafeSteps, isNoAbsurdity, keepsHardLimits, replayed } from "./plan-checks.fixtures";
 import { onShelf, randomCase, WHOLE_SHELF } from "./plan.fixtures";
 import { problemFor } from "./problem";
 import { linear, lpText, plus, type Solver } from "./programme";
