@@ -36,6 +36,7 @@ export * from "./judging/range-set";
 export * from "./judging/sets";
 export * from "./measure/everyday";
 export * from "./measure/quantity";
+export * from "./measure/typed";
 export * from "./measure/units";
 export * from "./random";
 export * from "./recipes";

@@ -1,6 +1,13 @@
+import { numberFrom } from "#core";
+
 /** What was typed as a number; NaN for nothing or for what is none, so that a check can say so. */
-export const typedNumber = (text: string): number =>
-  text.trim() === "" ? Number.NaN : Number(text.trim().replace(",", "."));
+export const typedNumber = (text: string): number => numberFrom(text);
+
+/** What was typed, for a field that must be filled: what is no number goes to the server as it stands, which says so. */
+export function typedOr(text: string): number {
+  const value = numberFrom(text);
+  return Number.isNaN(value) ? (text as unknown as number) : value;
+}
 
 /**
  * What was typed, or null where the field was left empty. What is no number goes out as it stands:

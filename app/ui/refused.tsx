@@ -1,11 +1,22 @@
 import type { FaultView } from "../context";
 import { faultSentence, words } from "../words";
+import { Button } from "./button";
+import { volumeText } from "./format";
+import { useFirm } from "./use-firm";
 
 /** What a save may answer when it did not go through. */
 export type SaveAnswer = { fault?: FaultView; offline?: true; trouble?: number } | undefined;
 
+interface Props {
+  answer: SaveAnswer;
+  /** Saves it all the same, where the answer was a question. */
+  sure?: () => void;
+}
+
 /** Says why something was not saved; what was typed is still there. */
-export function Refused({ answer }: { answer: SaveAnswer }) {
+export function Refused({ answer, sure }: Props) {
+  if (answer?.fault?.code === "unconfirmed" && answer.fault.field === "volume" && sure)
+    return <FarVolume fault={answer.fault} sure={sure} />;
   if (answer?.fault)
     return (
       <p role="alert" className="border-l-4 border-above bg-above-wash p-3 text-above">
@@ -19,4 +30,19 @@ export function Refused({ answer }: { answer: SaveAnswer }) {
       </p>
     );
   return null;
+}
+
+/** A volume far from the basin's last or the firm's others: a question, and yes saves it. */
+function FarVolume({ fault, sure }: { fault: FaultView; sure: () => void }) {
+  const { units } = useFirm();
+  return (
+    <div role="alert" className="grid gap-2 border-l-4 border-below bg-below-wash p-3 text-below">
+      <p>
+        {words.volume.far(volumeText(Number(fault.value), units), volumeText(Number(fault.limit), units))}
+      </p>
+      <Button type="button" quiet className="justify-self-start" onClick={sure}>
+        {words.volume.farSure}
+      </Button>
+    </div>
+  );
 }

@@ -23,6 +23,8 @@ export const basinWords = {
     gallons: "Basin, gal",
   },
   volume: {
+    far: (typed: string, than: string) => `${typed} is far from ${than}. Is it so?`,
+    farSure: "Yes, save it",
     title: "Volume",
     now: (volume: string) => `Written down now: ${volume}`,
     shape: "By tape",

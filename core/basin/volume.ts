@@ -192,3 +192,28 @@ export function volumeByDose(
     high: least > 0 ? moles.high / least : null,
   };
 }
+
+/** A basin's volume changes by a tape, not by a factor: one this many times off the last is asked about. */
+const FAR_FROM_LAST = 2;
+/** And one this many times beyond every other basin of its kind. */
+const FAR_FROM_OTHERS = 4;
+/** What is built, where there is nothing to compare with. Litres */
+const BUILT = { spa: { low: 300, high: 20_000 }, pool: { low: 1500, high: 4_000_000 } } as const;
+
+/**
+ * The volume, in litres, that another is far from: the basin's last, or the nearest of the firm's others
+ * of its kind; null when it is not far. "15,000" that became 15 is found so.
+ *
+ * @example farFrom(57, { last: null, others: [40_000, 90_000], kind: "pool" }) // 40000
+ */
+export function farFrom(
+  litres: number,
+  { last, others, kind }: { last: number | null; others: readonly number[]; kind: "spa" | "pool" },
+): number | null {
+  if (last !== null) return litres > FAR_FROM_LAST * last || litres < last / FAR_FROM_LAST ? last : null;
+  const least = others.length > 0 ? Math.min(...others) / FAR_FROM_OTHERS : BUILT[kind].low;
+  const most = others.length > 0 ? Math.max(...others) * FAR_FROM_OTHERS : BUILT[kind].high;
+  if (litres >= least && litres <= most) return null;
+  const nearest = litres < least ? least * FAR_FROM_OTHERS : most / FAR_FROM_OTHERS;
+  return others.length > 0 ? nearest : litres < least ? least : most;
+}

@@ -255,6 +255,8 @@ export async function setJudgement(scope: FirmScope, id: string, sent: BasinJudg
 }
 
 export interface SentBasin {
+  /** The volume is meant, far as it is from the others. */
+  sure?: boolean;
   id: string;
   /** A site that is here already, or a new one under a key that the client made. */
   siteId: string;

@@ -121,4 +121,5 @@ export const newBasinSchema = Joi.object<SentBasin>({
   indoors: Joi.boolean().required(),
   kitId: uuidSchema,
   rangeSetId: uuidSchema,
+  sure: Joi.boolean(),
 });

@@ -229,6 +229,8 @@ export const productSchema = Joi.object<SentProduct>({
 /** A volume by one of the ways it is found; what it comes to is worked out by the server. */
 export interface SentVolume {
   id: string;
+  /** The volume is meant, far as it is from the last. */
+  sure?: boolean;
   how: VolumeWay;
   shape?: BasinShape | undefined;
   litres?: number | undefined;
@@ -241,6 +243,7 @@ const litres = Joi.number().min(20).max(15_000_000);
 
 export const volumeSchema = Joi.object<SentVolume>({
   id: uuidSchema,
+  sure: Joi.boolean(),
   how: Joi.valid(...VOLUME_WAYS).required(),
   shape: basinShapeSchema.when("how", { is: "shape", then: Joi.required(), otherwise: Joi.forbidden() }),
   litres: litres.when("how", {

@@ -1,4 +1,4 @@
-import { type BasinShape, InputFault, volumeByMeter, volumeOf } from "#core";
+import { type BasinShape, farFrom, InputFault, volumeByMeter, volumeOf } from "#core";
 import type { SentVolume } from "./schemas";
 import type { VolumeCheck } from "./volume-check";
 
@@ -26,6 +26,18 @@ export function knownVolume(
     case "entered":
       return { ...within(sent.litres ?? Number.NaN), low: null, high: null, shape: null };
   }
+}
+
+/**
+ * Asks once about a volume far from the basin's last or from the firm's others.
+ * @throws InputFault "unconfirmed" with the volume that it is far from, unless it was said to be so
+ */
+export function askWhenFar(
+  { litres, sure }: { litres: number; sure?: boolean },
+  beside: Parameters<typeof farFrom>[1],
+): void {
+  const far = sure ? null : farFrom(litres, beside);
+  if (far !== null) throw new InputFault("unconfirmed", "volume", Math.round(litres), Math.round(far));
 }
 
 const near = (a: number, b: number) => Math.abs(a - b) <= 1e-6 * Math.max(a, b);

@@ -4,6 +4,7 @@ import {
   everydayAmount,
   InputFault,
   litresFrom,
+  mixesLike,
   type ProductId,
   productForm,
   type UnitSystem,
@@ -13,7 +14,7 @@ import { checked } from "#core/schemas";
 import { basinById } from "#server/db/basins";
 import { saveVolume, shapeOf, volumesOf } from "#server/db/volumes";
 import { uuidSchema, volumeSchema } from "#server/visits/schemas";
-import { knownVolume } from "#server/visits/volume";
+import { askWhenFar, knownVolume } from "#server/visits/volume";
 import { volumeChecks } from "#server/visits/volume-check";
 import { inFirm, inFirmOnce, notFound, refuse } from "../../context";
 import { jsonBody } from "../../request";
@@ -49,8 +50,10 @@ export async function action({ params, request, context }: Route.ActionArgs) {
     const basinId = checked(uuidSchema, params.basinId);
     const sent = checked(volumeSchema, await jsonBody(request));
     await inFirmOnce(context, sent.id, ["volume", basinId, sent], async (scope, author) => {
-      if (!(await basinById(scope, basinId))) return notFound();
+      const basin = await basinById(scope, basinId);
+      if (!basin) return notFound();
       const known = knownVolume(sent, await volumeChecks(scope, basinId));
+      askWhenFar({ ...sent, ...known }, { last: basin.litres, others: [], kind: mixesLike(basin.kind) });
       await saveVolume(scope, author, basinId, { id: sent.id, how: sent.how, ...known });
     });
     return { saved: sent.id };
@@ -70,11 +73,14 @@ export default function VolumePage({ loaderData }: Route.ComponentProps) {
   const said = words.volume;
   const fetcher = useFetcher<SaveAnswer & { saved?: string }>();
   const id = useClientId(history[0]?.id);
-  const save = (body: Record<string, unknown>) =>
-    fetcher.submit({ id: id(body), ...body } as unknown as Parameters<typeof fetcher.submit>[0], {
+  const [last, setLast] = useState<Record<string, unknown>>({});
+  const save = (body: Record<string, unknown>) => {
+    setLast(body);
+    return fetcher.submit({ id: id(body), ...body } as unknown as Parameters<typeof fetcher.submit>[0], {
       method: "post",
       encType: "application/json",
     });
+  };
   const busy = fetcher.state !== "idle";
   return (
     <div className="grid gap-4">
@@ -87,7 +93,7 @@ export default function VolumePage({ loaderData }: Route.ComponentProps) {
           . {said.now(volumeText(basin.litres, units))}
         </p>
       </header>
-      <Refused answer={fetcher.data} />
+      <Refused answer={fetcher.data} sure={() => save({ ...last, sure: true })} />
       {fetcher.data?.saved ? <p role="status">{said.saved}</p> : null}
       <ByTape
         shape={shape}

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { redirect, useFetcher } from "react-router";
-import { InputFault, litresFrom, SURFACES } from "#core";
+import { InputFault, litresFrom, mixesLike, SURFACES } from "#core";
 import { checked } from "#core/schemas";
 import { note } from "#server/db/audit";
 import { addBasin, allBasins, type Basin, type BasinKind } from "#server/db/basins";
@@ -9,6 +9,7 @@ import { kitsOf } from "#server/db/kits";
 import { rangeSetsOf } from "#server/db/range-sets";
 import { newBasinSchema } from "#server/round/schemas";
 import { sitesOf } from "#server/team/members";
+import { askWhenFar } from "#server/visits/volume";
 import { attempt, inFirm, inFirmOnce } from "../../context";
 import { jsonBody } from "../../request";
 import { Button } from "../../ui/button";
@@ -56,6 +57,8 @@ export async function action({ request, context }: Route.ActionArgs) {
       if (!sent.newSite) await known("siteId", sent.siteId, await sitesOf(scope));
       await known("kitId", sent.kitId, await kitsOf(scope));
       await known("rangeSetId", sent.rangeSetId, await rangeSetsOf(scope));
+      const others = (await allBasins(scope)).filter((one) => mixesLike(one.kind) === mixesLike(sent.kind));
+      askWhenFar(sent, { last: null, others: others.map((one) => one.litres), kind: mixesLike(sent.kind) });
       await addBasin(scope, author.firmId, sent);
       await note(scope, author, "basin-changed", sent.id, {
         name: sent.name,
@@ -108,12 +111,13 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
       rangeSetId: (sets.find((set) => set.id === usual.rangeSetId) ?? sets[0])?.id ?? "",
     },
   });
-  const send = (fields: Fields) => {
+  const send = (fields: Fields, sure = false) => {
     const { siteName, street, district, contact } = fields;
     const typed = typedNumber(fields.volume);
     return fetcher.submit(
       {
-        id: id(fields),
+        id: id([fields, sure]),
+        ...(sure ? { sure } : {}),
         siteId: isNew ? siteKey() : fields.siteId,
         newSite: isNew ? { name: siteName, street, district, contact } : null,
         name: fields.name,
@@ -128,7 +132,7 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
     );
   };
   return (
-    <form onSubmit={handleSubmit(send)} className="grid max-w-3xl gap-4" noValidate>
+    <form onSubmit={handleSubmit((fields) => send(fields))} className="grid max-w-3xl gap-4" noValidate>
       <h1 className="text-3xl font-bold tracking-tight">{said.title}</h1>
       <section className="sheet grid gap-3 p-4 wide:grid-cols-2">
         <label className="flex min-h-[44px] items-center gap-3 wide:col-span-2">
@@ -198,7 +202,7 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
           </select>
         </Field>
       </section>
-      <Refused answer={fetcher.data} />
+      <Refused answer={fetcher.data} sure={handleSubmit((fields) => send(fields, true))} />
       <Button busy={fetcher.state !== "idle"} className="justify-self-start">
         {said.add}
       </Button>

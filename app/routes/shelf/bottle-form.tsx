@@ -4,6 +4,7 @@ import { useFetcher } from "react-router";
 import { dropsIn, MEASURES, type Measure } from "#core";
 import type { StoredBottle } from "#server/db/bottles";
 import { Button } from "../../ui/button";
+import { typedOrNull } from "../../ui/number-text";
 import { Options } from "../../ui/options";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
@@ -62,7 +63,7 @@ export function BottleForm({
         id: bottle?.id ?? newId(),
         reagent: fields.reagent,
         measure: fields.measure,
-        full: fields.full.trim() === "" ? null : Number(fields.full),
+        full: typedOrNull(fields.full),
         lot: fields.lot,
         openedOn: fields.openedOn || null,
         expiresOn: fields.expiresOn || null,

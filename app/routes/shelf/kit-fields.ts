@@ -1,4 +1,5 @@
 import type { Kit, Measure, Method, Quantity, Step, TrapCode } from "#core";
+import { typedOr } from "../../ui/number-text";
 
 /** A kit as its form holds it: every number as it was typed, so that nothing typed is lost. */
 export interface KitFields {
@@ -95,13 +96,8 @@ export const emptyMethod = (number: number): MethodFields => ({
   }),
 });
 
-/** What was typed as a number; what is none goes to the server as it is, which says so. */
-const number = (typed: string): number => {
-  const trimmed = typed.trim().replace(",", ".");
-  return trimmed === "" || Number.isNaN(Number(trimmed)) ? (typed as unknown as number) : Number(trimmed);
-};
 const ifTyped = <K extends string>(key: K, typed: string): Partial<Record<K, number>> =>
-  typed.trim() === "" ? {} : ({ [key]: number(typed) } as Partial<Record<K, number>>);
+  typed.trim() === "" ? {} : ({ [key]: typedOr(typed) } as Partial<Record<K, number>>);
 
 export const toKit = ({ name, methods }: KitFields): Kit => ({ name, methods: methods.map(toMethod) });
 
@@ -114,7 +110,7 @@ function toMethod(fields: MethodFields): Method {
     name: fields.name,
     steps: fields.steps.map(({ reagent, amount, measure, mix, wait, sample }) => ({
       reagent,
-      amount: number(amount),
+      amount: typedOr(amount),
       measure,
       mix,
       ...ifTyped("wait", wait),
@@ -133,15 +129,15 @@ function toMethod(fields: MethodFields): Method {
         kind: "titration",
         titrant: fields.titrant,
         samples: fields.samples.map((size) => ({
-          millilitres: number(size.millilitres),
-          factor: number(size.factor),
+          millilitres: typedOr(size.millilitres),
+          factor: typedOr(size.factor),
         })),
         ...(fields.normality.trim() && fields.dropVolume.trim() && fields.equivalentWeight.trim()
           ? {
               computed: {
-                normality: number(fields.normality),
-                dropVolume: number(fields.dropVolume),
-                equivalentWeight: number(fields.equivalentWeight),
+                normality: typedOr(fields.normality),
+                dropVolume: typedOr(fields.dropVolume),
+                equivalentWeight: typedOr(fields.equivalentWeight),
               },
             }
           : {}),
@@ -152,18 +148,18 @@ function toMethod(fields: MethodFields): Method {
         ...base,
         kind: "meter",
         source: fields.source,
-        accuracy: number(fields.accuracy),
+        accuracy: typedOr(fields.accuracy),
         ...ifTyped("relative", fields.relative),
       };
     default:
       return {
         ...base,
         kind: fields.kind,
-        sample: number(fields.sample),
+        sample: typedOr(fields.sample),
         marks: fields.marks
           .split(/[\s;]+/)
           .filter(Boolean)
-          .map(number),
+          .map(typedOr),
         ...(fields.kind === "strip" && fields.strip.trim() ? { strip: fields.strip } : {}),
       };
   }

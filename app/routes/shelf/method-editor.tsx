@@ -2,6 +2,7 @@ import { useFieldArray, useFormContext } from "react-hook-form";
 import { computedFactor, factorsAgree, InputFault, QUANTITIES, QUANTITY_NAMES, TRAP_CODES } from "#core";
 import { Button } from "../../ui/button";
 import { Field, RemoveButton } from "../../ui/field";
+import { typedNumber } from "../../ui/number-text";
 import { NamedOptions, Options } from "../../ui/options";
 import { quantityName, trapNames, words } from "../../words";
 import type { KitFields } from "./kit-fields";
@@ -120,7 +121,7 @@ function Titration({ index }: { index: number }) {
     `${at}.normality`,
     `${at}.dropVolume`,
     `${at}.equivalentWeight`,
-  ]).map((typed) => (typed.trim() === "" ? Number.NaN : Number(typed.replace(",", "."))));
+  ]).map(typedNumber);
   const samples = watch(`${at}.samples`);
   const worthIn = (millilitres: string): number | null => {
     try {
@@ -128,7 +129,7 @@ function Titration({ index }: { index: number }) {
         normality: normality ?? Number.NaN,
         dropVolume: dropVolume ?? Number.NaN,
         equivalentWeight: equivalentWeight ?? Number.NaN,
-        sample: Number(millilitres.replace(",", ".")),
+        sample: typedNumber(millilitres),
       });
     } catch (fault) {
       if (fault instanceof InputFault) return null;
@@ -182,7 +183,7 @@ function Titration({ index }: { index: number }) {
       {samples.map((size, row) => {
         const worth = worthIn(size.millilitres);
         if (worth === null) return null;
-        const stated = Number(size.factor.replace(",", "."));
+        const stated = typedNumber(size.factor);
         const off = !(stated > 0) || !factorsAgree(stated, worth);
         return (
           <p

@@ -6,6 +6,7 @@ import type { StoredDose } from "#server/db/doses";
 import type { ShelfProduct } from "#server/db/products";
 import { Button } from "../../ui/button";
 import { plain } from "../../ui/format";
+import { typedNumber } from "../../ui/number-text";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { words } from "../../words";
@@ -65,8 +66,7 @@ export function Given({ code, grams, product, given, unit }: Props) {
   };
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    const typed = text.trim() === "" ? Number.NaN : Number(text.replace(",", "."));
-    send(unit.toGrams(typed, density));
+    send(unit.toGrams(typedNumber(text), density));
   };
   const busy = fetcher.state !== "idle";
   return (

@@ -7,6 +7,7 @@ import type { StoredPlan } from "#server/db/plans";
 import { Button } from "../../ui/button";
 import { Countdown, useSecondsLeft } from "../../ui/countdown";
 import { ago, leftText, plain, timeText } from "../../ui/format";
+import { typedNumber } from "../../ui/number-text";
 import { Refused } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
@@ -217,8 +218,7 @@ function Settle({
   };
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    const typed = text.trim() === "" ? Number.NaN : Number(text.replace(",", "."));
-    settle("done", "", measured ? measured.unit.toGrams(typed, density) : 0);
+    settle("done", "", measured ? measured.unit.toGrams(typedNumber(text), density) : 0);
   };
   const isNext = progress?.next === position;
   useKeys({

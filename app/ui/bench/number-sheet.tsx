@@ -3,6 +3,7 @@ import { celsiusFrom, type MeterMethod, type Observation } from "#core";
 import { words } from "../../words";
 import { Button } from "../button";
 import { unitText, valueText } from "../format";
+import { typedNumber } from "../number-text";
 import { useUnits } from "../units";
 import type { BenchProps } from "./bench";
 import { DeviceReader } from "./device-reader";
@@ -24,8 +25,7 @@ export function NumberSheet({
     saved?.kind === "number" ? valueText(method.quantity, saved.value, units) : "",
   );
   const seenIn = (typed: string): Observation => {
-    const number =
-      typed.trim() === "" ? Number.NaN : Number(typed.replace(/,(?=\d{3}\b)/g, "").replace(",", "."));
+    const number = typedNumber(typed);
     return { kind: "number", value: fahrenheit ? celsiusFrom(number, "F") : number };
   };
   const type = (typed: string) => {

@@ -1,5 +1,5 @@
 import { TZDate } from "@date-fns/tz";
-import { type Bound, InputFault, isDay, numberWithin, QUANTITIES, type Quantity } from "#core";
+import { type Bound, InputFault, isDay, numberFrom, numberWithin, QUANTITIES, type Quantity } from "#core";
 import type { DateForm, HardnessUnit, Mapping } from "./mapping";
 
 /** One cell of a spreadsheet as what it means; each throws an `InputFault` that names what stood there. */
@@ -19,11 +19,9 @@ const OF_HARDNESS: readonly Quantity[] = ["totalAlkalinity", "calciumHardness", 
 
 /** A number with the decimal sign of the sheet; groups of three may be parted by the other sign or a blank. */
 export function numberIn(text: string, decimal: "." | ",", field: string): number {
-  const other = decimal === "." ? "," : ".";
-  const plain = text.trim();
-  const pattern = new RegExp(`^-?(\\d{1,3}([${other}\\u00a0\\u202f ]\\d{3})+|\\d+)?(\\${decimal}\\d+)?$`);
-  if (!/\d/.test(plain) || !pattern.test(plain)) throw new InputFault("not-a-number", field, text);
-  return Number(plain.replaceAll(new RegExp(`[${other}\\u00a0\\u202f ]`, "g"), "").replace(decimal, "."));
+  const value = numberFrom(text, decimal);
+  if (Number.isNaN(value)) throw new InputFault("not-a-number", field, text);
+  return value;
 }
 
 export interface Cell {
