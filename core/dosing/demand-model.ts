@@ -4,9 +4,8 @@ import type { DemandNotice } from "../judging/notices/notice";
 import type { SampleSpread } from "../uncertainty/models";
 import type { Spread } from "../uncertainty/spread";
 import { chargeAt } from "../water/charge";
-import { conditionsAt } from "../water/constants";
 import { crossing } from "../water/root";
-import { activity, type Sample, totalsOf } from "../water/sample";
+import { activity, conditionsOf, type Sample, totalsOf } from "../water/sample";
 import { agreement, DROP_SIZE_DEVIATION, type Estimate, SAMPLE_VOLUME_DEVIATION } from "./demand";
 
 /**
@@ -20,7 +19,7 @@ import { agreement, DROP_SIZE_DEVIATION, type Estimate, SAMPLE_VOLUME_DEVIATION 
  */
 export function demandByModel(water: Sample, target: number): number {
   const totals = totalsOf(water);
-  const conditions = conditionsAt(water.temperature, water.totalDissolvedSolids);
+  const conditions = conditionsOf(totals);
   return 1000 * (totals.alkalinity - chargeAt(conditions, totals, activity(target)).charge);
 }
 

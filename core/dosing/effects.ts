@@ -1,11 +1,11 @@
 import { InputFault, numberWithin } from "../fault";
 import { BASIN_LITRES } from "../measure/units";
 import { chargeAt } from "../water/charge";
-import { type Conditions, conditionsAt } from "../water/constants";
+import type { Conditions } from "../water/constants";
 import { readingsOf, solvePh } from "../water/equilibrium";
 import { MOLAR_MASS } from "../water/molar";
 import { crossing } from "../water/root";
-import { activity, type Sample, type Totals, totalsOf } from "../water/sample";
+import { activity, conditionsOf, type Sample, type Totals, totalsOf } from "../water/sample";
 import { effectPerGram, type MolarEffect, type Product } from "./products";
 
 /** An amount of product as sold, put into the water. */
@@ -140,7 +140,7 @@ export const carbonDioxideShare = ({ k1, k2 }: Pick<Conditions, "k1" | "k2">, h:
 
 /** CO2 dissolved in a water, mol/L. */
 export function carbonDioxide(totals: Totals): number {
-  const conditions = conditionsAt(totals.temperature, totals.totalDissolvedSolids);
+  const conditions = conditionsOf(totals);
   const h = activity(solvePh(conditions, totals, totals.alkalinity).ph);
   return totals.inorganicCarbon * carbonDioxideShare(conditions, h);
 }
@@ -163,7 +163,7 @@ export function driveOut(totals: Totals, amount: number): Totals {
  */
 export function aerate(totals: Totals, target: number): Totals {
   numberWithin("carbonDioxide", target, 1e-9, 0.1);
-  const conditions = conditionsAt(totals.temperature, totals.totalDissolvedSolids);
+  const conditions = conditionsOf(totals);
   const carbonAt = (ph: number) => {
     const h = activity(ph);
     return target / carbonDioxideShare(conditions, h);

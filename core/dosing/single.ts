@@ -1,9 +1,9 @@
 import { InputFault, numberWithin } from "../fault";
 import { basinLitres } from "../measure/units";
 import { chargeAt } from "../water/charge";
-import { conditionsAt } from "../water/constants";
 import { molar } from "../water/molar";
-import { activity, carbonCharge, type Sample, totalsOf } from "../water/sample";
+import { activity, carbonCharge, conditionsOf, type Sample, totalsOf } from "../water/sample";
+import { addShares } from "./effects";
 import { effectPerGram, type Product } from "./products";
 
 /**
@@ -48,7 +48,8 @@ export function gramsForChange(
 /**
  * Grams that bring the pH to `target`. At a fixed pH the charge is linear in the totals, so with
  * alkalinity +a and carbon +d per mole the amount follows at once:
- * n = (charge at target − Alk) / (a − d·z), z the mean carbon charge at the target.
+ * n = (charge at target − Alk) / (a − d·z), z the mean carbon charge at the target. The salts that come
+ * along shift the constants a little: a few more rounds at the water that results meet the target.
  *
  * @param sample all readings of the water now
  * @returns grams as sold, zero or more
@@ -57,14 +58,24 @@ export function gramsForChange(
 export function gramsForPh(product: Product, sample: Sample, target: number, litres: number): number {
   numberWithin("targetPh", target, 6.5, 8.5);
   const volume = basinLitres("litres", litres);
-  const totals = totalsOf(sample);
-  const conditions = conditionsAt(sample.temperature, sample.totalDissolvedSolids);
-  const { alkalinity, inorganicCarbon, chlorine, cyanurate, calcium } = effectPerGram(product);
+  const start = totalsOf(sample);
+  const effect = effectPerGram(product);
+  const { alkalinity, inorganicCarbon, chlorine, cyanurate, calcium } = effect;
   if (chlorine !== 0 || cyanurate !== 0 || calcium !== 0)
     throw new InputFault("inconsistent", "product", product.product, "ph");
-  const gap = chargeAt(conditions, totals, activity(target)).charge - totals.alkalinity;
-  const perGram = alkalinity - inorganicCarbon * carbonCharge(conditions, target);
-  if (Math.abs(gap) < 1e-15) return 0;
-  if (gap * perGram <= 0) throw new InputFault("inconsistent", "product", product.product, target);
-  return (gap / perGram) * volume;
+  let grams = 0;
+  for (let round = 0; round < MOST_ROUNDS; round++) {
+    const totals = { ...start };
+    addShares(totals, [effect], [grams / volume]);
+    const conditions = conditionsOf(totals);
+    const gap = chargeAt(conditions, totals, activity(target)).charge - totals.alkalinity;
+    const perGram = alkalinity - inorganicCarbon * carbonCharge(conditions, target);
+    if (Math.abs(gap) < 1e-15) break;
+    if (round === 0 && gap * perGram <= 0)
+      throw new InputFault("inconsistent", "product", product.product, target);
+    grams = Math.max(0, grams + (gap / perGram) * volume);
+  }
+  return grams;
 }
+
+const MOST_ROUNDS = 8;

@@ -9,10 +9,11 @@ import {
 } from "../dosing/effects";
 import { effectPerGram, type MolarEffect, PRODUCTS, type Product } from "../dosing/products";
 import { chargeAt, cyanurateMoments, type Moments, type Plain, plainCharge } from "../water/charge";
-import { type Conditions, conditionsAt } from "../water/constants";
+import type { Conditions } from "../water/constants";
 import { solvePh } from "../water/equilibrium";
 import { asRead, molar } from "../water/molar";
-import { activity, type Sample, type Totals, totalsOf } from "../water/sample";
+import { calciteIndex, pairedConditions } from "../water/pairs";
+import { activity, carbonCharge, conditionsOf, type Sample, type Totals, totalsOf } from "../water/sample";
 import type { Model } from "./propagate";
 import { about, exactly, type Spread, STRENGTH_DEVIATION } from "./spread";
 
@@ -31,7 +32,8 @@ export const DRAWN_READINGS = [
 ] as const;
 export type SampleSpread = Record<(typeof DRAWN_READINGS)[number], Spread>;
 
-type Still = Pick<Sample, "temperature" | "totalDissolvedSolids" | "borate">;
+/** What is drawn around: the constants are those of this water, which a draw hardly shifts. */
+type Still = Sample;
 
 const moments: Moments = { z: 0, c: 0, zz: 0, zc: 0, cc: 0 };
 const plain: Plain = { charge: 0, slope: 0 };
@@ -62,11 +64,19 @@ function titrated(conditions: Conditions, totals: Totals, h: number): number {
   return plain.charge + totals.cyanurate * moments.z;
 }
 
-function indexOf(conditions: Conditions, totals: Totals, h: number): number {
+/** The index of drawn totals; `paired` are the constants with the pairs of the water that is drawn around. */
+function indexOf(conditions: Conditions, paired: Conditions, totals: Totals, h: number): number {
   const bicarbonate = conditions.k1 / h;
   const second = (bicarbonate * conditions.k2) / h;
-  const carbonate = (totals.inorganicCarbon * second) / (1 + bicarbonate + second);
-  return Math.log10((conditions.gamma2 ** 2 * totals.calcium * carbonate) / conditions.calcite);
+  const carbonate = (totals.inorganicCarbon * (bicarbonate + 2 * second)) / (1 + bicarbonate + second);
+  return calciteIndex(paired, totals.calcium, carbonate, totals.sulfate, h);
+}
+
+/** The constants for the index of a water. */
+function pairedIn(conditions: Conditions, totals: Totals): Conditions {
+  const { ph } = solvePh(conditions, totals, totals.alkalinity);
+  const carbonate = totals.inorganicCarbon * carbonCharge(conditions, ph);
+  return pairedConditions(conditions, totals.calcium, carbonate, totals.sulfate, activity(ph));
 }
 
 const stillTotals = (still: Still): Totals => ({
@@ -78,11 +88,15 @@ const stillTotals = (still: Still): Totals => ({
   calcium: 0,
   temperature: still.temperature,
   totalDissolvedSolids: still.totalDissolvedSolids,
+  salt: molar.salt(still.salt ?? 0),
+  sulfate: molar.sulfate(still.sulfate ?? 0),
 });
 
 /** What the water is: saturation, killing chlorine, carbonate alkalinity. Inputs: DRAWN_READINGS. */
 export function balanceModel(still: Still): Model<"saturation" | "hypochlorousAcid" | "carbonateAlkalinity"> {
-  const conditions = conditionsAt(still.temperature, still.totalDissolvedSolids);
+  const nominal = totalsOf(still);
+  const conditions = conditionsOf(nominal);
+  const paired = pairedIn(conditions, nominal);
   const totals = stillTotals(still);
   return {
     outputs: ["saturation", "hypochlorousAcid", "carbonateAlkalinity"],
@@ -91,7 +105,7 @@ export function balanceModel(still: Still): Model<"saturation" | "hypochlorousAc
       const h = activity(drawn[0] ?? 7);
       const bicarbonate = conditions.k1 / h;
       const second = (bicarbonate * conditions.k2) / h;
-      out[0] = indexOf(conditions, totals, h);
+      out[0] = indexOf(conditions, paired, totals, h);
       out[1] = asRead.chlorine(chargeAt(conditions, totals, h).hypochlorous);
       out[2] = asRead.alkalinity(
         (totals.inorganicCarbon * (bicarbonate + 2 * second)) / (1 + bicarbonate + second),
@@ -128,9 +142,10 @@ export function effectModel(
   nominal: { water: Sample; litres: number },
   { replaced, drivenOut = 0 }: Omit<Treatment, "additions"> = NOTHING_BESIDES,
 ): Model<EffectOutput> {
-  const before = conditionsAt(still.temperature, still.totalDissolvedSolids);
+  const before = conditionsOf(totalsOf(still));
   const planned = treat(totalsOf(nominal.water), { replaced, additions }, nominal.litres).totals;
-  const after = conditionsAt(planned.temperature, planned.totalDissolvedSolids);
+  const after = conditionsOf(planned);
+  const paired = pairedIn(after, driveOut(planned, drivenOut));
   const rest = carbonDioxideAtRest(planned.temperature);
   const effects: readonly MolarEffect[] = additions.map((addition) => effectPerGram(addition));
   const shares = new Float64Array(additions.length);
@@ -169,7 +184,7 @@ export function effectModel(
       out[2] = asRead.calcium(totals.calcium);
       out[3] = asRead.cyanurate(totals.cyanurate);
       out[4] = asRead.chlorine(totals.chlorine);
-      out[5] = indexOf(after, totals, h);
+      out[5] = indexOf(after, paired, totals, h);
       out[6] = asRead.chlorine(hypochlorous);
       return true;
     },

@@ -1,6 +1,6 @@
 import { InputFault } from "../fault";
 import { type Place, standIns } from "../water/from-readings";
-import { SAMPLE_LIMITS, type Sample } from "../water/sample";
+import { BESIDES_LIMITS, SAMPLE_LIMITS, type Sample } from "../water/sample";
 import { onlyKeys } from "./fields";
 import { type Fields, isGiven } from "./verb";
 
@@ -22,10 +22,15 @@ const UNITS: Record<keyof Sample, string> = {
   borate: "mg/L as B",
   temperature: "°C",
   totalDissolvedSolids: "mg/L",
+  salt: "mg/L as NaCl, by the salt test; counts as sodium chloride in the ionic strength",
+  sulfate: "mg/L as SO4; pairs with calcium in the index",
 };
 
 /** Usual values for every reading of a basin, where a verb does without it; see `waterFromReadings`. */
 export const usualWater = (place: Place): Partial<Sample> => ({ ...standIns(place), borate: 0 });
+
+/** What may be known of a water besides; nothing stands in for it. */
+const BESIDES = Object.keys(BESIDES_LIMITS) as (keyof typeof BESIDES_LIMITS)[];
 
 interface WaterOptions {
   /** What stands in for a reading that is left out; `ASSUMED` when nothing else is said. */
@@ -45,7 +50,7 @@ export function waterFrom(
   if (typeof fields !== "object" || Array.isArray(fields))
     throw new InputFault("malformed", name, fields, "object");
   const given = fields as Fields;
-  if (only) onlyKeys(prefix, given, Object.keys(SAMPLE_LIMITS));
+  if (only) onlyKeys(prefix, given, [...Object.keys(SAMPLE_LIMITS), ...BESIDES]);
   const assumed: Partial<Sample> = {};
   const value = (name: keyof Sample): number => {
     if (isGiven(given, name)) return given[name] as number;
@@ -57,6 +62,7 @@ export function waterFrom(
   const sample = Object.fromEntries(
     (Object.keys(SAMPLE_LIMITS) as (keyof Sample)[]).map((name) => [name, value(name)]),
   ) as unknown as Sample;
+  for (const name of BESIDES) if (isGiven(given, name)) sample[name] = given[name] as number;
   return { sample, assumed };
 }
 
@@ -65,7 +71,7 @@ export function within<T>(prefix: string, work: () => T): T {
   try {
     return work();
   } catch (fault) {
-    if (fault instanceof InputFault && fault.field in SAMPLE_LIMITS)
+    if (fault instanceof InputFault && (fault.field in SAMPLE_LIMITS || fault.field in BESIDES_LIMITS))
       throw new InputFault(fault.code, prefix + fault.field, fault.value, fault.limit);
     throw fault;
   }
@@ -75,7 +81,7 @@ export function within<T>(prefix: string, work: () => T): T {
 export const waterSchema = {
   type: "object",
   properties: Object.fromEntries(
-    Object.entries(SAMPLE_LIMITS).map(([name, { low, high }]) => [
+    Object.entries({ ...SAMPLE_LIMITS, ...BESIDES_LIMITS }).map(([name, { low, high }]) => [
       name,
       {
         type: "number",

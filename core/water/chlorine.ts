@@ -1,8 +1,9 @@
-import { numberWithin } from "../fault";
+import { InputFault, numberWithin } from "../fault";
 import { chlorineHeld } from "./charge";
-import { conditionsAt } from "./constants";
+import { type Conditions, conditionsAt } from "./constants";
+import { ionicStrength } from "./ionic-strength";
 import { asRead, MOLAR_MASS, molar } from "./molar";
-import { activity, checkedSample, type Sample, totalsOf } from "./sample";
+import { activity, checkedSample, conditionsOf, type Sample, totalsOf } from "./sample";
 import { speciate } from "./speciation";
 
 /** Where the free chlorine of a water is, mg/L as Cl2. They add up to the reading. */
@@ -17,7 +18,7 @@ export interface ChlorineShares {
 /** Shares the free chlorine of a sample out at its measured pH. */
 export function chlorineShares(sample: Sample): ChlorineShares {
   const totals = totalsOf(sample);
-  const conditions = conditionsAt(sample.temperature, sample.totalDissolvedSolids);
+  const conditions = conditionsOf(totals);
   const species = speciate(conditions, totals, sample.ph);
   const hypochlorousAcid = asRead.chlorine(species.hypochlorousAcid);
   const hypochlorite = asRead.chlorine(species.hypochlorite);
@@ -25,7 +26,11 @@ export function chlorineShares(sample: Sample): ChlorineShares {
   return { hypochlorousAcid, hypochlorite, bound };
 }
 
-type ChlorineWater = Pick<Sample, "ph" | "cyanuricAcid" | "temperature" | "totalDissolvedSolids">;
+/** What free chlorine is held in; the salts that are not known are taken for those of a usual water. */
+type ChlorineWater = Pick<Sample, "ph" | "cyanuricAcid" | "temperature" | "totalDissolvedSolids"> &
+  Partial<Sample>;
+
+const USUAL_SALTS = { totalAlkalinity: 100, calciumHardness: 250, freeChlorine: 0, borate: 0 } as const;
 
 /**
  * The free chlorine that holds this much HOCl in a water. No search: given HOCl, what is bound follows.
@@ -36,8 +41,7 @@ type ChlorineWater = Pick<Sample, "ph" | "cyanuricAcid" | "temperature" | "total
  */
 export function freeChlorineFor(hypochlorousAcid: number, water: ChlorineWater): number {
   numberWithin("hypochlorousAcid", hypochlorousAcid, 0, 100);
-  checkedSample({ ...water, totalAlkalinity: 0, calciumHardness: 0, freeChlorine: 0, borate: 0 });
-  const conditions = conditionsAt(water.temperature, water.totalDissolvedSolids);
+  const conditions = conditionsOfSome({ ...USUAL_SALTS, ...water });
   const held = chlorineHeld(
     conditions,
     molar.cyanurate(water.cyanuricAcid),
@@ -45,6 +49,27 @@ export function freeChlorineFor(hypochlorousAcid: number, water: ChlorineWater):
     molar.chlorine(hypochlorousAcid),
   );
   return asRead.chlorine(held);
+}
+
+/** Readings that cannot belong to one water still have salts: their alkalinity is taken as it was titrated. */
+function conditionsOfSome(sample: Sample): Conditions {
+  checkedSample(sample);
+  try {
+    return conditionsOf(totalsOf(sample));
+  } catch (fault) {
+    if (!(fault instanceof InputFault)) throw fault;
+    const { calciumHardness, totalAlkalinity, totalDissolvedSolids, temperature } = sample;
+    return conditionsAt(
+      temperature,
+      ionicStrength({
+        calcium: molar.calcium(calciumHardness),
+        alkalinity: molar.alkalinity(totalAlkalinity),
+        sulfate: molar.sulfate(sample.sulfate ?? 0),
+        salt: molar.salt(sample.salt ?? 0),
+        totalDissolvedSolids,
+      }),
+    );
+  }
 }
 
 /** Free chlorine that would hold the same HOCl without any stabiliser, mg/L as Cl2. */

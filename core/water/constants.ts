@@ -26,6 +26,10 @@ export interface Conditions {
   boric: number;
   /** Solubility product of calcite, thermodynamic (activities). */
   calcite: number;
+  /** Ca++ + HCO3− ⇌ CaHCO3+, and the pairs with carbonate and sulfate, L/mol of concentrations. */
+  calciumBicarbonate: number;
+  calciumCarbonate: number;
+  calciumSulfate: number;
   cyanurate: CyanurateConstants;
 }
 
@@ -47,11 +51,8 @@ export interface CyanurateConstants {
 
 /** °C. The carbonate and calcite fits hold from 0 to 90; hypochlorite was measured from 5 to 35. */
 export const TEMPERATURE_LIMITS = { low: 0, high: 45 } as const;
-/** mg/L. Davies is good to about I = 0.5 (20 000 mg/L here); beyond it drifts, see docs/chemistry.md. */
-export const DISSOLVED_SOLIDS_LIMITS = { low: 0, high: 40_000 } as const;
-
-/** mol/L of ionic strength for each mg/L of dissolved solids (Langelier 1936). */
-const STRENGTH_PER_TDS = 2.5e-5;
+/** mol/L. Davies is good to about 0.5; beyond it drifts, see docs/chemistry.md. */
+export const IONIC_STRENGTH_LIMITS = { low: 0, high: 2 } as const;
 
 /** log10 of a constant, from 0 to 45 °C; T in K. */
 const logK1 = (T: number) =>
@@ -60,9 +61,14 @@ const logK2 = (T: number) =>
   -107.8871 - 0.03252849 * T + 5151.79 / T + 38.92561 * Math.log10(T) - 563713.9 / (T * T); // Plummer and Busenberg 1982
 const logCalcite = (T: number) => -171.9065 - 0.077993 * T + 2839.319 / T + 71.595 * Math.log10(T); // Plummer and Busenberg 1982
 const logKw = (T: number) => -4787.3 / T - 7.1321 * Math.log10(T) - 0.010365 * T + 22.801; // Stumm and Morgan, fit to Harned
+// Association of calcium: Plummer and Busenberg 1982, whose solubility product goes with them
+const logCalciumBicarbonate = (T: number) => 1209.12 + 0.31294 * T - 34765.05 / T - 478.782 * Math.log10(T);
+const logCalciumCarbonate = (T: number) => -1228.732 - 0.299444 * T + 35512.75 / T + 485.818 * Math.log10(T);
+/** 2.30 at 25 °C, 1.65 kcal/mol (Nordstrom and others 1990), by van 't Hoff. */
+const logCalciumSulfate = (T: number) => 2.3 + ((1.65 * 4184) / (8.314 * Math.LN10)) * (1 / 298.15 - 1 / T);
 const logHypochlorous = (T: number) => -(3000 / T - 10.0686 + 0.0253 * T); // Morris 1966
 
-const PK_BORIC = 9.24; // 25 °C, Stumm and Morgan
+const logBoric = (T: number) => -(2237.94 / T + 0.016883 * T - 3.305); // Manov, DeLollis and Acree 1944, 0 to 60 °C; 9.235 at 25
 
 // O'Brien, Morris and Butler 1974, 25 °C
 const PK_H3CY = 6.88;
@@ -88,22 +94,16 @@ function logGamma(charge: number, strength: number, T: number): number {
 }
 
 /**
- * The constants that hold in water of this temperature and dissolved-solids content.
+ * The constants that hold in water of this temperature and ionic strength; see `ionicStrength`.
  *
  * @param temperature °C, 0…45
- * @param totalDissolvedSolids mg/L, 0…40 000
+ * @param strength mol/L
  * @throws InputFault outside those limits
  */
-export function conditionsAt(temperature: number, totalDissolvedSolids: number): Conditions {
+export function conditionsAt(temperature: number, strength: number): Conditions {
   numberWithin("temperature", temperature, TEMPERATURE_LIMITS.low, TEMPERATURE_LIMITS.high);
-  numberWithin(
-    "totalDissolvedSolids",
-    totalDissolvedSolids,
-    DISSOLVED_SOLIDS_LIMITS.low,
-    DISSOLVED_SOLIDS_LIMITS.high,
-  );
+  numberWithin("ionicStrength", strength, IONIC_STRENGTH_LIMITS.low, IONIC_STRENGTH_LIMITS.high);
   const T = temperature + 273.15;
-  const strength = STRENGTH_PER_TDS * totalDissolvedSolids;
   const unit = logGamma(1, strength, T);
   const gamma = (charge: number) => 10 ** (unit * charge * charge);
   const gamma1 = gamma(1);
@@ -118,8 +118,11 @@ export function conditionsAt(temperature: number, totalDissolvedSolids: number):
     k2: (10 ** logK2(T) * gamma1) / gamma2,
     kw: 10 ** logKw(T) / gamma1,
     hypochlorous: 10 ** logHypochlorous(T) / gamma1,
-    boric: 10 ** -PK_BORIC / gamma1,
+    boric: 10 ** logBoric(T) / gamma1,
     calcite: 10 ** logCalcite(T),
+    calciumBicarbonate: 10 ** logCalciumBicarbonate(T) * gamma2,
+    calciumCarbonate: 10 ** logCalciumCarbonate(T) * gamma2 * gamma2,
+    calciumSulfate: 10 ** logCalciumSulfate(T) * gamma2 * gamma2,
     cyanurate: {
       h3cy: 10 ** -PK_H3CY / gamma1,
       h2cy: (10 ** -PK_H2CY * gamma1) / gamma2,

@@ -4,25 +4,25 @@ import { chargeAt } from "./charge";
 import { conditionsAt } from "./constants";
 import { readingsOf, solveBracketed, solvePh } from "./equilibrium";
 import { asRead } from "./molar";
-import { carbonCharge, type Sample, totalsOf } from "./sample";
+import { carbonCharge, conditionsOf, totalsOf } from "./sample";
 import { speciate } from "./speciation";
 import { anyWater, POOL_WATER } from "./water.fixtures";
 
-describe("published anchors, to their last digit", () => {
+describe("published anchors", () => {
+  // Worked with an ionic strength of 0.025 for 1000 mg/L; the 0.0195 of what is known shifts HOCl by half a per cent.
   it.each([
-    [0, "1.45", "100.0"],
-    [30, "0.042", "90.3"],
-    [50, "0.024", "83.9"],
-    [100, "0.0115", "67.8"],
-  ])("CYA %d: HOCl %s mg/L, carbonate alkalinity %s", (cyanuricAcid, hocl, carbonate) => {
+    [0, 1.45, 100.0],
+    [30, 0.042, 90.3],
+    [50, 0.024, 83.9],
+    [100, 0.0115, 67.8],
+  ])("CYA %d: HOCl %d mg/L, carbonate alkalinity %d", (cyanuricAcid, hocl, carbonate) => {
     const totals = totalsOf({ ...POOL_WATER, cyanuricAcid });
-    const conditions = conditionsAt(25, 1000);
+    const conditions = conditionsOf(totals);
     const { hypochlorous } = solvePh(conditions, totals, totals.alkalinity);
-    const digits = hocl.split(".")[1]?.length ?? 0;
-    expect(asRead.chlorine(hypochlorous).toFixed(digits)).toBe(hocl);
-    expect(asRead.alkalinity(totals.inorganicCarbon * carbonCharge(conditions, 7.5)).toFixed(1)).toBe(
-      carbonate,
-    );
+    expect(Math.abs(asRead.chlorine(hypochlorous) / hocl - 1)).toBeLessThan(0.012);
+    expect(
+      Math.abs(asRead.alkalinity(totals.inorganicCarbon * carbonCharge(conditions, 7.5)) - carbonate),
+    ).toBeLessThan(0.15);
   });
 });
 
@@ -31,8 +31,10 @@ describe("sample, totals and back", () => {
     fc.assert(
       fc.property(anyWater, (sample) => {
         const again = readingsOf(totalsOf(sample));
-        for (const key of Object.keys(sample) as (keyof Sample)[])
-          expect(Math.abs(again[key] - sample[key])).toBeLessThanOrEqual(1e-9 * Math.max(1, sample[key]));
+        for (const key of Object.keys(sample) as (keyof typeof sample)[]) {
+          const [was = 0, is = 0] = [sample[key], again[key]];
+          expect(Math.abs(is - was)).toBeLessThanOrEqual(1e-9 * Math.max(1, was));
+        }
       }),
       { numRuns: 500 },
     );
@@ -42,7 +44,7 @@ describe("sample, totals and back", () => {
     fc.assert(
       fc.property(anyWater, fc.double({ min: 1e-6, max: 1e-3, noNaN: true }), (sample, acid) => {
         const totals = totalsOf(sample);
-        const conditions = conditionsAt(sample.temperature, sample.totalDissolvedSolids);
+        const conditions = conditionsOf(totals);
         const before = solvePh(conditions, totals, totals.alkalinity).ph;
         expect(solvePh(conditions, totals, totals.alkalinity - acid).ph).toBeLessThan(before);
       }),
@@ -72,9 +74,9 @@ describe("the search for pH", () => {
         anyTotals,
         fc.double({ min: 2, max: 12, noNaN: true }),
         fc.double({ min: 0, max: 45, noNaN: true }),
-        fc.double({ min: 0, max: 40_000, noNaN: true }),
-        (pools, ph, temperature, solids) => {
-          const conditions = conditionsAt(temperature, solids);
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        (pools, ph, temperature, strength) => {
+          const conditions = conditionsAt(temperature, strength);
           const alkalinity = chargeAt(conditions, pools, 10 ** -ph).charge;
           const quick = solvePh(conditions, pools, alkalinity);
           const sure = solveBracketed(conditions, pools, alkalinity, 7);
@@ -90,7 +92,7 @@ describe("the search for pH", () => {
   });
 
   it("says so when no pH holds that alkalinity", () => {
-    const conditions = conditionsAt(25, 1000);
+    const conditions = conditionsAt(25, 0.02);
     const pools = { inorganicCarbon: 0.002, cyanurate: 0, borate: 0, chlorine: 0 };
     expect(() => solvePh(conditions, pools, -1)).toThrow("alkalinity: too-low");
     expect(() => solvePh(conditions, pools, 5)).toThrow("alkalinity: too-high");
@@ -102,7 +104,7 @@ describe("the species", () => {
     fc.assert(
       fc.property(anyWater, (sample) => {
         const totals = totalsOf(sample);
-        const s = speciate(conditionsAt(sample.temperature, sample.totalDissolvedSolids), totals, sample.ph);
+        const s = speciate(conditionsOf(totals), totals, sample.ph);
         const near = (found: number, wanted: number) =>
           expect(Math.abs(found - wanted)).toBeLessThanOrEqual(1e-11 * Math.max(Math.abs(wanted), 1e-6));
         near(s.carbonicAcid + s.bicarbonate + s.carbonate, totals.inorganicCarbon);
@@ -141,7 +143,7 @@ describe("the species", () => {
   });
 
   it("stand to one another as the constants say", () => {
-    const conditions = conditionsAt(25, 1000);
+    const conditions = conditionsAt(25, 0.02);
     const s = speciate(conditions, totalsOf({ ...POOL_WATER, cyanuricAcid: 50 }), 7.5);
     const h = 10 ** -7.5;
     expect((h * s.hypochlorite) / s.hypochlorousAcid).toBeCloseTo(conditions.hypochlorous, 15);

@@ -8,8 +8,8 @@ import {
   plainCharge,
   TRACE,
 } from "./charge";
-import { type Conditions, conditionsAt } from "./constants";
-import { readingsAt, type Sample, type Totals } from "./sample";
+import type { Conditions } from "./constants";
+import { conditionsOf, readingsAt, type Sample, type Totals } from "./sample";
 
 /** pH is sought between these; a water outside is not one that anybody bathes in. */
 export const PH_SEARCH = { low: 1, high: 13 } as const;
@@ -120,7 +120,7 @@ export function solveBracketed(
 
 /** The readings of a water known by its totals: pH solved, the rest counted. */
 export function readingsOf(totals: Totals): Sample {
-  const conditions = conditionsAt(totals.temperature, totals.totalDissolvedSolids);
+  const conditions = conditionsOf(totals);
   for (const field of ["inorganicCarbon", "calcium", "cyanurate", "borate", "chlorine"] as const)
     numberWithin(field, totals[field], 0, 10);
   numberWithin("alkalinity", totals.alkalinity, -1, 10);

@@ -85,7 +85,7 @@ describe("a water from readings", () => {
     expect(month.daysAgo.calciumHardness).toBe(40);
     expect(at(61).standing.totalAlkalinity).toBe("assumed");
     expect(at(400).standing.calciumHardness).toBe("old");
-    expect(at(0.3).standing.ph).toBe("carried");
+    expect(at(0.3).standing.ph).toBe("old");
   });
 
   it("stands in the end of a scale for what ran off it", () => {
@@ -134,6 +134,16 @@ describe("a water from readings", () => {
       deviation: 0,
     });
     expect(known().spreads.cyanuricAcid).toEqual({ low: 0, high: 60, deviation: 0 });
+  });
+
+  it("counts salt by its own test, and the solids with it where nobody read them", () => {
+    expect(known({ salt: made(3200, { daysAgo: 20 }) }).water).toMatchObject({
+      salt: 3200,
+      totalDissolvedSolids: 3700,
+    });
+    const read = known({ salt: made(3200), totalDissolvedSolids: made(4100) }).water;
+    expect([read.salt, read.totalDissolvedSolids]).toEqual([3200, 4100]);
+    expect(known({ salt: made(6000, { high: null, bound: "at-least" }) }).water.salt).toBeUndefined();
   });
 
   it("says when readings cannot belong to one water", () => {

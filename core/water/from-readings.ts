@@ -56,8 +56,9 @@ export interface KnownWater {
 
 /** Days for which a reading still speaks of today's water; beyond them it is old. Cadence and a visit's slack. */
 const HOLDS_DAYS: Record<WaterReading, number> = {
-  ph: 0.5,
-  freeChlorine: 0.5,
+  // Of this visit, or nothing is dosed by it.
+  ph: 0,
+  freeChlorine: 0,
   temperature: 2,
   totalAlkalinity: 10,
   calciumHardness: 35,
@@ -83,6 +84,9 @@ export const standIns = ({ kind, outdoors }: Place): Omit<Sample, "borate"> => (
   temperature: kind === "spa" ? 37 : 25,
   totalDissolvedSolids: 1000,
 });
+
+/** Dissolved solids of a salt pool beside its salt, mg/L. */
+const BESIDE_SALT = 500;
 
 /** How far off a stand-in may be. */
 const guessed = (name: WaterReading, value: number): Spread => {
@@ -116,6 +120,12 @@ export function waterFromReadings(
     standing[name] = standingOf(name, made);
     if (made && standing[name] !== "assumed")
       water[name] = made.bound === "within" ? made.value : endOf(made, name);
+  }
+  const { salt } = readings;
+  if (salt?.bound === "within") {
+    water.salt = salt.value;
+    // A salt pool's solids are its salt and what else a water holds.
+    if (standing.totalDissolvedSolids === "assumed") water.totalDissolvedSolids = salt.value + BESIDE_SALT;
   }
   const byDrops =
     isBounded(standing.ph) && demandTarget !== null ? beyondScale(readings, water, demandTarget) : null;

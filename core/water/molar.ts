@@ -7,6 +7,7 @@ export const MOLAR_MASS = {
   boron: 10.81,
   carbonDioxide: 44.009,
   sodiumChloride: 58.443,
+  sulfate: 96.06,
 } as const;
 
 /** mg of CaCO3 that stand for one meq of alkalinity: half a mole. */
@@ -19,6 +20,8 @@ export const molar = {
   cyanurate: (ppm: number) => ppm / (MOLAR_MASS.cyanuricAcid * 1000),
   chlorine: (ppm: number) => ppm / (MOLAR_MASS.chlorineGas * 1000),
   borate: (ppm: number) => ppm / (MOLAR_MASS.boron * 1000),
+  salt: (ppm: number) => ppm / (MOLAR_MASS.sodiumChloride * 1000),
+  sulfate: (ppm: number) => ppm / (MOLAR_MASS.sulfate * 1000),
 } as const;
 
 export const asRead = {
@@ -27,4 +30,6 @@ export const asRead = {
   cyanurate: (mol: number) => mol * MOLAR_MASS.cyanuricAcid * 1000,
   chlorine: (mol: number) => mol * MOLAR_MASS.chlorineGas * 1000,
   borate: (mol: number) => mol * MOLAR_MASS.boron * 1000,
+  salt: (mol: number) => mol * MOLAR_MASS.sodiumChloride * 1000,
+  sulfate: (mol: number) => mol * MOLAR_MASS.sulfate * 1000,
 } as const;

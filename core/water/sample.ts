@@ -1,6 +1,7 @@
 import { InputFault, numberWithin } from "../fault";
 import { chargeAt, type Pools } from "./charge";
 import { type Conditions, conditionsAt } from "./constants";
+import { ionicStrength } from "./ionic-strength";
 import { asRead, molar } from "./molar";
 
 /** A water as a technician reads it. mg/L (CaCO3 for TA and CH, Cl2 for chlorine, B for borate), °C. */
@@ -13,6 +14,10 @@ export interface Sample {
   borate: number;
   temperature: number;
   totalDissolvedSolids: number;
+  /** mg/L as NaCl by the salt test; what is not known is part of the dissolved solids. */
+  salt?: number;
+  /** mg/L as SO4; none where it is not known. */
+  sulfate?: number;
 }
 
 /** The same water by what is conserved in it, mol/L (eq/L for alkalinity); temperature and TDS ride along. */
@@ -21,6 +26,9 @@ export interface Totals extends Pools {
   calcium: number;
   temperature: number;
   totalDissolvedSolids: number;
+  /** Sodium chloride by the salt test, mol/L; zero where none was made. */
+  salt: number;
+  sulfate: number;
 }
 
 /** What a sample may hold. pH where pool chemistry, and its tests, still mean something. */
@@ -33,12 +41,22 @@ export const SAMPLE_LIMITS = {
   borate: { low: 0, high: 500 },
   temperature: { low: 0, high: 45 },
   totalDissolvedSolids: { low: 0, high: 40_000 },
-} as const satisfies Record<keyof Sample, { low: number; high: number }>;
+} as const satisfies Record<Exclude<keyof Sample, "salt" | "sulfate">, { low: number; high: number }>;
+
+/** What may be known besides. */
+export const BESIDES_LIMITS = {
+  salt: { low: 0, high: 40_000 },
+  sulfate: { low: 0, high: 10_000 },
+} as const satisfies Partial<Record<keyof Sample, { low: number; high: number }>>;
 
 /** Checks each reading of a sample against its limits; throws an `InputFault` for the first that breaks one. */
 export function checkedSample(sample: Sample): Sample {
   for (const [field, { low, high }] of Object.entries(SAMPLE_LIMITS))
     numberWithin(field, sample[field as keyof Sample], low, high);
+  for (const [field, { low, high }] of Object.entries(BESIDES_LIMITS)) {
+    const given = sample[field as keyof Sample];
+    if (given !== undefined) numberWithin(field, given, low, high);
+  }
   return sample;
 }
 
@@ -72,33 +90,51 @@ export function carbonCharge(conditions: Conditions, ph: number): number {
  */
 export function totalsOf(sample: Sample): Totals {
   checkedSample(sample);
-  const conditions = conditionsAt(sample.temperature, sample.totalDissolvedSolids);
   const cyanurate = molar.cyanurate(sample.cyanuricAcid);
   const borate = molar.borate(sample.borate);
   const chlorine = molar.chlorine(sample.freeChlorine);
   const titrated = molar.alkalinity(sample.totalAlkalinity);
-  const other = otherAlkalinity(conditions, cyanurate, borate, sample.ph);
-  if (titrated < other)
-    throw new InputFault(
-      "inconsistent",
-      "totalAlkalinity",
-      sample.totalAlkalinity,
-      Number(asRead.alkalinity(other).toFixed(1)),
-    );
-  const inorganicCarbon = (titrated - other) / carbonCharge(conditions, sample.ph);
-  const pools = { inorganicCarbon, cyanurate, borate, chlorine };
-  return {
-    ...pools,
-    alkalinity: chargeAt(conditions, pools, activity(sample.ph)).charge,
+  const totals: Totals = {
+    inorganicCarbon: 0,
+    cyanurate,
+    borate,
+    chlorine,
+    alkalinity: titrated,
     calcium: molar.calcium(sample.calciumHardness),
     temperature: sample.temperature,
     totalDissolvedSolids: sample.totalDissolvedSolids,
+    salt: molar.salt(sample.salt ?? 0),
+    sulfate: molar.sulfate(sample.sulfate ?? 0),
   };
+  // The alkalinity is part of the ionic strength that it is worked out at; the two settle at once.
+  for (let pass = 0; pass < MOST_SETTLING; pass++) {
+    const conditions = conditionsOf(totals);
+    const other = otherAlkalinity(conditions, cyanurate, borate, sample.ph);
+    if (titrated < other)
+      throw new InputFault(
+        "inconsistent",
+        "totalAlkalinity",
+        sample.totalAlkalinity,
+        Number(asRead.alkalinity(other).toFixed(1)),
+      );
+    totals.inorganicCarbon = (titrated - other) / carbonCharge(conditions, sample.ph);
+    const { charge } = chargeAt(conditions, totals, activity(sample.ph));
+    const apart = Math.abs(charge - totals.alkalinity);
+    totals.alkalinity = charge;
+    if (apart <= 1e-15) break;
+  }
+  return totals;
 }
+
+const MOST_SETTLING = 12;
+
+/** The constants that hold in a water of these totals. */
+export const conditionsOf = (totals: Totals): Conditions =>
+  conditionsAt(totals.temperature, ionicStrength(totals));
 
 /** What a technician would read in a water of these totals at this pH. */
 export function readingsAt(totals: Totals, ph: number): Sample {
-  const conditions = conditionsAt(totals.temperature, totals.totalDissolvedSolids);
+  const conditions = conditionsOf(totals);
   const titrated = chargeAt(conditions, { ...totals, chlorine: 0 }, activity(ph)).charge;
   return {
     ph,
@@ -109,5 +145,7 @@ export function readingsAt(totals: Totals, ph: number): Sample {
     borate: asRead.borate(totals.borate),
     temperature: totals.temperature,
     totalDissolvedSolids: totals.totalDissolvedSolids,
+    ...(totals.salt > 0 ? { salt: asRead.salt(totals.salt) } : {}),
+    ...(totals.sulfate > 0 ? { sulfate: asRead.sulfate(totals.sulfate) } : {}),
   };
 }

@@ -1,12 +1,15 @@
-import { type Conditions, conditionsAt } from "./constants";
+import { InputFault } from "../fault";
 import { solvePh } from "./equilibrium";
-import { ALKALINITY_WEIGHT, asRead, MOLAR_MASS, molar } from "./molar";
+import { asRead, MOLAR_MASS, molar } from "./molar";
+import { calciteIndex, pairedConditions } from "./pairs";
 import { crossing } from "./root";
 import {
   activity,
   carbonCharge,
   checkedSample,
+  conditionsOf,
   otherAlkalinity,
+  SAMPLE_LIMITS,
   type Sample,
   type Totals,
   totalsOf,
@@ -34,22 +37,15 @@ export const CORRECTION_MATTERS = 60; // mg/L cyanuric acid
 /** Carbonate alkalinity: what of the titrated alkalinity is not cyanurate, borate or hydroxide, mg/L as CaCO3. */
 export function carbonateAlkalinity(sample: Sample): number {
   const totals = totalsOf(sample);
-  const conditions = conditionsAt(sample.temperature, sample.totalDissolvedSolids);
-  return asRead.alkalinity(totals.inorganicCarbon * carbonCharge(conditions, sample.ph));
+  return asRead.alkalinity(totals.inorganicCarbon * carbonCharge(conditionsOf(totals), sample.ph));
 }
 
-/** Share of inorganic carbon that is carbonate at a pH. */
-function carbonateShare(conditions: Conditions, ph: number): number {
-  const h = activity(ph);
-  const bicarbonate = conditions.k1 / h;
-  const carbonate = (bicarbonate * conditions.k2) / h;
-  return carbonate / (1 + bicarbonate + carbonate);
-}
-
-/** log10 of the ion product over the solubility product: log10(γ2² [Ca] [CO3] / Ksp). */
-function index(conditions: Conditions, calcium: number, inorganicCarbon: number, ph: number): number {
-  const carbonate = inorganicCarbon * carbonateShare(conditions, ph);
-  return Math.log10((conditions.gamma2 ** 2 * calcium * carbonate) / conditions.calcite);
+/** The index of totals at a pH, with the free calcium and carbonate: see pairs.ts. */
+function index(totals: Totals, ph: number, inorganicCarbon = totals.inorganicCarbon): number {
+  const conditions = conditionsOf(totals);
+  const carbonate = inorganicCarbon * carbonCharge(conditions, ph);
+  const of = [totals.calcium, carbonate, totals.sulfate, activity(ph)] as const;
+  return calciteIndex(pairedConditions(conditions, ...of), ...of);
 }
 
 /** Temperature term of the factor sum, °C → TF, interpolated (Wojtowicz's form of Langelier's index). */
@@ -108,15 +104,15 @@ export function factorSum(
  */
 export function saturation(sample: Sample): SaturationIndex {
   const totals = totalsOf(sample);
-  const conditions = conditionsAt(sample.temperature, sample.totalDissolvedSolids);
+  const conditions = conditionsOf(totals);
   const { ph } = sample;
   const carbonate = asRead.alkalinity(totals.inorganicCarbon * carbonCharge(conditions, ph));
   const water = otherAlkalinity(conditions, 0, 0, ph);
   const asTitrated = (molar.alkalinity(sample.totalAlkalinity) - water) / carbonCharge(conditions, ph);
   return {
     full: {
-      corrected: index(conditions, totals.calcium, totals.inorganicCarbon, ph),
-      titrated: index(conditions, totals.calcium, Math.max(0, asTitrated), ph),
+      corrected: index(totals, ph),
+      titrated: index(totals, ph, Math.max(0, asTitrated)),
     },
     factorSum: {
       corrected: factorSum(sample, carbonate),
@@ -126,11 +122,8 @@ export function saturation(sample: Sample): SaturationIndex {
 }
 
 /** The full, corrected index of a water known by its totals, pH solved. */
-export function saturationOf(totals: Totals): number {
-  const conditions = conditionsAt(totals.temperature, totals.totalDissolvedSolids);
-  const { ph } = solvePh(conditions, totals, totals.alkalinity);
-  return index(conditions, totals.calcium, totals.inorganicCarbon, ph);
-}
+export const saturationOf = (totals: Totals): number =>
+  index(totals, solvePh(conditionsOf(totals), totals, totals.alkalinity).ph);
 
 /**
  * Calcite that the water would drop (above zero) or take up (below) until its index is zero, mg/L.
@@ -138,16 +131,18 @@ export function saturationOf(totals: Totals): number {
  */
 export function calcitePotential(sample: Sample): number {
   const totals = totalsOf(sample);
-  const conditions = conditionsAt(sample.temperature, sample.totalDissolvedSolids);
   let start = sample.ph;
-  /** Ion product less solubility product after `dropped` mol/L; finite where the index is not. */
+  /** Ion product over solubility product, less one, after `dropped` mol/L; finite where the index is not. */
   const excess = (dropped: number) => {
-    const inorganicCarbon = totals.inorganicCarbon - dropped;
-    const left = { ...totals, inorganicCarbon };
-    const { ph } = solvePh(conditions, left, totals.alkalinity - 2 * dropped, start);
+    const left: Totals = {
+      ...totals,
+      inorganicCarbon: totals.inorganicCarbon - dropped,
+      calcium: totals.calcium - dropped,
+      alkalinity: totals.alkalinity - 2 * dropped,
+    };
+    const { ph } = solvePh(conditionsOf(left), left, left.alkalinity, start);
     start = ph;
-    const carbonate = inorganicCarbon * carbonateShare(conditions, ph);
-    return conditions.gamma2 ** 2 * (totals.calcium - dropped) * carbonate - conditions.calcite;
+    return 10 ** index(left, ph) - 1;
   };
   if (excess(0) > 0) {
     // The bracket stops short of the last of the carbon, where nothing is left to drop.
@@ -169,23 +164,29 @@ export const calciteKilograms = (sample: Sample, litres: number): number =>
  */
 export function phAtSaturation(sample: Sample): number | null {
   checkedSample(sample);
-  return crossing(
-    (ph) => {
-      const conditions = conditionsAt(sample.temperature, sample.totalDissolvedSolids);
-      const cyanurate = molar.cyanurate(sample.cyanuricAcid);
-      const borate = molar.borate(sample.borate);
-      const carbonate =
-        sample.totalAlkalinity / (ALKALINITY_WEIGHT * 1000) -
-        otherAlkalinity(conditions, cyanurate, borate, ph);
-      const carbon = Math.max(1e-12, carbonate) / carbonCharge(conditions, ph);
-      return index(conditions, molar.calcium(Math.max(sample.calciumHardness, 1e-9)), carbon, ph);
-    },
-    5,
-    10.5,
-    1e-9,
-  );
+  return crossing((ph) => indexOr({ ...sample, ph }, FAR_BELOW), 5, 10.5, 1e-9);
 }
 
-/** The calcium hardness at which this water would be just saturated, mg/L; the index is linear in its log. */
-export const hardnessAtSaturation = (sample: Sample): number =>
-  10 ** -saturation({ ...sample, calciumHardness: 1 }).full.corrected;
+/** The calcium hardness at which this water would be just saturated, mg/L; infinite where there is none. */
+export function hardnessAtSaturation(sample: Sample): number {
+  const at = crossing(
+    (power) => saturation({ ...sample, calciumHardness: 10 ** power }).full.corrected,
+    -3,
+    Math.log10(SAMPLE_LIMITS.calciumHardness.high),
+    1e-12,
+  );
+  return at === null ? Number.POSITIVE_INFINITY : 10 ** at;
+}
+
+const FAR_BELOW = -20;
+
+/** The index, or what stands in where the cyanurate and the hydroxide leave no carbonate at all. */
+function indexOr(sample: Sample, otherwise: number): number {
+  try {
+    const { corrected } = saturation(sample).full;
+    return Number.isFinite(corrected) ? corrected : otherwise;
+  } catch (fault) {
+    if (fault instanceof InputFault) return otherwise;
+    throw fault;
+  }
+}

@@ -39,6 +39,9 @@ export function knownWater({ basin, today, earlier, at, kindOf, demandTarget }: 
   );
 }
 
+/** Readings this much apart were made in one visit. */
+const ONE_VISIT = DAY / 4;
+
 /** The water as it was last read, by readings of which the newest say when that was. */
 export function lastWater(
   basin: Known["basin"],
@@ -46,5 +49,12 @@ export function lastWater(
   kindOf?: Known["kindOf"],
 ): KnownWater {
   const at = new Date(Math.max(0, ...readings.map((one) => one.takenAt.getTime())));
-  return knownWater({ basin, today: [], earlier: readings, at, ...(kindOf ? { kindOf } : {}) });
+  const isLast = (one: StoredReading) => at.getTime() - one.takenAt.getTime() < ONE_VISIT;
+  return knownWater({
+    basin,
+    today: readings.filter(isLast),
+    earlier: readings.filter((one) => !isLast(one)),
+    at,
+    ...(kindOf ? { kindOf } : {}),
+  });
 }

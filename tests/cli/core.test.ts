@@ -66,7 +66,7 @@ describe("the command line", () => {
     expect(errors[4]?.limit).toBe(5);
     expect(lines[0]).toEqual(lines[9]);
     expect(lines[0]).toMatchObject({ assumed: { temperature: 25, totalDissolvedSolids: 1000, borate: 0 } });
-    expect(lines[0]).toMatchObject({ saturation: { full: { corrected: expect.closeTo(0.053, 3) } } });
+    expect(lines[0]).toMatchObject({ saturation: { full: { corrected: expect.closeTo(0.066, 3) } } });
   });
 
   it("works out an effect, and names the fault in a list by its place", async () => {
@@ -86,7 +86,7 @@ describe("the command line", () => {
         `{"water":{"ph":2,"totalAlkalinity":100,"calciumHardness":300},"litres":38000}\n`,
       ],
     );
-    expect(lines[0]?.ph).toBeCloseTo(7.4, 2);
+    expect(Math.abs((lines[0]?.ph as number) - 7.4)).toBeLessThan(0.01);
     const errors = lines.slice(1).map((line) => line.error as { code: string; field: string });
     expect(errors.map(({ field, code }) => `${field} ${code}`)).toEqual([
       "additions.0.strength too-high",
@@ -165,7 +165,7 @@ describe("the command line", () => {
   });
 
   it("tells how it is called, and refuses what it is not", async () => {
-    for (const verb of ["convert", "balance", "effect"]) {
+    for (const verb of ["convert", "balance", "effect", "plan", "judge", "dose"]) {
       expect((await core([verb, "--help"], "")).out).toMatch(new RegExp(`^${verb}: `));
       const schema = JSON.parse((await core([verb, "--schema"], "")).out);
       expect(Object.keys(schema)).toEqual(["input", "output"]);
@@ -176,5 +176,214 @@ describe("the command line", () => {
       expect(code).toBe(2);
       expect(said).toMatch(/^usage/);
     }
+  });
+
+  it("judges readings by what they can be, and says what water they make", async () => {
+    const reading = (quantity: string, value: number, more = {}) => ({ quantity, value, ...more });
+    const { lines } = await core(
+      ["judge"],
+      `\uFEFF${[
+        {
+          readings: [
+            reading("ph", 8, { bound: "at-least", high: null }),
+            reading("totalAlkalinity", 80, { low: 70, high: 80 }),
+            reading("calciumHardness", 1200, { daysAgo: 28 }),
+          ],
+          basin: { kind: "pool", surface: "plaster" },
+          rangeSet: "public-code",
+        },
+        { readings: [reading("ph", 7.5), reading("freeChlorine", 2)], basin: {}, rangeSet: "held-by-hocl" },
+        { readings: [reading("pH", 7.5)] },
+        { readings: [reading("ph", 7.5, { low: 7.6 })] },
+        { readings: [reading("ph", 7.5), reading("ph", 7.6)] },
+        { readings: [reading("ph", 7.5)], basin: { sort: "spa" } },
+        { readings: "7.5" },
+      ]
+        .map((line) => JSON.stringify(line))
+        .join("\n")}`,
+    );
+    const [bounded, held, ...wrong] = lines;
+    expect(bounded).toMatchObject({
+      closed: true,
+      because: ["ph.high"],
+      standing: { ph: "at-least", calciumHardness: "carried", cyanuricAcid: "assumed" },
+      water: { ph: 8, calciumHardness: 1200, cyanuricAcid: 30 },
+      saturation: null,
+    });
+    expect((bounded?.findings as { code: string }[]).map(({ code }) => code)).toEqual([
+      "ph.high",
+      "calciumHardness.high",
+    ]);
+    expect(bounded?.findings).toContainEqual(
+      expect.objectContaining({ code: "calciumHardness.high", daysAgo: 28 }),
+    );
+    expect(held).toMatchObject({
+      closed: true,
+      because: ["freeChlorine.low"],
+      ranges: { freeChlorine: { low: 2.23 } },
+    });
+    expect(
+      wrong.map(({ error }) => `${(error as { field: string }).field} ${(error as { code: string }).code}`),
+    ).toEqual([
+      "readings.0.quantity unknown",
+      "readings.0.low too-high",
+      "readings.1.quantity inconsistent",
+      "basin.sort unknown",
+      "readings malformed",
+    ]);
+  });
+
+  it("works out one dose, in grams and in what is poured, with what it does besides", async () => {
+    const line = (part: object) =>
+      JSON.stringify({
+        product: "sodium-bicarbonate",
+        strength: 1,
+        litres: 10_000,
+        quantity: "totalAlkalinity",
+        from: 80,
+        to: 90,
+        ...part,
+      });
+    const { lines } = await core(
+      ["dose"],
+      [
+        line({}),
+        line({
+          product: "hydrochloric-acid",
+          strength: 0.3145,
+          litres: 38_000,
+          quantity: "ph",
+          from: 8,
+          to: 7.4,
+          water: {
+            totalAlkalinity: 100,
+            calciumHardness: 300,
+            cyanuricAcid: 30,
+            freeChlorine: 2,
+            temperature: 26,
+          },
+        }),
+        line({ to: 70 }),
+        line({ litres: "many" }),
+        line({ from: 5000 }),
+        line({ quantity: "salt" }),
+        line({ water: { ph: 2 } }),
+        line({ water: { totalAlkalinity: 70 } }),
+        line({ product: "hydrochloric-acid", strength: 0.3, quantity: "ph", from: 8, to: 5.5 }),
+        line({ grams: 5 }),
+      ].join("\n"),
+    );
+    // 10 mg/L in 10 m³ are 100 g of CaCO3, 1.998 eq: 1.998 × 84.007 = 167.9 g
+    expect(lines[0]).toMatchObject({ grams: expect.closeTo(167.9, 1), portions: { count: 1 } });
+    expect(lines[0]?.everyday).toMatchObject({ metric: { parts: [{ amount: 170, unit: "g" }] } });
+    expect(lines[1]).toMatchObject({ after: { ph: expect.closeTo(7.4, 6) } });
+    expect((lines[1]?.sideEffects as { totalAlkalinity: number }).totalAlkalinity).toBeCloseTo(-6.9, 0);
+    expect(
+      lines
+        .slice(2)
+        .map(({ error }) => `${(error as { field: string }).field} ${(error as { code: string }).code}`),
+    ).toEqual([
+      "product inconsistent",
+      "litres not-a-number",
+      "from too-high",
+      "quantity unknown",
+      "water.ph too-low",
+      "water.totalAlkalinity inconsistent",
+      "to too-low",
+      "grams unknown",
+    ]);
+  });
+
+  it("plans only for what was read, tells every water on the way, and takes aims of one's own", async () => {
+    const products = [
+      "hydrochloric-acid",
+      "sodium-bicarbonate",
+      "cyanuric-acid",
+      "dichlor",
+      "sodium-hypochlorite",
+    ];
+    const line = (part: object) =>
+      JSON.stringify({
+        water: { ph: 7.5, totalAlkalinity: 100 },
+        basin: { litres: 40_000 },
+        products,
+        ...part,
+      });
+    const full = { ph: 8.1, totalAlkalinity: 150, calciumHardness: 250, cyanuricAcid: 40, freeChlorine: 3 };
+    const { lines } = await core(
+      ["plan"],
+      [
+        line({}),
+        line({ water: full }),
+        line({
+          water: { ...full, totalAlkalinity: 100, ph: 7.6 },
+          aims: { ph: 7.4, totalAlkalinity: { low: 80, high: 95, aim: 90 } },
+        }),
+        line({ aims: { ph: { low: 7.6, high: 7.4 } } }),
+        line({ aims: { pH: 7.4 } }),
+        line({ water: { ph: 7.5, totalAlkalinity: 100, calcium: 300 } }),
+        line({ limits: { mostReplaced: 2 } }),
+        line({ limits: { aeration: "yes" } }),
+        line({ products: [{ product: "dichlor", strength: 5 }] }),
+        line({ basin: { litres: 40_000, volume: 3 } }),
+        line({ water: { ph: 7.5 } }),
+      ].join("\n"),
+    );
+    type Answer = {
+      plans: {
+        amounts: object;
+        steps: unknown[];
+        way: { step: number; ph: number }[];
+        predicted: { pH: { value: number } };
+      }[];
+    };
+    const plans = lines.slice(0, 3).map((one) => (one as Answer).plans[0]);
+    expect(lines[0]).toMatchObject({ leftAlone: ["calciumHardness", "cyanuricAcid", "freeChlorine"] });
+    expect(plans[0]).toMatchObject({ amounts: {}, steps: [], way: [], settled: true });
+    const way = plans[1]?.way ?? [];
+    expect(way.length).toBeGreaterThan(2);
+    for (const { ph } of way) expect(ph).toBeGreaterThanOrEqual(6.8);
+    expect(way.at(-1)?.ph).toBeCloseTo(plans[1]?.predicted.pH.value ?? 0, 6);
+    expect(plans[2]?.predicted.pH.value).toBeCloseTo(7.4, 3);
+    expect(
+      lines
+        .slice(3)
+        .map(({ error }) => `${(error as { field: string }).field} ${(error as { code: string }).code}`),
+    ).toEqual([
+      "aims.ph.low inconsistent",
+      "aims.pH unknown",
+      "water.calcium unknown",
+      "limits.mostReplaced too-high",
+      "limits.aeration malformed",
+      "products.0.strength too-high",
+      "basin.volume unknown",
+      "water.totalAlkalinity missing",
+    ]);
+  }, 60_000);
+
+  it("goes on after a line of nested brackets, wherever they stand, and says back no more than it must", async () => {
+    const nested = (depth: number) => "[".repeat(depth) + "]".repeat(depth);
+    const { code, lines } = await core(
+      ["balance"],
+      [
+        "[".repeat(200_000),
+        nested(100_000),
+        `{"ph":${nested(100_000)},"totalAlkalinity":100,"calciumHardness":300}`,
+        `{"ph":7.5,"totalAlkalinity":{"a":${nested(50_000)}},"calciumHardness":300}`,
+        `{"ph":"${"7".repeat(5000)}","totalAlkalinity":100,"calciumHardness":300}`,
+        WATER,
+      ].join("\n"),
+    );
+    expect(code).toBe(0);
+    expect(lines).toHaveLength(6);
+    expect(lines.slice(0, 5).map(({ error }) => (error as { field: string }).field)).toEqual([
+      "line",
+      "line",
+      "ph",
+      "totalAlkalinity",
+      "ph",
+    ]);
+    for (const line of lines.slice(0, 5)) expect(JSON.stringify(line).length).toBeLessThan(400);
+    expect(lines[5]).toHaveProperty("saturation");
   });
 });

@@ -1,6 +1,6 @@
 import { chargeAt, chlorineHeld, type Pools } from "../../water/charge";
-import { type Conditions, conditionsAt } from "../../water/constants";
-import { activity, type Totals } from "../../water/sample";
+import type { Conditions } from "../../water/constants";
+import { activity, conditionsOf, type Totals } from "../../water/sample";
 import { type Linear, linear, plus } from "./programme";
 
 /**
@@ -30,7 +30,7 @@ export const referenceOf = (totals: Totals, ph: number): Reference => ({
   ph,
   cyanurate: totals.cyanurate,
   chlorine: totals.chlorine,
-  conditions: conditionsAt(totals.temperature, totals.totalDissolvedSolids),
+  conditions: conditionsOf(totals),
   totals,
 });
 

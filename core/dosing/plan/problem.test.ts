@@ -44,6 +44,11 @@ describe("why no plan can be made", () => {
     ["no pH", { ph: undefined }, { reason: "needs-reading", quantity: "ph" }],
     ["a pH of another day", { ph: made(7.6, { daysAgo: 2 }) }, { reason: "needs-reading", quantity: "ph" }],
     [
+      "a pH of this morning",
+      { ph: made(7.6, { daysAgo: 0.2 }) },
+      { reason: "needs-reading", quantity: "ph" },
+    ],
+    [
       "no alkalinity",
       { totalAlkalinity: undefined },
       { reason: "needs-reading", quantity: "totalAlkalinity" },

@@ -32,7 +32,8 @@ const NEEDS = ["ph", "totalAlkalinity"] as const;
  */
 export function whyNoPlan({ standing, possible }: KnownWater): NoPlan | null {
   for (const quantity of NEEDS)
-    if (standing[quantity] === "assumed") return { reason: "needs-reading", quantity };
+    if (standing[quantity] === "assumed" || (quantity === "ph" && standing.ph === "old"))
+      return { reason: "needs-reading", quantity };
   for (const quantity of NEEDS) if (isBounded(standing[quantity])) return { reason: "off-scale", quantity };
   if (standing.freeChlorine === "at-least") return { reason: "off-scale", quantity: "freeChlorine" };
   return possible ? null : { reason: "inconsistent" };

@@ -1,9 +1,8 @@
 import { InputFault } from "../../fault";
 import { chargeAt } from "../../water/charge";
-import { conditionsAt } from "../../water/constants";
 import { readingsOf, solvePh } from "../../water/equilibrium";
 import { crossing } from "../../water/root";
-import { activity, type Sample, type Totals, totalsOf } from "../../water/sample";
+import { activity, conditionsOf, type Sample, type Totals, totalsOf } from "../../water/sample";
 import { saturation } from "../../water/saturation";
 import {
   addTo,
@@ -277,7 +276,7 @@ export const stepsOf = (...of: Parameters<typeof wayOf>): PlanStep[] => wayOf(..
 
 /** Inorganic carbon that has to go until the pH is at `ph`, mol/L; none where it is there already. */
 function carbonToPh(totals: Totals, ph: number): number {
-  const conditions = conditionsAt(totals.temperature, totals.totalDissolvedSolids);
+  const conditions = conditionsOf(totals);
   const h = activity(ph);
   const without = chargeAt(conditions, { ...totals, inorganicCarbon: 0 }, h).charge;
   const one = chargeAt(conditions, { ...totals, inorganicCarbon: 1e-3 }, h).charge - without;
@@ -300,7 +299,7 @@ function carbonToRest(totals: Totals): number {
 
 /** Minutes until so much carbon dioxide (mol/L) has gone: the rate falls with what is too much of it. */
 function minutesOfAir(totals: Totals, amount: number, ratePerHour: number): number {
-  const conditions = conditionsAt(totals.temperature, totals.totalDissolvedSolids);
+  const conditions = conditionsOf(totals);
   const rest = carbonDioxideAtRest(totals.temperature);
   const parts = 24;
   let minutes = 0;
