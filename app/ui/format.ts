@@ -45,6 +45,17 @@ export function valueText(quantity: Quantity, value: number, units: UnitSystem):
   return number(shown, most, least);
 }
 
+const CHLORINES: readonly Quantity[] = ["freeChlorine", "combinedChlorine", "totalChlorine"];
+
+/**
+ * A limit as it is told: worked-out chlorine floors have digits that no test has. From 1 ppm on they
+ * go to a tenth, under it to two figures.
+ */
+export const toldLimit = (quantity: Quantity, limit: number): number =>
+  CHLORINES.includes(quantity) && limit > 0
+    ? Number(limit >= 1 ? limit.toFixed(1) : limit.toPrecision(2))
+    : limit;
+
 const UNIT_TEXT: Record<Unit, string> = { "mg/L": "ppm", pH: "", "°C": "°C", "meq/L": "meq/L" };
 
 export const unitText = (quantity: Quantity, units: UnitSystem): string =>
@@ -77,6 +88,10 @@ export const amountText = (amount: EverydayAmount): string =>
   amount.parts.map((part) => `${number(part.amount, 2)} ${everydayUnit(part.unit)}`).join(" ");
 
 export const plain = number;
+
+/** "$45.22": money of the firm's currency. */
+export const moneyText = (amount: number, currency: string): string =>
+  new Intl.NumberFormat("en-US", { style: "currency", currency }).format(amount);
 
 /** An amount as finely as anybody weighs or pours it: three figures. */
 export const figures = (value: number): string => number(Number(value.toPrecision(3)), 2);

@@ -2,6 +2,7 @@ import type { FaultView } from "../context";
 import { faultSentence, words } from "../words";
 import { Button } from "./button";
 import { volumeText } from "./format";
+import { useUnits } from "./units";
 import { useFirm } from "./use-firm";
 
 /** What a save may answer when it did not go through. */
@@ -15,12 +16,13 @@ interface Props {
 
 /** Says why something was not saved; what was typed is still there. */
 export function Refused({ answer, sure }: Props) {
+  const units = useUnits();
   if (answer?.fault?.code === "unconfirmed" && answer.fault.field === "volume" && sure)
     return <FarVolume fault={answer.fault} sure={sure} />;
   if (answer?.fault)
     return (
       <p role="alert" className="border-l-4 border-above bg-above-wash p-3 text-above">
-        {faultSentence(answer.fault)}
+        {faultSentence(answer.fault, units)}
       </p>
     );
   if (answer?.offline || answer?.trouble)

@@ -66,7 +66,7 @@ export function Staff({ quantity, measured, range, ghost, target, place, closes 
     place === "within" ? "var(--ink)" : place === "low" && !closes ? "var(--below)" : "var(--above)";
   const unit = unitText(quantity, units);
   const label = measured
-    ? `${quantityName(quantity)} ${valueText(quantity, measured.value, units)} ${unit}, ${
+    ? `${quantityName(quantity)} ${BOUND_SIGN[measured.bound]}${valueText(quantity, measured.value, units)} ${unit}, ${
         place === "within" ? "in range" : place
       }`
     : `${quantityName(quantity)}, no reading`;

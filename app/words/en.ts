@@ -1,14 +1,16 @@
-import type {
-  Advice,
-  EverydayUnit,
-  Finding,
-  InputFault,
-  Kit,
-  Measurement,
-  NoDoseReason,
-  Quantity,
-  Stop,
-  Surface,
+import {
+  type Advice,
+  type EverydayUnit,
+  type Finding,
+  type InputFault,
+  type Kit,
+  type Measurement,
+  type NoDoseReason,
+  type Quantity,
+  type Stop,
+  type Surface,
+  temperatureIn,
+  type UnitSystem,
 } from "#core";
 import { basinWords } from "./en-basin";
 import { benchWords } from "./en-bench";
@@ -187,6 +189,7 @@ export const words = {
     dropKeyForget: "Forget it",
     ownersOnly: "Only an owner can change this.",
     rates: "What plans and recipes go by",
+    currency: "Prices are in",
     fillRate: "A tap fills, litres an hour",
     persulfateDose: "Persulfate by its label, g a cubic metre",
     seasonStart: "The season begins, month-day (04-01)",
@@ -397,15 +400,22 @@ export const purpose = (finding: Finding): string =>
   `${finding.code.endsWith(".low") ? "Raise" : finding.quantity === "combinedChlorine" ? "Burn off" : "Lower"} ${quantityName(finding.quantity).replace(/^[A-Z]/, (first) => first.toLowerCase())}`;
 
 /** A fault as a sentence that names the field, what stood there and the limit. */
-export function faultSentence(fault: {
-  code: InputFault["code"];
-  field: string;
-  value: string;
-  limit: unknown;
-}): string {
-  const name = FIELD[fault.field.split(".").pop() ?? ""] ?? fault.field;
-  const given = fault.value === "" ? "nothing" : fault.value;
-  const list = Array.isArray(fault.limit) ? fault.limit.join(", ") : String(fault.limit ?? "");
+export function faultSentence(
+  fault: { code: InputFault["code"]; field: string; value: string; limit: unknown },
+  units: UnitSystem = "metric",
+): string {
+  const last = fault.field.split(".").pop() ?? "";
+  const name = FIELD[last] ?? fault.field;
+  // The core speaks °C; a limit is told in what was typed.
+  const degrees = (celsius: unknown) =>
+    units === "us" ? `${Math.round(temperatureIn(Number(celsius), "F"))} °F` : `${celsius} °C`;
+  const isDegrees = last === "temperature" && typeof fault.limit === "number";
+  const given = fault.value === "" ? "nothing" : isDegrees ? degrees(fault.value) : fault.value;
+  const list = Array.isArray(fault.limit)
+    ? fault.limit.join(", ")
+    : isDegrees
+      ? degrees(fault.limit)
+      : String(fault.limit ?? "");
   switch (fault.code) {
     case "missing":
       return fault.field === "freeChlorine"
@@ -544,6 +554,7 @@ const FIELD: Record<string, string> = {
   waterLine: "From rim to water",
   volume: "The volume",
   litres: "The volume",
+  currency: "The currency",
   fillRate: "The fill rate",
   seasonStart: "The season's start",
   persulfateDose: "The persulfate dose",

@@ -6,6 +6,8 @@ export interface Firm {
   name: string;
   units: UnitSystem;
   timeZone: string;
+  /** Of its prices, ISO 4217. */
+  currency: string;
   /** Month and day on which the season begins, as 04-01: reagents are renewed then. */
   seasonStart: string;
   /** How fast a tap fills a basin, litres an hour. */
@@ -26,6 +28,7 @@ export async function firmOf(scope: FirmScope): Promise<Firm> {
       "unit_system",
       "time_zone",
       "season_start",
+      "currency",
       "fill_rate",
       "persulfate_dose",
       "cadence",
@@ -36,6 +39,7 @@ export async function firmOf(scope: FirmScope): Promise<Firm> {
     name: row.name,
     units: row.unit_system === "metric" ? "metric" : "us",
     timeZone: row.time_zone,
+    currency: row.currency,
     seasonStart: row.season_start,
     fillRate: row.fill_rate,
     persulfateDose: row.persulfate_dose,
@@ -43,9 +47,10 @@ export async function firmOf(scope: FirmScope): Promise<Firm> {
   };
 }
 
-export type Rates = Pick<Firm, "fillRate" | "persulfateDose" | "seasonStart">;
+export type Rates = Pick<Firm, "fillRate" | "persulfateDose" | "seasonStart"> & { currency?: string };
 
-export const ratesOf = ({ fillRate, persulfateDose, seasonStart }: Firm): Rates => ({
+export const ratesOf = ({ fillRate, persulfateDose, seasonStart, currency }: Firm): Required<Rates> => ({
+  currency,
   fillRate,
   persulfateDose,
   seasonStart,
@@ -59,6 +64,7 @@ export async function setRates(scope: FirmScope, rates: Rates): Promise<void> {
       fill_rate: rates.fillRate,
       persulfate_dose: rates.persulfateDose,
       season_start: rates.seasonStart,
+      ...(rates.currency ? { currency: rates.currency } : {}),
     })
     .execute();
 }

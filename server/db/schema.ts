@@ -182,6 +182,7 @@ export interface Firm {
   /**
    * litres an hour
    */
+  currency: Generated<string>;
   fill_rate: Generated<number>;
   id: string;
   name: string;

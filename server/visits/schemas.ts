@@ -191,6 +191,7 @@ export const ratesSchema = Joi.object<Rates>({
   seasonStart: Joi.string()
     .pattern(/^(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/)
     .required(),
+  currency: Joi.valid(...Intl.supportedValuesOf("currency")),
 });
 
 export const truckSchema = Joi.object<SentTruck>({

@@ -12,7 +12,7 @@ import { rangeSetsOf } from "#server/db/range-sets";
 import { basinWater } from "#server/visits/basin-water";
 import { uuidSchema } from "#server/visits/schemas";
 import { inFirm, notFound } from "../../context";
-import { signed, valueText, withUnit } from "../../ui/format";
+import { signed, toldLimit, valueText, withUnit } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { quantityName, rangeText, words } from "../../words";
 import type { Route } from "./+types/compare";
@@ -128,7 +128,9 @@ export default function Compare({ loaderData }: Route.ComponentProps) {
                     const closes = found.some((one) => one.quantity === quantity && one.closes);
                     return (
                       <td key={set.name} className="pr-4">
-                        {rangeText(ranges[quantity], (value) => valueText(quantity, value, units))}
+                        {rangeText(ranges[quantity], (value) =>
+                          valueText(quantity, toldLimit(quantity, value), units),
+                        )}
                         {place && ranges[quantity] ? (
                           <span
                             className={`block font-semibold ${place === "low" ? "text-below" : place === "high" ? "text-above" : "text-soft"}`}

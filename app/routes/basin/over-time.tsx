@@ -4,7 +4,7 @@ import { QUANTITY_NAMES, type Quantity, type Range } from "#core";
 import { LinkedCharts } from "../../ui/charts/linked";
 import { type ChartMark, type ChartPoint, ReadingChart } from "../../ui/charts/reading-chart";
 import { bracketOf, dateText, massText, plain, valueText, volumeText } from "../../ui/format";
-import { useFirm } from "../../ui/use-firm";
+import { useFirm, useMoney } from "../../ui/use-firm";
 import { quantityName, words } from "../../words";
 import type { loader } from "./series";
 
@@ -130,6 +130,7 @@ const dosesNear = (series: Series, at: number) =>
 
 /** Money by month, and the volume where it was written down anew. */
 function Costs({ series }: { series: Series }) {
+  const money = useMoney();
   const { units, timeZone } = useFirm();
   const said = words.overTime;
   const most = Math.max(0, ...series.costs.map((one) => one.cost));
@@ -142,7 +143,7 @@ function Costs({ series }: { series: Series }) {
           {series.costs.map(({ month, cost, doses }) => (
             <tr key={month}>
               <th className="pr-4 font-normal whitespace-nowrap">{month}</th>
-              <td className="pr-3 text-right font-semibold">{plain(cost, 2, 2)}</td>
+              <td className="pr-3 text-right font-semibold">{money(cost)}</td>
               <td className="w-full">
                 <span
                   className="block h-3 bg-soft"

@@ -12,6 +12,7 @@ import { Beam } from "../../ui/beam";
 import { massText, plain, signed, valueText } from "../../ui/format";
 import { Staff } from "../../ui/staff";
 import { useUnits } from "../../ui/units";
+import { useMoney } from "../../ui/use-firm";
 import { quantityShort, words } from "../../words";
 
 interface Props {
@@ -24,6 +25,7 @@ interface Props {
 /** What everything comes to: staffs, beam, the chlorine that kills, and the cost. */
 export function Outcome({ before, answer, ranges, window: { low, high } }: Props) {
   const units = useUnits();
+  const money = useMoney();
   const { after, saturation, hypochlorousAcid, cost, calcite } = answer;
   const said = words.whatIf;
   return (
@@ -52,7 +54,7 @@ export function Outcome({ before, answer, ranges, window: { low, high } }: Props
               {said.calcite(massText(Math.abs(calcite) * 1000, units), calcite >= 0 ? "drop" : "take")}
             </span>
             <span>{said.hocl(plain(Number(hypochlorousAcid.toPrecision(2)), 3))}</span>
-            <span className="font-semibold">{said.cost(plain(cost, 2, 2))}</span>
+            <span className="font-semibold">{said.cost(money(cost))}</span>
           </p>
         </Still>
       </div>

@@ -25,6 +25,7 @@ import { inFirm, notFound } from "../../context";
 import { Button } from "../../ui/button";
 import { unitText } from "../../ui/format";
 import { Refused, type SaveAnswer } from "../../ui/refused";
+import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
 import { faultSentence, quantityName, words } from "../../words";
@@ -230,7 +231,8 @@ const Answered = memo(function Answered({
   const reply = useSyncExternalStore(store.subscribe, store.reply, () => null);
   const last = useRef<WhatIfAnswer | null>(null);
   if (reply && "answer" in reply) last.current = reply.answer;
-  const fault = reply && "fault" in reply ? faultSentence(reply.fault) : null;
+  const units = useUnits();
+  const fault = reply && "fault" in reply ? faultSentence(reply.fault, units) : null;
   if (strip) return last.current ? <Strip answer={last.current} fault={fault} ranges={rest.ranges} /> : null;
   return (
     <>

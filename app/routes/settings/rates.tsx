@@ -5,6 +5,9 @@ import { Field } from "../../ui/field";
 import { words } from "../../words";
 
 /** What plans, recipes and the shelf go by, for the whole firm. */
+/** ISO 4217, as this program knows them. */
+const CURRENCIES = Intl.supportedValuesOf("currency");
+
 export function Rates({ rates, owner }: { rates: FirmRates; owner: boolean }) {
   const answer = useActionData<{ ratesSaved?: true }>();
   const said = words.settings;
@@ -21,6 +24,15 @@ export function Rates({ rates, owner }: { rates: FirmRates; owner: boolean }) {
         </Field>
         <Field label={said.seasonStart}>
           <input name="seasonStart" autoComplete="off" defaultValue={rates.seasonStart} />
+        </Field>
+        <Field label={said.currency}>
+          <select name="currency" defaultValue={rates.currency}>
+            {CURRENCIES.map((code) => (
+              <option key={code} value={code}>
+                {code}
+              </option>
+            ))}
+          </select>
         </Field>
         {owner ? <Button className="justify-self-start">{said.ratesSave}</Button> : null}
       </fieldset>

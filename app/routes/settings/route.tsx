@@ -94,14 +94,16 @@ const WRITES = {
     return { saved: true as const };
   },
   async rates(form: FormData, context: Context) {
+    const currency = textOf(form, "currency");
     const rates = checked(ratesSchema, {
+      ...(currency ? { currency } : {}),
       fillRate: typedNumber(textOf(form, "fillRate")),
       persulfateDose: typedNumber(textOf(form, "persulfateDose")),
       seasonStart: textOf(form, "seasonStart"),
     });
     await ofFirm(context, async (scope, firm) => {
       await setRates(scope, rates);
-      return [ratesOf(firm), rates];
+      return [ratesOf(firm), { ...ratesOf(firm), ...rates }];
     });
     return { ratesSaved: true as const };
   },

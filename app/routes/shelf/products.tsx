@@ -26,7 +26,7 @@ import { Options } from "../../ui/options";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
-import { useFirm } from "../../ui/use-firm";
+import { useFirm, useMoney } from "../../ui/use-firm";
 import { productName, words } from "../../words";
 import type { Route } from "./+types/products";
 
@@ -124,6 +124,7 @@ interface RowProps {
 }
 
 function ProductRow({ product, onTrucks, first, edit }: RowProps) {
+  const money = useMoney();
   const fetcher = useFetcher<SaveAnswer>();
   const units = useUnits();
   const said = words.products;
@@ -135,7 +136,7 @@ function ProductRow({ product, onTrucks, first, edit }: RowProps) {
         <p className="text-lg font-semibold">{product.name}</p>
         <p className="text-soft">
           {productName(product.product)} ·{" "}
-          {product.pricePerKg === null ? said.noPrice : said.perKg(plain(product.pricePerKg, 2, 2))} ·{" "}
+          {product.pricePerKg === null ? said.noPrice : said.perKg(money(product.pricePerKg))} ·{" "}
           {product.left === null ? (
             said.noCount
           ) : product.left === 0 ? (
@@ -192,6 +193,7 @@ interface FormProps {
 }
 
 function ProductForm({ product, prices, done }: FormProps) {
+  const money = useMoney();
   const { timeZone } = useFirm();
   const fetcher = useFetcher<SaveAnswer & { saved?: number }>();
   const newId = useClientId("product");
@@ -283,7 +285,7 @@ function ProductForm({ product, prices, done }: FormProps) {
           {prices
             .map((price) =>
               said.priceFrom(
-                price.pricePerKg === null ? said.noPrice : plain(price.pricePerKg, 2, 2),
+                price.pricePerKg === null ? said.noPrice : money(price.pricePerKg),
                 price.knownFrom ? dateText(price.knownFrom, timeZone) : null,
               ),
             )

@@ -51,6 +51,7 @@ export const loader = ({ context }: Route.LoaderArgs) =>
       role: member.role,
       units: firm.units,
       timeZone: firm.timeZone,
+      currency: firm.currency,
     };
   });
 

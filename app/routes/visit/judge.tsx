@@ -1,7 +1,7 @@
 import { Link, useNavigate } from "react-router";
 import { type Finding, type Notice, placeInRange, STATION_ORDER, USUAL_WINDOW } from "#core";
 import { FindingFlag } from "../../ui/finding-flag";
-import { BOUND_SIGN, hoursText, massText, plain, signed, withUnit } from "../../ui/format";
+import { BOUND_SIGN, hoursText, massText, plain, signed, toldLimit, withUnit } from "../../ui/format";
 import { Staff } from "../../ui/staff";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
@@ -148,6 +148,7 @@ function FindingLine({ finding }: { finding: Finding }) {
   const { rangeSet, ranges } = useVisit();
   const { units } = useFirm();
   const text = (value: number) => withUnit(finding.quantity, value, units);
+  const limit = (value: number) => text(toldLimit(finding.quantity, value));
   const range = ranges[finding.quantity];
   return (
     <li className="grid items-start gap-x-3 p-3 wide:grid-cols-[9.5rem_1fr]">
@@ -156,14 +157,14 @@ function FindingLine({ finding }: { finding: Finding }) {
       </span>
       <div>
         <Why
-          says={`${findingSentence(finding, text(finding.value), text(finding.limit))}${
+          says={`${findingSentence(finding, text(finding.value), limit(finding.limit))}${
             finding.daysAgo === undefined ? "" : ` ${words.judge.readBefore(hoursText(finding.daysAgo * 24))}`
           }`}
         >
           {words.judge.reading(
             rangeSet.name,
-            rangeText(range, text),
-            range?.aim === undefined ? "" : text(range.aim),
+            rangeText(range, limit),
+            range?.aim === undefined ? "" : limit(range.aim),
           )}{" "}
           {rangeSet.purpose}
         </Why>
@@ -180,7 +181,7 @@ function Possible({ finding }: { finding: Finding }) {
     quantityName(finding.quantity),
     `${BOUND_SIGN[finding.bound]}${text(finding.value)}`,
     finding.code.endsWith(".low") ? "low" : "high",
-    text(finding.limit),
+    text(toldLimit(finding.quantity, finding.limit)),
     finding.mayClose === true,
   );
 }

@@ -6,7 +6,7 @@ import { judge } from "#server/visits/judge";
 import { uuidSchema } from "#server/visits/schemas";
 import { openVisit } from "#server/visits/visit";
 import { inFirm, notFound } from "../../context";
-import { agoShort, valueText } from "../../ui/format";
+import { agoShort, BOUND_SIGN, valueText } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { stopName, words } from "../../words";
 import type { Route } from "./+types/layout";
@@ -124,7 +124,10 @@ function StopValue(data: Data & { stop: Stop; state: StopState }): ReactNode {
     const place = placeInRange(reading, ranges[reading.quantity]);
     return (
       <>
-        <b className="text-ink">{valueText(stop, reading.value, units)}</b>
+        <b className="text-ink">
+          {BOUND_SIGN[reading.bound]}
+          {valueText(stop, reading.value, units)}
+        </b>
         {place === "within" ? null : <span className="sr-only"> {place}</span>}
       </>
     );

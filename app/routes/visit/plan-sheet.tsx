@@ -20,6 +20,7 @@ import {
   hoursText,
   plain,
   signed,
+  toldLimit,
   unitText,
   valueText,
   withUnit,
@@ -28,6 +29,7 @@ import { Refused } from "../../ui/refused";
 import { Staff } from "../../ui/staff";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
+import { useMoney } from "../../ui/use-firm";
 import { productName, quantityName, quantityShort, words } from "../../words";
 import { StepDetail, StepHead } from "./step-text";
 import { usePlans } from "./use-plans";
@@ -56,6 +58,7 @@ export function PlanSheet({ problem }: { problem: PlanProblem }) {
 
 function Choose({ shown, problem }: { shown: ShownPlans; problem: PlanProblem }) {
   const { visit, products } = useVisit();
+  const money = useMoney();
   const { plans, table } = shown;
   const [name, choose] = useState(plans[0]?.name);
   const id = useClientId(name);
@@ -84,7 +87,7 @@ function Choose({ shown, problem }: { shown: ShownPlans; problem: PlanProblem })
               onClick={() => choose(one.name)}
             >
               {said.names[one.name]}
-              <span className="font-normal">{said.cost(plain(one.cost, 2, 2))}</span>
+              <span className="font-normal">{said.cost(money(one.cost))}</span>
             </button>
           ))}
         </fieldset>
@@ -156,6 +159,7 @@ function Comparison({
   problem: PlanProblem;
 }) {
   const units = useUnits();
+  const money = useMoney();
   const said = words.plan;
   const rounded = (quantity: Steered, value: number) =>
     valueText(quantity, roundedTo(quantity, value), units);
@@ -242,7 +246,7 @@ function Comparison({
               <td />
               {columns.map((column) => (
                 <td key={column.key} className={`pr-4 align-top ${column.chosen ? "font-semibold" : ""}`}>
-                  {plain(column.cost, 2, 2)}
+                  {money(column.cost)}
                   <span className="block text-sm font-normal text-soft">
                     {said.products(column.products)}
                     {column.replaced > 0 ? `, ${said.replaced(`${plain(column.replaced * 100, 0)} %`)}` : ""}
@@ -272,7 +276,8 @@ const roundedTo = (quantity: Steered, value: number): number =>
 
 export function Missed({ miss }: { miss: ShownPlan["missed"][number] }) {
   const units = useUnits();
-  const text = (value: number) => valueText(miss.quantity, Number(value.toPrecision(3)), units);
+  const text = (value: number) =>
+    valueText(miss.quantity, toldLimit(miss.quantity, Number(value.toPrecision(3))), units);
   return (
     <p className="border-l-4 border-below bg-below-wash p-2 text-below">
       {words.plan.missed(quantityName(miss.quantity), text(miss.value), text(miss.limit))}{" "}

@@ -10,6 +10,7 @@ import { hoursText, plain, valueText, volumeText, withUnit } from "../../ui/form
 import { Refused } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
+import { useMoney } from "../../ui/use-firm";
 import { quantityName, words } from "../../words";
 import { askPlanner } from "../../workers/planner";
 import type { Route } from "./+types/recipe";
@@ -111,6 +112,7 @@ function Preview({ id, given }: { id: RecipeId; given: RecipeInput }) {
 /** What it aims at, what it costs, and what it does to the rest of the water. */
 function Facts({ recipe: { facts, cost, before, after } }: { recipe: Recipe }) {
   const units = useUnits();
+  const money = useMoney();
   const said = words.recipes;
   const lines = [
     ...(facts.freeChlorine === undefined
@@ -121,7 +123,7 @@ function Facts({ recipe: { facts, cost, before, after } }: { recipe: Recipe }) {
       : [said.replaced(volumeText(facts.litres, units), `${plain((facts.fraction ?? 0) * 100, 0)} %`)]),
     ...(facts.hours === undefined ? [] : [said.hours(hoursText(facts.hours))]),
     ...(facts.days === undefined ? [] : [said.days(hoursText(facts.days * 24))]),
-    ...(cost > 0 ? [words.plan.cost(plain(cost, 2, 2))] : []),
+    ...(cost > 0 ? [words.plan.cost(money(cost))] : []),
   ];
   const moved = STEERED.filter(
     (quantity) => Math.abs(after[quantity] - before[quantity]) > (quantity === "ph" ? 0.03 : 0.5),

@@ -9,7 +9,6 @@ import {
   amountText,
   bracket,
   dateTimeText,
-  plain,
   unitText,
   valueText,
   volumeText,
@@ -17,7 +16,7 @@ import {
 } from "../../ui/format";
 import { Photos } from "../../ui/photos-field";
 import { Staff } from "../../ui/staff";
-import { useFirm } from "../../ui/use-firm";
+import { useFirm, useMoney } from "../../ui/use-firm";
 import { useForgotten } from "../../ui/use-stored";
 import { doubtText, methodName, purpose, quantityName, words } from "../../words";
 import type { Route } from "./+types/sheet";
@@ -53,6 +52,7 @@ export default function Sheet({ loaderData: { cost } }: Route.ComponentProps) {
   } = useVisit();
   const kits = [kit, ...otherKits.map((other) => other.kit)];
   const { units, timeZone } = useFirm();
+  const money = useMoney();
   const said = words.visit;
   const given = doses.filter((dose) => dose.givenGrams > 0);
   const [asked] = useSearchParams();
@@ -170,7 +170,7 @@ export default function Sheet({ loaderData: { cost } }: Route.ComponentProps) {
             );
           })}
         </ul>
-        {cost > 0 ? <p className="text-soft">{said.cost(plain(cost, 2, 2))}</p> : null}
+        {cost > 0 ? <p className="text-soft">{said.cost(money(cost))}</p> : null}
       </section>
       <BeforeTests />
       {visit.weather ? <p className="text-soft">{weatherText(visit.weather, units)}</p> : null}

@@ -4,6 +4,7 @@ import * as bench from "./0002-bench";
 import * as plans from "./0003-plans";
 import * as firm from "./0004-firm";
 import * as walls from "./0005-walls";
+import * as money from "./0006-money";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -12,4 +13,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0003-plans": plans,
   "0004-firm": firm,
   "0005-walls": walls,
+  "0006-money": money,
 };
