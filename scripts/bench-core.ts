@@ -3,7 +3,7 @@
  * of a plan in a worker thread.
  */
 import { Worker } from "node:worker_threads";
-import { type Conditions, conditionsAt, type Sample, seeded, solvePh, type Totals, totalsOf } from "#core";
+import { type Conditions, conditionsOf, type Sample, seeded, solvePh, type Totals, totalsOf } from "#core";
 
 const random = seeded(1);
 const between = (low: number, high: number) => low + (high - low) * random();
@@ -21,7 +21,7 @@ const cases = waters.map((water) => {
   const totals = totalsOf(water);
   // Asked after a change, so that the first guess is not the answer.
   const asked = { ...totals, alkalinity: totals.alkalinity - between(-2e-4, 2e-4) };
-  return { totals: asked, conditions: conditionsAt(water.temperature, water.totalDissolvedSolids) };
+  return { totals: asked, conditions: conditionsOf(totalsOf(water)) };
 });
 
 /** The same question by halving alone: pH outside, HOCl inside. Written for its plainness. */
@@ -87,7 +87,7 @@ function timed(rounds: number, work: (of: (typeof cases)[number]) => unknown, of
 const full = ({ totals, conditions }: (typeof cases)[number]) =>
   solvePh(conditions, totals, totals.alkalinity);
 const whole = ({ totals }: (typeof cases)[number]) =>
-  solvePh(conditionsAt(totals.temperature, totals.totalDissolvedSolids), totals, totals.alkalinity);
+  solvePh(conditionsOf(totals), totals, totals.alkalinity);
 const plain = ({ totals, conditions }: (typeof cases)[number]) => plainPh(conditions, totals);
 
 const apart = Math.max(...cases.slice(0, 300).map((one) => Math.abs(full(one).ph - plain(one))));

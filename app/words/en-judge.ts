@@ -12,6 +12,8 @@ export interface NoticeText {
 /** Writers of numbers with their units, as the firm has them. */
 export interface Writers {
   value: (quantity: Quantity, value: number) => string;
+  /** A limit, as finely as a test tells it. */
+  limit: (quantity: Quantity, value: number) => string;
   name: (quantity: Quantity) => string;
   signed: (value: number) => string;
   plain: (value: number, most: number) => string;
@@ -21,7 +23,7 @@ export interface Writers {
 }
 
 export function noticeText(notice: Notice, write: Writers): NoticeText {
-  const { value, name, signed, plain } = write;
+  const { value, limit, name, signed, plain } = write;
   const fc = (amount: number) => value("freeChlorine", Number(amount.toPrecision(2)));
   switch (notice.code) {
     case "basin.closed":
@@ -30,10 +32,10 @@ export function noticeText(notice: Notice, write: Writers): NoticeText {
         why: `It opens again when ${notice.reopens
           .map(({ quantity, low, high }) =>
             low !== null && high !== null
-              ? `${name(quantity)} reads ${value(quantity, low)} to ${value(quantity, high)}`
+              ? `${name(quantity)} reads ${limit(quantity, low)} to ${limit(quantity, high)}`
               : low !== null
-                ? `${name(quantity)} reads at least ${value(quantity, low)}`
-                : `${name(quantity)} reads at most ${value(quantity, high ?? 0)}`,
+                ? `${name(quantity)} reads at least ${limit(quantity, low)}`
+                : `${name(quantity)} reads at most ${limit(quantity, high ?? 0)}`,
           )
           .join(", ")}. A local code or the health authority may ask for more.`,
       };

@@ -90,7 +90,7 @@ export function rangeFor(
     ph: Math.min(HOLDING_PH.high, Math.max(HOLDING_PH.low, water.ph)),
   };
   const free = (acid: number | undefined) =>
-    acid === undefined ? undefined : Number(freeChlorineFor(acid, holding).toFixed(2));
+    acid === undefined ? undefined : Number(freeChlorineFor(acid, holding).toPrecision(6));
   const told: Range = {};
   for (const limit of ["low", "high", "aim", "closeBelow", "closeAbove"] as const) {
     const value = free(range[limit]);

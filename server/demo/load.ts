@@ -14,6 +14,7 @@ import {
   STRIP_KIT,
   seeded,
   TITRATION_KIT,
+  TRAITS,
 } from "#core";
 import { hashPassword } from "../auth/passwords";
 import { dayIn } from "../calendar";
@@ -116,6 +117,7 @@ async function loadShelf(scope: FirmScope, firmId: string, now: Date, key: () =>
     strength: product.strength,
     density: product.density,
     price_per_kg: product.pricePerKg,
+    planned: !TRAITS[product.product].stabilised,
     position,
     stock_grams: product.stock === undefined ? null : product.stock * 1000,
     stock_counted_at: product.stock === undefined ? null : now,

@@ -1,7 +1,8 @@
 import {
-  activity,
+  addShares,
   asRead,
-  conditionsAt,
+  carbonDioxide,
+  carbonDioxideAtRest,
   effectPerGram,
   molar,
   normal,
@@ -9,7 +10,6 @@ import {
   type Random,
   readingsOf,
   type Sample,
-  solvePh,
   type Totals,
   totalsOf,
 } from "#core";
@@ -22,9 +22,6 @@ export interface HiddenWater {
   /** What the water truly holds; the book may have it wrong. */
   litres: number;
 }
-
-/** Dissolved CO2 of water at rest under open air, mol/L (Henry's law, 420 ppm, 20 °C). */
-const CO2_AT_REST = 1.6e-5;
 
 export const newWater = (basin: DemoBasin): HiddenWater => ({
   totals: totalsOf({
@@ -92,12 +89,8 @@ export function passDay(
   }
 
   // CO2 above what the air holds leaves through the surface: carbon falls, alkalinity stays, pH climbs.
-  const conditions = conditionsAt(totals.temperature, totals.totalDissolvedSolids);
-  const { ph } = solvePh(conditions, totals, totals.alkalinity);
-  const h = activity(ph);
-  const dissolved =
-    totals.inorganicCarbon / (1 + conditions.k1 / h + (conditions.k1 * conditions.k2) / (h * h));
-  totals.inorganicCarbon -= habits.aeration * day.open * (dissolved - CO2_AT_REST);
+  const excess = carbonDioxide(totals) - carbonDioxideAtRest(totals.temperature);
+  totals.inorganicCarbon -= habits.aeration * day.open * excess;
 
   // Evaporation leaves the salts, splash-out takes them; both are made up with fill water.
   const f = habits.splash;
@@ -111,9 +104,7 @@ export function passDay(
 
 /** Puts a product into the water. */
 export function addProduct(water: HiddenWater, product: Product, grams: number): void {
-  const effect = effectPerGram(product);
-  for (const key of ["alkalinity", "inorganicCarbon", "calcium", "cyanurate", "chlorine"] as const)
-    water.totals[key] += (effect[key] * grams) / water.litres;
+  addShares(water.totals, [effectPerGram(product)], [grams / water.litres]);
 }
 
 /** Drains a share and fills it up again. */

@@ -11,6 +11,7 @@ import {
   SPA_WARM_WATER,
   STRIP_KIT,
   TITRATION_KIT,
+  TRAITS,
 } from "#core";
 import { hashPassword } from "../auth/passwords";
 import { asFirm, type Database } from "../db/connection";
@@ -73,6 +74,7 @@ export async function makeFirm(db: Database, firm: NewFirm): Promise<string | nu
             name: firm.productName(compound),
             strength: PRODUCTS[compound].strength,
             density: PRODUCTS[compound].density,
+            planned: !TRAITS[compound].stabilised,
             position,
           })),
         )

@@ -220,7 +220,7 @@ describe("the command line", () => {
     expect(held).toMatchObject({
       closed: true,
       because: ["freeChlorine.low"],
-      ranges: { freeChlorine: { low: 2.23 } },
+      ranges: { freeChlorine: { low: expect.closeTo(2.23, 1) } },
     });
     expect(
       wrong.map(({ error }) => `${(error as { field: string }).field} ${(error as { code: string }).code}`),

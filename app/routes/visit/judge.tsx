@@ -206,6 +206,7 @@ export function NoticeLine({ notice, strong = false }: { notice: Notice; strong?
   const { units } = useFirm();
   const write: Writers = {
     value: (quantity, value) => withUnit(quantity, value, units),
+    limit: (quantity, value) => withUnit(quantity, toldLimit(quantity, value), units),
     name: quantityName,
     signed,
     plain,

@@ -6,6 +6,7 @@ import {
   type PlanStep,
   placeInRange,
   productForm,
+  type Range,
   rangesOf,
   type ShownPlan,
   type ShownPlans,
@@ -209,8 +210,8 @@ function Comparison({
                   </td>
                   <td className="pr-4 whitespace-nowrap">{rounded(quantity, chosen.before[quantity])}</td>
                   {columns.map((column) => {
-                    const place = placeInRange(
-                      { value: Number(column.after[quantity].toPrecision(6)), bound: "within" },
+                    const place = placeToTell(
+                      column.after[quantity],
                       rangesOf(set, surface, column.after)[quantity],
                     );
                     return (
@@ -266,6 +267,12 @@ function Comparison({
       </p>
     </section>
   );
+}
+
+/** A plan that ends on a limit, but for the last digits of its search, ends inside. */
+function placeToTell(value: number, range: Range | undefined): ReturnType<typeof placeInRange> {
+  const at = (nudged: number) => placeInRange({ value: nudged, bound: "within" }, range);
+  return at(value * (1 + 1e-4)) === "within" || at(value * (1 - 1e-4)) === "within" ? "within" : at(value);
 }
 
 /** As fine as the test that reads it. */

@@ -90,9 +90,15 @@ export function promisedSteps(
   setting: StepSetting,
   options: PredictOptions = {},
 ): PlanStep[] {
-  const steps = stepsOf(input, sure, setting).map((step) => {
-    const rest = step.kind === "dose" ? heldBack.find((one) => one.product === step.product) : undefined;
-    return step.kind === "dose" && rest ? { ...step, heldBack: rest } : step;
+  const steps = stepsOf(input, sure, setting);
+  // Told once, at the last step of its product.
+  const told = steps.map((step, index) => {
+    if (step.kind !== "dose") return step;
+    const rest = heldBack.find((one) => one.product === step.product);
+    const again = steps.some(
+      (later, at) => at > index && later.kind === "dose" && later.product === step.product,
+    );
+    return rest && !again ? { ...step, heldBack: rest } : step;
   });
-  return withPromises(input, steps, options);
+  return withPromises(input, told, options);
 }
