@@ -206,6 +206,8 @@ export const basinWords = {
     reorderNow: (amount: string) => `Order again: at or under ${amount}`,
     prices: "Prices a kilogram:",
     priceFrom: (price: string, day: string | null) => (day ? `${price} from ${day}` : `${price} before`),
+    assay:
+      "The label's available chlorine, not its assay: 99 % trichlor holds 90 % available chlorine, and 12.5 % by volume about 10.7 % by weight.",
     perKg: (price: string) => `${price} a kilogram`,
     noPrice: "no price",
   },

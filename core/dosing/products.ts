@@ -145,6 +145,29 @@ export interface Product {
 }
 
 /**
+ * The most available chlorine that a compound can hold, with a little for a label's rounding: Cl(+1) × 70.906
+ * over its molar mass. An assay ("99 % trichlor") is no available chlorine: that much holds 90 %.
+ */
+const MOST_AVAILABLE: Partial<Record<ProductId, number>> = {
+  // beyond a fifth by weight it does not stay dissolved
+  "sodium-hypochlorite": 0.2,
+  "calcium-hypochlorite": 1, // 0.992
+  dichlor: 0.65, // 0.645 without its two waters, 0.554 with them
+  trichlor: 0.92, // 0.915
+};
+
+/**
+ * Density of a product at its strength, g/mL; a liquid's rises from water's in proportion, a powder's is
+ * its bulk density; null when not known.
+ *
+ * @example densityOf({ product: "hydrochloric-acid", strength: 0.157 }) // 1.08
+ */
+export function densityOf({ product, strength }: Product): number | null {
+  const { form, density, strength: usual } = PRODUCTS[product];
+  return form === "liquid" && density !== null ? 1 + (density - 1) * (strength / usual) : density;
+}
+
+/**
  * Moles of the compound in a gram as sold. A chlorine product counts by its available chlorine, so
  * that the label, not the purity of one salt in it, decides: mol = strength / 70.906 / Cl(+1) per mole.
  *
@@ -153,7 +176,7 @@ export interface Product {
  */
 export function molesPerGram({ product, strength }: Product): number {
   const kind: ProductKind = known("product", product, PRODUCTS);
-  const share = numberWithin("strength", strength, 0.001, kind.strengthOf === "available-chlorine" ? 1.2 : 1);
+  const share = numberWithin("strength", strength, 0.001, MOST_AVAILABLE[product] ?? 1);
   return kind.strengthOf === "available-chlorine"
     ? share / MOLAR_MASS.chlorineGas / kind.effect.chlorine
     : share / kind.molarMass;

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { litresFrom } from "../measure/units";
 import type { Sample } from "../water/sample";
-import { PRODUCTS, type Product, type ProductId } from "./products";
+import { densityOf, effectPerGram, PRODUCTS, type Product, type ProductId } from "./products";
 import { gramsForChange, gramsForPh } from "./single";
 
 const product = (id: ProductId): Product => ({ product: id, strength: PRODUCTS[id].strength });
@@ -126,5 +126,24 @@ describe("a dose for pH", () => {
     );
     expect(() => gramsForPh(product("hydrochloric-acid"), sample, 2, POOL)).toThrow("targetPh: too-low");
     expect(() => gramsForPh(product("trichlor"), sample, 7.4, POOL)).toThrow("product: inconsistent");
+  });
+});
+
+describe("a product's strength", () => {
+  it("is no more than its compound can hold: an assay is no available chlorine", () => {
+    expect(() => effectPerGram({ product: "trichlor", strength: 0.99 })).toThrow("strength: too-high");
+    expect(() => effectPerGram({ product: "dichlor", strength: 0.99 })).toThrow("strength: too-high");
+    expect(() => effectPerGram({ product: "sodium-hypochlorite", strength: 0.5 })).toThrow(
+      "strength: too-high",
+    );
+    // 3 × 70.906 / 232.41 = 0.915
+    expect(effectPerGram({ product: "trichlor", strength: 0.9 }).chlorine).toBeCloseTo(0.9 / 70.906, 9);
+  });
+  it("makes a liquid heavier and leaves a powder as it is", () => {
+    expect(densityOf({ product: "hydrochloric-acid", strength: 0.3145 })).toBe(1.16);
+    expect(densityOf({ product: "hydrochloric-acid", strength: 0.157 })).toBeCloseTo(1.08, 3);
+    expect(densityOf({ product: "sodium-hypochlorite", strength: 0.06 })).toBeCloseTo(1.094, 2);
+    expect(densityOf({ product: "sodium-bicarbonate", strength: 0.5 })).toBe(1);
+    expect(densityOf({ product: "trichlor", strength: 0.9 })).toBeNull();
   });
 });

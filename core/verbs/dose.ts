@@ -1,7 +1,7 @@
 import { effectOf } from "../dosing/effects";
 import { STEERED, type Steered } from "../dosing/plan/goals";
 import { portionsOf } from "../dosing/portions";
-import { molesPerGram, PRODUCT_IDS, PRODUCTS, type ProductId } from "../dosing/products";
+import { densityOf, molesPerGram, PRODUCT_IDS, PRODUCTS, type ProductId } from "../dosing/products";
 import { gramsForChange, gramsForPh } from "../dosing/single";
 import { InputFault, known, numberWithin } from "../fault";
 import { everydayAmount } from "../measure/everyday";
@@ -39,7 +39,8 @@ export function dose(input: Fields): object {
   const after = named(names, () =>
     within("water.", () => effectOf({ water, litres, additions: [{ ...product, grams }] })),
   );
-  const { form, density } = PRODUCTS[id];
+  const { form } = PRODUCTS[id];
+  const density = densityOf(product);
   const everyday = (system: "metric" | "us") => {
     const { parts, cups, roundedGrams } = everydayAmount(grams, { form, density }, system);
     return { parts, cups, roundedGrams };

@@ -1,7 +1,16 @@
 import { useEffect, useState } from "react";
 import { useForm } from "react-hook-form";
 import { useFetcher } from "react-router";
-import { gramsFrom, InputFault, massIn, PRODUCT_IDS, PRODUCTS, type ProductId } from "#core";
+import {
+  densityOf,
+  gramsFrom,
+  InputFault,
+  massIn,
+  PRODUCT_IDS,
+  PRODUCTS,
+  type ProductId,
+  TRAITS,
+} from "#core";
 import { checked } from "#core/schemas";
 import { changesBetween, note } from "#server/db/audit";
 import {
@@ -265,8 +274,23 @@ function ProductForm({ product, prices, done }: FormProps) {
           PRODUCTS[compound ?? product?.product ?? "trichlor"].strengthOf === "available-chlorine",
         )}
       >
-        <input inputMode="decimal" autoComplete="off" {...register("strength")} />
+        <input
+          inputMode="decimal"
+          autoComplete="off"
+          {...register("strength", {
+            onChange: (event) => {
+              // A weaker liquid is lighter, too.
+              const strength = typedNumber(event.target.value) / 100;
+              const kind = compound ?? product?.product;
+              if (kind && PRODUCTS[kind].form === "liquid" && strength > 0 && strength <= 1)
+                setValue("density", String(Number(densityOf({ product: kind, strength })?.toFixed(3))));
+            },
+          })}
+        />
       </Field>
+      {TRAITS[compound ?? product?.product ?? "trichlor"].chlorine ? (
+        <p className="self-end text-sm text-soft wide:col-span-2">{said.assay}</p>
+      ) : null}
       <Field label={said.density}>
         <input inputMode="decimal" autoComplete="off" {...register("density")} />
       </Field>
