@@ -5,14 +5,19 @@
 import loadHighs from "highs";
 import {
   type Amounts,
+  chlorineGoal,
   type Highs,
   InputFault,
   judged,
   type PlanInput,
+  type Sample,
   solvePlan,
   solverOf,
+  TEST_STEP,
+  TRAITS,
   waterAfter,
 } from "#core";
+import { choosable } from "../core/dosing/plan/choosable";
 import { randomCase } from "../core/dosing/plan/plan.fixtures";
 import { effectPerGram } from "../core/dosing/products";
 import { readingsOf } from "../core/water/equilibrium";
@@ -43,6 +48,30 @@ console.log(
 );
 console.log(`${missed} of them end with a reading that the shelf cannot mend`);
 
+/** What a plan's rules allow: one product a use, no acid beside a base, nothing raised past its aim that was low. */
+function isAllowed({ products, goals, water }: PlanInput, { grams }: Amounts, after: Sample): boolean {
+  const uses = products.flatMap(({ key, product }) => (grams.has(key) ? [TRAITS[product].use] : []));
+  if (new Set(uses).size < uses.length || (uses.includes("acid") && uses.includes("base"))) return false;
+  return (["totalAlkalinity", "calciumHardness", "cyanuricAcid", "freeChlorine"] as const).every(
+    (quantity) => {
+      const raised = products.some(
+        ({ key, product }) => grams.has(key) && TRAITS[product].use === RAISED_BY[quantity],
+      );
+      const goal = quantity === "freeChlorine" ? chlorineGoal({ goals, water }, after) : goals[quantity];
+      const low = goal.steer && water[quantity] < goal.aim;
+      const top = low ? Math.max(goal.aim, water[quantity]) : water[quantity];
+      return !raised || after[quantity] <= top + TEST_STEP[quantity];
+    },
+  );
+}
+
+const RAISED_BY = {
+  totalAlkalinity: "alkalinity",
+  calciumHardness: "calcium",
+  cyanuricAcid: "stabiliser",
+  freeChlorine: "chlorine",
+} as const;
+
 /** The best of every choice of up to three products, each at GRID amounts up to what moves its total far. */
 function search(input: PlanInput): number {
   const { products, litres } = input;
@@ -60,7 +89,8 @@ function search(input: PlanInput): number {
   const tryOne = (grams: Map<string, number>) => {
     const amounts: Amounts = { grams, replaced: 0, aerated: 0 };
     try {
-      best = Math.min(best, judged(input, amounts, readingsOf(waterAfter(input, amounts))).score);
+      const after = readingsOf(waterAfter(input, amounts));
+      if (isAllowed(input, amounts, after)) best = Math.min(best, judged(input, amounts, after).score);
     } catch (fault) {
       if (!(fault instanceof InputFault)) throw fault;
     }
@@ -87,7 +117,7 @@ for (const input of cases.slice(0, SEARCHED)) {
     fill: null,
     mostReplaced: 0,
     aeration: false,
-    products: input.products.slice(0, 6),
+    products: choosable(input).slice(0, 6),
   };
   const planned = solvePlan(bare, solver).score;
   const found = search(bare);

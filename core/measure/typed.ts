@@ -23,7 +23,7 @@ export function numberFrom(text: string, decimal?: "." | ","): number {
     return Number(`${minus === "−" ? "-" : minus}${whole.replace(/\D/g, "") || "0"}.${part || "0"}`);
   }
   // What a program wrote: 1e-7
-  return /^-?\d+(\.\d+)?e[-+]?\d+$/i.test(typed) ? Number(typed) : Number.NaN;
+  return decimal === undefined && /^-?\d+(\.\d+)?e[-+]?\d+$/i.test(typed) ? Number(typed) : Number.NaN;
 }
 
 /** Which sign is the decimal one. A whole part that begins with nought has no thousands. */

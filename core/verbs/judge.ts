@@ -99,8 +99,8 @@ export const judgeSchema = {
           properties: {
             quantity: { enum: QUANTITY_NAMES },
             value: number("as it was read, in the quantity's unit"),
-            low: number("the truth lies above; the value itself when left out"),
-            high: number("and not over; the value itself when left out"),
+            low: numberOf("the truth lies above; the value itself when left out"),
+            high: numberOf("and not over; the value itself when left out"),
             bound: { enum: BOUNDS, default: "within" },
             daysAgo: number("age of a reading that was not made today", { minimum: 0, default: 0 }),
           },

@@ -178,11 +178,14 @@ export interface Finding {
 export interface Firm {
   cadence: Json | null;
   created_at: Generated<Timestamp>;
+  /**
+   * of its prices, ISO 4217
+   */
+  currency: Generated<string>;
   demo: Generated<boolean>;
   /**
    * litres an hour
    */
-  currency: Generated<string>;
   fill_rate: Generated<number>;
   id: string;
   name: string;

@@ -224,11 +224,20 @@ describe("a volume", () => {
       waterLine: 0.1,
       blocks: [],
     };
-    expect((await send({ how: "shape", shape })).status).toBe(200);
+    const before = await litresNow();
+    // Far from what was known: asked about, and nothing is written down until it is said to be so.
+    const asked = await send({ how: "shape", shape });
+    expect(asked.status).toBe(422);
+    expect(await faultText(asked)).toMatch(/70000/);
+    expect(await litresNow()).toBe(before);
+    expect((await send({ how: "shape", shape, sure: true })).status).toBe(200);
     expect(await litresNow()).toBeCloseTo(70_000, 6);
+    // Not twice and not half as much: nothing to ask.
     expect((await send({ how: "meter", meter: { before: 100, after: 138, unit: "m3" } })).status).toBe(200);
     expect(await litresNow()).toBe(38_000);
-    expect((await send({ how: "entered", litres: 10_000 })).status).toBe(200);
+    expect((await send({ how: "entered", litres: 15 })).status).toBe(422);
+    expect((await send({ how: "entered", litres: 10_000 })).status).toBe(422);
+    expect((await send({ how: "entered", litres: 10_000, sure: true })).status).toBe(200);
     const all = await known();
     expect(all.map((one) => one.how)).toEqual(["entered", "meter", "shape"]);
     expect(all[2]?.shape).toMatchObject({ outline: { kind: "rectangle" } });

@@ -53,7 +53,9 @@ export async function action({ params, request, context }: Route.ActionArgs) {
       const basin = await basinById(scope, basinId);
       if (!basin) return notFound();
       const known = knownVolume(sent, await volumeChecks(scope, basinId));
-      askWhenFar({ ...sent, ...known }, { last: basin.litres, others: [], kind: mixesLike(basin.kind) });
+      // What a dose told was worked out here, not typed.
+      if (sent.how !== "dose")
+        askWhenFar({ ...sent, ...known }, { last: basin.litres, others: [], kind: mixesLike(basin.kind) });
       await saveVolume(scope, author, basinId, { id: sent.id, how: sent.how, ...known });
     });
     return { saved: sent.id };

@@ -5,10 +5,14 @@ import { Field } from "../../ui/field";
 import { words } from "../../words";
 
 /** What plans, recipes and the shelf go by, for the whole firm. */
-/** ISO 4217, as this program knows them. */
-const CURRENCIES = Intl.supportedValuesOf("currency");
+interface Props {
+  rates: FirmRates;
+  /** Those that the server knows: a browser may know others. */
+  currencies: readonly string[];
+  owner: boolean;
+}
 
-export function Rates({ rates, owner }: { rates: FirmRates; owner: boolean }) {
+export function Rates({ rates, currencies, owner }: Props) {
   const answer = useActionData<{ ratesSaved?: true }>();
   const said = words.settings;
   return (
@@ -27,7 +31,7 @@ export function Rates({ rates, owner }: { rates: FirmRates; owner: boolean }) {
         </Field>
         <Field label={said.currency}>
           <select name="currency" defaultValue={rates.currency}>
-            {CURRENCIES.map((code) => (
+            {currencies.map((code) => (
               <option key={code} value={code}>
                 {code}
               </option>

@@ -49,6 +49,7 @@ export async function loader({ context, request }: Route.LoaderArgs) {
     return {
       units: firm.units,
       rates: ratesOf(firm),
+      currencies: Intl.supportedValuesOf("currency"),
       cadence: firm.cadence,
       members: role === "reader" ? [] : await membersOf(scope),
       member,
@@ -208,7 +209,7 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
         )}
         {member.role === "reader" ? null : (
           <>
-            <Rates rates={loaderData.rates} owner={owner} />
+            <Rates rates={loaderData.rates} currencies={loaderData.currencies} owner={owner} />
             <FirmCadence cadence={loaderData.cadence} owner={owner} />
             <section className="sheet grid justify-items-start gap-3 p-4">
               <h2 className="text-xl font-semibold">{words.calendar.title}</h2>

@@ -7,7 +7,7 @@ import { choosable } from "./choosable";
 import type { Steered } from "./goals";
 import { type PlanInput, WEIGHTS } from "./input";
 import type { Solver } from "./programme";
-import { chlorineGoal, judged, MOVED_BY, type Solved, solvePlan } from "./solve";
+import { chlorineGoal, judged, MOLES, MOVED_BY, type Solved, solvePlan } from "./solve";
 import type { PlanStep, StepSetting } from "./steps";
 import { safelyReplaced, type Way, type WayWater, wayOf } from "./way";
 
@@ -80,6 +80,8 @@ const WEIGHING: Record<AlternativeName, (input: PlanInput) => PlanInput> = {
 export function plansFor(input: PlanInput, setting: StepSetting, solver: Solver): Plan[] {
   const plans: Plan[] = [];
   for (const name of ALTERNATIVES) {
+    // Where no water is replaced, doing without is the same plan.
+    if (name === "no-drain" && plans[0]?.solved.amounts.replaced === 0) continue;
     const weighed = WEIGHING[name]({ ...input, weights: { ...WEIGHTS, ...input.weights } });
     const { solved, way } = safely(weighed, setting, solver);
     if (plans.some((other) => sameAmounts(other.solved, solved))) continue;
@@ -194,11 +196,17 @@ export function obstacleTo(
   const movers = choosable(input).filter(
     (product) => Math.sign(effectPerGram(product)[MOVED_BY[quantity]]) === wanted,
   );
-  const spent = movers.some(
-    (product) =>
-      product.stock !== null && (solved.amounts.grams.get(product.key) ?? 0) > 0.999 * product.stock,
-  );
-  if (spent) return "stock";
+  const short = movers.some((product) => {
+    if (product.stock === null) return false;
+    const used = solved.amounts.grams.get(product.key) ?? 0;
+    // What is left may be too little to be worth giving at all.
+    const moved = Math.abs(effectPerGram(product)[MOVED_BY[quantity]]) * (product.stock - used);
+    return (
+      used > 0.999 * product.stock ||
+      (quantity !== "ph" && moved < MOLES[quantity](Math.abs(limit - value)) * input.litres)
+    );
+  });
+  if (short) return "stock";
   if (wanted < 0 && (quantity === "calciumHardness" || quantity === "cyanuricAcid")) {
     if (!input.fill) return "replacement-limit";
     if (input.fill[quantity] > limit) return "fill-water";

@@ -294,7 +294,7 @@ function programmeOf(
     if (!use) return;
     const raised = RAISES[use];
     const goal = raised ? goals[raised] : null;
-    const wanted = raised && goal?.steer && goal.low !== null && water[raised] < goal.low;
+    const wanted = raised && goal?.steer && water[raised] < goal.aim;
     // What is not low is at most brought back to where it was, after other doses or other water took some.
     if (raised && raised !== "totalAlkalinity" && !wanted && !mayReplace) {
       bounds.set(`x${index}`, [0, 0]);
@@ -445,7 +445,8 @@ export const MOVED_BY = {
   freeChlorine: "chlorine",
 } as const satisfies Record<Steered, keyof MolarEffect>;
 
-const MOLES = {
+/** mg/L of a reading → mol/L. */
+export const MOLES = {
   totalAlkalinity: molar.alkalinity,
   calciumHardness: molar.calcium,
   cyanuricAcid: molar.cyanurate,

@@ -1,0 +1,318 @@
+import Ajv from "ajv";
+import loadHighs from "highs";
+import { beforeAll, describe, expect, it } from "vitest";
+import { type Highs, solverOf, VERBS } from ".";
+
+type Name = keyof typeof VERBS;
+type Answer = Record<string, unknown> & {
+  error?: { code: string; field: string; value?: unknown; limit?: unknown };
+};
+
+let solver: ReturnType<typeof solverOf>;
+beforeAll(async () => {
+  solver = solverOf((await loadHighs()) as unknown as Highs);
+});
+
+const ask = (name: Name, input: unknown): Answer =>
+  VERBS[name].answer(typeof input === "string" ? input : JSON.stringify(input), solver) as Answer;
+const refused = (name: Name, input: unknown): string => {
+  const { error } = ask(name, input);
+  return error ? `${error.field} ${error.code}` : "answered";
+};
+const WATER = { ph: 7.5, totalAlkalinity: 100, calciumHardness: 300, cyanuricAcid: 30, freeChlorine: 3 };
+const ACID = { product: "hydrochloric-acid", strength: 0.3145, grams: 500 };
+
+describe("every verb", () => {
+  it.each(Object.keys(VERBS) as Name[])(
+    "%s answers the example of its own help, within its schema",
+    (name) => {
+      const example = /\{[\s\S]*?\n(?= {2}[a-z]|answers)/.exec(VERBS[name].help)?.[0] ?? "";
+      const lines = name === "convert" ? (example.match(/\{[^}]*\}/g) ?? []) : [example.replaceAll("…", "")];
+      expect(lines.length).toBeGreaterThan(0);
+      const ajv = new Ajv({ strict: false });
+      for (const line of lines) {
+        const answer = ask(name, line);
+        expect(answer.error, line).toBeUndefined();
+        expect(ajv.validate(VERBS[name].schema.input, JSON.parse(line)), ajv.errorsText()).toBe(true);
+        // Salt and sulfate come back where they were given.
+        for (const key of Object.keys(VERBS[name].schema.output.properties))
+          if (key !== "salt" && key !== "sulfate") expect(answer, key).toHaveProperty(key);
+      }
+    },
+  );
+
+  it.each(Object.keys(VERBS) as Name[])(
+    "%s refuses what is no object, and says back at most a little of it",
+    (name) => {
+      for (const line of ["", "null", "[]", "7", '"water"', "{", "[".repeat(50_000)]) {
+        expect(refused(name, line)).toBe("line malformed");
+        expect(JSON.stringify(ask(name, line)).length).toBeLessThan(400);
+      }
+    },
+  );
+});
+
+describe("balance", () => {
+  it("says what it assumed, and takes salt and sulfate where they are known", () => {
+    const plain = ask("balance", { ph: 7.5, totalAlkalinity: 100, calciumHardness: 300 });
+    expect(plain.assumed).toEqual({
+      cyanuricAcid: 0,
+      freeChlorine: 0,
+      temperature: 25,
+      totalDissolvedSolids: 1000,
+      borate: 0,
+    });
+    const index = (more: object) =>
+      (
+        ask("balance", { ...WATER, totalDissolvedSolids: 3000, ...more }).saturation as {
+          full: { corrected: number };
+        }
+      ).full.corrected;
+    expect(index({ sulfate: 1000 })).toBeLessThan(index({}) - 0.1);
+    expect(index({ salt: 6000 })).toBeLessThan(index({}));
+    expect(refused("balance", { ...WATER, sulfate: -1 })).toBe("sulfate too-low");
+    expect(refused("balance", { ...WATER, salt: "much" })).toBe("salt not-a-number");
+    expect(refused("balance", { totalAlkalinity: 100, calciumHardness: 300 })).toBe("ph missing");
+  });
+});
+
+describe("effect", () => {
+  const line = (more: object) => ({ water: WATER, litres: 40_000, additions: [ACID], ...more });
+  it("replaces first, doses, spends and airs last", () => {
+    const fill = { ...WATER, calciumHardness: 100, freeChlorine: 0, cyanuricAcid: 0 };
+    const plain = ask("effect", line({}));
+    const replaced = ask("effect", line({ replaced: { fraction: 0.5, fill } }));
+    expect(replaced.calciumHardness).toBeCloseTo(200, 6);
+    expect(replaced.ph as number).toBeLessThan(7.5);
+    const spent = ask("effect", line({ chlorineSpent: true }));
+    expect(spent.freeChlorine).toBe(0);
+    expect(spent.chlorideAdded as number).toBeGreaterThan(plain.chlorideAdded as number);
+    expect(ask("effect", line({ aeratedTo: 1e-5 })).ph as number).toBeGreaterThan(8);
+    expect(ask("effect", { water: WATER, litres: 40_000 }).ph).toBeCloseTo(7.5, 9);
+  });
+  it.each([
+    [{ replaced: { fraction: 2, fill: WATER } }, "replaced.fraction too-high"],
+    [{ replaced: { fraction: 0.5, fill: { ...WATER, ph: 3 } } }, "replaced.fill.ph too-low"],
+    [{ replaced: { fraction: 0.5 } }, "replaced.fill missing"],
+    [{ replaced: "half" }, "replaced malformed"],
+    [{ aeratedTo: 5 }, "aeratedTo too-high"],
+    [{ chlorineSpent: "yes" }, "chlorineSpent malformed"],
+    [{ additions: "acid" }, "additions malformed"],
+    [{ additions: ["acid"] }, "additions.0 malformed"],
+    [{ additions: [ACID, { ...ACID, grams: "some" }] }, "additions.1.grams not-a-number"],
+    [{ water: "wet" }, "water malformed"],
+    [{ water: { ...WATER, totalAlkalinity: 3 } }, "water.totalAlkalinity inconsistent"],
+  ])("names %o by what was sent: %s", (more, said) => {
+    expect(refused("effect", line(more))).toBe(said);
+  });
+});
+
+describe("plan", () => {
+  const line = (more: object) => ({
+    water: WATER,
+    basin: { litres: 40_000 },
+    products: ["hydrochloric-acid", "sodium-hypochlorite", { product: "sodium-bicarbonate", stock: 100 }],
+    ...more,
+  });
+  const first = (more: object) => (ask("plan", line(more)).plans as Record<string, unknown>[])[0] ?? {};
+
+  it("leaves alone what is in range and what is not known", () => {
+    const unknown = ask("plan", line({ water: { ph: 7.5, totalAlkalinity: 100 } }));
+    expect(unknown.leftAlone).toEqual(["calciumHardness", "cyanuricAcid", "freeChlorine"]);
+    expect(unknown.assumed).toMatchObject({ cyanuricAcid: 30, calciumHardness: 250, freeChlorine: 0 });
+    expect(first({ water: { ph: 7.5, totalAlkalinity: 100 } })).toMatchObject({
+      amounts: {},
+      way: [],
+      warnings: [],
+    });
+    // In a spa and in a hall nobody puts stabiliser.
+    for (const basin of [
+      { litres: 2000, kind: "spa" },
+      { litres: 90_000, outdoors: false },
+    ])
+      expect(ask("plan", line({ basin, water: { ph: 7.5, totalAlkalinity: 100 } })).assumed).toMatchObject({
+        cyanuricAcid: 0,
+      });
+  });
+
+  it("names two of one compound apart, heeds stock and says what to fetch", () => {
+    const two = first({
+      water: { ...WATER, ph: 8.2 },
+      products: [
+        { product: "hydrochloric-acid", strength: 0.157, pricePerKg: 0.1 },
+        { product: "hydrochloric-acid", pricePerKg: 9 },
+      ],
+    });
+    expect(Object.keys(two.amounts as object)).toEqual(["hydrochloric-acid"]);
+    const dear = first({
+      water: { ...WATER, ph: 8.2 },
+      products: [
+        { product: "hydrochloric-acid", strength: 0.157, pricePerKg: 9 },
+        { product: "hydrochloric-acid", pricePerKg: 0.1 },
+      ],
+    });
+    expect(Object.keys(dear.amounts as object)).toEqual(["hydrochloric-acid-2"]);
+    const low = first({ water: { ...WATER, totalAlkalinity: 50 } });
+    expect(low.warnings).toMatchObject([{ quantity: "totalAlkalinity", obstacle: "stock" }]);
+    expect(low.fetch).toMatchObject([{ product: "sodium-bicarbonate" }]);
+    expect(first({ water: { ...WATER, ph: 8.2 }, products: [] }).fetch).toMatchObject([
+      { product: "hydrochloric-acid" },
+    ]);
+  });
+
+  it("takes chlorine with stabiliser only when asked", () => {
+    const weak = { water: { ...WATER, freeChlorine: 0.2, cyanuricAcid: 20 }, products: ["dichlor"] };
+    expect(first(weak).amounts).toEqual({});
+    expect(first({ ...weak, limits: { stabilisedChlorine: true } }).amounts).toHaveProperty("dichlor");
+  });
+
+  it("goes to aims of one's own, inside limits of one's own", () => {
+    const at = (aims: object, water = WATER) =>
+      first({ aims, water }).predicted as {
+        pH: { value: number };
+        totalAlkalinity: { value: number };
+        freeChlorine: { value: number };
+      };
+    expect(at({ ph: 7.3 }).pH.value).toBeCloseTo(7.3, 3);
+    expect(at({ freeChlorine: { aim: 6, high: 8 } }).freeChlorine.value).toBeCloseTo(6, 3);
+    // Nearer to it than a test could tell is there already.
+    expect(at({ ph: 7.45 }).pH.value).toBeCloseTo(7.5, 6);
+    expect(refused("plan", line({ aims: { ph: { aim: 9 } } }))).toBe("aims.ph.aim too-high");
+    expect(refused("plan", line({ aims: { ph: { aim: 7, low: 7.2 } } }))).toBe("aims.ph.aim too-low");
+    expect(refused("plan", line({ aims: { ph: 20 } }))).toBe("aims.ph.aim too-high");
+    expect(refused("plan", line({ aims: { ph: { middle: 7 } } }))).toBe("aims.ph.middle unknown");
+    expect(refused("plan", line({ aims: 7 }))).toBe("aims malformed");
+  });
+
+  it.each([
+    [{ basin: undefined }, "basin missing"],
+    [{ basin: { litres: 5 } }, "basin.litres too-low"],
+    [{ basin: { litres: 40_000, kind: "lake" } }, "basin.kind unknown"],
+    [{ basin: { litres: 40_000, surface: "mud" } }, "basin.surface unknown"],
+    [{ basin: { litres: 40_000, outdoors: "yes" } }, "basin.outdoors malformed"],
+    [{ products: undefined }, "products missing"],
+    [{ products: "acid" }, "products malformed"],
+    [{ products: [{ product: "dichlor", colour: "white" }] }, "products.0.colour unknown"],
+    [{ products: [{ product: "dichlor", pricePerKg: -1 }] }, "products.0.pricePerKg too-low"],
+    [{ products: [{ product: "dichlor", stock: "some" }] }, "products.0.stock not-a-number"],
+    [{ fill: { ph: 7, totalAlkalinity: 50, calciumHardness: 50, chlorine: 1 } }, "fill.chlorine unknown"],
+    [{ fill: { ph: 2, totalAlkalinity: 50, calciumHardness: 50 } }, "fill.ph too-low"],
+    [{ limits: { mostReplaced: 0.99 } }, "limits.mostReplaced too-high"],
+    [{ limits: { stabilisedChlorine: 1 } }, "limits.stabilisedChlorine malformed"],
+    [{ limits: { air: true } }, "limits.air unknown"],
+    [{ freshFill: "yes" }, "freshFill malformed"],
+    [{ rangeSet: "none" }, "rangeSet unknown"],
+    [{ mood: "good" }, "mood unknown"],
+  ])("refuses %o: %s", (more, said) => {
+    expect(refused("plan", line(more))).toBe(said);
+  });
+});
+
+describe("judge", () => {
+  const judge = (readings: object[], more: object = {}) => ask("judge", { readings, ...more });
+  it("tells certain, possible and carried apart", () => {
+    const answer = judge([
+      { quantity: "ph", value: 7.1, low: 7, high: 7.2 },
+      { quantity: "totalAlkalinity", value: 80, low: 70, high: 80 },
+      { quantity: "freeChlorine", value: 0.4, daysAgo: 60 },
+    ]);
+    expect(answer.findings).toMatchObject([
+      { code: "ph.low", certain: true, closes: false },
+      { code: "freeChlorine.low", certain: true, closes: false, daysAgo: 60 },
+      { code: "totalAlkalinity.low", certain: false, closes: false },
+    ]);
+    expect(answer).toMatchObject({ closed: false, because: [], standing: { freeChlorine: "assumed" } });
+    expect((answer.water as { freeChlorine: number }).freeChlorine).toBe(0);
+  });
+  it("gives the index where pH, alkalinity and hardness are there", () => {
+    const readings = [
+      { quantity: "ph", value: 7.5 },
+      { quantity: "totalAlkalinity", value: 100 },
+      { quantity: "calciumHardness", value: 300 },
+      { quantity: "cyanuricAcid", value: 0 },
+    ];
+    const { full } = judge(readings).saturation as { full: { corrected: number } };
+    expect(full.corrected).toBeCloseTo(0.109, 2);
+    expect(judge(readings.slice(1)).saturation).toBeNull();
+    expect(
+      judge([
+        { quantity: "totalAlkalinity", value: 10 },
+        { quantity: "cyanuricAcid", value: 200 },
+      ]).possible,
+    ).toBe(false);
+  });
+  it("knows the place: the ranges of a surface, warm water in a spa", () => {
+    const low = [{ quantity: "calciumHardness", value: 180 }];
+    const codes = (basin: object) =>
+      (judge(low, { basin }).findings as { code: string }[]).map(({ code }) => code);
+    expect(codes({ surface: "plaster" })).toEqual(["calciumHardness.low"]);
+    expect(codes({ surface: "vinyl" })).toEqual([]);
+    expect(judge(low, { basin: { kind: "spa" } }).water).toMatchObject({ temperature: 37, cyanuricAcid: 0 });
+  });
+  it.each([
+    [{ readings: undefined }, "readings missing"],
+    [{ readings: [7] }, "readings.0 malformed"],
+    [{ readings: [{ quantity: "ph" }] }, "readings.0.value missing"],
+    [{ readings: [{ quantity: "ph", value: 20 }] }, "readings.0.value too-high"],
+    [{ readings: [{ quantity: "ph", value: 7, high: 6 }] }, "readings.0.high too-low"],
+    [{ readings: [{ quantity: "ph", value: 7, bound: "about" }] }, "readings.0.bound unknown"],
+    [{ readings: [{ quantity: "ph", value: 7, daysAgo: -1 }] }, "readings.0.daysAgo too-low"],
+    [{ readings: [{ quantity: "ph", value: 7, unit: "pH" }] }, "readings.0.unit unknown"],
+    [{ rangeSets: "x" }, "rangeSets unknown"],
+  ])("refuses %o: %s", (more, said) => {
+    expect(refused("judge", { readings: [], ...more })).toBe(said);
+  });
+});
+
+describe("dose", () => {
+  const line = (more: object) => ({
+    product: "calcium-chloride",
+    litres: 10_000,
+    quantity: "calciumHardness",
+    from: 200,
+    to: 300,
+    ...more,
+  });
+  it.each([
+    // 100 mg/L in 10 m³: 1000 g of CaCO3, 9.991 mol × 110.98 / 0.77
+    [{}, 1440],
+    // 40 mg/L in 10 m³: 400 g / 0.99
+    [{ product: "cyanuric-acid", quantity: "cyanuricAcid", from: 0, to: 40 }, 404],
+    // 3 mg/L in 10 m³: 30 g / 0.65
+    [{ product: "calcium-hypochlorite", quantity: "freeChlorine", from: 1, to: 4 }, 46.2],
+    // half strength, twice the grams of full
+    [
+      { product: "hydrochloric-acid", strength: 0.15725, quantity: "totalAlkalinity", from: 120, to: 100 },
+      926.8,
+    ],
+  ])("%o takes %d g", (more, grams) => {
+    const answer = ask("dose", line(more));
+    expect((answer.grams as number) / grams).toBeCloseTo(1, 2);
+    expect(answer.sideEffects).not.toHaveProperty((line(more) as { quantity: string }).quantity);
+  });
+  it("splits what the water does not take at once, and says what it does besides", () => {
+    const answer = ask("dose", line({ to: 1000 }));
+    expect(answer.portions).toMatchObject({ count: 10 });
+    const chlorine = ask(
+      "dose",
+      line({ product: "calcium-hypochlorite", quantity: "freeChlorine", from: 0, to: 10 }),
+    );
+    // about 7 of hardness for 10 of chlorine
+    expect((chlorine.sideEffects as { calciumHardness: number }).calciumHardness).toBeCloseTo(7.06, 1);
+    expect(chlorine.assumed).toMatchObject({ ph: 7.5, totalAlkalinity: 100 });
+  });
+  it.each([
+    [{ product: "salt" }, "product unknown"],
+    [{ product: undefined }, "product unknown"],
+    [{ strength: 0 }, "strength too-low"],
+    [{ from: undefined }, "from missing"],
+    [{ to: 1e6 }, "to too-high"],
+    [{ water: 7 }, "water malformed"],
+    [{ water: { hardness: 7 } }, "water.hardness unknown"],
+    [{ product: "trichlor", quantity: "ph", from: 7.2, to: 7.5 }, "product inconsistent"],
+    [{ product: "sodium-carbonate", quantity: "ph", from: 7.8, to: 7.4 }, "product inconsistent"],
+    [{ product: "hydrochloric-acid", quantity: "ph", from: 7.8, to: 6 }, "to too-low"],
+  ])("refuses %o: %s", (more, said) => {
+    expect(refused("dose", line(more))).toBe(said);
+  });
+});
