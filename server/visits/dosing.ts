@@ -124,9 +124,9 @@ async function contentOf(
             input.products.map((product) => product.key),
           );
       if (amounts.replaced > 0 && !input.fill) throw new InputFault("missing", "fill", undefined);
+      refuseUnsafe(input, amounts, setting);
       const after = readingsOf(waterAfter(input, amounts));
       const { saturation, cost, missed } = judged(input, amounts, after);
-      refuseUnsafe(input, amounts, setting);
       const steps = promisedSteps(input, amounts, [], setting, spreads ? { spreads } : {});
       if (steps.length === 0) throw new InputFault("missing", "grams", 0);
       return {
