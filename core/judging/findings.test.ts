@@ -3,8 +3,8 @@ import { describe, expect, it } from "vitest";
 import { checked } from "../check";
 import { type Measurement, QUANTITY_NAMES, type Quantity } from "../measure/quantity";
 import { findings, placeInRange, possibleFindings, type Readings } from "./findings";
-import { type RangeSet, rangeFor } from "./range-set";
-import { rangeSetSchema } from "./range-set.schema";
+import { type RangeSet, rangeFor, rangesOf, withOverrides } from "./range-set";
+import { rangeOverridesSchema, rangeSetSchema } from "./range-set.schema";
 import { HELD_BY_HOCL_SET, OUTDOOR_FIXED_BAND, PUBLIC_CODE_SET, RANGE_SETS } from "./sets";
 
 const WATER = { ph: 7.5, cyanuricAcid: 30, temperature: 25 };
@@ -199,5 +199,162 @@ describe("what a reading can be", () => {
           );
         }
       }
+  });
+});
+
+describe("the order of findings", () => {
+  const judge = (readings: Readings) =>
+    findings(readings, PUBLIC_CODE_SET, "plaster", WATER).map(({ code }) => code);
+  it("puts a pH over 8 first, then chlorine that closes, then the order of work", () => {
+    const all = {
+      totalAlkalinity: within(40),
+      calciumHardness: within(50),
+      cyanuricAcid: within(120),
+      combinedChlorine: within(2),
+      freeChlorine: within(0.2),
+    };
+    const rest = ["totalAlkalinity.low", "calciumHardness.low", "cyanuricAcid.high", "combinedChlorine.high"];
+    expect(judge({ ...all, ph: within(8.3) })).toEqual(["ph.high", "freeChlorine.low", ...rest]);
+    // 7.9 is high and no reason to keep chlorine waiting.
+    expect(judge({ ...all, ph: within(7.9) })).toEqual([
+      "freeChlorine.low",
+      "totalAlkalinity.low",
+      "ph.high",
+      ...rest.slice(1),
+    ]);
+    expect(judge({ ...all, ph: within(8) })[0]).toBe("freeChlorine.low");
+    expect(judge({ ...all, ph: { value: 8, unit: "pH", low: 8, high: null, bound: "at-least" } })[0]).toBe(
+      "ph.high",
+    );
+    // Too much chlorine, or a low pH that closes, waits its turn.
+    expect(judge({ totalAlkalinity: within(40), freeChlorine: within(12), ph: within(6.5) })).toEqual([
+      "totalAlkalinity.low",
+      "ph.low",
+      "freeChlorine.high",
+    ]);
+  });
+  it("does not put chlorine first that closes nothing", () => {
+    const open = {
+      ...OUTDOOR_FIXED_BAND,
+      ranges: { ...OUTDOOR_FIXED_BAND.ranges, freeChlorine: { low: 1 } },
+    };
+    expect(
+      findings({ totalAlkalinity: within(40), freeChlorine: within(0.2) }, open, "plaster", WATER).map(
+        ({ code }) => code,
+      ),
+    ).toEqual(["totalAlkalinity.low", "freeChlorine.low"]);
+  });
+});
+
+describe("a limit and what may be beyond it", () => {
+  const set: RangeSet = {
+    ...OUTDOOR_FIXED_BAND,
+    ranges: { ph: { low: 7.2, high: 7.8, closeBelow: 7, closeAbove: 8 }, combinedChlorine: { high: 0.5 } },
+    bySurface: {},
+  };
+  const at = (
+    low: number | null,
+    value: number,
+    high: number | null,
+    bound: Measurement["bound"] = "within",
+  ) => {
+    const reading: Measurement = { value, unit: "pH", low, high, bound };
+    return {
+      found: findings({ ph: reading }, set, "plaster", WATER),
+      possible: possibleFindings({ ph: reading }, set, "plaster", WATER),
+    };
+  };
+  it.each([
+    // low, value, high → found, closes, may close, possible
+    [7.3, 7.4, 7.5, [], []],
+    [7.1, 7.2, 7.3, [], ["ph.low"]],
+    [7.2, 7.3, 7.4, [], []],
+    [7.7, 7.8, 7.9, [], ["ph.high"]],
+    [7.6, 7.7, 7.8, [], []],
+    [6.9, 7.4, 7.9, [], ["ph.low", "ph.high"]],
+    [7.0, 7.1, 7.2, ["ph.low"], []],
+    [7.8, 7.9, 8.0, ["ph.high"], []],
+  ] as const)("%d %d %d", (low, value, high, found, possible) => {
+    const told = at(low, value, high);
+    expect(told.found.map(({ code }) => code)).toEqual(found);
+    expect(told.possible.map(({ code }) => code)).toEqual(possible);
+    expect(told.found.every(({ closes }) => !closes)).toBe(true);
+  });
+  it("may close where its bracket passes the closing limit, and says so once", () => {
+    expect(at(7.8, 7.9, 8.1).found).toMatchObject([{ closes: false, mayClose: true }]);
+    expect(at(7.8, 7.9, 8).found[0]).not.toHaveProperty("mayClose");
+    expect(at(6.9, 7.1, 7.2).found).toMatchObject([{ closes: false, mayClose: true }]);
+    expect(at(7, 7.1, 7.2).found[0]).not.toHaveProperty("mayClose");
+    expect(at(8, 8.1, 8.2).found).toMatchObject([{ closes: true }]);
+    expect(at(8, 8.1, 8.2).found[0]).not.toHaveProperty("mayClose");
+    expect(at(6.9, 7.4, 7.9).possible).toMatchObject([
+      { code: "ph.low", mayClose: true, possible: true },
+      { code: "ph.high", limit: 7.8 },
+    ]);
+    expect(at(6.9, 7.4, 7.9).possible[1]).not.toHaveProperty("mayClose");
+    expect(at(8, 8, 8).found).toMatchObject([{ code: "ph.high", closes: false }]);
+    expect(at(7, 7, 7).found).toMatchObject([{ code: "ph.low", closes: false }]);
+  });
+  it("is not chased past the far end of a scale", () => {
+    expect(at(7.6, 7.6, null, "at-least")).toMatchObject({
+      found: [],
+      possible: [{ code: "ph.high", mayClose: true }],
+    });
+    expect(at(null, 7.4, 7.4, "at-most")).toMatchObject({
+      found: [],
+      possible: [{ code: "ph.low", mayClose: true }],
+    });
+    expect(at(7.1, 7.1, null, "at-least")).toMatchObject({
+      found: [],
+      possible: [{ code: "ph.low" }, { code: "ph.high" }],
+    });
+    expect(at(null, 7.9, 7.9, "at-most")).toMatchObject({
+      found: [],
+      possible: [{ code: "ph.low" }, { code: "ph.high" }],
+    });
+    expect(at(null, 7, 7, "at-most").found).toMatchObject([{ closes: true }]);
+    expect(at(null, 7.1, 7.1, "at-most").found).toMatchObject([{ closes: false, mayClose: true }]);
+    expect(at(8, 8, null, "at-least").found).toMatchObject([{ closes: true }]);
+    expect(at(7.9, 7.9, null, "at-least").found).toMatchObject([{ closes: false, mayClose: true }]);
+  });
+});
+
+describe("limits of one basin", () => {
+  it("go before its set's, on every surface, and none at all leave the set as it is", () => {
+    expect(withOverrides(OUTDOOR_FIXED_BAND, null)).toBe(OUTDOOR_FIXED_BAND);
+    expect(withOverrides(OUTDOOR_FIXED_BAND, {})).toBe(OUTDOOR_FIXED_BAND);
+    const own = withOverrides(OUTDOOR_FIXED_BAND, { calciumHardness: { low: 10 }, ph: { high: 7.6 } });
+    expect(rangeFor(own, "calciumHardness", "plaster")).toEqual({ low: 10 });
+    expect(rangeFor(own, "calciumHardness", "vinyl")).toEqual({ low: 10 });
+    expect(rangeFor(own, "ph", "tile")).toEqual({ high: 7.6 });
+    expect(rangeFor(own, "totalAlkalinity", "tile")).toEqual(OUTDOOR_FIXED_BAND.ranges.totalAlkalinity);
+    expect(
+      withOverrides({ ...OUTDOOR_FIXED_BAND, bySurface: undefined as never }, { ph: { high: 7.6 } })
+        .bySurface,
+    ).toEqual({});
+  });
+  it("must not cross", () => {
+    const crossed = (ph: object) => () => checked(rangeOverridesSchema, { ph });
+    expect(crossed({ low: 7.2, high: 7.8, aim: 7.5, closeBelow: 7, closeAbove: 8 })).not.toThrow();
+    expect(crossed({ low: 7.8, high: 7.2 })).toThrow("ph: inconsistent");
+    expect(crossed({ low: 7.2, closeBelow: 7.3 })).toThrow("ph: inconsistent");
+    expect(crossed({ high: 7.8, closeAbove: 7.6 })).toThrow("ph: inconsistent");
+    expect(crossed({ aim: 7, low: 7.2 })).toThrow("ph: inconsistent");
+    expect(crossed({ low: 7.2, high: 7.2 })).not.toThrow();
+    expect(crossed({ low: 2 })).toThrow("ph.low: too-low");
+  });
+  it("are listed for a surface and a water, and told in the water that holds the chlorine", () => {
+    const all = rangesOf(OUTDOOR_FIXED_BAND, "plaster", WATER);
+    expect(Object.keys(all).sort()).toEqual(
+      ["calciumHardness", "combinedChlorine", "cyanuricAcid", "freeChlorine", "ph", "totalAlkalinity"].sort(),
+    );
+    // A pH that cannot be right holds the chlorine of 8.4, or of 6.8.
+    const floor = (ph: number) =>
+      rangeFor(HELD_BY_HOCL_SET, "freeChlorine", "plaster", { ...WATER, ph })?.low;
+    expect(floor(9)).toBe(floor(8.4));
+    expect(floor(6)).toBe(floor(6.8));
+    expect(floor(8)).not.toBe(floor(8.4));
+    expect(rangeFor(PUBLIC_CODE_SET, "freeChlorine", "tile", { ...WATER, cyanuricAcid: 0 })?.low).toBe(1);
+    expect(rangeFor(PUBLIC_CODE_SET, "freeChlorine", "tile", { ...WATER, cyanuricAcid: 1 })?.low).toBe(2);
   });
 });
