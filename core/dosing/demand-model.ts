@@ -116,6 +116,7 @@ export function phByDemand(water: Omit<Sample, "ph">, demand: number, target: nu
       throw fault;
     }
   };
-  const [from, to] = demand >= 0 ? [target, 10.4] : [5.2, target];
+  // A little past the target: no demand at all is the target itself.
+  const [from, to] = demand >= 0 ? [target - 0.01, 10.4] : [5.2, target + 0.01];
   return crossing(gap, from, to, 1e-6);
 }
