@@ -143,7 +143,7 @@ describe("a product's strength", () => {
     expect(densityOf({ product: "hydrochloric-acid", strength: 0.3145 })).toBe(1.16);
     expect(densityOf({ product: "hydrochloric-acid", strength: 0.157 })).toBeCloseTo(1.08, 3);
     expect(densityOf({ product: "sodium-hypochlorite", strength: 0.06 })).toBeCloseTo(1.094, 2);
-    expect(densityOf({ product: "sodium-bicarbonate", strength: 0.5 })).toBe(1);
+    expect(densityOf({ product: "sodium-carbonate", strength: 0.5 })).toBe(1.05);
     expect(densityOf({ product: "trichlor", strength: 0.9 })).toBeNull();
   });
 });

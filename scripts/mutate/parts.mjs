@@ -1,0 +1,26 @@
+/** The parts of the core, and the tests that hold each. */
+export const PARTS = {
+  water: {
+    mutate: ["core/water/*.ts"],
+    tests: ["core/water/*.test.ts", "core/dosing/effects.test.ts", "core/dosing/edges.test.ts"],
+  },
+  judging: {
+    mutate: ["core/judging/**/*.ts"],
+    tests: ["core/judging/**/*.test.ts", "core/water/from-readings.test.ts"],
+  },
+  dosing: { mutate: ["core/dosing/*.ts"], tests: ["core/dosing/*.test.ts"] },
+  plan: { mutate: ["core/dosing/plan/*.ts"], tests: ["core/dosing/plan/*.test.ts"] },
+  measure: {
+    mutate: ["core/measure/*.ts", "core/uncertainty/*.ts", "core/basin/*.ts"],
+    tests: ["core/measure/*.test.ts", "core/uncertainty/*.test.ts", "core/basin/*.test.ts"],
+  },
+  recipes: { mutate: ["core/recipes/*.ts"], tests: ["core/recipes/*.test.ts"] },
+  verbs: { mutate: ["core/verbs/*.ts"], tests: ["core/verbs/*.test.ts"] },
+  testing: {
+    mutate: ["core/testing/**/*.ts", "core/schedule/*.ts"],
+    tests: ["core/testing/**/*.test.ts", "core/schedule/*.test.ts"],
+  },
+};
+
+export const PART = process.env.PART ?? "judging";
+if (!Object.hasOwn(PARTS, PART)) throw new Error(`PART is one of ${Object.keys(PARTS).join(", ")}`);
