@@ -1,5 +1,5 @@
-/** npm run planning: writes docs/planning.md: one plan against the reading-by-reading table way, on twelve waters. */
-import { writeFileSync } from "node:fs";
+/** npm run planning: writes the table of docs/planning.md: one plan against the reading-by-reading table way, on twelve waters. */
+import { readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import loadHighs from "highs";
 import {
@@ -166,29 +166,16 @@ for (const one of CASES) {
   );
 }
 
+const FILE = join(import.meta.dirname, "..", "docs", "planning.md");
+const HEAD = "## Against the table way";
+const [prose = ""] = readFileSync(FILE, "utf8").split(HEAD);
 writeFileSync(
-  join(import.meta.dirname, "..", "docs", "planning.md"),
-  `# How a plan is found
-
-A table answers one reading at a time: so much acid for the pH, so much bicarbonate for the alkalinity. Each dose also moves the other readings. Pelagon asks for all of them at once.
-
-At a fixed pH every charge in the water is linear in its totals (alkalinity, carbon, calcium, cyanurate, chlorine); only the chlorine that is bound to cyanurate is not, and there the tangent is taken. So "end with pH, TA, CH, CYA and FC in their bands, from these products, with at most this much water replaced" is a small mixed-integer linear programme: a variable for each product's amount and one for whether it is opened at all, the share of water replaced, the carbon dioxide driven out by air, and what each reading falls short of its limits or its aim. It is solved (HiGHS), the full equilibrium says what comes of it, the tangents are taken there, and so on until two passes agree to a millionth of a pH: three or four passes as a rule.
-
-What is made least is money, plus a charge for every product opened, for water replaced (dear, and only where nothing else reaches), for air, and for the distance from the aims. A reading outside its limits costs far more than any product; pH and free chlorine outside theirs more than any other reading, so that a short shelf never buys alkalinity with a pH that hurts.
-
-When the shelf cannot bring a reading home, the plan comes as near as it can and says what stands in the way: no product, stock, the replacement limit, the fill water, or readings that pull against one another.
-
-From what is known of the readings, the volume and the strengths, two thousand draws say how likely the whole amount takes a reading past its limit. Where that is more than one in ten, only the part goes in at first that is not, then a retest, then a plan for the rest.
-
-Not in the programme: the saturation index (it is reported with each plan), persulfate, thiosulfate and label-dosed products, which keep their own simple rules. Chlorine over its limit is left to fall by itself.
-
-\`npm run bench:plan\` times five hundred plans and holds forty of them against a search over every choice of up to three products on a grid. \`npm run planning\` makes the table below.
-
-## Against the table way
+  FILE,
+  `${prose}${HEAD}
 
 Twelve waters, the same shelf and prices. The table way gives every dose that its findings ask for, each worked out for its own reading by exact mole balance (a real table is coarser), and replaces water where it says so. "Out" names the readings outside their range afterwards.
 
-The table way ends out of range in ${tableOut} of ${CASES.length}, the plan in ${planOut}.
+The table way ends out of range in ${tableOut} of ${CASES.length}, the plan in ${planOut}; where it is the plan, other water took a reading under its limit by less than half a drop, and it says so.
 
 | | pH | TA | CH | CYA | FC | index | products | replaced | cost | out |
 | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- |

@@ -210,7 +210,7 @@ describe("the command line", () => {
       water: { ph: 8, calciumHardness: 1200, cyanuricAcid: 30 },
       saturation: null,
     });
-    expect((bounded?.findings as { code: string }[]).map(({ code }) => code)).toEqual([
+    expect(((bounded?.findings ?? []) as { code: string }[]).map(({ code }) => code)).toEqual([
       "ph.high",
       "calciumHardness.high",
     ]);
@@ -277,7 +277,10 @@ describe("the command line", () => {
     expect(lines[0]).toMatchObject({ grams: expect.closeTo(167.9, 1), portions: { count: 1 } });
     expect(lines[0]?.everyday).toMatchObject({ metric: { parts: [{ amount: 170, unit: "g" }] } });
     expect(lines[1]).toMatchObject({ after: { ph: expect.closeTo(7.4, 6) } });
-    expect((lines[1]?.sideEffects as { totalAlkalinity: number }).totalAlkalinity).toBeCloseTo(-6.9, 0);
+    expect(((lines[1]?.sideEffects ?? {}) as { totalAlkalinity?: number }).totalAlkalinity).toBeCloseTo(
+      -6.9,
+      0,
+    );
     expect(
       lines
         .slice(2)

@@ -53,7 +53,8 @@ const NONE = 1e-5;
  * @throws InputFault for a water, a volume or a product off its limits
  */
 export function solvePlan(asked: PlanInput, solver: Solver): Solved {
-  const input: PlanInput = { ...asked, products: choosable(asked), mostReplaced: replaceable(asked) };
+  const input = heldInside({ ...asked, products: choosable(asked), mostReplaced: replaceable(asked) });
+  const told = { ...input, goals: asked.goals };
   const litres = basinLitres("litres", input.litres);
   const start = totalsOf(input.water);
   const effects = input.products.map((product) => effectPerGram(product));
@@ -83,7 +84,7 @@ export function solvePlan(asked: PlanInput, solver: Solver): Solved {
       const after = readingsOf(totals);
       const found = judged(input, amounts, after);
       const settled = Math.abs(after.ph - reference.ph) < SETTLED_PH;
-      if (settled) return { ...found, passes, settled };
+      if (settled) return { ...judged(told, amounts, after), passes, settled };
       if (!best || found.score < best.score) best = found;
       const choice = programme.binaries.filter((name) => (values.get(name) ?? 0) > 0.5).join(" ");
       if (!fixed && choice === chosen) fixed = values;
@@ -92,8 +93,22 @@ export function solvePlan(asked: PlanInput, solver: Solver): Solved {
     }
     if (passes < MOST_PASSES) continue;
     if (!best) throw new InputFault("inconsistent", "plan", passes);
-    return { ...best, passes, settled: false };
+    return { ...judged(told, best.amounts, best.after), passes, settled: false };
   }
+}
+
+/**
+ * A pH that was inside its limits ends a step of its test inside them, or where it was: what is dosed for
+ * the others does not leave it at the edge.
+ */
+export function heldInside(input: PlanInput): PlanInput {
+  const { ph } = input.goals;
+  const now = input.water.ph;
+  if (ph.steer || !ph.known || ph.low === null || ph.high === null) return input;
+  if (ph.high - ph.low <= 2 * TEST_STEP.ph) return input;
+  const low = Math.max(ph.low, Math.min(now, ph.low + TEST_STEP.ph));
+  const high = Math.min(ph.high, Math.max(now, ph.high - TEST_STEP.ph));
+  return { ...input, goals: { ...input.goals, ph: { ...ph, low, high } } };
 }
 
 /** Less than a tenth of the water is not drained for. */
@@ -212,10 +227,12 @@ export const TEST_STEP: Record<Steered, number> = {
 
 /**
  * How far the doses for other readings may take one that was inside beyond its limit before something
- * is given against it: half a drop, which no test would see.
+ * is given against it: half a drop, which no test would see; of pH and chlorine hardly anything.
  */
-const slackOf = (quantity: Steered, { steer }: Goal): number =>
-  steer || quantity === "ph" || quantity === "freeChlorine" ? 0 : TEST_STEP[quantity] / 2;
+const slackOf = (quantity: Steered, { steer }: Goal): number => {
+  if (steer || quantity === "freeChlorine") return 0;
+  return quantity === "ph" ? TEST_STEP.ph / 10 : TEST_STEP[quantity] / 2;
+};
 
 /**
  * Where free chlorine is to end, mg/L, in a water of this pH and stabiliser: its band, or what holds
@@ -411,10 +428,15 @@ function programmeOf(
   const { ph } = goals;
   const chargeTo = (value: number) => chargeExpression(reference, totals, value);
   const phScale = (value: number) => halfWidth("ph", ph) * chargePerPh(reference, value);
-  if (ph.low !== null)
-    above(totals.alkalinity, chargeTo(ph.low), phScale(ph.low), "phLow", weights.outsideUnsafe);
-  if (ph.high !== null)
-    above(chargeTo(ph.high), totals.alkalinity, phScale(ph.high), "phHigh", weights.outsideUnsafe);
+  const phSlack = slackOf("ph", ph);
+  if (ph.low !== null) {
+    const foot = ph.low - phSlack;
+    above(totals.alkalinity, chargeTo(foot), phScale(foot), "phLow", weights.outsideUnsafe);
+  }
+  if (ph.high !== null) {
+    const top = ph.high + phSlack;
+    above(chargeTo(top), totals.alkalinity, phScale(top), "phHigh", weights.outsideUnsafe);
+  }
   near(totals.alkalinity, chargeTo(ph.aim), phScale(ph.aim), "phAim", ph);
 
   for (const quantity of ["totalAlkalinity", "calciumHardness", "cyanuricAcid"] as const) {
