@@ -40,6 +40,18 @@ describe("sample, totals and back", () => {
     );
   });
 
+  it("gives salt and sulfate again where they were known, and refuses what no water holds of them", () => {
+    const again = readingsOf(
+      totalsOf({ ...POOL_WATER, salt: 3000, sulfate: 250, totalDissolvedSolids: 4000 }),
+    );
+    expect([again.salt, again.sulfate]).toEqual([expect.closeTo(3000, 6), expect.closeTo(250, 6)]);
+    const plain = readingsOf(totalsOf(POOL_WATER));
+    expect(plain).not.toHaveProperty("salt");
+    expect(plain).not.toHaveProperty("sulfate");
+    expect(() => totalsOf({ ...POOL_WATER, salt: -1 })).toThrow("salt: too-low");
+    expect(() => totalsOf({ ...POOL_WATER, sulfate: 20_000 })).toThrow("sulfate: too-high");
+  });
+
   it("falls in pH with every drop of acid", () => {
     fc.assert(
       fc.property(anyWater, fc.double({ min: 1e-6, max: 1e-3, noNaN: true }), (sample, acid) => {

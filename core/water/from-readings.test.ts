@@ -146,6 +146,44 @@ describe("a water from readings", () => {
     expect(known({ salt: made(6000, { high: null, bound: "at-least" }) }).water.salt).toBeUndefined();
   });
 
+  it("gives no age to what is of this visit, and none to what was never read", () => {
+    expect(known({ freeChlorine: made(2, { daysAgo: 0 }) }).daysAgo).toEqual({});
+    expect(known({ cyanuricAcid: made(40, { daysAgo: 3 }) }).daysAgo).toEqual({ cyanuricAcid: 3 });
+    // On the very day that its kind holds it is not old yet.
+    expect(known({ totalAlkalinity: made(90, { daysAgo: 10 }) }).standing.totalAlkalinity).toBe("carried");
+    expect(known({ totalAlkalinity: made(90, { daysAgo: 60 }) }).standing.totalAlkalinity).toBe("old");
+    expect(known({ totalAlkalinity: made(90, { daysAgo: 60.1 }) }).water.totalAlkalinity).toBe(100);
+  });
+
+  it("takes drops for a pH off either end, and none for one on its scale or without a target", () => {
+    const low = { ph: made(6.8, { bound: "at-most", low: null }), baseDemand: made(0.3, { low: 0.25 }) };
+    const found = known(low, POOL, 7.4);
+    expect(found.phByDemand).toBe(true);
+    expect(found.water.ph).toBeLessThan(7);
+    expect(found.spreads.ph.low).toBeLessThanOrEqual(found.water.ph);
+    expect(found.spreads.ph.high).toBeGreaterThanOrEqual(found.water.ph);
+    expect(known(low, POOL, null)).toMatchObject({ phByDemand: false, water: { ph: 6.8 } });
+    expect(known({ acidDemand: made(0.3) }, POOL, 7.4)).toMatchObject({
+      phByDemand: false,
+      water: { ph: 7.5 },
+    });
+    const none = known({ ph: made(8.2, { bound: "at-least", high: null }) }, POOL, 7.4);
+    expect(none).toMatchObject({ phByDemand: false, standing: { ph: "at-least" } });
+    // More drops than any pH asks for say nothing.
+    const absurd = known(
+      { ph: made(8.2, { bound: "at-least", high: null }), acidDemand: made(40) },
+      POOL,
+      7.4,
+    );
+    expect(absurd.phByDemand).toBe(false);
+    const first = known(
+      { ph: made(8.2, { bound: "at-least", high: null }), acidDemand: made(0.05, { low: 0 }) },
+      POOL,
+      7.4,
+    );
+    expect(first.spreads.ph.low).toBeGreaterThan(7.3);
+  });
+
   it("says when readings cannot belong to one water", () => {
     expect(known({ totalAlkalinity: made(10), cyanuricAcid: made(90) }).possible).toBe(false);
     expect(known().possible).toBe(true);
