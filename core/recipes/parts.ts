@@ -1,8 +1,8 @@
 import { type Amounts, waterAfter } from "../dosing/plan/amounts";
 import type { PlanProduct } from "../dosing/plan/input";
 import { withPromises } from "../dosing/plan/promises";
-import { judged } from "../dosing/plan/solve";
 import { keptApart, type PlanStep, type TaskCode } from "../dosing/plan/steps";
+import { judged } from "../dosing/plan/weighing";
 import type { ProductId } from "../dosing/products";
 import { readingsOf } from "../water/equilibrium";
 import type { Recipe, RecipeFacts, RecipeId, RecipeInput } from "./recipe";

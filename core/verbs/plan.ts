@@ -3,7 +3,7 @@ import { type PlanInput, type PlanProduct, WEIGHTS } from "../dosing/plan/input"
 import { type Plan, PRICE_UNKNOWN, plansFor } from "../dosing/plan/plan";
 import { predicted } from "../dosing/plan/predict";
 import type { Solver } from "../dosing/plan/programme";
-import { TEST_STEP } from "../dosing/plan/solve";
+import { TEST_STEP } from "../dosing/plan/weighing";
 import { molesPerGram, PRODUCT_IDS, PRODUCTS, type ProductId } from "../dosing/products";
 import { InputFault, known, numberWithin } from "../fault";
 import { RANGE_SETS } from "../judging/sets";

@@ -5,9 +5,9 @@ import { saturation } from "../../water/saturation";
 import type { ProductId } from "../products";
 import { TRAITS } from "../traits";
 import type { PlanInput } from "./input";
-import type { Solved } from "./solve";
 import { ACID_CHLORINE_MINUTES, type PlanStep } from "./steps";
 import type { Way } from "./way";
+import type { Solved } from "./weighing";
 
 /**
  * Checks of a plan that know nothing of how it was found: what a mole of each compound does is written

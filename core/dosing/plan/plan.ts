@@ -1,5 +1,4 @@
 import { readingsOf } from "../../water/equilibrium";
-import type { Sample } from "../../water/sample";
 import { effectPerGram, PRODUCTS, type ProductId } from "../products";
 import { TRAITS, USES, type Use } from "../traits";
 import { waterAfter } from "./amounts";
@@ -7,9 +6,10 @@ import { choosable } from "./choosable";
 import type { Steered } from "./goals";
 import { type PlanInput, WEIGHTS } from "./input";
 import type { Solver } from "./programme";
-import { chlorineGoal, judged, MOLES, MOVED_BY, type Solved, solvePlan } from "./solve";
+import { solvePlan } from "./solve";
 import type { PlanStep, StepSetting } from "./steps";
 import { safelyReplaced, type Way, type WayWater, wayOf } from "./way";
+import { chlorineGoal, judged, MOLES, MOVED_BY, type Solved } from "./weighing";
 
 /** How an alternative was weighed. */
 export const ALTERNATIVES = ["balanced", "cheapest", "fewest-products", "no-drain"] as const;
@@ -214,12 +214,3 @@ export function obstacleTo(
   }
   return movers.length === 0 ? "no-product" : "conflict";
 }
-
-/** The readings that plans are told by. */
-export const told = (sample: Sample) => ({
-  ph: sample.ph,
-  totalAlkalinity: sample.totalAlkalinity,
-  calciumHardness: sample.calciumHardness,
-  cyanuricAcid: sample.cyanuricAcid,
-  freeChlorine: sample.freeChlorine,
-});
