@@ -13,6 +13,7 @@ import { totalsOf } from "./sample";
 import {
   calciteKilograms,
   calcitePotential,
+  carbonateAlkalinity,
   factorSum,
   hardnessAtSaturation,
   phAtSaturation,
@@ -163,6 +164,24 @@ describe("chlorine and stabiliser", () => {
     expect(monopersulfate).toBeCloseTo(0.858, 3);
     expect(clearCombined(0.1, 4).breakpoint.raise).toBe(0);
     expect(bromineFromChlorine(2)).toBe(4.5);
+  });
+});
+
+describe("the alkalinity that is carbonate", () => {
+  it("is all of it where nothing else is in the water, and both indices are one", () => {
+    const plain = { ...POOL_WATER, cyanuricAcid: 0, borate: 0 };
+    // Hydroxide less hydrogen ions at pH 7.5 is 0.3 µmol/L: 0.02 mg/L.
+    expect(carbonateAlkalinity(plain)).toBeCloseTo(plain.totalAlkalinity, 1);
+    const { full } = saturation(plain);
+    expect(full.titrated).toBeCloseTo(full.corrected, 9);
+  });
+  it("is less by what cyanurate takes up, and parts the indices by its logarithm", () => {
+    const shielded = { ...POOL_WATER, cyanuricAcid: 100 };
+    const { full } = saturation(shielded);
+    const share = carbonateAlkalinity(shielded) / shielded.totalAlkalinity;
+    expect(share).toBeGreaterThan(0.6);
+    expect(share).toBeLessThan(0.75);
+    expect(full.corrected - full.titrated).toBeCloseTo(Math.log10(share), 2);
   });
 });
 

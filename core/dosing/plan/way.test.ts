@@ -1,6 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { OUTDOOR_FIXED_BAND } from "../../judging/sets";
+import { readingsOf } from "../../water/equilibrium";
+import { totalsOf } from "../../water/sample";
 import { POOL_WATER } from "../../water/water.fixtures";
+import { addTo, carbonDioxide, carbonDioxideAtRest, driveOut } from "../effects";
 import type { ProductId } from "../products";
 import type { Amounts } from "./amounts";
 import { goalsOf } from "./goals";
@@ -240,5 +243,99 @@ describe("the way of a plan", () => {
     });
     expect(safelyReplaced(hard, 0.2)).toBe(0.2);
     expect(safelyReplaced(input(), 0.2)).toBe(0);
+  });
+
+  it("cuts what does not fit a hundredth inside its edge, whichever edge that is", () => {
+    const ends = (grams: Partial<Record<ProductId, number>>, water = POOL_WATER) => {
+      const way = wayOf(input({ water }), amounts(grams), POOL);
+      expect(way.complete).toBe(false);
+      const last = way.waters.at(-1);
+      if (!last) throw new Error("nothing was given");
+      return last;
+    };
+    expect(ends({ "hydrochloric-acid": 20_000 }).ph).toBeCloseTo(6.81, 3);
+    expect(ends({ "sodium-carbonate": 30_000 }, { ...POOL_WATER, calciumHardness: 60 }).ph).toBeCloseTo(
+      8.19,
+      3,
+    );
+    expect(ends({ "sodium-hypochlorite": 20_000 }).freeChlorine).toBeCloseTo(9.95, 2);
+    const basic = { ...POOL_WATER, ph: 7.9, totalAlkalinity: 200 };
+    expect(ends({ "calcium-chloride": 100_000 }, basic).saturation).toBeCloseTo(0.99, 3);
+    const soft = { ...POOL_WATER, ph: 7.6, totalAlkalinity: 60, calciumHardness: 60 };
+    expect(ends({ "sodium-bisulfate": 9000 }, soft).saturation).toBeCloseTo(-0.99, 3);
+  });
+
+  it("gives nothing that would take a water farther out, and tests again only what went in", () => {
+    const sour = { ...POOL_WATER, ph: 6.75 };
+    const { steps, given, complete } = wayOf(
+      input({ water: sour }),
+      amounts({ "hydrochloric-acid": 500, "sodium-hypochlorite": 500, "sodium-carbonate": 0 }),
+      POOL,
+    );
+    expect(complete).toBe(false);
+    expect([...given.grams.keys()]).toEqual(["sodium-hypochlorite"]);
+    expect(steps.at(-1)).toMatchObject({ kind: "retest", quantities: ["freeChlorine"] });
+    const basic = { ...POOL_WATER, ph: 8.4 };
+    expect(wayOf(input({ water: basic }), amounts({ "sodium-carbonate": 500 }), POOL).steps).toEqual([]);
+  });
+
+  it("tests everything again after water was replaced", () => {
+    const fill = { ...POOL_WATER, totalAlkalinity: 60, freeChlorine: 0 };
+    const { steps } = wayOf(input({ fill }), amounts({}, { replaced: 0.2 }), POOL);
+    const last = steps.at(-1);
+    expect(last?.kind === "retest" ? last.quantities : []).toContain("totalAlkalinity");
+  });
+
+  it("passes through the water of every portion", () => {
+    const water = { ...POOL_WATER, ph: 7.9, totalAlkalinity: 240, calciumHardness: 150 };
+    const { waters } = wayOf(input({ water }), amounts({ "hydrochloric-acid": 3480 }), POOL);
+    expect(waters.map(({ portion }) => portion)).toEqual([1, 2, 3]);
+    waters.forEach(({ ph }, index) => {
+      const acid = { ...onShelf("hydrochloric-acid"), grams: 1160 * (index + 1) };
+      expect(ph).toBeCloseTo(readingsOf(addTo(totalsOf(water), [acid], LITRES).totals).ph, 9);
+    });
+  });
+
+  it("stops acid at 7 and air at 7.8 while there is more acid to come, and no sooner after it", () => {
+    const asked = amounts({ "hydrochloric-acid": 6956 }, { aerated: 1.35 });
+    const { steps, waters } = wayOf(input(HIGH), asked, POOL);
+    const airs = steps.flatMap((step) => (step.kind === "aerate" ? [step.untilPh ?? 0] : []));
+    for (const ph of airs.slice(0, -1)) expect(ph).toBeCloseTo(7.8, 3);
+    steps.forEach((step, index) => {
+      if (step.kind !== "dose") return;
+      const ph = waters.filter((water) => water.step === index).at(-1)?.ph ?? 0;
+      const isLast = !steps.slice(index + 1).some(({ kind }) => kind === "dose");
+      if (isLast) expect(ph).toBeGreaterThanOrEqual(7);
+      // Cut where the walls still stand it, with nothing to spare.
+      else expect(ph).toBeCloseTo(7, 2);
+    });
+  });
+
+  it("pours acid without air where air has nothing to take", () => {
+    const water = { ...POOL_WATER, ph: 7.05 };
+    const { steps, waters } = wayOf(
+      input({ water }),
+      amounts({ "hydrochloric-acid": 400 }, { aerated: 1e-7 }),
+      POOL,
+    );
+    expect(order(steps)).toEqual(["hydrochloric-acid", "retest"]);
+    expect(waters.at(-1)?.ph).toBeLessThan(7);
+    // At rest already: there is nothing for air to do.
+    const rest = { ...POOL_WATER, ph: 8.6, totalAlkalinity: 90 };
+    expect(carbonDioxide(totalsOf(rest))).toBeLessThan(carbonDioxideAtRest(rest.temperature));
+    expect(wayOf(input({ water: rest }), amounts({}, { aerated: 0.1 }), POOL).steps).toEqual([]);
+  });
+
+  it("has air take as long as its excess over rest says", () => {
+    // dC/dt = −k (C − rest), summed in a thousand parts; k is an eighth of the excess an hour in a pool.
+    const start = totalsOf({ ...POOL_WATER, ...HIGH.water });
+    const rest = carbonDioxideAtRest(start.temperature);
+    let hours = 0;
+    for (let part = 0; part < 1000; part++) {
+      const now = driveOut(start, (0.1e-3 * (part + 0.5)) / 1000);
+      hours += 0.1e-3 / 1000 / (0.125 * (carbonDioxide(now) - rest));
+    }
+    const [step] = stepsOf(input(HIGH), amounts({}, { aerated: 0.1 }), POOL);
+    expect(step?.kind === "aerate" ? (step.minutes ?? 0) / 60 / hours : 0).toBeCloseTo(1, 2);
   });
 });
