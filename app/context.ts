@@ -2,10 +2,10 @@ import { createContext, data, type RouterContextProvider } from "react-router";
 import { InputFault } from "#core";
 import type { SignInLimits } from "#server/auth/limits";
 import { type SignedIn, sessionOf } from "#server/auth/sessions";
-import type { Author } from "#server/author";
+import type { NamedAuthor } from "#server/author";
 import { isAway, isBarred, isMisfit } from "#server/db/away";
+import { once } from "#server/db/commands";
 import { asFirm, asHolder, asReader, type Database, type FirmScope } from "#server/db/connection";
-import { once } from "#server/db/write-keys";
 import type { Uploads } from "#server/exchange/import/uploads";
 import type { Jobs } from "#server/jobs/boss";
 import type { Workbench } from "#server/work/workbench";
@@ -94,7 +94,7 @@ export function inFirmOnce<T>(
   context: Context,
   key: string | undefined,
   content: unknown,
-  work: (scope: FirmScope, author: Author) => Promise<T>,
+  work: (scope: FirmScope, author: NamedAuthor) => Promise<T>,
 ): Promise<T> {
   return inFirm(context, (scope, member, now) => {
     const author = authorOf(member, now);
@@ -197,9 +197,10 @@ export async function attempt<T>(work: () => Promise<T>) {
 }
 
 /** The signed-in member as the author of a write. */
-export const authorOf = (member: SignedIn, now: Date): Author => ({
+export const authorOf = (member: SignedIn, now: Date): NamedAuthor => ({
   firmId: member.firmId,
   memberId: member.memberId,
+  memberName: member.name,
   now,
 });
 

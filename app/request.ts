@@ -75,6 +75,14 @@ export async function formBody(request: Request): Promise<FormData> {
   return form;
 }
 
+/** What a page sent, as JSON or as a form of texts. */
+export async function anyBody(request: Request): Promise<unknown> {
+  const type = request.headers.get("Content-Type") ?? "";
+  if (type.startsWith("application/json")) return jsonBody(request);
+  const form = await formBody(request);
+  return Object.fromEntries([...form].filter(([, value]) => typeof value === "string"));
+}
+
 /** A text field of a form, "" where it is missing or a file. */
 export function textOf(form: FormData, name: string): string {
   const value = form.get(name);

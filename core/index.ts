@@ -1,4 +1,6 @@
 /** The public face of the core. Everybody outside imports from here (schemas apart: they bring Joi along). */
+
+export * from "./basin/basin";
 export * from "./basin/by-dose";
 export * from "./basin/outline";
 export * from "./basin/volume";
@@ -74,6 +76,20 @@ export * from "./uncertainty/job";
 export * from "./uncertainty/models";
 export * from "./uncertainty/propagate";
 export * from "./uncertainty/spread";
+export * from "./visit/brought";
+export * from "./visit/commands";
+export * from "./visit/decide";
+export { LONGEST_NOTE } from "./visit/decide/close";
+export { isUnaware, seenOf } from "./visit/decide/seen";
+export * from "./visit/facts";
+export * from "./visit/judgement";
+export * from "./visit/log";
+export * from "./visit/plans";
+export * from "./visit/problem";
+export * from "./visit/promises";
+export * from "./visit/visit";
+export * from "./visit/water";
+export * from "./visit/written";
 export * from "./water/chlorine";
 export * from "./water/constants";
 export * from "./water/equilibrium";

@@ -4,3 +4,8 @@ export interface Author {
   memberId: string;
   now: Date;
 }
+
+/** As a visit tells it. */
+export interface NamedAuthor extends Author {
+  memberName: string;
+}

@@ -8,8 +8,8 @@ import {
   type Unit,
   type UnitSystem,
   volumeIn,
+  type WeatherDay,
 } from "#core";
-import type { WeatherDay } from "#server/standins/weather";
 import { bracketText, everydayUnit, words } from "../words";
 
 /** Numbers as the firm's units have them. Inside everything is metric; this is the edge. */

@@ -198,3 +198,5 @@ export function effectPerGram(product: Product): MolarEffect {
     dissolved: each("dissolved"),
   };
 }
+
+export const isProductId = (name: string): name is ProductId => PRODUCT_IDS.some((id) => id === name);

@@ -23,3 +23,16 @@ export function isDay(text: string): boolean {
   const at = Date.parse(`${text}T12:00:00Z`);
   return !Number.isNaN(at) && new Date(at).toISOString().startsWith(text);
 }
+
+/** Formatters are dear to make; there is one for each time zone that is asked for. */
+const formatters = new Map<string, Intl.DateTimeFormat>();
+
+/** The calendar day of an instant in a time zone, as 2026-11-24. */
+export function dayIn(at: Date, timeZone: string): string {
+  let formatter = formatters.get(timeZone);
+  if (!formatter) {
+    formatter = new Intl.DateTimeFormat("en-CA", { dateStyle: "short", timeZone });
+    formatters.set(timeZone, formatter);
+  }
+  return formatter.format(at);
+}

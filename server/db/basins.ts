@@ -1,7 +1,12 @@
 import { sql } from "kysely";
 import {
+  BASIN_KINDS,
+  type Basin,
+  type BasinKind,
   type CadenceChange,
-  type CallPlan,
+  type Equipment,
+  isProductId,
+  NO_EQUIPMENT,
   type ProductId,
   type RangeOverrides,
   SANITISERS,
@@ -10,55 +15,6 @@ import {
   type Surface,
 } from "#core";
 import type { FirmScope } from "./connection";
-import { isProductId } from "./products";
-
-export interface Basin {
-  id: string;
-  name: string;
-  kind: BasinKind;
-  surface: Surface;
-  litres: number;
-  indoors: boolean;
-  sanitiser: Sanitiser;
-  /** On which days it is called at, and by whom unless a round says otherwise. */
-  calls: CallPlan;
-  callerId: string | null;
-  /** What is tested and done how often here, where it is not as in the whole firm. */
-  cadence: CadenceChange | null;
-  equipment: Equipment;
-  note: string;
-  kitId: string;
-  rangeSetId: string;
-  /** Limits of its own, before its set's. */
-  rangeOverrides: RangeOverrides | null;
-  /** Compounds that are not used here. */
-  barred: ProductId[];
-  /** The largest share of its water that is replaced at a time, 0…1. */
-  mostReplaced: number;
-  site: {
-    id: string;
-    name: string;
-    street: string;
-    district: string;
-    contact: string;
-    fillAlkalinity: number | null;
-    fillHardness: number | null;
-  };
-}
-
-/** What stands around the water; what is not known is null. */
-export interface Equipment {
-  pumpHours: number | null;
-  feeder: "none" | "tablets" | "liquid" | "salt-cell" | null;
-  /** Salt cell output, g of chlorine an hour. */
-  cellGrams: number | null;
-  cover: "none" | "bubble" | "slats" | "foam" | null;
-}
-
-export const NO_EQUIPMENT: Equipment = { pumpHours: null, feeder: null, cellGrams: null, cover: null };
-
-export const BASIN_KINDS = ["pool", "spa", "plunge", "teaching", "exercise", "splash-pad"] as const;
-export type BasinKind = (typeof BASIN_KINDS)[number];
 
 const oneOf = <T extends string>(known: readonly T[], value: string): T => {
   const found = known.find((name) => name === value);
@@ -66,44 +22,52 @@ const oneOf = <T extends string>(known: readonly T[], value: string): T => {
   return found;
 };
 
+const COLUMNS = [
+  "basin.id",
+  "basin.name",
+  "basin.kind",
+  "basin.surface",
+  "basin.litres",
+  "basin.indoors",
+  "basin.sanitiser",
+  "basin.call_days",
+  "basin.every_weeks",
+  sql<string>`basin.weeks_from::text`.as("weeks_from"),
+  "basin.season_from",
+  "basin.season_to",
+  "basin.caller_id",
+  "basin.cadence",
+  "basin.equipment",
+  "basin.note",
+  "basin.kit_id",
+  "basin.range_set_id",
+  "basin.range_overrides",
+  "basin.barred",
+  "basin.most_replaced",
+  "site.id as site_id",
+  "site.name as site_name",
+  "site.street",
+  "site.district",
+  "site.contact",
+  "site.fill_alkalinity",
+  "site.fill_hardness",
+] as const;
+
+/** As plain SQL, of a basin joined with its site. */
+export const basinColumns = sql.join(
+  COLUMNS.map((column) => {
+    if (typeof column !== "string") return sql`basin.weeks_from::text as weeks_from`;
+    const [name = "", as] = column.split(" as ");
+    return as ? sql`${sql.ref(name)} as ${sql.ref(as)}` : sql.ref(name);
+  }),
+);
+
 const select = (scope: FirmScope) =>
-  scope
-    .selectFrom("basin")
-    .innerJoin("site", "site.id", "basin.site_id")
-    .select([
-      "basin.id",
-      "basin.name",
-      "basin.kind",
-      "basin.surface",
-      "basin.litres",
-      "basin.indoors",
-      "basin.sanitiser",
-      "basin.call_days",
-      "basin.every_weeks",
-      sql<string>`basin.weeks_from::text`.as("weeks_from"),
-      "basin.season_from",
-      "basin.season_to",
-      "basin.caller_id",
-      "basin.cadence",
-      "basin.equipment",
-      "basin.note",
-      "basin.kit_id",
-      "basin.range_set_id",
-      "basin.range_overrides",
-      "basin.barred",
-      "basin.most_replaced",
-      "site.id as site_id",
-      "site.name as site_name",
-      "site.street",
-      "site.district",
-      "site.contact",
-      "site.fill_alkalinity",
-      "site.fill_hardness",
-    ]);
+  scope.selectFrom("basin").innerJoin("site", "site.id", "basin.site_id").select(COLUMNS);
 
-type Row = Awaited<ReturnType<ReturnType<typeof select>["execute"]>>[number];
+export type BasinRow = Awaited<ReturnType<ReturnType<typeof select>["execute"]>>[number];
 
-const basinFrom = (row: Row): Basin => ({
+export const basinFrom = (row: BasinRow): Basin => ({
   id: row.id,
   name: row.name,
   kind: oneOf(BASIN_KINDS, row.kind),

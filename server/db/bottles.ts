@@ -1,50 +1,33 @@
-import { sql } from "kysely";
-import { InputFault, MEASURES, type Measure, type ReagentUse } from "#core";
+import { type RawBuilder, sql } from "kysely";
+import { InputFault, MEASURES, type Measure, type ShelfBottle } from "#core";
 import type { FirmScope } from "./connection";
 
-/** Reagent bottles, and what the visits took out of them. */
-export interface StoredBottle {
-  id: string;
-  reagent: string;
-  measure: Measure;
-  /** Drops, scoops, tablets, mL or strips when it was full. */
-  full: number;
-  used: number;
-  lot: string;
-  /** Calendar days, as 2026-04-01. */
-  openedOn: string | null;
-  expiresOn: string | null;
-  emptiedAt: Date | null;
+/** Every bottle that is not empty, in the order they are used: the one opened first, first. */
+export async function bottlesOf(scope: FirmScope): Promise<ShelfBottle[]> {
+  const { rows } = await bottlesQuery(sql`true`).execute(scope);
+  return rows.map(asBottle);
 }
 
-/** Every bottle that is not empty, in the order they are used: the one opened first, first. */
-export async function bottlesOf(scope: FirmScope): Promise<StoredBottle[]> {
-  const rows = await scope
-    .selectFrom("bottle")
-    .leftJoin("reagent_use", (join) =>
-      join
-        .onRef("reagent_use.firm_id", "=", "bottle.firm_id")
-        .onRef("reagent_use.bottle_id", "=", "bottle.id"),
-    )
-    .select((row) => [
-      "bottle.id",
-      "bottle.reagent",
-      "bottle.measure",
-      "bottle.full",
-      "bottle.lot",
-      sql<string | null>`bottle.opened_on::text`.as("openedOn"),
-      sql<string | null>`bottle.expires_on::text`.as("expiresOn"),
-      "bottle.emptied_at as emptiedAt",
-      row.fn.coalesce(row.fn.sum<number>("reagent_use.amount"), sql<number>`0`).as("used"),
-    ])
-    .where("bottle.emptied_at", "is", null)
-    .groupBy("bottle.id")
-    .orderBy("bottle.reagent")
-    .orderBy(sql`bottle.opened_on nulls last`)
-    .orderBy("bottle.added_at")
-    .execute();
-  return rows.map((row) => ({ ...row, measure: measureOf(row.measure), used: Number(row.used) }));
-}
+export type BottleRow = Omit<ShelfBottle, "measure" | "emptiedAt"> & {
+  measure: string;
+  emptiedAt: Date | string | null;
+};
+
+/** See `bottlesOf`. @param counts which uses count */
+export const bottlesQuery = (counts: RawBuilder<unknown>): RawBuilder<BottleRow> => sql<BottleRow>`
+  select bottle.id, bottle.reagent, bottle.measure, bottle.full, bottle.lot,
+    bottle.opened_on::text as "openedOn", bottle.expires_on::text as "expiresOn",
+    bottle.emptied_at as "emptiedAt",
+    (select coalesce(sum(reagent_use.amount), 0)::double precision from reagent_use
+      where reagent_use.firm_id = bottle.firm_id and reagent_use.bottle_id = bottle.id and ${counts}) as used
+  from bottle where bottle.emptied_at is null
+  order by bottle.reagent, bottle.opened_on nulls last, bottle.added_at`;
+
+export const asBottle = ({ measure, emptiedAt, ...row }: BottleRow): ShelfBottle => ({
+  ...row,
+  measure: measureOf(measure),
+  emptiedAt: emptiedAt === null ? null : new Date(emptiedAt),
+});
 
 const measureOf = (name: string): Measure => MEASURES.find((known) => known === name) ?? "drops";
 
@@ -53,7 +36,7 @@ export async function saveBottle(
   scope: FirmScope,
   firmId: string,
   now: Date,
-  bottle: Pick<StoredBottle, "id" | "reagent" | "measure" | "full" | "lot" | "openedOn" | "expiresOn">,
+  bottle: Pick<ShelfBottle, "id" | "reagent" | "measure" | "full" | "lot" | "openedOn" | "expiresOn">,
 ): Promise<void> {
   const row = {
     reagent: bottle.reagent,
@@ -79,28 +62,4 @@ export async function emptyBottle(scope: FirmScope, id: string, now: Date): Prom
     .returning("id")
     .executeTakeFirst();
   if (!emptied) throw new InputFault("unknown", "bottle", id);
-}
-
-/** Books what a reading used up, each reagent on its bottle in use. */
-export async function drawDown(
-  scope: FirmScope,
-  firmId: string,
-  readingId: string,
-  used: ReagentUse[],
-): Promise<void> {
-  if (used.length === 0) return;
-  const bottles = await bottlesOf(scope);
-  const together = new Map<string, number>();
-  for (const { reagent, amount } of used) together.set(reagent, (together.get(reagent) ?? 0) + amount);
-  await scope
-    .insertInto("reagent_use")
-    .values(
-      [...together].map(([reagent, amount]) => {
-        const open = bottles.filter((bottle) => bottle.reagent === reagent && bottle.openedOn !== null);
-        const bottle = open.find((one) => one.used < one.full) ?? open.at(-1);
-        return { firm_id: firmId, reading_id: readingId, reagent, bottle_id: bottle?.id ?? null, amount };
-      }),
-    )
-    .onConflict((conflict) => conflict.doNothing())
-    .execute();
 }

@@ -1,4 +1,5 @@
 import { createHash } from "node:crypto";
+import { sql } from "kysely";
 import { InputFault } from "#core";
 import type { Author } from "../author";
 import type { FirmScope } from "./connection";
@@ -12,7 +13,7 @@ function canonical(value: unknown): unknown {
   return fields.sort(([a], [b]) => (a < b ? -1 : 1)).map(([name, one]) => [name, canonical(one)]);
 }
 
-const digestOf = (content: unknown): Buffer =>
+export const digestOf = (content: unknown): Buffer =>
   createHash("sha256")
     .update(JSON.stringify(canonical(content)) ?? "")
     .digest();
@@ -31,20 +32,57 @@ export async function claim(
   const digest = digestOf(content);
   // A second one of the same key waits here until the first is through.
   const made = await scope
-    .insertInto("write_key")
-    .values({ firm_id: author.firmId, key, member_id: author.memberId, digest, made_at: author.now })
+    .insertInto("command")
+    .values({ firm_id: author.firmId, id: key, member_id: author.memberId, digest, received_at: author.now })
     .onConflict((conflict) => conflict.doNothing())
     .executeTakeFirst();
   if (Number(made.numInsertedOrUpdatedRows) > 0) return null;
   const kept = await scope
-    .selectFrom("write_key")
-    .select(["member_id", "digest", "answer"])
-    .where("key", "=", key)
+    .selectFrom("command")
+    .select(["member_id as memberId", "digest", "answer"])
+    .where("id", "=", key)
     .executeTakeFirstOrThrow();
-  if (kept.member_id !== author.memberId || !kept.digest.equals(digest))
-    throw new InputFault("key-taken", "id", key);
+  return answerKept(kept, author.memberId, key, digest);
+}
+
+/** What a command that is known was answered with, to whoever gave it and for what it was. */
+export function answerKept(
+  kept: { memberId: string; digest: Buffer; answer: unknown },
+  memberId: string,
+  id: string,
+  digest: Buffer,
+): { answer: unknown } {
+  if (kept.memberId !== memberId || !kept.digest.equals(digest)) throw new InputFault("key-taken", "id", id);
   return { answer: kept.answer };
 }
+
+/** A command that was done, as it is kept. */
+export interface CommandRow {
+  firmId: string;
+  memberId: string;
+  id: string;
+  name: string;
+  digest: Buffer;
+  answer: unknown;
+  receivedAt: Date;
+  /** Where and when it was given, by that clock; null where it came with its page. */
+  made: { device: string; sequence: number; at: Date } | null;
+}
+
+export const commandInsert = ({
+  firmId,
+  memberId,
+  id,
+  name,
+  digest,
+  answer,
+  receivedAt,
+  made,
+}: CommandRow) => sql`
+  insert into command (firm_id, id, member_id, name, digest, answer, received_at, device, sequence, given_at)
+  values (${firmId}, ${id}, ${memberId}, ${name}, ${digest},
+    ${answer === undefined || answer === null ? null : JSON.stringify(answer)}, ${receivedAt},
+    ${made?.device ?? null}, ${made?.sequence ?? null}, ${made?.at ?? null})`;
 
 /**
  * Does a write once under the key that its device made. The same again, at the same time or days later, is
@@ -68,9 +106,9 @@ export async function once<T>(
   const answer = await work();
   if (answer !== undefined && answer !== null)
     await scope
-      .updateTable("write_key")
+      .updateTable("command")
       .set({ answer: JSON.stringify(answer) })
-      .where("key", "=", key)
+      .where("id", "=", key)
       .execute();
   return answer;
 }

@@ -1,51 +1,40 @@
-import type { CadenceChange, UnitSystem } from "#core";
+import { sql } from "kysely";
+import type { CadenceChange, Firm, UnitSystem } from "#core";
 import type { FirmScope } from "./connection";
 
-export interface Firm {
-  id: string;
-  name: string;
-  units: UnitSystem;
-  timeZone: string;
-  /** Of its prices, ISO 4217. */
-  currency: string;
-  /** Month and day on which the season begins, as 04-01: reagents are renewed then. */
-  seasonStart: string;
-  /** How fast a tap fills a basin, litres an hour. */
-  fillRate: number;
-  /** Persulfate oxidiser by its label, grams a cubic metre. */
-  persulfateDose: number;
-  /** What is tested and done how often, where it is not as usual. */
-  cadence: CadenceChange | null;
-}
+const COLUMNS = [
+  "firm.id",
+  "firm.name",
+  "firm.unit_system",
+  "firm.time_zone",
+  "firm.season_start",
+  "firm.currency",
+  "firm.fill_rate",
+  "firm.persulfate_dose",
+  "firm.cadence",
+] as const;
+
+export const firmColumns = sql.join(COLUMNS.map((column) => sql.ref(column)));
+
+const select = (scope: FirmScope) => scope.selectFrom("firm").select(COLUMNS);
+
+export type FirmRow = Awaited<ReturnType<ReturnType<typeof select>["executeTakeFirstOrThrow"]>>;
+
+export const firmFrom = (row: FirmRow): Firm => ({
+  id: row.id,
+  name: row.name,
+  units: row.unit_system === "metric" ? "metric" : "us",
+  timeZone: row.time_zone,
+  currency: row.currency,
+  seasonStart: row.season_start,
+  fillRate: row.fill_rate,
+  persulfateDose: row.persulfate_dose,
+  cadence: row.cadence as CadenceChange | null,
+});
 
 /** The firm whose rows this scope sees. */
-export async function firmOf(scope: FirmScope): Promise<Firm> {
-  const row = await scope
-    .selectFrom("firm")
-    .select([
-      "id",
-      "name",
-      "unit_system",
-      "time_zone",
-      "season_start",
-      "currency",
-      "fill_rate",
-      "persulfate_dose",
-      "cadence",
-    ])
-    .executeTakeFirstOrThrow();
-  return {
-    id: row.id,
-    name: row.name,
-    units: row.unit_system === "metric" ? "metric" : "us",
-    timeZone: row.time_zone,
-    currency: row.currency,
-    seasonStart: row.season_start,
-    fillRate: row.fill_rate,
-    persulfateDose: row.persulfate_dose,
-    cadence: row.cadence as CadenceChange | null,
-  };
-}
+export const firmOf = async (scope: FirmScope): Promise<Firm> =>
+  firmFrom(await select(scope).executeTakeFirstOrThrow());
 
 export type Rates = Pick<Firm, "fillRate" | "persulfateDose" | "seasonStart"> & { currency?: string };
 

@@ -7,8 +7,8 @@ import { versionReader } from "./versions";
 /** Kits: what a firm tests with. Versions are added, never changed. */
 
 /** One version of a kit. */
-const { version, contentOf } = versionReader<Kit>("kit", kitSchema);
-export const kitVersion = version;
+export const kitVersions = versionReader<Kit>("kit", kitSchema);
+export const { version: kitVersion } = kitVersions;
 
 export interface KitOnShelf {
   /** The version. */
@@ -35,7 +35,7 @@ async function kitsFrom(scope: FirmScope, rows: Row[]): Promise<KitOnShelf[]> {
     kits.push({
       ...row,
       createdAt: created_at,
-      kit: await contentOf(scope, row.id),
+      kit: await kitVersions.contentOf(scope, row.id),
     });
   return kits;
 }

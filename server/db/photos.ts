@@ -1,9 +1,5 @@
+import type { Photo } from "#core";
 import type { FirmScope } from "./connection";
-
-export interface Photo {
-  id: string;
-  takenAt: Date;
-}
 
 /** Photos of a visit, without their bytes. */
 export const photosOf = (scope: FirmScope, visitId: string): Promise<Photo[]> =>

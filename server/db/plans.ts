@@ -1,59 +1,17 @@
-import type {
-  HeldBack,
-  Outcome,
-  Plan,
-  PlanInput,
-  PlanStep,
-  Quantity,
-  RecipeFacts,
-  Sample,
-  SampleSpread,
-  SettledStep,
+import {
+  type Outcome,
+  type PlanContent,
+  type PlanOrigin,
+  QUANTITY_NAMES,
+  type VisitPlan,
+  type VisitStep,
 } from "#core";
-import { QUANTITY_NAMES } from "#core";
 import type { FirmScope } from "./connection";
 
 /** Plans that were begun, how each step ended, and what came of what they promised. */
 
-export type PlanOrigin = "alternative" | "recipe" | "what-if";
-
-/** A plan as it was when it was begun; what is needed to work its promises out again rides along. */
-export interface PlanContent {
-  basis: Pick<PlanInput, "water" | "litres" | "products" | "fill">;
-  spreads: SampleSpread | null;
-  after: Sample;
-  saturation: number;
-  cost: number;
-  steps: PlanStep[];
-  heldBack: HeldBack[];
-  missed: Plan["missed"];
-  facts: RecipeFacts;
-}
-
-export interface StoredStep extends SettledStep {
-  why: string;
-}
-
-export interface StoredOutcome extends Outcome {
-  quantity: Quantity;
-}
-
-export interface StoredPlan {
-  id: string;
-  visitId: string;
-  round: number;
-  origin: PlanOrigin;
-  name: string;
-  content: PlanContent;
-  begunAt: Date;
-  endedAt: Date | null;
-  whyEnded: string;
-  settled: StoredStep[];
-  outcomes: StoredOutcome[];
-}
-
 /** The plans of a visit in the order they were begun. */
-export async function plansOf(scope: FirmScope, visitId: string): Promise<StoredPlan[]> {
+export async function plansOf(scope: FirmScope, visitId: string): Promise<VisitPlan[]> {
   const plans = await scope
     .selectFrom("plan")
     .select([
@@ -86,7 +44,7 @@ export async function plansOf(scope: FirmScope, visitId: string): Promise<Stored
     content: plan.content as unknown as PlanContent,
     settled: steps
       .filter((step) => step.plan_id === plan.id)
-      .map(({ plan_id: _, state, ...step }) => ({ ...step, state: state as StoredStep["state"] })),
+      .map(({ plan_id: _, state, ...step }) => ({ ...step, state: state as VisitStep["state"] })),
     outcomes: outcomes
       .filter((outcome) => outcome.plan_id === plan.id)
       .flatMap(({ quantity, before, promised, low, high, measured, ratio, verdict }) => {
@@ -107,92 +65,6 @@ export async function plansOf(scope: FirmScope, visitId: string): Promise<Stored
           : [];
       }),
   }));
-}
-
-/** Keeps a plan that is begun, under a key that the client made. */
-export async function insertPlan(
-  scope: FirmScope,
-  author: { firmId: string; memberId: string; now: Date },
-  plan: Pick<StoredPlan, "id" | "visitId" | "round" | "origin" | "name" | "content">,
-): Promise<void> {
-  await scope
-    .insertInto("plan")
-    .values({
-      id: plan.id,
-      firm_id: author.firmId,
-      visit_id: plan.visitId,
-      member_id: author.memberId,
-      round: plan.round,
-      origin: plan.origin,
-      name: plan.name,
-      content: JSON.stringify(plan.content),
-      begun_at: author.now,
-    })
-    .execute();
-}
-
-/** Ends the plan that is under way, if any. */
-export async function endPlan(scope: FirmScope, visitId: string, why: string, now: Date): Promise<void> {
-  await scope
-    .updateTable("plan")
-    .set({ ended_at: now, why_ended: why })
-    .where("visit_id", "=", visitId)
-    .where("ended_at", "is", null)
-    .execute();
-}
-
-/** Keeps how a step ended; how it had ended before is superseded, never changed. */
-export async function saveStep(
-  scope: FirmScope,
-  author: { firmId: string; memberId: string; now: Date },
-  planId: string,
-  step: StoredStep,
-): Promise<void> {
-  await reopenStep(scope, planId, step.position, author.now);
-  await scope
-    .insertInto("plan_step")
-    .values({
-      firm_id: author.firmId,
-      plan_id: planId,
-      position: step.position,
-      member_id: author.memberId,
-      state: step.state,
-      why: step.why,
-      at: step.at,
-    })
-    .execute();
-}
-
-/** Takes a step back: it is to do again. */
-export async function reopenStep(
-  scope: FirmScope,
-  planId: string,
-  position: number,
-  now: Date,
-): Promise<void> {
-  await scope
-    .updateTable("plan_step")
-    .set({ superseded_at: now })
-    .where("plan_id", "=", planId)
-    .where("position", "=", position)
-    .where("superseded_at", "is", null)
-    .execute();
-}
-
-/** Keeps what a retest said of a promise; a retest made again replaces it. */
-export async function saveOutcome(
-  scope: FirmScope,
-  firmId: string,
-  planId: string,
-  readingId: string,
-  { quantity, before, promised, low, high, measured, ratio, verdict }: StoredOutcome,
-): Promise<void> {
-  const values = { before, promised, low, high, measured, ratio, verdict, reading_id: readingId };
-  await scope
-    .insertInto("plan_outcome")
-    .values({ firm_id: firmId, plan_id: planId, quantity, ...values })
-    .onConflict((conflict) => conflict.columns(["plan_id", "firm_id", "quantity"]).doUpdateSet(values))
-    .execute();
 }
 
 /** What came of the promises at a basin, the newest first: what its habits are learnt from. */

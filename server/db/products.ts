@@ -1,25 +1,8 @@
 import { type RawBuilder, sql } from "kysely";
-import type { Product, ProductId } from "#core";
-import { PRODUCT_IDS } from "#core";
+import { isProductId, type ProductId, type ShelfProduct } from "#core";
 import type { FirmScope } from "./connection";
 
 /** Products: what a firm doses from. */
-
-export interface ShelfProduct extends Product {
-  id: string;
-  name: string;
-  density: number | null;
-  pricePerKg: number | null;
-  /** Grams left: what was counted less what was given since; null when nobody counts it. */
-  left: number | null;
-  /** Grams left on the shelf and on all trucks at which it is to be ordered; null when nobody minds. */
-  reorder: number | null;
-  /** Whether plans may use it. */
-  planned: boolean;
-  position: number;
-}
-
-export const isProductId = (name: string): name is ProductId => PRODUCT_IDS.some((id) => id === name);
 
 /** Left of a count: what was counted less what was given out of that place since. */
 const leftOf = (
@@ -37,12 +20,22 @@ const leftOf = (
  * drives a truck on which a product is counted, what is left there.
  */
 export async function productsOf(scope: FirmScope, memberId: string | null = null): Promise<ShelfProduct[]> {
+  const { rows } = await productsQuery(sql.val(memberId)).execute(scope);
+  return rows.flatMap(({ compound, ...row }) =>
+    isProductId(compound) ? [{ ...row, product: compound }] : [],
+  );
+}
+
+export type ProductRow = Omit<ShelfProduct, "product"> & { compound: string };
+
+/** See `productsOf`. */
+export function productsQuery(memberId: RawBuilder<unknown>): RawBuilder<ProductRow> {
   const onTruck = sql`
     select truck_stock.grams, truck_stock.counted_at, truck_stock.truck_id from truck
     join truck_stock on truck_stock.firm_id = truck.firm_id and truck_stock.truck_id = truck.id
       and truck_stock.product_id = product.id
-    where truck.firm_id = product.firm_id and truck.member_id = ${memberId} and truck.retired_at is null`;
-  const { rows } = await sql<Omit<ShelfProduct, "product"> & { compound: string }>`
+    where truck.firm_id = product.firm_id and truck.member_id = ${memberId}::uuid and truck.retired_at is null`;
+  return sql<ProductRow>`
     select product.id, compound, name, strength, density, price_per_kg as "pricePerKg", planned, position,
       reorder_grams as reorder,
       case
@@ -53,10 +46,7 @@ export async function productsOf(scope: FirmScope, memberId: string | null = nul
       end as left
     from product left join lateral (${onTruck}) as own on true
     where retired_at is null
-    order by position, name`.execute(scope);
-  return rows.flatMap(({ compound, ...row }) =>
-    isProductId(compound) ? [{ ...row, product: compound }] : [],
-  );
+    order by position, name`;
 }
 
 export interface SentProduct {

@@ -6,7 +6,8 @@ import { versionReader } from "./versions";
 /** Range sets: what a firm judges by. Versions are added, never changed. */
 
 /** One version of a range set. */
-export const { version: rangeSetVersion } = versionReader<RangeSet>("range_set", rangeSetSchema);
+export const rangeSetVersions = versionReader<RangeSet>("range_set", rangeSetSchema);
+export const { version: rangeSetVersion } = rangeSetVersions;
 
 export interface KeptRangeSet {
   /** The version. */

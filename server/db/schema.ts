@@ -115,6 +115,28 @@ export interface Bottle {
   reagent: string;
 }
 
+export interface Command {
+  answer: Json | null;
+  device: string | null;
+  /**
+   * of what was sent: the same key with other content is refused
+   */
+  digest: Buffer;
+  firm_id: string;
+  /**
+   * by the clock of its device
+   */
+  given_at: Timestamp | null;
+  id: string;
+  member_id: string;
+  name: Generated<string>;
+  received_at: Timestamp;
+  /**
+   * of its device
+   */
+  sequence: number | null;
+}
+
 export interface Dose {
   /**
    * the finding that it answers
@@ -124,6 +146,10 @@ export interface Dose {
   given_at: Timestamp;
   given_grams: number;
   id: string;
+  /**
+   * came in after its visit was closed elsewhere
+   */
+  late: Generated<boolean>;
   member_id: string;
   planned_grams: number;
   product_id: string;
@@ -375,6 +401,10 @@ export interface Reading {
    * the version of the kit whose method made it
    */
   kit_id: string;
+  /**
+   * came in after its visit was closed elsewhere
+   */
+  late: Generated<boolean>;
   low: number | null;
   member_id: string;
   method_id: string;
@@ -515,19 +545,11 @@ export interface Visit {
   range_set_id: string;
   sampling: Json | null;
   started_at: Timestamp;
-  weather: Json | null;
-}
-
-export interface WriteKey {
-  answer: Json | null;
   /**
-   * of what was sent: the same key with other content is refused
+   * commands taken since it was begun
    */
-  digest: Buffer;
-  firm_id: string;
-  key: string;
-  made_at: Timestamp;
-  member_id: string;
+  version: Generated<number>;
+  weather: Json | null;
 }
 
 export interface DB {
@@ -536,6 +558,7 @@ export interface DB {
   basin_event: BasinEvent;
   basin_volume: BasinVolume;
   bottle: Bottle;
+  command: Command;
   dose: Dose;
   drop_count: DropCount;
   feed: Feed;
@@ -566,5 +589,4 @@ export interface DB {
   truck: Truck;
   truck_stock: TruckStock;
   visit: Visit;
-  write_key: WriteKey;
 }

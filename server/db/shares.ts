@@ -1,8 +1,8 @@
 import { hashOf, newToken } from "../auth/tokens";
 import type { Author } from "../author";
 import { note } from "./audit";
+import { claim } from "./commands";
 import { asGate, type Database, type FirmScope } from "./connection";
-import { claim } from "./write-keys";
 
 /** Links that open one visit's sheet to whoever has them, for a time. */
 

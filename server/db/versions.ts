@@ -18,8 +18,15 @@ export function versionReader<T>(table: "kit" | "range_set", schema: Joi.Schema<
       .select("content")
       .where("id", "=", id)
       .executeTakeFirstOrThrow();
+    return taken({ id, content });
+  }
+  /** Takes in what a statement brought along; content is null where `known` told it to leave that out. */
+  async function taken({ id, content }: { id: string; content: unknown }): Promise<T> {
+    const before = known.get(id);
+    if (before) return before;
     const checked: T = await schema.validateAsync(content);
-    if (known.size >= MOST) known.clear();
+    const [oldest] = known.keys();
+    if (known.size >= MOST && oldest) known.delete(oldest);
     known.set(id, checked);
     return checked;
   }
@@ -32,5 +39,11 @@ export function versionReader<T>(table: "kit" | "range_set", schema: Joi.Schema<
       await scope.selectFrom(table).select("id").where("id", "=", id).executeTakeFirstOrThrow();
     return contentOf(scope, id);
   }
-  return { version, contentOf };
+  return {
+    version,
+    contentOf,
+    taken,
+    /** Of these, the versions whose content need not be read again. */
+    known: (ids: readonly string[]): string[] => ids.filter((id) => known.has(id)),
+  };
 }

@@ -1,6 +1,5 @@
 import { sql } from "kysely";
-import type { Look, Notice, RangeOverrides, Sampling } from "#core";
-import type { WeatherDay } from "../standins/weather";
+import type { Look, Notice, RangeOverrides, Sampling, WeatherDay } from "#core";
 import type { FirmScope } from "./connection";
 
 export interface Visit {
@@ -117,47 +116,6 @@ export async function startVisit(
     .execute();
   const sent = await visitById(scope, visit.id);
   return sent?.id ?? (await openVisitAt(scope, visit.basinId))?.id;
-}
-
-/** Closes a visit; a second time changes nothing. */
-export async function finishVisit(
-  scope: FirmScope,
-  id: string,
-  { note, notices, weather }: { note: string; notices: Notice[]; weather: WeatherDay | null },
-  now: Date,
-): Promise<void> {
-  await scope
-    .updateTable("visit")
-    .set({
-      finished_at: now,
-      note,
-      notices: JSON.stringify(notices),
-      weather: weather ? JSON.stringify(weather) : null,
-    })
-    .where("id", "=", id)
-    .where("finished_at", "is", null)
-    .execute();
-}
-
-export async function setNote(scope: FirmScope, id: string, note: string): Promise<void> {
-  await scope.updateTable("visit").set({ note }).where("id", "=", id).execute();
-}
-
-/** Keeps what the look round found, or how the sample was taken, while the visit is under way. */
-export async function keepBeforeTests(
-  scope: FirmScope,
-  id: string,
-  found: { look?: Look; sampling?: Sampling },
-): Promise<void> {
-  await scope
-    .updateTable("visit")
-    .set({
-      ...(found.look ? { look: JSON.stringify(found.look) } : {}),
-      ...(found.sampling ? { sampling: JSON.stringify(found.sampling) } : {}),
-    })
-    .where("id", "=", id)
-    .where("finished_at", "is", null)
-    .execute();
 }
 
 /** The book of a basin: visits from the newest, a page at a time from before `before`. */

@@ -1,5 +1,4 @@
-import type { Measure, Product, Surface } from "#core";
-import type { BasinKind } from "../db/basins";
+import type { BasinKind, Measure, Product, Surface } from "#core";
 
 /** Fennmoor Water Care and the basins it keeps in Orrin Vale. All of it is invented. */
 

@@ -11,6 +11,7 @@ import {
   normal,
   type Observation,
   type ProductId,
+  placeOf,
   type Quantity,
   type Random,
   type RangeSet,
@@ -19,7 +20,6 @@ import {
   seeded,
   waterFromReadings,
 } from "#core";
-import { placeOf } from "../visits/known-water";
 import { BASINS, type DemoBasin, PRODUCTS, SITES } from "./cast";
 import { STORIES, type Story } from "./stories";
 import {

@@ -2,6 +2,7 @@ import { sql } from "kysely";
 import { v7 as uuid } from "uuid";
 import {
   COMPARATOR_KIT,
+  dayIn,
   HELD_BY_HOCL_SET,
   INSTRUMENT_KIT,
   nothingFound,
@@ -17,7 +18,6 @@ import {
   TRAITS,
 } from "#core";
 import { hashPassword } from "../auth/passwords";
-import { dayIn } from "../calendar";
 import { asFirm, asGate, type Database, type FirmScope } from "../db/connection";
 import { weatherOn } from "../standins/weather";
 import { BASINS, BOTTLES, DEMO_PASSWORD, type DemoBasin, FIRM, MEMBERS, PRODUCTS, SITES } from "./cast";

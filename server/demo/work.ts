@@ -1,5 +1,4 @@
-import type { ProductId, Task } from "#core";
-import type { Equipment } from "../db/basins";
+import type { Equipment, ProductId, Task } from "#core";
 import type { DemoBasin } from "./cast";
 
 /** How the demo firm works: who calls where, what each truck carries, what stands around each basin. */

@@ -1,6 +1,6 @@
 import Joi from "joi";
+import type { WeatherDay } from "#core";
 import { checked } from "#core/schemas";
-import type { WeatherDay } from "../standins/weather";
 
 /** What a weather service says of a day, see docs/weather.md. A visit is never held up by it. */
 

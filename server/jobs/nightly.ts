@@ -1,10 +1,9 @@
 import { subDays } from "date-fns";
 import { sql } from "kysely";
-import { addDays } from "#core";
-import { dayIn } from "../calendar";
+import { addDays, dayIn, type Firm } from "#core";
 import { bottlesOf } from "../db/bottles";
 import { asFirm, asGate, type Database, type FirmScope } from "../db/connection";
-import { type Firm, firmOf } from "../db/firms";
+import { firmOf } from "../db/firms";
 import { productsOf } from "../db/products";
 import { trucksOf } from "../db/trucks";
 import { callsAhead } from "../round/ahead";

@@ -1,5 +1,5 @@
-import { addDays, calledOn, daysBetween } from "#core";
-import { type Basin, basinsInOrder } from "../db/basins";
+import { addDays, type Basin, calledOn, daysBetween } from "#core";
+import { basinsInOrder } from "../db/basins";
 import type { FirmScope } from "../db/connection";
 import { type BasinEvent, callChangesBetween, eventsBetween } from "../db/rounds";
 

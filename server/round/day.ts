@@ -1,13 +1,16 @@
 import {
   addDays,
   adviseSample,
+  type Basin,
   cadenceWith,
   calledOn,
   type Due,
   type DueTask,
+  dayIn,
   dueTasks,
   dueTests,
   type Finding,
+  type Firm,
   type Kit,
   lastCall,
   methodsAt,
@@ -15,18 +18,17 @@ import {
   type ReagentUse,
   rangeFor,
   reagentsNeeded,
+  type ShelfProduct,
   stationsWith,
   TASKS,
   withOverrides,
 } from "#core";
-import { dayIn } from "../calendar";
-import { type Basin, basinsInOrder } from "../db/basins";
+import { basinsInOrder } from "../db/basins";
 import type { FirmScope } from "../db/connection";
 import { findingsOfVisits } from "../db/doses";
-import type { Firm } from "../db/firms";
 import { kitVersion } from "../db/kits";
 import { type LastVisit, type LateDose, lastVisitsOf, lateDoses, notSeenSince } from "../db/lately";
-import { productsOf, type ShelfProduct } from "../db/products";
+import { productsOf } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
 import { type LastValue, lastValues } from "../db/readings";
 import {

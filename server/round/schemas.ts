@@ -1,17 +1,19 @@
 import Joi from "joi";
 import {
+  BASIN_KINDS,
   BASIN_LITRES,
   type CadenceChange,
   isDay,
+  LONGEST_NOTE,
   SANITISERS,
   STATION_ORDER,
   SURFACES,
   TASKS,
   type Task,
 } from "#core";
-import { BASIN_KINDS, type BasinFacts, type SentBasin } from "../db/basins";
+import type { BasinFacts, SentBasin } from "../db/basins";
 import type { BasinEvent } from "../db/rounds";
-import { LONGEST_NOTE, uuidSchema } from "../visits/schemas";
+import { uuidSchema } from "../visits/schemas";
 import type { SentCall, SentOrder, SentSkip } from "./change";
 
 /** What the round and the facts of a basin may send. */

@@ -1,9 +1,12 @@
 import {
   addDays,
   adviseSample,
+  type Basin,
   cadenceWith,
   calledOn,
+  dayIn,
   dueTests,
+  type Firm,
   type Kit,
   methodsAt,
   type RangeSet,
@@ -13,10 +16,8 @@ import {
   stationsWith,
   withOverrides,
 } from "#core";
-import { dayIn } from "../calendar";
-import { allBasins, type Basin } from "../db/basins";
+import { allBasins } from "../db/basins";
 import type { FirmScope } from "../db/connection";
-import type { Firm } from "../db/firms";
 import { kitVersion } from "../db/kits";
 import { rangeSetVersion } from "../db/range-sets";
 import { type LastValue, lastValues } from "../db/readings";

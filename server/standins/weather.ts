@@ -1,25 +1,11 @@
 import { createServer } from "node:http";
 import { getTimes } from "suncalc";
-import { isDay, normal, seeded } from "#core";
+import { isDay, normal, seeded, type WeatherDay } from "#core";
 
 /**
  * Weather that is not there: a district's days, the same for everybody who asks. It speaks HTTP as
  * `docs/weather.md` says.
  */
-
-export interface WeatherDay {
-  /** 2026-05-01 */
-  day: string;
-  /** °C */
-  low: number;
-  high: number;
-  /** Hours of sunshine. */
-  sun: number;
-  /** mm */
-  rain: number;
-  /** Of open water, mm. */
-  evaporation: number;
-}
 
 interface District {
   latitude: number;

@@ -4,8 +4,8 @@ import { type Role, roleOf } from "../auth/sessions";
 import { hashOf, newToken } from "../auth/tokens";
 import type { Author } from "../author";
 import { note } from "../db/audit";
+import { claim } from "../db/commands";
 import { asFirm, asGate, type Database, type FirmScope } from "../db/connection";
-import { claim } from "../db/write-keys";
 import { holdTeam, knownSites } from "./members";
 
 /** Days in which an invitation can be taken up. */

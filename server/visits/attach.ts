@@ -1,11 +1,11 @@
 import { v5 as uuidFrom } from "uuid";
-import { InputFault, methodById } from "#core";
-import type { Author } from "../author";
+import { InputFault, methodById, type SentTest } from "#core";
+import type { NamedAuthor } from "../author";
 import { basinById } from "../db/basins";
 import type { FirmScope } from "../db/connection";
 import { kitsOf } from "../db/kits";
 import { startVisit } from "../db/visits";
-import { recordObservation, type SentObservation } from "./record";
+import { carryOut } from "./carry-out";
 
 /** A result that was made without a basin. */
 export interface LooseObservation {
@@ -14,7 +14,7 @@ export interface LooseObservation {
   at: string;
   /** Names the kit when nobody was signed in and no version is known. */
   kitName: string;
-  observation: SentObservation;
+  observation: SentTest;
 }
 
 /** A result older than this is no longer about this water. */
@@ -24,7 +24,7 @@ const DAY = 86_400_000;
 /** Saves a loose result in the basin's visit under way, or in a new one; returns that visit. */
 export async function attachObservation(
   scope: FirmScope,
-  author: Author,
+  author: NamedAuthor,
   { basinId, at, kitName, observation }: LooseObservation,
 ): Promise<string> {
   const made = new Date(at);
@@ -41,7 +41,8 @@ export async function attachObservation(
   });
   if (!visitId) throw new InputFault("unknown", "basinId", basinId);
   const then = age > 0 ? made : author.now;
-  await recordObservation(scope, { ...author, now: then }, visitId, { ...observation, kitId });
+  const test = { ...observation, kitId };
+  await carryOut(scope, author, { visitId, name: "read", given: { tests: [test] }, at: then });
   return visitId;
 }
 

@@ -1,32 +1,35 @@
 import {
+  type Basin,
   fillWater,
   type KnownWater,
+  lastWater,
   type Made,
   mayActOn,
   type PlanProduct,
+  plannedProducts,
   type Quantity,
   type Range,
   type RangeSet,
   rangesOf,
   type Sample,
+  type ShelfProduct,
+  type VisitReading,
   whyNoPlan,
   withOverrides,
 } from "#core";
-import { type Basin, basinById } from "../db/basins";
+import { basinById } from "../db/basins";
 import type { FirmScope } from "../db/connection";
 import { kitVersion } from "../db/kits";
-import { productsOf, type ShelfProduct } from "../db/products";
+import { productsOf } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
-import { lastReadings, readingsOfVisits, type StoredReading } from "../db/readings";
+import { lastReadings, readingsOfVisits } from "../db/readings";
 import { openVisitAt, type Visit } from "../db/visits";
-import { lastWater } from "./known-water";
-import { plannedProducts } from "./plan";
 
 /** A basin's water as it was last read: of the visit under way where one is, with what was read before. */
 export interface BasinWater {
   basin: Basin;
   open: Visit | null;
-  readings: StoredReading[];
+  readings: VisitReading[];
   rangeSet: RangeSet;
   ranges: Partial<Record<Quantity, Range>>;
   products: ShelfProduct[];
@@ -48,7 +51,7 @@ export async function basinWater(
   const today = open
     ? (await readingsOfVisits(scope, [open.id])).filter((one) => one.used && mayActOn(one.doubts))
     : [];
-  const newest = new Map<Quantity, StoredReading>();
+  const newest = new Map<Quantity, VisitReading>();
   for (const reading of [
     ...(await lastReadings(scope, basinId, now)),
     ...today.sort((a, b) => a.round - b.round),
@@ -81,7 +84,7 @@ export async function basinWater(
   };
 }
 
-async function kindsOf(scope: FirmScope, readings: StoredReading[]): Promise<Map<string, Made["kind"]>> {
+async function kindsOf(scope: FirmScope, readings: VisitReading[]): Promise<Map<string, Made["kind"]>> {
   const kinds = new Map<string, Made["kind"]>();
   for (const reading of readings) {
     const kit = await kitVersion(scope, reading.kitId);

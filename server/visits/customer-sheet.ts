@@ -1,5 +1,9 @@
 import {
+  type BasinKind,
+  dayIn,
   type Finding,
+  isProductId,
+  knownWater,
   MIXING_HOURS,
   mixesLike,
   nextCall,
@@ -8,18 +12,16 @@ import {
   type Quantity,
   rangesOf,
   type UnitSystem,
+  type VisitReading,
   withOverrides,
 } from "#core";
-import { dayIn } from "../calendar";
-import { type BasinKind, basinById } from "../db/basins";
+import { basinById } from "../db/basins";
 import type { FirmScope } from "../db/connection";
 import { dosesOfVisits, findingsOfVisits } from "../db/doses";
 import { firmOf } from "../db/firms";
-import { isProductId } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
-import { lastReadings, readingsOfVisits, type StoredReading } from "../db/readings";
+import { lastReadings, readingsOfVisits } from "../db/readings";
 import { visitById } from "../db/visits";
-import { knownWater } from "./known-water";
 
 /** What a customer is told of a finished visit: one page, nothing of the firm's own. */
 export interface CustomerSheet {
@@ -33,7 +35,7 @@ export interface CustomerSheet {
   readings: {
     quantity: Quantity;
     value: number;
-    bound: StoredReading["bound"];
+    bound: VisitReading["bound"];
     range: { low: number | null; high: number | null } | null;
     place: ReturnType<typeof placeInRange>;
   }[];
@@ -110,7 +112,7 @@ export async function customerSheet(scope: FirmScope, visitId: string): Promise<
   };
 }
 
-function newestUsed(standing: StoredReading[]): StoredReading[] {
+function newestUsed(standing: VisitReading[]): VisitReading[] {
   return standing.filter(
     (reading) =>
       reading.used &&

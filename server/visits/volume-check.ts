@@ -1,8 +1,15 @@
-import { type DoseCheck, TELLING, type Telling, type VolumeByDose, volumeTold } from "#core";
+import {
+  type DoseCheck,
+  isProductId,
+  TELLING,
+  type Telling,
+  type VisitReading,
+  type VolumeByDose,
+  volumeTold,
+} from "#core";
 import type { FirmScope } from "../db/connection";
 import { dosesOfVisits } from "../db/doses";
-import { isProductId } from "../db/products";
-import { readingsOfVisits, type StoredReading } from "../db/readings";
+import { readingsOfVisits } from "../db/readings";
 
 /** What a plan's dose and its retest tell of the volume. */
 export interface VolumeCheck extends VolumeByDose {
@@ -85,13 +92,13 @@ export async function volumeChecks(scope: FirmScope, basinId: string): Promise<V
   });
 }
 
-const newest = (readings: StoredReading[]): StoredReading | undefined =>
-  readings.reduce<StoredReading | undefined>(
+const newest = (readings: VisitReading[]): VisitReading | undefined =>
+  readings.reduce<VisitReading | undefined>(
     (best, one) => (best && best.round > one.round ? best : one),
     undefined,
   );
 
-const bracketed = (reading: StoredReading | undefined) =>
+const bracketed = (reading: VisitReading | undefined) =>
   reading && reading.low !== null && reading.high !== null
     ? { value: reading.value, low: reading.low, high: reading.high }
     : null;

@@ -3,7 +3,7 @@ import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { bookPage } from "#server/db/book";
 import { asFirm, type Database } from "#server/db/connection";
-import { trailOf } from "#server/db/readings";
+import { readVisit } from "#server/db/visit-record";
 import type { VisitRow } from "#server/exchange/shape";
 import { type Client, clientOf, dataOf, faultText } from "../client";
 import type { Firm } from "../firm";
@@ -143,8 +143,8 @@ describe("a correction", () => {
     expect(right).toMatchObject({ value: 100, supersedes: wrong.id, why: "read the wrong bottle" });
     // It was taken when it was taken.
     expect(right.taken_at).toEqual(wrong.taken_at);
-    const trail = await asFirm(db, ours.id, (scope) => trailOf(scope, visit));
-    expect(trail).toMatchObject([
+    const record = await asFirm(db, ours.id, (scope) => readVisit(scope, visit, new Date()));
+    expect(record?.written.trail).toMatchObject([
       { value: 60, by: "Tech", correctedBy: "Tech", why: "read the wrong bottle" },
     ]);
     expect((await book("")).rows[0]?.findings).toEqual([]);

@@ -253,8 +253,9 @@ describe("what stands in the book", () => {
   /** Columns that do not go out, each with its reason. */
   const LEFT_OUT: Record<string, string[]> = {
     member: ["role", "password_hash", "created_at", "disabled_at"], // who may do what is this firm's own
-    dose: ["truck_id"], // trucks do not go out
-    reading: ["basin_id"], // a trigger puts it in
+    visit: ["version"], // counts commands to this server
+    dose: ["truck_id", "late"], // trucks do not go out
+    reading: ["basin_id", "late"], // a trigger puts it in; what came late is the firm's own
     photo: ["basin_id"], // photos of a basin itself do not go out
   };
 

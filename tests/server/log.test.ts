@@ -1,14 +1,14 @@
 import { sql } from "kysely";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { drawDown, saveBottle } from "#server/db/bottles";
+import { bottleInUse, bottleStates } from "#core";
+import { bottlesOf, saveBottle } from "#server/db/bottles";
 import { asFirm, type Database, type FirmScope } from "#server/db/connection";
 import { firmOf } from "#server/db/firms";
 import { MIGRATIONS } from "#server/db/migrations/index";
 import { lastReadings } from "#server/db/readings";
 import { weekNeed } from "#server/shelf/need";
-import { bottleStates, logView } from "#server/visits/log-view";
-import { openVisit } from "#server/visits/visit";
+import { openVisit } from "#server/visits/open";
 import { newDatabase } from "../database";
 import { type Firm, newFirm } from "../firm";
 
@@ -87,7 +87,7 @@ async function visit(
 const viewOf = async (scope: FirmScope, visitId: string) => {
   const opened = await openVisit(scope, visitId, NOW);
   if (!opened) throw new Error("no visit");
-  return logView(scope, await firmOf(scope), opened.visit, opened.earlier, NOW);
+  return opened.log;
 };
 
 describe("the log", () => {
@@ -190,7 +190,9 @@ describe("bottles", () => {
       for (const one of [next, old, spare, last]) await saveBottle(scope, ours.id, NOW, one);
       const firm = await firmOf(scope);
       const at = async () =>
-        Object.fromEntries((await bottleStates(scope, firm, NOW)).map((one) => [one.reagent, one]));
+        Object.fromEntries(
+          (await bottleStates(firm, await bottlesOf(scope), NOW)).map((one) => [one.reagent, one]),
+        );
       expect(await at()).toMatchObject({
         "acid titrant": { daysExpired: 4, lastSeason: false, left: 10 },
         "silver titrant": { daysExpired: null, lastSeason: true, left: 50 },
@@ -203,16 +205,19 @@ describe("bottles", () => {
         .select("id")
         .where("visit_id", "=", made)
         .execute();
-      await drawDown(scope, ours.id, one?.id ?? "", [
-        { reagent: "acid titrant", measure: "drops", amount: 12 },
-      ]);
-      await drawDown(scope, ours.id, one?.id ?? "", [
-        { reagent: "acid titrant", measure: "drops", amount: 12 },
-      ]);
+      const use = async (reading_id: string, amount: number) => {
+        const bottle_id = bottleInUse(await bottlesOf(scope), "acid titrant")?.id ?? null;
+        const row = { firm_id: ours.id, reading_id, reagent: "acid titrant", bottle_id, amount };
+        await scope
+          .insertInto("reagent_use")
+          .values(row)
+          .onConflict((conflict) => conflict.doNothing())
+          .execute();
+      };
+      await use(one?.id ?? "", 12);
+      await use(one?.id ?? "", 12);
       expect(await at()).toMatchObject({ "acid titrant": { left: 100, daysExpired: -158 } });
-      await drawDown(scope, ours.id, two?.id ?? "", [
-        { reagent: "acid titrant", measure: "drops", amount: 7 },
-      ]);
+      await use(two?.id ?? "", 7);
       expect(await at()).toMatchObject({ "acid titrant": { left: 93 } });
     });
   });
@@ -283,7 +288,7 @@ describe("the migrations", () => {
     });
     await sql`
       drop table reagent_use, bottle, photo;
-      drop index reading_current; drop index reading_by_method; drop index if exists reading_lately;
+      drop index reading_current; drop index if exists reading_by_method; drop index if exists reading_lately;
       alter table reading drop column kit_id, drop column used, drop column doubts;
       create unique index reading_current on reading (firm_id, visit_id, quantity) where superseded_at is null;
       alter table kit drop column member_id;

@@ -1,6 +1,14 @@
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import type { Finding, PlanProblem, Range, ShownPlan, ShownPlans } from "#core";
+import {
+  type Finding,
+  type OpenedVisit,
+  type PlanProblem,
+  problemOf,
+  type Range,
+  type ShownPlan,
+  type ShownPlans,
+} from "#core";
 import { asFirm, type Database } from "#server/db/connection";
 import { type Client, dataOf, faultText } from "../client";
 import type { Firm } from "../firm";
@@ -25,8 +33,8 @@ interface Judged {
   notices: { code: string; because?: string[] }[];
   ranges: Partial<Record<string, Range>>;
 }
-const judged = async (visit: string): Promise<Judged> => {
-  const loaded = await dataOf<Record<string, { data: Judged }>>(
+const judged = async (visit: string): Promise<Judged & OpenedVisit> => {
+  const loaded = await dataOf<Record<string, { data: Judged & OpenedVisit }>>(
     await http.get(`/visits/${visit}/judge.data?_routes=routes/visit/layout`),
   );
   const data = loaded["routes/visit/layout"]?.data;
@@ -34,11 +42,8 @@ const judged = async (visit: string): Promise<Judged> => {
   return data;
 };
 const problemAt = async (visit: string): Promise<PlanProblem> => {
-  const loaded = await dataOf<Record<string, { data: { problem: PlanProblem } }>>(
-    await http.get(`/visits/${visit}/dose.data?_routes=routes/visit/dose`),
-  );
-  const problem = loaded["routes/visit/dose"]?.data.problem;
-  if (!problem) throw new Error("no problem");
+  const problem = problemOf(await judged(visit));
+  if ("reason" in problem) throw new Error(`no problem: ${problem.reason}`);
   return problem;
 };
 const planAt = async (visit: string): Promise<ShownPlan> => {

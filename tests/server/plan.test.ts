@@ -1,8 +1,8 @@
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { type PlanStep, PRODUCTS, type ShownPlan, type ShownPlans } from "#core";
+import { type PlanStep, PRODUCTS, type ShownPlan, type ShownPlans, type VisitPlan } from "#core";
 import { asFirm, type Database } from "#server/db/connection";
-import { plansOf, type StoredPlan } from "#server/db/plans";
+import { plansOf } from "#server/db/plans";
 import { type Client, clientOf, dataOf, faultText } from "../client";
 import type { Firm } from "../firm";
 import { type Read, readAt, visitWith } from "../visit";
@@ -25,12 +25,11 @@ const shownAt = async (visit: string): Promise<ShownPlan[] | null> => {
   const shown: ShownPlans | null = await (await http.get(`/visits/${visit}/plans`)).json();
   return shown?.plans ?? null;
 };
-const keptAt = (visit: string): Promise<StoredPlan[]> =>
-  asFirm(db, ours.id, (scope) => plansOf(scope, visit));
+const keptAt = (visit: string): Promise<VisitPlan[]> => asFirm(db, ours.id, (scope) => plansOf(scope, visit));
 const post = (visit: string, body: unknown) => http.postJson(`/visits/${visit}/plan`, body);
 const refused = async (visit: string, body: unknown) =>
   faultText(await http.postJson(`/visits/${visit}/plan.data`, body));
-const begin = async (visit: string, change: object = {}): Promise<StoredPlan> => {
+const begin = async (visit: string, change: object = {}): Promise<VisitPlan> => {
   const id = uuid();
   const answer = await post(visit, { id, origin: "alternative", name: "balanced", ...change });
   expect(answer.status).toBe(302);
@@ -38,7 +37,7 @@ const begin = async (visit: string, change: object = {}): Promise<StoredPlan> =>
   if (!plan) throw new Error("not kept");
   return plan;
 };
-const settle = (visit: string, plan: StoredPlan, position: number, change: object = {}) => {
+const settle = (visit: string, plan: VisitPlan, position: number, change: object = {}) => {
   const step = plan.content.steps[position];
   return post(visit, {
     planId: plan.id,
@@ -49,7 +48,7 @@ const settle = (visit: string, plan: StoredPlan, position: number, change: objec
     ...change,
   });
 };
-const at = (plan: StoredPlan, kind: PlanStep["kind"]) =>
+const at = (plan: VisitPlan, kind: PlanStep["kind"]) =>
   plan.content.steps.flatMap((step, position) => (step.kind === kind ? [position] : []));
 const layoutOf = async (visit: string) => {
   const loaded = await dataOf<Record<string, { data: Record<string, never> }>>(

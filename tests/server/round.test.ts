@@ -1,9 +1,7 @@
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { addDays, weekdayOf } from "#core";
-import { dayIn } from "#server/calendar";
+import { addDays, dayIn, weekdayOf } from "#core";
 import { asFirm } from "#server/db/connection";
-import { saveDose } from "#server/db/doses";
 import { firmOf } from "#server/db/firms";
 import { productsOf } from "#server/db/products";
 import { costOfVisit } from "#server/db/series";
@@ -344,17 +342,8 @@ describe("stock", () => {
       stabiliser: 40,
       chlorine: 3,
     });
-    await asFirm(db, ours.id, (scope) =>
-      saveDose(scope, ours.id, ours.memberId, {
-        id: uuid(),
-        visitId: visit,
-        productId: acid.id,
-        code: "ph.high",
-        plannedGrams: 900,
-        givenGrams: 800,
-        givenAt: new Date(),
-      }),
-    );
+    const given = { id: uuid(), code: "ph.high", productId: acid.id, givenGrams: 800 };
+    expect((await http.postJson(`/visits/${visit}/dose.data`, given)).status).toBe(200);
     expect((await product("hydrochloric-acid")).left).toBe(15_000);
     expect((await product("hydrochloric-acid", ours.memberId)).left).toBe(4200);
     expect((await asFirm(db, ours.id, trucksOf))[0]?.stock).toMatchObject([{ left: 4200 }]);
@@ -453,7 +442,10 @@ describe("a round that is looked at again", () => {
       await asFirm(db, ours.id, (scope) =>
         scope
           .updateTable("visit")
-          .set({ started_at: new Date(`${day}T00:30:00Z`) })
+          .set({
+            started_at: new Date(`${day}T00:30:00Z`),
+            finished_at: new Date(`${day}T00:40:00Z`),
+          })
           .where("id", "=", visit)
           .execute(),
       );

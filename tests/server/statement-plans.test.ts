@@ -16,7 +16,7 @@ import { volumesOf } from "#server/db/volumes";
 import { roundOn } from "#server/round/day";
 import { weekNeed } from "#server/shelf/need";
 import { customerSheet } from "#server/visits/customer-sheet";
-import { openVisit } from "#server/visits/visit";
+import { openVisit } from "#server/visits/open";
 import { volumeChecks } from "#server/visits/volume-check";
 import { newDatabase, type TestDatabase } from "../database";
 import { type Firm, newFirm } from "../firm";

@@ -53,7 +53,7 @@ const TABLES = [
   "truck",
   "truck_stock",
   "product_price",
-  "write_key",
+  "command",
   "password_reset",
   "readiness",
 ];

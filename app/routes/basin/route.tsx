@@ -1,7 +1,7 @@
 import { Link, redirect } from "react-router";
-import { placeInRange, QUANTITY_NAMES, rangesOf, withOverrides } from "#core";
+import { type Basin, lastWater, placeInRange, QUANTITY_NAMES, rangesOf, withOverrides } from "#core";
 import { checked } from "#core/schemas";
-import { type Basin, basinById } from "#server/db/basins";
+import { basinById } from "#server/db/basins";
 import type { FirmScope } from "#server/db/connection";
 import { dosesOfVisits, findingsOfVisits } from "#server/db/doses";
 import { kitVersion } from "#server/db/kits";
@@ -9,7 +9,6 @@ import { photosOfBasin } from "#server/db/photos";
 import { rangeSetVersion } from "#server/db/range-sets";
 import { lastReadings } from "#server/db/readings";
 import { openVisitAt, startVisit, visitsOfBasin } from "#server/db/visits";
-import { lastWater } from "#server/visits/known-water";
 import { uuidSchema } from "#server/visits/schemas";
 import { attempt, inFirm, inFirmOnce, notFound } from "../../context";
 import { formBody } from "../../request";

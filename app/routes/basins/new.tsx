@@ -1,10 +1,10 @@
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { redirect, useFetcher } from "react-router";
-import { InputFault, litresFrom, mixesLike, SURFACES } from "#core";
+import { type Basin, type BasinKind, InputFault, litresFrom, mixesLike, SURFACES } from "#core";
 import { checked } from "#core/schemas";
 import { note } from "#server/db/audit";
-import { addBasin, allBasins, type Basin, type BasinKind } from "#server/db/basins";
+import { addBasin, allBasins } from "#server/db/basins";
 import { kitsOf } from "#server/db/kits";
 import { rangeSetsOf } from "#server/db/range-sets";
 import { newBasinSchema } from "#server/round/schemas";

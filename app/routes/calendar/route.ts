@@ -1,6 +1,5 @@
 import ical from "ical-generator";
-import { addDays } from "#core";
-import { dayIn } from "#server/calendar";
+import { addDays, dayIn } from "#core";
 import { feedBehind } from "#server/db/feeds";
 import { firmOf } from "#server/db/firms";
 import { callsAhead } from "#server/round/ahead";

@@ -1,8 +1,7 @@
 import { useForm } from "react-hook-form";
 import { Link, redirect, useFetcher } from "react-router";
-import { InputFault, RANGE_SETS, SURFACES } from "#core";
+import { dayIn, InputFault, RANGE_SETS, SURFACES } from "#core";
 import { checked } from "#core/schemas";
-import { dayIn } from "#server/calendar";
 import { firmOf } from "#server/db/firms";
 import { rangeSetsOf, saveRangeSet } from "#server/db/range-sets";
 import { savedRangeSetSchema } from "#server/visits/schemas";

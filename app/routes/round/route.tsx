@@ -16,12 +16,11 @@ import {
 import { ChevronLeft, ChevronRight, Printer } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link, useFetcher, useNavigate } from "react-router";
-import { addDays, isDay } from "#core";
+import { addDays, dayIn, isDay } from "#core";
 import { checked } from "#core/schemas";
-import { dayIn } from "#server/calendar";
+import { once } from "#server/db/commands";
 import { firmOf, membersOf } from "#server/db/firms";
 import { removeEvent, saveEvent, saveTaskDone } from "#server/db/rounds";
-import { once } from "#server/db/write-keys";
 import { reminderOn } from "#server/jobs/nightly";
 import { assignCall, orderCalls, skipCall } from "#server/round/change";
 import { type RoundDay, roundOn } from "#server/round/day";

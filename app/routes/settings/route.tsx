@@ -1,11 +1,11 @@
 import { Form, Link, redirect } from "react-router";
-import { InputFault } from "#core";
+import { type Firm, InputFault } from "#core";
 import { checked } from "#core/schemas";
 import { LONGEST_PASSWORD } from "#server/auth/password-length";
 import { endSession, leaveEverywhere, type Role, sessionsOf } from "#server/auth/sessions";
 import { changesBetween, note } from "#server/db/audit";
 import type { FirmScope } from "#server/db/connection";
-import { type Firm, firmOf, membersOf, ratesOf, setCadence, setRates, setUnits } from "#server/db/firms";
+import { firmOf, membersOf, ratesOf, setCadence, setRates, setUnits } from "#server/db/firms";
 import { cadenceSchema } from "#server/round/schemas";
 import { changePassword } from "#server/team/passwords";
 import { ratesSchema } from "#server/visits/schemas";

@@ -1,8 +1,7 @@
 import { useEffect } from "react";
 import { useForm } from "react-hook-form";
 import { useFetcher } from "react-router";
-import { dropsIn, MEASURES, type Measure } from "#core";
-import type { StoredBottle } from "#server/db/bottles";
+import { dropsIn, MEASURES, type Measure, type ShelfBottle } from "#core";
 import { Button } from "../../ui/button";
 import { typedOrNull } from "../../ui/number-text";
 import { Options } from "../../ui/options";
@@ -27,7 +26,7 @@ export function BottleForm({
   names,
   done,
 }: {
-  bottle: StoredBottle | null;
+  bottle: ShelfBottle | null;
   names: string[];
   done: () => void;
 }) {

@@ -9,6 +9,7 @@ import {
   PRODUCT_IDS,
   PRODUCTS,
   type ProductId,
+  type ShelfProduct,
   TRAITS,
 } from "#core";
 import { checked } from "#core/schemas";
@@ -19,7 +20,6 @@ import {
   pricesOf,
   productsOf,
   retireProduct,
-  type ShelfProduct,
   saveProduct,
 } from "#server/db/products";
 import { trucksOf } from "#server/db/trucks";

@@ -1,10 +1,9 @@
 import { differenceInCalendarDays, parseISO } from "date-fns";
 import { useState } from "react";
 import { useFetcher } from "react-router";
-import { InputFault, leftIn, ofLastSeason } from "#core";
+import { dayIn, InputFault, leftIn, ofLastSeason, type ShelfBottle } from "#core";
 import { checked } from "#core/schemas";
-import { dayIn } from "#server/calendar";
-import { bottlesOf, emptyBottle, type StoredBottle, saveBottle } from "#server/db/bottles";
+import { bottlesOf, emptyBottle, saveBottle } from "#server/db/bottles";
 import { firmOf } from "#server/db/firms";
 import { NEED_DAYS, weekNeed } from "#server/shelf/need";
 import { bottleSchema, uuidSchema } from "#server/visits/schemas";
@@ -51,7 +50,7 @@ export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlin
 
 export default function Reagents({ loaderData }: Route.ComponentProps) {
   const { bottles, need, today, seasonStart } = loaderData;
-  const [editing, edit] = useState<StoredBottle | "new" | null>(null);
+  const [editing, edit] = useState<ShelfBottle | "new" | null>(null);
   const said = words.shelf;
   const missing = need.filter((one) => !bottles.some((bottle) => bottle.reagent === one.reagent));
   const names = [...new Set([...need.map((one) => one.reagent), ...bottles.map((one) => one.reagent)])];
@@ -129,7 +128,7 @@ export default function Reagents({ loaderData }: Route.ComponentProps) {
 type Need = Route.ComponentProps["loaderData"]["need"];
 
 /** What the week takes from this bottle: what its older sisters cannot give. */
-function shareOf(bottle: StoredBottle, bottles: StoredBottle[], need: Need): number {
+function shareOf(bottle: ShelfBottle, bottles: ShelfBottle[], need: Need): number {
   const sisters = bottles.filter((other) => other.reagent === bottle.reagent);
   const before = sisters.slice(0, sisters.indexOf(bottle)).reduce((sum, other) => sum + leftIn(other), 0);
   const total = need.find((one) => one.reagent === bottle.reagent)?.amount ?? 0;
@@ -138,7 +137,7 @@ function shareOf(bottle: StoredBottle, bottles: StoredBottle[], need: Need): num
 }
 
 interface RowProps {
-  bottle: StoredBottle;
+  bottle: ShelfBottle;
   needed: number;
   today: string;
   seasonStart: string;

@@ -1,5 +1,4 @@
-import { heldBy, methodById, overlap } from "#core";
-import type { StoredReading } from "#server/db/readings";
+import { heldBy, methodById, overlap, type VisitReading } from "#core";
 import { bracketOf, valueText, withUnit } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { words } from "../../words";
@@ -8,7 +7,7 @@ import { useVisit } from "./use-visit";
 const WIDTH = 300;
 
 /** The same thing by two methods: both intervals on one scale, whether they agree, and which is used. */
-export function Agreement({ readings }: { readings: StoredReading[] }) {
+export function Agreement({ readings }: { readings: VisitReading[] }) {
   const { kit, otherKits } = useVisit();
   const units = useUnits();
   if (readings.length < 2) return null;

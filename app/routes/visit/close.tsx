@@ -1,48 +1,18 @@
-import { Form, redirect } from "react-router";
-import { checked } from "#core/schemas";
-import { dayIn } from "#server/calendar";
-import { basinById } from "#server/db/basins";
-import { firmOf } from "#server/db/firms";
-import { visitById } from "#server/db/visits";
-import { weatherOf } from "#server/devices/weather";
-import { closeVisit } from "#server/visits/judge";
-import { closeSchema, uuidSchema } from "#server/visits/schemas";
-import { attempt, inFirm, inFirmOnce, servicesContext } from "../../context";
-import { formBody, textOf } from "../../request";
+import { Form } from "react-router";
 import { Button } from "../../ui/button";
 import { FindingFlag } from "../../ui/finding-flag";
 import { offlineAware } from "../../ui/offline";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useStored } from "../../ui/use-stored";
+import { onServer } from "../../visit/action.server";
+import { closeCommand } from "../../visit/page-command";
 import { words } from "../../words";
 import type { Route } from "./+types/close";
 import { noteKey } from "./note-key";
 import { useVisit } from "./use-visit";
 
-/** Closes the visit. Where somebody else has closed it, the note is added to theirs, and both are told. */
-export async function action({ params, request, context }: Route.ActionArgs) {
-  return attempt(async () => {
-    const form = await formBody(request);
-    const visitId = checked(uuidSchema, params.visitId);
-    const { id, note } = checked(closeSchema, {
-      id: form.get("id") ?? undefined,
-      note: textOf(form, "note"),
-    });
-    const { weather: address } = context.get(servicesContext);
-    // Asked before the write begins: no row is held while somebody else's server thinks.
-    const asked = await inFirm(context, async (scope, _, now) => {
-      const visit = await visitById(scope, visitId);
-      const basin = visit ? await basinById(scope, visit.basinId) : undefined;
-      return { district: basin?.site.district ?? "", day: dayIn(now, (await firmOf(scope)).timeZone) };
-    });
-    const weather = await weatherOf(address, asked.district, asked.day);
-    const closed = await inFirmOnce(context, id, ["close", visitId, note], (scope, author) =>
-      closeVisit(scope, author, visitId, note.trim(), weather),
-    );
-    return redirect(`/visits/${visitId}${closed === "before" ? "?closed=before" : ""}`);
-  });
-}
+export const action = onServer(closeCommand);
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 

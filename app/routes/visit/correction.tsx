@@ -1,6 +1,5 @@
 import { type FormEvent, useState } from "react";
-import { isScale, type Method, type Observation } from "#core";
-import type { StoredReading } from "#server/db/readings";
+import { isScale, type Method, type Observation, type VisitReading } from "#core";
 import { Button } from "../../ui/button";
 import { dateTimeText, withUnit } from "../../ui/format";
 import { typedNumber, typedOrNull } from "../../ui/number-text";
@@ -11,7 +10,7 @@ import { useSend } from "./use-send";
 import { useVisit } from "./use-visit";
 
 /** A reading of a finished visit put right: what was seen, and why it was wrong. */
-export function Correction({ reading }: { reading: StoredReading }) {
+export function Correction({ reading }: { reading: VisitReading }) {
   const { visit, kit, otherKits, trail } = useVisit();
   const { units, timeZone } = useFirm();
   const method = [kit, ...otherKits.map((other) => other.kit)]
@@ -52,7 +51,7 @@ function CorrectionForm({
   method,
 }: {
   visitId: string;
-  reading: StoredReading;
+  reading: VisitReading;
   method: Method;
 }) {
   const { observation } = reading;

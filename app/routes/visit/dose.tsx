@@ -1,19 +1,20 @@
 import { Link, useNavigate } from "react-router";
-import { type Advice, effectPerGram, everydayAmount, InputFault, productForm } from "#core";
-import { checked } from "#core/schemas";
-import type { StoredDose } from "#server/db/doses";
-import type { ShelfProduct } from "#server/db/products";
-import { recordDose } from "#server/visits/judge";
-import { problemOf } from "#server/visits/plan";
-import { doseSchema, uuidSchema } from "#server/visits/schemas";
-import { openVisit } from "#server/visits/visit";
-import { inFirm, inFirmOnce, notFound, refuse } from "../../context";
-import { jsonBody } from "../../request";
+import {
+  type Advice,
+  effectPerGram,
+  everydayAmount,
+  problemOf,
+  productForm,
+  type ShelfProduct,
+  type VisitDose,
+} from "#core";
 import { FindingFlag } from "../../ui/finding-flag";
 import { amountText, bracketOf, figures, plain, volumeText, withUnit } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
+import { onServer } from "../../visit/action.server";
+import { giveCommand } from "../../visit/page-command";
 import {
   cautions,
   noDoseReason,
@@ -30,36 +31,15 @@ import { OtherWork, PlanSheet } from "./plan-sheet";
 import { PlanUnderWay } from "./plan-under-way";
 import { useVisit } from "./use-visit";
 
-/** The problem that the readings pose, for the planner beside the page; or why there is none. */
-export const loader = ({ params, context }: Route.LoaderArgs) =>
-  inFirm(context, async (scope, _, now) => {
-    if (uuidSchema.validate(params.visitId).error) return notFound();
-    const opened = await openVisit(scope, params.visitId, now);
-    if (!opened) return notFound();
-    return { problem: problemOf(opened) };
-  });
-
-export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
-
-/** Saves what was given for one finding. */
-export async function action({ params, request, context }: Route.ActionArgs) {
-  try {
-    const visitId = checked(uuidSchema, params.visitId);
-    const sent = checked(doseSchema, await jsonBody(request));
-    await inFirmOnce(context, sent.id, ["dose", visitId, sent], (scope, author) =>
-      recordDose(scope, author, visitId, sent),
-    );
-    return { saved: sent.id };
-  } catch (fault) {
-    if (fault instanceof InputFault) return refuse(fault);
-    throw fault;
-  }
-}
+export const action = onServer(giveCommand);
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
-export default function Dose({ loaderData: { problem } }: Route.ComponentProps) {
-  const { visit, plans, progress, readings, findings } = useVisit();
+export default function Dose() {
+  const opened = useVisit();
+  const { visit, plans, progress, readings, findings } = opened;
+  // The problem that the readings pose, for the planner beside the page; or why there is none.
+  const problem = problemOf(opened);
   const navigate = useNavigate();
   const plan = plans.at(-1);
   const underWay = plan && !plan.endedAt ? plan : null;
@@ -216,7 +196,7 @@ function Instead({ advice }: { advice: Exclude<Advice, { kind: "dose" }> }) {
 interface StepProps {
   advice: Extract<Advice, { kind: "dose" }>;
   product: ShelfProduct | undefined;
-  given: StoredDose | undefined;
+  given: VisitDose | undefined;
 }
 
 /** Nobody counts out more cups than this. */

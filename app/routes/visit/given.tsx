@@ -1,9 +1,7 @@
 import { Check } from "lucide-react";
 import { type FormEvent, useState } from "react";
 import { useFetcher } from "react-router";
-import { gramsFrom, massIn } from "#core";
-import type { StoredDose } from "#server/db/doses";
-import type { ShelfProduct } from "#server/db/products";
+import { gramsFrom, massIn, type ShelfProduct, type VisitDose } from "#core";
 import { Button } from "../../ui/button";
 import { plain } from "../../ui/format";
 import { typedNumber } from "../../ui/number-text";
@@ -41,11 +39,11 @@ export function weighed(form: "liquid" | "solid", units: "us" | "metric", grams:
 }
 
 interface Props {
-  /** What the dose answers, see `StoredDose.code`. */
+  /** What the dose answers, see `VisitDose.code`. */
   code: string;
   grams: number;
   product: ShelfProduct;
-  given: StoredDose | undefined;
+  given: VisitDose | undefined;
   unit: Weighed;
 }
 

@@ -1,23 +1,45 @@
 import { Check, OctagonX } from "lucide-react";
 import type { ReactNode } from "react";
-import { Link, NavLink, Outlet, useLocation } from "react-router";
-import { isStation, placeInRange, type Stop, type StopState, stopsOf, visitSoFar } from "#core";
-import { judge } from "#server/visits/judge";
+import { Link, NavLink, Outlet, redirect, useLocation } from "react-router";
+import {
+  isStation,
+  judge,
+  nextStop,
+  placeInRange,
+  RECIPE_IDS,
+  type Stop,
+  type StopState,
+  stopsOf,
+  visitOf,
+  visitSoFar,
+} from "#core";
+import { costOfVisit } from "#server/db/series";
+import { readVisit } from "#server/db/visit-record";
 import { uuidSchema } from "#server/visits/schemas";
-import { openVisit } from "#server/visits/visit";
 import { inFirm, notFound } from "../../context";
 import { agoShort, BOUND_SIGN, valueText } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { stopName, words } from "../../words";
 import type { Route } from "./+types/layout";
 
-/** Everything of the visit in one read; the stations share it. */
-export const loader = ({ params, context }: Route.LoaderArgs) =>
+/** Whether the rest of the address names a stop or a recipe that there is. */
+const isStop = (params: { station?: string | undefined; recipe?: string | undefined }): boolean =>
+  (params.station === undefined || isStation(params.station)) &&
+  (params.recipe === undefined || RECIPE_IDS.some((id) => id === params.recipe));
+
+/** Everything of the visit in one read; its stops share it. One under way opens at its next stop. */
+export const loader = ({ params, context, request }: Route.LoaderArgs) =>
   inFirm(context, async (scope, _, now) => {
     if (uuidSchema.validate(params.visitId).error) return notFound();
-    const opened = await openVisit(scope, params.visitId, now);
-    if (!opened) return notFound();
-    return { ...opened, ...judge(opened), now };
+    if (!isStop(params)) return notFound();
+    const record = await readVisit(scope, params.visitId, now);
+    if (!record) return notFound();
+    const opened = visitOf(record.brought, record.written, now);
+    const { id, finishedAt } = opened.visit;
+    const isWhole = /^\/visits\/[^/]+\/?$/.test(new URL(request.url).pathname.replace(/\.data$/, ""));
+    if (isWhole && !finishedAt) throw redirect(`/visits/${id}/${nextStop(visitSoFar(opened))}`);
+    const cost = finishedAt ? await costOfVisit(scope, id) : 0;
+    return { ...opened, ...judge(opened), cost, now };
   });
 
 export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";

@@ -1,36 +1,19 @@
 import { useState } from "react";
-import { redirect, useFetcher } from "react-router";
-import { InputFault, type Look, nothingFound, SENSE_NAMES, SENSES, stopAfter, type Trouble } from "#core";
-import { checked, lookSchema } from "#core/schemas";
-import { recordLook } from "#server/visits/record";
-import { keySchema, uuidSchema } from "#server/visits/schemas";
-import { inFirmOnce, refuse } from "../../context";
-import { jsonFields } from "../../request";
+import { useFetcher } from "react-router";
+import { type Look, nothingFound, SENSE_NAMES, SENSES, stopAfter, type Trouble } from "#core";
 import { Button } from "../../ui/button";
 import { offlineAware } from "../../ui/offline";
 import { Photos } from "../../ui/photos-field";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useKeys } from "../../ui/use-keys";
+import { onServer } from "../../visit/action.server";
+import { lookCommand } from "../../visit/page-command";
 import { words } from "../../words";
 import type { Route } from "./+types/look";
 import { useVisit } from "./use-visit";
 
-/** Keeps what the senses found, and goes on. */
-export async function action({ params, request, context }: Route.ActionArgs) {
-  try {
-    const visitId = checked(uuidSchema, params.visitId);
-    const { id, next, ...look } = await jsonFields(request);
-    const sent = checked(lookSchema, look);
-    await inFirmOnce(context, checked(keySchema, id), ["look", visitId, sent], (scope) =>
-      recordLook(scope, visitId, sent),
-    );
-    return redirect(`/visits/${visitId}/${next === "sample" ? next : "judge"}`);
-  } catch (fault) {
-    if (fault instanceof InputFault) return refuse(fault);
-    throw fault;
-  }
-}
+export const action = onServer(lookCommand);
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 

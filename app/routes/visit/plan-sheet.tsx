@@ -8,12 +8,12 @@ import {
   productForm,
   type Range,
   rangesOf,
+  type ShelfProduct,
   type ShownPlan,
   type ShownPlans,
   STEERED,
   type Steered,
 } from "#core";
-import type { ShelfProduct } from "#server/db/products";
 import { Button } from "../../ui/button";
 import {
   amountText,

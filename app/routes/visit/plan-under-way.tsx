@@ -1,9 +1,7 @@
 import { Check, SkipForward } from "lucide-react";
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
-import { ACID_CHLORINE_MINUTES, meetBadly, type PlanStep } from "#core";
-import type { StoredDose } from "#server/db/doses";
-import type { StoredPlan } from "#server/db/plans";
+import { ACID_CHLORINE_MINUTES, meetBadly, type PlanStep, type VisitDose, type VisitPlan } from "#core";
 import { Button } from "../../ui/button";
 import { Countdown, useSecondsLeft } from "../../ui/countdown";
 import { ago, leftText, plain, timeText } from "../../ui/format";
@@ -23,7 +21,7 @@ import { useVisit } from "./use-visit";
 const OLD_HOURS = 12;
 
 /** Leads through a plan that was begun, one step at a time; nothing of it is lost by leaving. */
-export function PlanUnderWay({ plan }: { plan: StoredPlan }) {
+export function PlanUnderWay({ plan }: { plan: VisitPlan }) {
   const { visit, progress, doses, now } = useVisit();
   const [opened, open] = useState<number | null>(null);
   const list = useRef<HTMLOListElement>(null);
@@ -87,13 +85,13 @@ export function PlanUnderWay({ plan }: { plan: StoredPlan }) {
 }
 
 interface RowProps {
-  plan: StoredPlan;
+  plan: VisitPlan;
   step: PlanStep;
   position: number;
   open: boolean;
   show: () => void;
   done: () => void;
-  dose: StoredDose | undefined;
+  dose: VisitDose | undefined;
 }
 
 function PlanStepRow({ plan, step, position, open, show, done, dose }: RowProps) {
@@ -153,7 +151,7 @@ function PlanStepRow({ plan, step, position, open, show, done, dose }: RowProps)
   );
 }
 
-const lastSettled = (plan: StoredPlan): number =>
+const lastSettled = (plan: VisitPlan): number =>
   Math.max(-1, ...plan.settled.filter((one) => one.state === "done").map((one) => one.position));
 
 /** Acid after chlorine, or chlorine after acid, too soon: wherever it was given. */
@@ -311,7 +309,7 @@ function RetestStep({ plan, position, done }: Pick<RowProps, "plan" | "position"
 }
 
 /** Stops the plan; the reason is kept with it. */
-function Stop({ plan }: { plan: StoredPlan }) {
+function Stop({ plan }: { plan: VisitPlan }) {
   const { visit } = useVisit();
   const { send, busy, answer } = useSend(`/visits/${visit.id}/plan`);
   const [why, setWhy] = useState("");

@@ -1,6 +1,6 @@
-import { plansOfVisit } from "#server/visits/plan";
+import { problemOf } from "#core";
+import { openVisit } from "#server/visits/open";
 import { uuidSchema } from "#server/visits/schemas";
-import { openVisit } from "#server/visits/visit";
 import { inFirm, notFound, servicesContext } from "../../context";
 import type { Route } from "./+types/plans";
 
@@ -10,5 +10,6 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   const opened = await inFirm(context, (scope, _, now) => openVisit(scope, params.visitId, now));
   if (!opened) return notFound();
   // No connection is held while the planner works.
-  return Response.json(await plansOfVisit(opened, context.get(servicesContext).work));
+  const problem = problemOf(opened);
+  return Response.json("reason" in problem ? null : await context.get(servicesContext).work.plans(problem));
 }

@@ -1,10 +1,14 @@
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
-import { type NoRecipe, RECIPE_IDS, type Recipe, type RecipeId, type RecipeInput, STEERED } from "#core";
-import { recipeInputOf } from "#server/visits/plan";
-import { uuidSchema } from "#server/visits/schemas";
-import { openVisit } from "#server/visits/visit";
-import { inFirm, notFound } from "../../context";
+import {
+  type NoRecipe,
+  RECIPE_IDS,
+  type Recipe,
+  type RecipeId,
+  type RecipeInput,
+  recipeInputOf,
+  STEERED,
+} from "#core";
 import { Button } from "../../ui/button";
 import { hoursText, plain, valueText, volumeText, withUnit } from "../../ui/format";
 import { Refused } from "../../ui/refused";
@@ -13,26 +17,17 @@ import { useClientId } from "../../ui/use-client-id";
 import { useMoney } from "../../ui/use-firm";
 import { quantityName, words } from "../../words";
 import { askPlanner } from "../../workers/planner";
-import type { Route } from "./+types/recipe";
 import { StepList } from "./plan-sheet";
 import { useSend } from "./use-send";
 import { useVisit } from "./use-visit";
 
 const recipeOf = (name: string | undefined) => RECIPE_IDS.find((id) => id === name);
 
-/** What the recipe is made of here. */
-export const loader = ({ params, context }: Route.LoaderArgs) =>
-  inFirm(context, async (scope, _, now) => {
-    if (uuidSchema.validate(params.visitId).error || !recipeOf(params.recipe)) return notFound();
-    const opened = await openVisit(scope, params.visitId, now);
-    return opened ? { given: recipeInputOf(opened) } : notFound();
-  });
-
-export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
-
-export default function RecipePage({ loaderData: { given } }: Route.ComponentProps) {
-  const { visit } = useVisit();
+export default function RecipePage() {
+  const opened = useVisit();
+  const { visit } = opened;
   const id = recipeOf(useParams().recipe);
+  const given = recipeInputOf(opened);
   const said = words.recipes;
   if (!id) return null;
   return (

@@ -1,9 +1,5 @@
-import { Link, redirect, useNavigate } from "react-router";
-import { type Outcome, placeInRange, type Quantity, type Retested } from "#core";
-import { prospectOf } from "#server/visits/dosing";
-import { uuidSchema } from "#server/visits/schemas";
-import { openVisit, planUnderWay } from "#server/visits/visit";
-import { inFirm, notFound } from "../../context";
+import { Link, Navigate, useNavigate } from "react-router";
+import { type Outcome, placeInRange, prospectOf, type Quantity, type Retested } from "#core";
 import { Button } from "../../ui/button";
 import { Countdown } from "../../ui/countdown";
 import { bracketOf, plain, valueText } from "../../ui/format";
@@ -12,41 +8,26 @@ import { Staff } from "../../ui/staff";
 import { useUnits } from "../../ui/units";
 import { useKeys } from "../../ui/use-keys";
 import { quantityName, words } from "../../words";
-import type { Route } from "./+types/retest";
 import { useSend } from "./use-send";
 import { useVisit } from "./use-visit";
 
-/** What the plan promises for each reading, by what was really given. */
-export const loader = ({ params, context }: Route.LoaderArgs) =>
-  inFirm(context, async (scope, _, now) => {
-    if (uuidSchema.validate(params.visitId).error) return notFound();
-    const opened = await openVisit(scope, params.visitId, now);
-    if (!opened) return notFound();
-    const plan = planUnderWay(opened);
-    if (!plan) throw redirect(`/visits/${params.visitId}/dose`);
-    const asked = [
-      ...new Set(plan.content.steps.flatMap((step) => (step.kind === "retest" ? step.quantities : []))),
-    ];
-    return {
-      asked,
-      prospects: Object.fromEntries(
-        asked.map((quantity) => [quantity, prospectOf(plan, opened.doses, quantity)]),
-      ),
-    };
-  });
-
-export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
-
 /** After the wait, just what was dosed is tested again and held against the promise. */
-export default function Retest({ loaderData: { asked, prospects } }: Route.ComponentProps) {
-  const { visit, plans, progress, readings, findings, ranges, now } = useVisit();
+export default function Retest() {
+  const { visit, plans, progress, readings, findings, ranges, doses, now } = useVisit();
   const { send, busy, answer } = useSend(`/visits/${visit.id}/plan`);
   const navigate = useNavigate();
   const plan = plans.at(-1);
   const said = words.plan;
   const [first] = progress?.toRetest ?? [];
   useKeys({ s: first ? () => navigate(`/visits/${visit.id}/${first}`) : undefined });
-  if (!plan || !progress) return null;
+  if (!plan || !progress) return <Navigate to={`/visits/${visit.id}/dose`} replace />;
+  const asked = [
+    ...new Set(plan.content.steps.flatMap((step) => (step.kind === "retest" ? step.quantities : []))),
+  ];
+  // What the plan promises for each reading, by what was really given.
+  const prospects = Object.fromEntries(
+    asked.map((quantity) => [quantity, prospectOf(plan, doses, quantity)]),
+  );
   const begun = plan.settled.some((one) => one.state === "done");
   const fresh = (quantity: Quantity) =>
     readings.find((reading) => reading.quantity === quantity && reading.round > plan.round);

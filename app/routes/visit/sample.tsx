@@ -1,37 +1,20 @@
 import { useState } from "react";
-import { redirect, useFetcher } from "react-router";
-import { InputFault, mixesLike, type Sampling, samplingProblems, stopAfter } from "#core";
-import { checked, samplingSchema } from "#core/schemas";
-import { recordSampling } from "#server/visits/record";
-import { keySchema, uuidSchema } from "#server/visits/schemas";
-import { inFirmOnce, refuse } from "../../context";
-import { jsonFields } from "../../request";
+import { useFetcher } from "react-router";
+import { mixesLike, type Sampling, samplingProblems, stopAfter } from "#core";
 import { Button } from "../../ui/button";
 import { hoursText } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useKeys } from "../../ui/use-keys";
+import { onServer } from "../../visit/action.server";
+import { sampleCommand } from "../../visit/page-command";
 import { words } from "../../words";
 import type { Route } from "./+types/sample";
 import { SampleDrawing } from "./sample-drawing";
 import { useVisit } from "./use-visit";
 
-/** Keeps how the sample was taken, and goes on to the tests. */
-export async function action({ params, request, context }: Route.ActionArgs) {
-  try {
-    const visitId = checked(uuidSchema, params.visitId);
-    const { id, next, ...body } = await jsonFields(request);
-    const sampling = checked(samplingSchema, body);
-    await inFirmOnce(context, checked(keySchema, id), ["sample", visitId, sampling], (scope, author) =>
-      recordSampling(scope, author, visitId, sampling),
-    );
-    return redirect(`/visits/${visitId}/${/^[a-zA-Z]{2,30}$/.test(String(next)) ? next : "judge"}`);
-  } catch (fault) {
-    if (fault instanceof InputFault) return refuse(fault);
-    throw fault;
-  }
-}
+export const action = onServer(sampleCommand);
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 

@@ -1,9 +1,5 @@
-import { Link, redirect, useSearchParams } from "react-router";
-import { everydayAmount, nextStop, placeInRange, productForm, SENSE_NAMES, visitSoFar } from "#core";
-import { costOfVisit } from "#server/db/series";
-import { uuidSchema } from "#server/visits/schemas";
-import { openVisit } from "#server/visits/visit";
-import { inFirm, notFound } from "../../context";
+import { Link, useSearchParams } from "react-router";
+import { everydayAmount, placeInRange, productForm, SENSE_NAMES } from "#core";
 import { FindingFlag } from "../../ui/finding-flag";
 import {
   amountText,
@@ -19,25 +15,15 @@ import { Staff } from "../../ui/staff";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { useForgotten } from "../../ui/use-stored";
 import { doubtText, methodName, purpose, quantityName, words } from "../../words";
-import type { Route } from "./+types/sheet";
 import { Correction } from "./correction";
 import { noteKey } from "./note-key";
 import { useVisit } from "./use-visit";
 
-/** A visit under way opens at its next test; a finished one is shown whole. */
-export const loader = ({ params, context }: Route.LoaderArgs) =>
-  inFirm(context, async (scope, _, now) => {
-    if (uuidSchema.validate(params.visitId).error) return notFound();
-    const opened = await openVisit(scope, params.visitId, now);
-    if (!opened) return notFound();
-    if (opened.visit.finishedAt) return { cost: await costOfVisit(scope, params.visitId) };
-    throw redirect(`/visits/${opened.visit.id}/${nextStop(visitSoFar(opened))}`);
-  });
-
 /** A finished visit on one page. */
-export default function Sheet({ loaderData: { cost } }: Route.ComponentProps) {
+export default function Sheet() {
   const {
     visit,
+    cost,
     basin,
     kit,
     otherKits,

@@ -1,9 +1,8 @@
 import { useState } from "react";
-import { Link, redirect, useFetcher, useNavigate, useParams } from "react-router";
+import { Link, useFetcher, useNavigate, useParams } from "react-router";
 import { v5 as uuidFrom } from "uuid";
 import {
   type DoubtCode,
-  InputFault,
   isStation,
   type Kit,
   type Method,
@@ -15,14 +14,7 @@ import {
   STEERED,
   type Station,
   stopAfter,
-  visitSoFar,
 } from "#core";
-import { checked } from "#core/schemas";
-import { recordObservation, type SentObservation } from "#server/visits/record";
-import { observationSchema, padsSchema, uuidSchema } from "#server/visits/schemas";
-import { openVisit } from "#server/visits/visit";
-import { inFirmOnce, notFound, refuse } from "../../context";
-import { jsonBody } from "../../request";
 import { StripSheet } from "../../ui/bench/strip-sheet";
 import { TestSheet } from "../../ui/bench/test-sheet";
 import { bracket, withUnit } from "../../ui/format";
@@ -31,35 +23,14 @@ import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
 import { useKeys } from "../../ui/use-keys";
+import { onServer } from "../../visit/action.server";
+import { readCommand } from "../../visit/page-command";
 import { dueText, quantityName, words } from "../../words";
 import type { Route } from "./+types/station";
 import { Agreement } from "./agreement";
 import { useVisit } from "./use-visit";
 
-export const loader = ({ params }: Route.LoaderArgs) => (isStation(params.station) ? null : notFound());
-
-/** Saves what was seen, one test or all pads of a strip, and goes on to the next stop. */
-export async function action({ params, request, context }: Route.ActionArgs) {
-  const { station } = params;
-  if (!isStation(station)) return notFound();
-  try {
-    const visitId = checked(uuidSchema, params.visitId);
-    const body = await jsonBody(request);
-    const sent = Array.isArray(body) ? checked(padsSchema, body) : [checked(observationSchema, body)];
-    // The pads of a strip are one write, under the key of the first.
-    const [{ id }] = sent as [SentObservation];
-    const next = await inFirmOnce(context, id, ["read", visitId, sent], async (scope, author) => {
-      for (const one of sent) await recordObservation(scope, author, visitId, one);
-      const opened = await openVisit(scope, visitId, author.now);
-      if (!opened) return "judge";
-      return opened.progress ? "retest" : stopAfter(visitSoFar(opened), station);
-    });
-    return redirect(`/visits/${visitId}/${next}`);
-  } catch (fault) {
-    if (fault instanceof InputFault) return refuse(fault);
-    throw fault;
-  }
-}
+export const action = onServer(readCommand);
 
 export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
 

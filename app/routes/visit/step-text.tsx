@@ -1,6 +1,5 @@
 import type { ReactNode } from "react";
-import { everydayAmount, type PlanStep, productForm } from "#core";
-import type { ShelfProduct } from "#server/db/products";
+import { everydayAmount, type PlanStep, productForm, type ShelfProduct } from "#core";
 import { amountText, figures, hoursText, plain, valueText, volumeText } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { quantityName, words } from "../../words";

@@ -1,9 +1,8 @@
-import { type Quantity, STEERED } from "#core";
-import type { StoredPlan } from "#server/db/plans";
+import { type Quantity, STEERED, type VisitPlan } from "#core";
 
 /** Where the plan under way takes a reading that was made before its doses; undefined for any other. */
 export function targetOf(
-  plan: StoredPlan | undefined,
+  plan: VisitPlan | undefined,
   reading: { quantity: Quantity; round: number },
 ): { value: number; low: number; high: number } | undefined {
   if (!plan || plan.endedAt || reading.round > plan.round) return undefined;

@@ -5,6 +5,7 @@ import * as plans from "./0003-plans";
 import * as firm from "./0004-firm";
 import * as walls from "./0005-walls";
 import * as money from "./0006-money";
+import * as commands from "./0007-commands";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -14,4 +15,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0004-firm": firm,
   "0005-walls": walls,
   "0006-money": money,
+  "0007-commands": commands,
 };

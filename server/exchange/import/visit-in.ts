@@ -1,6 +1,6 @@
 import { v5 as uuidFrom } from "uuid";
-import { InputFault, type Measurement, type Quantity, type RangeSet } from "#core";
-import { allBasins, type Basin } from "../../db/basins";
+import { type Basin, InputFault, type Measurement, type Quantity, type RangeSet } from "#core";
+import { allBasins } from "../../db/basins";
 import type { FirmScope } from "../../db/connection";
 import { firmOf, membersOf } from "../../db/firms";
 import { productsOf } from "../../db/products";

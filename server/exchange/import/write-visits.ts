@@ -1,7 +1,14 @@
 import { v7 as uuid, v5 as uuidFrom } from "uuid";
-import { findings, type Made, QUANTITIES, type Quantity, waterFromReadings, withOverrides } from "#core";
+import {
+  findings,
+  type Made,
+  placeOf,
+  QUANTITIES,
+  type Quantity,
+  waterFromReadings,
+  withOverrides,
+} from "#core";
 import type { FirmScope } from "../../db/connection";
-import { placeOf } from "../../visits/known-water";
 import { writeRows } from "../rows";
 import { OF_VISIT, type Row, VISIT } from "../shape";
 import type { Importing } from "./importing";

@@ -1,0 +1,134 @@
+import { type ActionFunctionArgs, type RouterContextProvider, redirect } from "react-router";
+import {
+  type CommandName,
+  contentOfPlan,
+  contentOfRecipe,
+  dayIn,
+  type GivenAt,
+  InputFault,
+  type PlanAsked,
+  posed,
+  problemOf,
+  RECIPE_IDS,
+  recipeInputOf,
+  type VisitCommands,
+  visitOf,
+} from "#core";
+import { COMMAND_SCHEMAS, checked } from "#core/schemas";
+import type { PhotoBytes } from "#server/db/visit-facts";
+import { readVisit } from "#server/db/visit-record";
+import { weatherOf } from "#server/devices/weather";
+import { carryOut, type Done } from "#server/visits/carry-out";
+import { idSchema, uuidSchema } from "#server/visits/schemas";
+import { attempt, authorOf, inFirm, servicesContext } from "../context";
+import { anyBody } from "../request";
+import type { PageCommand } from "./page-command";
+
+type Context = Readonly<RouterContextProvider>;
+
+/** A command as it came, not yet looked at. */
+export interface Came<Name extends CommandName = CommandName> {
+  visitId: string | undefined;
+  name: Name;
+  id?: unknown;
+  given: VisitCommands[Name];
+  made?: (GivenAt & { late: number }) | undefined;
+  photo?: PhotoBytes | undefined;
+  at?: Date | undefined;
+}
+
+/** Checks a command, gets ready what it takes from elsewhere, and carries it out in one transaction. */
+export async function carriedOut<Name extends CommandName>(
+  context: Context,
+  came: Came<Name>,
+): Promise<Done> {
+  const visitId = checked(uuidSchema, came.visitId);
+  const { id } = checked(idSchema, { id: came.id });
+  const given = sentWell(came.name, came.given);
+  // No row is held while somebody else's server or a thread thinks.
+  const ready = await prepared(context, visitId, came.name, given);
+  return inFirm(context, (scope, member, now) =>
+    carryOut(scope, authorOf(member, now), { ...came, visitId, id, given, ...ready }),
+  );
+}
+
+/** What a command carries, checked; one test is told by its own fields, as it was sent. */
+function sentWell<Name extends CommandName>(name: Name, given: unknown): VisitCommands[Name] {
+  try {
+    return checked(COMMAND_SCHEMAS[name], given) as VisitCommands[Name];
+  } catch (fault) {
+    if (!(fault instanceof InputFault) || !fault.field.startsWith("tests.0.")) throw fault;
+    throw new InputFault(fault.code, fault.field.slice("tests.0.".length), fault.value, fault.limit);
+  }
+}
+
+/** What a command needs that takes long: the day's weather for a close, a plan that no device has found. */
+async function prepared<Name extends CommandName>(
+  context: Context,
+  visitId: string,
+  name: Name,
+  given: VisitCommands[Name],
+): Promise<{ found?: VisitCommands[Name] }> {
+  if (name === "close") {
+    const weather = await weatherAt(context, visitId);
+    return { found: { ...(given as VisitCommands["close"]), weather } as VisitCommands[Name] };
+  }
+  if (name === "begin-plan")
+    return { found: (await planFound(context, visitId, given as PlanAsked)) as VisitCommands[Name] };
+  return {};
+}
+
+async function weatherAt(context: Context, visitId: string) {
+  const { weather } = context.get(servicesContext);
+  if (!weather) return null;
+  const asked = await inFirm(context, async (scope, _, now) => {
+    const record = await readVisit(scope, visitId, now);
+    return (
+      record && {
+        district: record.brought.basin.site.district,
+        day: dayIn(now, record.brought.firm.timeZone),
+      }
+    );
+  });
+  return asked ? weatherOf(weather, asked.district, asked.day) : null;
+}
+
+/** The plan that is asked for, worked out in a thread where whoever asks did not bring it. */
+async function planFound(context: Context, visitId: string, asked: PlanAsked): Promise<PlanAsked> {
+  if (asked.origin === "what-if" || asked.content) return asked;
+  const { work } = context.get(servicesContext);
+  const opened = await inFirm(context, async (scope, _, now) => {
+    const record = await readVisit(scope, visitId, now);
+    return record && visitOf(record.brought, record.written, now);
+  });
+  if (!opened) throw new InputFault("unknown", "visit", visitId);
+  const problem = posed(problemOf(opened));
+  if (asked.origin === "alternative") {
+    const plan = (await work.plans(problem))?.plans.find((one) => one.name === asked.name);
+    return plan ? { ...asked, content: contentOfPlan(problem, plan) } : asked;
+  }
+  const id = RECIPE_IDS.find((known) => known === asked.name);
+  const input = recipeInputOf(opened);
+  if (!id || "reason" in input) return asked;
+  const recipe = await work.recipe(id, input);
+  if (typeof recipe === "string") throw new InputFault("inconsistent", "recipe", id, recipe);
+  return { ...asked, content: contentOfRecipe(problem, recipe) };
+}
+
+/** The action of a page that sends a command to its visit. */
+export const onServer =
+  ({ command, next }: PageCommand) =>
+  ({ params, request, context }: ActionFunctionArgs) =>
+    attempt(async () => {
+      const body = await anyBody(request);
+      const { answer } = await carriedOut(context as Context, { visitId: params.visitId, ...command(body) });
+      const to = next(body, answer);
+      if (to === null) return { saved: savedIn(body) };
+      return redirect(`/visits/${params.visitId}${to === "" || to.startsWith("?") ? to : `/${to}`}`);
+    });
+
+/** Changes with every write that was kept, so that the next one gets a key of its own. */
+export function savedIn(body: unknown): string {
+  const { id, position, state } = (body ?? {}) as Record<string, unknown>;
+  return position === undefined ? `${id}` : `${position}.${state}`;
+}

@@ -1,0 +1,87 @@
+import type { CommandName, VisitCommands } from "#core";
+
+/** A command for a visit as a page sends it; the same on the device and on the server. */
+export interface PageCommand<Name extends CommandName = CommandName> {
+  /** What was sent as a command; the server checks what it carries. */
+  command(body: unknown): { id?: unknown; name: Name; given: VisitCommands[Name] };
+  /** Where the page goes on, below the visit; null where it stays and is told that it is saved. */
+  next(body: unknown, answer: string | null): string | null;
+}
+
+type Fields = Record<string, unknown>;
+
+/** The fields of an object; of anything else, none. */
+const fieldsOf = (body: unknown): Fields =>
+  body !== null && typeof body === "object" && !Array.isArray(body) ? (body as Fields) : {};
+
+/** What the core's schema has not seen yet. */
+const unchecked = <T>(value: unknown): T => value as T;
+
+const STOP = /^[a-zA-Z]{2,30}$/;
+const stopIn = (body: unknown): string => {
+  const { next } = fieldsOf(body);
+  return typeof next === "string" && STOP.test(next) ? next : "judge";
+};
+
+export const lookCommand: PageCommand<"look"> = {
+  command(body) {
+    const { id, next: _, ...look } = fieldsOf(body);
+    return { id, name: "look", given: unchecked(look) };
+  },
+  next: (body) => stopIn(body),
+};
+
+export const sampleCommand: PageCommand<"sample"> = {
+  command(body) {
+    const { id, next: _, ...sampling } = fieldsOf(body);
+    return { id, name: "sample", given: unchecked(sampling) };
+  },
+  next: (body) => stopIn(body),
+};
+
+/** One test, or the pads of a strip as a list: they are one command, under the key of the first. */
+export const readCommand: PageCommand<"read"> = {
+  command(body) {
+    const tests = Array.isArray(body) ? body : [body];
+    return { id: fieldsOf(tests[0]).id, name: "read", given: { tests: unchecked(tests) } };
+  },
+  next: (_, answer) => answer ?? "judge",
+};
+
+export const giveCommand: PageCommand<"give"> = {
+  command(body) {
+    const { id, ...given } = fieldsOf(body);
+    return { id, name: "give", given: unchecked(given) };
+  },
+  next: () => null,
+};
+
+/** A plan is begun, a step of it ends, or it is stopped. */
+export const planCommand: PageCommand<"begin-plan" | "settle-step" | "stop-plan"> = {
+  command(body) {
+    const { id, ...given } = fieldsOf(body);
+    if (given.stop !== undefined) return { id, name: "stop-plan", given: unchecked(given) };
+    if (given.planId !== undefined) return { id, name: "settle-step", given: unchecked(given) };
+    return { id, name: "begin-plan", given: unchecked(given) };
+  },
+  next: (body) => {
+    const { stop, planId } = fieldsOf(body);
+    return stop === undefined && planId !== undefined ? null : "dose";
+  },
+};
+
+export const closeCommand: PageCommand<"close"> = {
+  command(body) {
+    const { id, note = "" } = fieldsOf(body);
+    return { id, name: "close", given: { note: unchecked(note) } };
+  },
+  next: (_, answer) => (answer === "before" ? "?closed=before" : ""),
+};
+
+export const correctCommand: PageCommand<"correct"> = {
+  command(body) {
+    const { id, ...given } = fieldsOf(body);
+    return { id, name: "correct", given: unchecked(given) };
+  },
+  next: () => null,
+};

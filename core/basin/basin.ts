@@ -1,0 +1,54 @@
+import type { ProductId } from "../dosing/products";
+import type { RangeOverrides, Surface } from "../judging/range-set";
+import type { CadenceChange } from "../schedule/cadence";
+import type { CallPlan } from "../schedule/calls";
+import type { Sanitiser } from "../testing/order/stations";
+
+/** A body of water that is called at, and what stands around it. */
+export interface Basin {
+  id: string;
+  name: string;
+  kind: BasinKind;
+  surface: Surface;
+  litres: number;
+  indoors: boolean;
+  sanitiser: Sanitiser;
+  /** On which days it is called at, and by whom unless a round says otherwise. */
+  calls: CallPlan;
+  callerId: string | null;
+  /** What is tested and done how often here, where it is not as in the whole firm. */
+  cadence: CadenceChange | null;
+  equipment: Equipment;
+  note: string;
+  kitId: string;
+  rangeSetId: string;
+  /** Limits of its own, before its set's. */
+  rangeOverrides: RangeOverrides | null;
+  /** Compounds that are not used here. */
+  barred: ProductId[];
+  /** The largest share of its water that is replaced at a time, 0…1. */
+  mostReplaced: number;
+  site: {
+    id: string;
+    name: string;
+    street: string;
+    district: string;
+    contact: string;
+    fillAlkalinity: number | null;
+    fillHardness: number | null;
+  };
+}
+
+/** What stands around the water; what is not known is null. */
+export interface Equipment {
+  pumpHours: number | null;
+  feeder: "none" | "tablets" | "liquid" | "salt-cell" | null;
+  /** Salt cell output, g of chlorine an hour. */
+  cellGrams: number | null;
+  cover: "none" | "bubble" | "slats" | "foam" | null;
+}
+
+export const NO_EQUIPMENT: Equipment = { pumpHours: null, feeder: null, cellGrams: null, cover: null };
+
+export const BASIN_KINDS = ["pool", "spa", "plunge", "teaching", "exercise", "splash-pad"] as const;
+export type BasinKind = (typeof BASIN_KINDS)[number];

@@ -1,0 +1,110 @@
+import type { Basin } from "../basin/basin";
+import type { Product, ProductId } from "../dosing/products";
+import type { RangeOverrides, RangeSet } from "../judging/range-set";
+import type { UnitSystem } from "../measure/everyday";
+import type { Quantity } from "../measure/quantity";
+import type { CadenceChange } from "../schedule/cadence";
+import type { Shift } from "../testing/doubts/context";
+import type { Kit } from "../testing/kit";
+import type { Bottle } from "../testing/reagents";
+import type { VisitReading } from "./written";
+
+/** What a call takes along: everything that its screens need and that is not written at the call itself. */
+export interface Brought {
+  visit: VisitBegun;
+  firm: Firm;
+  basin: Basin;
+  /** The visit's own kit first, in the version that it began with; then the firm's others. */
+  kits: KitVersion[];
+  /** Versions that no basin begins with any more, but a reading names. */
+  olderKits: KitVersion[];
+  /** The set of the visit without the basin's own limits. */
+  rangeSet: RangeSet;
+  /** The newest of each quantity from visits before. */
+  earlier: VisitReading[];
+  /** What the last visit found out of its range. */
+  outLastTime: Quantity[];
+  /** What went in at other visits within `DOSE_DAYS`, the newest first. */
+  dosesBefore: GivenBefore[];
+  /** Reagent bottles; what this visit used is not in `used`. */
+  bottles: ShelfBottle[];
+  metalsSeen: boolean;
+  /** Quantities that moved the same way at most basins. */
+  shifts: Partial<Record<Quantity, Shift>>;
+  products: ShelfProduct[];
+}
+
+/** A visit as it was begun: it keeps the kit, the limits and the volume of that moment. */
+export interface VisitBegun {
+  id: string;
+  basinId: string;
+  memberId: string;
+  memberName: string;
+  kitId: string;
+  rangeSetId: string;
+  litres: number;
+  startedAt: Date;
+  /** Limits of the basin's own as they were then. */
+  rangeOverrides: RangeOverrides | null;
+}
+
+export interface KitVersion {
+  id: string;
+  kit: Kit;
+}
+
+export interface Firm {
+  id: string;
+  name: string;
+  units: UnitSystem;
+  timeZone: string;
+  /** Of its prices, ISO 4217. */
+  currency: string;
+  /** Month and day on which the season begins, as 04-01: reagents are renewed then. */
+  seasonStart: string;
+  /** How fast a tap fills a basin, litres an hour. */
+  fillRate: number;
+  /** Persulfate oxidiser by its label, grams a cubic metre. */
+  persulfateDose: number;
+  /** What is tested and done how often, where it is not as usual. */
+  cadence: CadenceChange | null;
+}
+
+/** Doses older than this say nothing about today's tests. Days */
+export const DOSE_DAYS = 45;
+
+/** A dose of an earlier visit. */
+export interface GivenBefore {
+  product: ProductId;
+  /** 0…1; see `Product`. */
+  strength: number;
+  grams: number;
+  /** Of the basin as it was taken for then. */
+  litres: number;
+  givenAt: Date;
+}
+
+export interface ShelfProduct extends Product {
+  id: string;
+  name: string;
+  density: number | null;
+  pricePerKg: number | null;
+  /** Grams left: what was counted less what was given since; null when nobody counts it. */
+  left: number | null;
+  /** Grams left on the shelf and on all trucks at which it is to be ordered; null when nobody minds. */
+  reorder: number | null;
+  /** Whether plans may use it. */
+  planned: boolean;
+  position: number;
+}
+
+/** A bottle of a reagent on the shelf or in a kit. */
+export interface ShelfBottle extends Bottle {
+  id: string;
+  reagent: string;
+  lot: string;
+  /** Calendar days, as 2026-04-01. */
+  openedOn: string | null;
+  expiresOn: string | null;
+  emptiedAt: Date | null;
+}

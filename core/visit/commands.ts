@@ -1,0 +1,92 @@
+import type { CountState } from "../testing/count/counting";
+import type { DoubtCode } from "../testing/doubts/doubt";
+import type { Look } from "../testing/order/look";
+import type { Sampling } from "../testing/order/sampling";
+import type { Observation } from "../testing/result";
+import type { By } from "./facts";
+import type { PlanAsked } from "./plans";
+import type { WeatherDay } from "./written";
+
+/** What can be asked of a visit, by name, with what each carries. `schemas.ts` checks what comes from outside. */
+export interface VisitCommands {
+  look: Look;
+  sample: Sampling;
+  /** One test, or all pads of a strip. */
+  read: { tests: SentTest[] };
+  count: CountState & { methodId: string };
+  give: { code: string; productId: string; givenGrams: number };
+  "begin-plan": PlanAsked;
+  "settle-step": SentStep;
+  "stop-plan": SentStop;
+  photograph: { photoId: string };
+  "hide-photo": { photoId: string };
+  close: { note: string; weather?: WeatherDay | null | undefined };
+  correct: { readingId: string; seen: Observation; why: string };
+}
+
+export type CommandName = keyof VisitCommands;
+
+/** A command as the core decides it. */
+export type VisitCommand = {
+  [Name in CommandName]: { name: Name; given: VisitCommands[Name] } & CommandFrame;
+}[CommandName];
+
+export interface CommandFrame {
+  /** Made where it was given; the same again is the same command. */
+  id: string;
+  by: By;
+  /** When it was done, by the best clock there is. */
+  at: Date;
+  /** Where it was given without the server, what was known there. */
+  seen?: Seen | undefined;
+}
+
+/** What a device knew of the visit when the command was given: what it could not see it did not mean. */
+export interface Seen {
+  /** The visit's version there, as the server had counted. */
+  version: number;
+  /** Plans begun. */
+  plans: number;
+  /** Readings that stood. */
+  readings: string[];
+  looked: boolean;
+  sampled: boolean;
+}
+
+export interface SentTest {
+  id: string;
+  /** The version of the kit; the visit's own when it is left out. */
+  kitId?: string | undefined;
+  methodId: string;
+  seen: Observation;
+  /** Doubts that the technician has answered. */
+  confirmed?: DoubtCode[] | undefined;
+}
+
+export interface SentStep {
+  planId: string;
+  position: number;
+  state: "done" | "skipped" | "open";
+  /** Asked for when a step is skipped. */
+  why: string;
+  /** What was really given, for a dose. */
+  dose?: { id: string; givenGrams: number } | undefined;
+}
+
+export interface SentStop {
+  /** Why. */
+  stop: string;
+  /** The plan that is meant: a later one is not stopped. */
+  planId?: string | undefined;
+  /** It was led to its retest and ends by itself: there is no reason to give. */
+  retested: boolean;
+}
+
+/** Where, when and in which order a device gave a command, and what it knew. */
+export interface GivenAt {
+  device: string;
+  sequence: number;
+  /** By the clock of the device. */
+  at: Date;
+  seen: Seen;
+}

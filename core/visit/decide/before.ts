@@ -1,0 +1,37 @@
+import { InputFault } from "../../fault";
+import { type Look, SENSE_NAMES } from "../../testing/order/look";
+import { mixesLike, samplingProblems } from "../../testing/order/sampling";
+import type { Fact } from "../facts";
+import { logView } from "../log";
+import type { Case } from ".";
+import { fact, isUnaware } from "./seen";
+
+/** What the look round found. Two who looked apart from one another saw both. */
+export function look({ written, command }: Case<"look">): Fact[] {
+  const { given, seen } = command;
+  const apart = written.look !== null && seen !== undefined && !seen.looked;
+  return [fact(command, "looked", { look: apart && written.look ? bothLooks(written.look, given) : given })];
+}
+
+function bothLooks(first: Look, second: Look): Look {
+  const found = SENSE_NAMES.map((sense) => [sense, [...new Set([...first[sense], ...second[sense]])]]);
+  const notes = [first.note, second.note].filter((note, index, all) => note && all.indexOf(note) === index);
+  return { ...Object.fromEntries(found), note: notes.join("\n") } as Look;
+}
+
+/** How the sample was taken. What spoke against it and was ignored is worked out here, not taken as it is told. */
+export function sample({ brought, written, command }: Case<"sample">): Fact[] {
+  const { given, seen, at } = command;
+  // Of two who took a sample apart from one another, the first one's stands: the book has one line for it.
+  if (written.sampling && seen && !seen.sampled) return [];
+  const log = logView(brought, written, at);
+  const problems = samplingProblems(
+    given.circulation,
+    log.doses[0]?.hoursAgo ?? null,
+    mixesLike(brought.basin.kind),
+  );
+  const silent = problems.filter((problem) => !given.ignored.includes(problem));
+  if (silent.length > 0 && !isUnaware(written, seen))
+    throw new InputFault("unconfirmed", "sampling", given.circulation, silent);
+  return [fact(command, "sampled", { sampling: { circulation: given.circulation, ignored: problems } })];
+}

@@ -1,0 +1,63 @@
+import { InputFault } from "../../fault";
+import type { Brought } from "../brought";
+import type { CommandName, VisitCommand, VisitCommands } from "../commands";
+import type { Fact } from "../facts";
+import type { Written } from "../written";
+import { look, sample } from "./before";
+import { close, correct } from "./close";
+import { beginPlan, give, settleStep, stopPlan } from "./doses";
+import { hidePhoto, photograph } from "./photos";
+import { isUnaware } from "./seen";
+import { count, read } from "./tests";
+
+/** A visit and a command that came to it, as a decision sees them. */
+export interface Case<Name extends CommandName = CommandName> {
+  brought: Brought;
+  written: Written;
+  command: Extract<VisitCommand, { name: Name }>;
+}
+
+type Decision<Name extends CommandName> = (of: Case<Name>) => Fact[];
+
+/**
+ * The commands of a visit. `open`: only while it is under way; what a device did before it could know of
+ * the close is taken in all the same. Whoever works for the firm may give any of them; readers none.
+ */
+export const COMMANDS: { [Name in CommandName]: { open: boolean; decide: Decision<Name> } } = {
+  look: { open: true, decide: look },
+  sample: { open: true, decide: sample },
+  read: { open: true, decide: read },
+  count: { open: false, decide: count },
+  give: { open: true, decide: give },
+  "begin-plan": { open: true, decide: beginPlan },
+  "settle-step": { open: true, decide: settleStep },
+  "stop-plan": { open: true, decide: stopPlan },
+  photograph: { open: true, decide: photograph },
+  "hide-photo": { open: false, decide: hidePhoto },
+  close: { open: false, decide: close },
+  correct: { open: false, decide: correct },
+};
+
+export const COMMAND_NAMES = Object.keys(COMMANDS) as CommandName[];
+
+/**
+ * What a command adds to a visit: the same on the device that gives it and on the server that keeps it.
+ * @throws InputFault with code, field, value and limit where it is refused; nothing is added then
+ * @example decide(brought, written, { name: "look", given: nothingFound(), id, by, at })
+ */
+export function decide(brought: Brought, written: Written, command: VisitCommand): Fact[] {
+  const { open, decide: how } = COMMANDS[command.name] as {
+    open: boolean;
+    decide: (of: { brought: Brought; written: Written; command: VisitCommand }) => Fact[];
+  };
+  if (open && written.finishedAt && !isUnaware(written, command.seen))
+    throw new InputFault("inconsistent", "visit", "finished");
+  return how({ brought, written, command });
+}
+
+/** A command by its name, as `decide` takes it. */
+export const commandOf = <Name extends CommandName>(
+  name: Name,
+  given: VisitCommands[Name],
+  frame: Omit<VisitCommand, "name" | "given">,
+): VisitCommand => ({ ...frame, name, given }) as VisitCommand;

@@ -1,0 +1,17 @@
+import { InputFault } from "../../fault";
+import type { Fact } from "../facts";
+import type { Case } from ".";
+import { fact } from "./seen";
+
+/** A photo of the visit; its bytes go a way of their own. */
+export const photograph = ({ command }: Case<"photograph">): Fact[] => [
+  fact(command, "photographed", { photoId: command.given.photoId }),
+];
+
+/** Takes a photo out of sight. Taken away already: this is the same word once more, and the visit may be closed by now. */
+export function hidePhoto({ written, command }: Case<"hide-photo">): Fact[] {
+  const { photoId } = command.given;
+  if (!written.photos.some(({ id }) => id === photoId)) return [];
+  if (written.finishedAt) throw new InputFault("inconsistent", "visit", "finished");
+  return [fact(command, "hid-photo", { photoId })];
+}

@@ -1,0 +1,23 @@
+import type { Seen, VisitCommand } from "../commands";
+import type { Fact } from "../facts";
+import type { Written } from "../written";
+
+/** Whether a command was given without knowing all that stands here. */
+export const isUnaware = ({ version }: Pick<Written, "version">, seen: Seen | undefined): boolean =>
+  seen !== undefined && seen.version < version;
+
+/** What a device knows of a visit, for the commands that are given there. */
+export const seenOf = (written: Written): Seen => ({
+  version: written.version,
+  plans: written.plans.length,
+  readings: written.readings.map(({ id }) => id),
+  looked: written.look !== null,
+  sampled: written.sampling !== null,
+});
+
+/** The fact of a command: by whom, and when. */
+export const fact = <Kind extends Fact["kind"]>(
+  { by, at }: Pick<VisitCommand, "by" | "at">,
+  kind: Kind,
+  rest: Omit<Extract<Fact, { kind: Kind }>, "kind" | "by" | "at">,
+): Fact => ({ by, at, kind, ...rest }) as unknown as Fact;

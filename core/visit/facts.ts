@@ -1,0 +1,172 @@
+import type { Finding } from "../judging/findings";
+import type { Notice } from "../judging/notices";
+import { QUANTITY_NAMES } from "../measure/quantity";
+import type { CountState } from "../testing/count/counting";
+import type { Look } from "../testing/order/look";
+import type { Sampling } from "../testing/order/sampling";
+import type {
+  BottleUse,
+  VisitDose,
+  VisitOutcome,
+  VisitPlan,
+  VisitReading,
+  VisitStep,
+  WeatherDay,
+  Written,
+} from "./written";
+
+/** Who did something. */
+export interface By {
+  id: string;
+  name: string;
+}
+
+/** What a command adds to a visit; nothing is ever changed or taken away but by a further fact. */
+export type Fact = { by: By; at: Date } & FactKind;
+
+type FactKind =
+  | { kind: "looked"; look: Look }
+  | { kind: "sampled"; sampling: Sampling }
+  | {
+      kind: "read";
+      reading: VisitReading;
+      /** The reading that it stands in place of from now on. */
+      supersedes: string | null;
+      /** Of its quantity and round, the one that is used from now on. */
+      used: string;
+      uses: BottleUse[];
+      /** What it was before, where it is a correction after the visit. */
+      corrects: { was: number } | null;
+    }
+  | { kind: "kept-promise"; planId: string; readingId: string; outcome: VisitOutcome }
+  | { kind: "gave"; dose: VisitDose; supersedes: string | null }
+  | {
+      kind: "planned";
+      plan: Pick<VisitPlan, "id" | "visitId" | "round" | "origin" | "name" | "content">;
+    }
+  | { kind: "settled"; planId: string; step: VisitStep }
+  | { kind: "reopened"; planId: string; position: number }
+  | { kind: "stopped"; planId: string; why: string }
+  | { kind: "counted"; methodId: string; state: CountState }
+  | { kind: "photographed"; photoId: string }
+  | { kind: "hid-photo"; photoId: string }
+  | { kind: "noted"; note: string }
+  /** In place of what was found before. */
+  | { kind: "found"; findings: Finding[] }
+  | { kind: "closed"; note: string; notices: Notice[]; weather: WeatherDay | null };
+
+/** What stands after these facts. */
+export const withFacts = (written: Written, facts: readonly Fact[]): Written =>
+  facts.reduce(withFact, written);
+
+function withFact(written: Written, fact: Fact): Written {
+  switch (fact.kind) {
+    case "looked":
+      return { ...written, look: fact.look };
+    case "sampled":
+      return { ...written, sampling: fact.sampling };
+    case "noted":
+      return { ...written, note: fact.note };
+    case "read":
+      return withReading(written, fact);
+    case "kept-promise":
+      return withPlan(written, fact.planId, (plan) => ({
+        ...plan,
+        outcomes: [
+          ...plan.outcomes.filter(({ quantity }) => quantity !== fact.outcome.quantity),
+          fact.outcome,
+        ],
+      }));
+    case "gave":
+      return {
+        ...written,
+        doses: [...written.doses.filter(({ id }) => id !== fact.supersedes), fact.dose].sort(
+          (a, b) => a.givenAt.getTime() - b.givenAt.getTime(),
+        ),
+      };
+    case "planned":
+      return {
+        ...written,
+        plans: [
+          ...written.plans,
+          {
+            ...fact.plan,
+            begunAt: fact.at,
+            endedAt: null,
+            whyEnded: "",
+            settled: [],
+            outcomes: [],
+          },
+        ],
+      };
+    case "settled":
+      return withPlan(written, fact.planId, (plan) => ({
+        ...plan,
+        settled: [...plan.settled.filter(({ position }) => position !== fact.step.position), fact.step].sort(
+          (a, b) => a.position - b.position,
+        ),
+      }));
+    case "reopened":
+      return withPlan(written, fact.planId, (plan) => ({
+        ...plan,
+        settled: plan.settled.filter(({ position }) => position !== fact.position),
+      }));
+    case "stopped":
+      return withPlan(written, fact.planId, (plan) => ({ ...plan, endedAt: fact.at, whyEnded: fact.why }));
+    case "counted":
+      return {
+        ...written,
+        counts: { ...written.counts, [fact.methodId]: { ...fact.state, keptAt: fact.at } },
+      };
+    case "photographed":
+      return { ...written, photos: [...written.photos, { id: fact.photoId, takenAt: fact.at }] };
+    case "hid-photo":
+      return { ...written, photos: written.photos.filter(({ id }) => id !== fact.photoId) };
+    case "found":
+      // A view works them out again; they are written for who looks through the book.
+      return written;
+    case "closed":
+      return {
+        ...written,
+        note: fact.note,
+        notices: fact.notices,
+        weather: fact.weather,
+        finishedAt: fact.at,
+      };
+  }
+}
+
+function withReading(written: Written, fact: Extract<Fact, { kind: "read" }>): Written {
+  const { reading, supersedes, used } = fact;
+  const old = written.readings.find(({ id }) => id === supersedes);
+  const ofOne = (one: VisitReading) => one.quantity === reading.quantity && one.round === reading.round;
+  const readings = [...written.readings.filter((one) => one !== old), reading]
+    .map((one) => (ofOne(one) ? { ...one, used: one.id === used } : one))
+    .sort((a, b) => QUANTITY_NAMES.indexOf(a.quantity) - QUANTITY_NAMES.indexOf(b.quantity));
+  return {
+    ...written,
+    readings,
+    uses: [...written.uses, ...fact.uses],
+    trail: old
+      ? [
+          {
+            id: old.id,
+            quantity: old.quantity,
+            round: old.round,
+            methodId: old.methodId,
+            value: old.value,
+            by: old.by ?? fact.by.name,
+            supersededAt: fact.at,
+            correctedBy: fact.by.name,
+            why: reading.why ?? "",
+          },
+          ...written.trail,
+        ]
+      : written.trail,
+  };
+}
+
+const withPlan = (written: Written, planId: string, change: (plan: VisitPlan) => VisitPlan): Written => ({
+  ...written,
+  plans: written.plans.map((plan) => (plan.id === planId ? change(plan) : plan)),
+});

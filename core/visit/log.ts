@@ -1,0 +1,82 @@
+import { dayIn, daysBetween } from "../schedule/days";
+import type { BottleState, LogView } from "../testing/doubts/context";
+import { leftIn, ofLastSeason } from "../testing/reagents";
+import type { Brought, Firm, ShelfBottle } from "./brought";
+import type { Written } from "./written";
+
+const DAY = 86_400_000;
+const HOUR = 3_600_000;
+
+/** What the log knows at this moment for the tests of a visit. */
+export function logView(brought: Brought, written: Written, now: Date): LogView {
+  const { firm, visit, earlier, dosesBefore, products, shifts } = brought;
+  const since = (at: Date, unit: number) => (now.getTime() - at.getTime()) / unit;
+  const own = written.doses.flatMap(({ productId, givenGrams, givenAt }) => {
+    const product = products.find(({ id }) => id === productId);
+    return product && givenGrams > 0
+      ? [
+          {
+            product: product.product,
+            strength: product.strength,
+            grams: givenGrams,
+            litres: visit.litres,
+            givenAt,
+          },
+        ]
+      : [];
+  });
+  return {
+    last: Object.fromEntries(
+      earlier.map((reading) => [
+        reading.quantity,
+        { ...reading, daysAgo: Math.max(0, since(reading.takenAt, DAY)) },
+      ]),
+    ),
+    doses: [...own, ...dosesBefore]
+      .sort((a, b) => b.givenAt.getTime() - a.givenAt.getTime())
+      .map(({ givenAt, ...dose }) => ({ ...dose, hoursAgo: since(givenAt, HOUR) })),
+    look: written.look,
+    bottles: bottleStates(firm, bottlesNow(brought, written), now),
+    metalsSeen: brought.metalsSeen || written.readings.some(({ observation: seen }) => isAhead(seen)),
+    shifts,
+  };
+}
+
+const isAhead = (seen: Written["readings"][number]["observation"]): boolean =>
+  seen.kind === "drops" && (seen.ahead ?? 0) > 0;
+
+/** The bottles with what this visit took out of them. */
+export const bottlesNow = ({ bottles }: Brought, { uses }: Pick<Written, "uses">): ShelfBottle[] =>
+  bottles.map((bottle) => ({
+    ...bottle,
+    used: uses.reduce((sum, use) => (use.bottleId === bottle.id ? sum + use.amount : sum), bottle.used),
+  }));
+
+/** The bottles in use, one for each reagent: the one opened first that still holds something. */
+export function bottleStates(
+  { timeZone, seasonStart }: Pick<Firm, "timeZone" | "seasonStart">,
+  bottles: readonly ShelfBottle[],
+  now: Date,
+): BottleState[] {
+  const today = dayIn(now, timeZone);
+  const names = new Set(bottles.flatMap(({ reagent, openedOn }) => (openedOn === null ? [] : [reagent])));
+  return [...names].flatMap((reagent) => {
+    const bottle = bottleInUse(bottles, reagent);
+    return bottle
+      ? [
+          {
+            reagent,
+            daysExpired: bottle.expiresOn ? daysBetween(bottle.expiresOn, today) : null,
+            lastSeason: ofLastSeason(bottle.openedOn, today, seasonStart),
+            left: leftIn(bottle),
+          },
+        ]
+      : [];
+  });
+}
+
+/** The bottle of a reagent that a test takes from; undefined where none was opened. */
+export function bottleInUse(bottles: readonly ShelfBottle[], reagent: string): ShelfBottle | undefined {
+  const own = bottles.filter((bottle) => bottle.reagent === reagent && bottle.openedOn !== null);
+  return own.find((one) => leftIn(one) > 0) ?? own.at(-1);
+}

@@ -1,0 +1,77 @@
+import type { Basin } from "../basin/basin";
+import type { PlanProduct } from "../dosing/plan/input";
+import { PRICE_UNKNOWN } from "../dosing/plan/plan";
+import { type NoPlan, problemFor, whyNoPlan } from "../dosing/plan/problem";
+import type { PlanProblem } from "../dosing/plan/shown";
+import { TRAITS } from "../dosing/traits";
+import type { RecipeInput } from "../recipes";
+import { mixesLike } from "../testing/order/sampling";
+import type { ShelfProduct } from "./brought";
+import { byQuantity, findingsNow, type OpenedVisit } from "./visit";
+
+/** What a visit's readings are planned by: the problem for the planner, wherever it runs. */
+
+/** Tablets given within these hours are still in the feeder. */
+const TABLETS_HOURS = 21 * 24;
+
+/** The products that may be used at this basin, as a planner takes them. */
+export const plannedProducts = ({
+  products,
+  basin,
+}: {
+  products: readonly ShelfProduct[];
+  basin: Pick<Basin, "barred">;
+}): PlanProduct[] =>
+  products
+    .filter((product) => product.planned && !basin.barred.includes(product.product))
+    .map((product) => ({
+      key: product.id,
+      product: product.product,
+      strength: product.strength,
+      pricePerKg: product.pricePerKg ?? PRICE_UNKNOWN,
+      stock: product.left,
+    }));
+
+/** The problem that this visit's readings pose, or why there is none. */
+export function problemOf(opened: OpenedVisit): PlanProblem | NoPlan {
+  const { basin, visit, rangeSet, known, log } = opened;
+  const why = whyNoPlan(known);
+  if (why) return why;
+  const { fillAlkalinity, fillHardness } = basin.site;
+  const products = plannedProducts(opened);
+  return problemFor(known, {
+    set: rangeSet,
+    surface: basin.surface,
+    litres: visit.litres,
+    kind: mixesLike(basin.kind),
+    outdoors: !basin.indoors,
+    findings: findingsNow(opened),
+    products,
+    fill:
+      fillAlkalinity === null || fillHardness === null
+        ? null
+        : { totalAlkalinity: fillAlkalinity, calciumHardness: fillHardness },
+    mostReplaced: basin.mostReplaced,
+    // A firm that wants it planned says so at the product.
+    stabilisedChlorine: products.some(({ product }) => TRAITS[product].stabilised),
+    tablets: log.doses.some(({ product, hoursAgo }) => product === "trichlor" && hoursAgo <= TABLETS_HOURS),
+  });
+}
+
+/** What a recipe is made of at this visit, or why none can be. */
+export function recipeInputOf(opened: OpenedVisit): RecipeInput | NoPlan {
+  const problem = problemOf(opened);
+  if ("reason" in problem) return problem;
+  const combined = byQuantity(opened.readings).combinedChlorine;
+  return {
+    input: problem.input,
+    setting: problem.setting,
+    set: problem.set,
+    surface: problem.surface,
+    spreads: problem.spreads,
+    combinedChlorine: combined?.value ?? null,
+    indoors: opened.basin.indoors,
+    fillRate: opened.firm.fillRate,
+    persulfateDose: opened.firm.persulfateDose,
+  };
+}

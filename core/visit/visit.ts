@@ -1,0 +1,212 @@
+import type { Basin } from "../basin/basin";
+import { type PlanProgress, progressOf } from "../dosing/plan/progress";
+import { type Finding, findings, placeInRange, possibleFindings, type Readings } from "../judging/findings";
+import { type Range, type RangeSet, rangesOf, withOverrides } from "../judging/range-set";
+import type { Quantity } from "../measure/quantity";
+import { cadenceWith } from "../schedule/cadence";
+import type { LogView } from "../testing/doubts/context";
+import { mayActOn } from "../testing/doubts/doubt";
+import { type Kit, type Method, methodById } from "../testing/kit";
+import { type Due, dueTests } from "../testing/order/due";
+import { methodsAt, stationsWith } from "../testing/order/stations";
+import type { KnownWater } from "../water/from-readings";
+import type { Brought, Firm, KitVersion, ShelfProduct, VisitBegun } from "./brought";
+import { logView } from "./log";
+import { knownWater } from "./water";
+import type { VisitPlan, VisitReading, Written } from "./written";
+
+type Kept = Pick<Written, "look" | "sampling" | "note" | "finishedAt" | "notices" | "weather">;
+
+/** A visit as all its screens show it: what was brought and what is written, and what follows from both. */
+export interface OpenedVisit extends Omit<Written, keyof Kept | "version" | "uses"> {
+  visit: VisitBegun & Kept;
+  basin: Basin;
+  firm: Firm;
+  /** The kit of the visit, in the version that it began with. */
+  kit: Kit;
+  /** What else is on the truck: the firm's other kits. */
+  otherKits: KitVersion[];
+  /** The set of the visit with the basin's own limits in it. */
+  rangeSet: RangeSet;
+  /** The water that its readings make with those carried into it: the judge's, the plan's, the ranges'. */
+  known: KnownWater;
+  /** Its ranges as they apply to this basin and this water. */
+  ranges: Partial<Record<Quantity, Range>>;
+  /** Made in this visit: for each quantity the newest that is used. */
+  readings: VisitReading[];
+  /** Made beside those by another method, and not the best. */
+  beside: VisitReading[];
+  /** Used earlier in this visit, before a plan's doses went in. */
+  before: VisitReading[];
+  /** The newest of each quantity from earlier visits. */
+  earlier: VisitReading[];
+  products: ShelfProduct[];
+  log: LogView;
+  due: Due[];
+  /** How far the plan that is under way has come; null when none is. */
+  progress: PlanProgress | null;
+}
+
+const DAY = 86_400_000;
+
+/** A visit as it stands at a moment; a finished one as it stood at its close. */
+export function visitOf(brought: Brought, written: Written, now: Date): OpenedVisit {
+  const { basin, firm, earlier, kits, products } = brought;
+  const { look, sampling, note, finishedAt, notices, weather, version: _, uses: __, ...rest } = written;
+  const visit = { ...brought.visit, look, sampling, note, finishedAt, notices, weather };
+  const at = finishedAt ?? now;
+  const kit = kitOf(brought);
+  const otherKits = kits.slice(1);
+  const { readings, beside, before } = byRound(written.readings);
+  const rangeSet = withOverrides(brought.rangeSet, visit.rangeOverrides);
+  const known = knownWater({
+    basin,
+    today: readings.filter((reading) => mayActOn(reading.doubts)),
+    earlier,
+    at: visit.startedAt,
+    kindOf: (reading) => kindOf(brought, reading),
+    demandTarget: demandTarget(kits),
+  });
+  const ranges = rangesOf(rangeSet, basin.surface, known.water);
+  const log = logView(brought, written, at);
+  return {
+    ...rest,
+    visit,
+    basin,
+    firm,
+    kit,
+    otherKits,
+    rangeSet,
+    known,
+    ranges,
+    readings,
+    beside,
+    before,
+    earlier,
+    products,
+    log,
+    due: dueNow(brought, { readings, ranges, log }, at),
+    progress: progressIn(written.plans, [...readings, ...before]),
+  };
+}
+
+/** The kit that the visit began with. */
+export function kitOf({ kits }: Pick<Brought, "kits">): Kit {
+  const [own] = kits;
+  if (!own) throw new Error("a visit brings its kit");
+  return own.kit;
+}
+
+/** The kind of test that made a reading. */
+export const kindOf = (
+  { kits, olderKits }: Pick<Brought, "kits" | "olderKits">,
+  reading: VisitReading,
+): Method["kind"] =>
+  [...kits, ...olderKits].map(({ kit }) => methodById(kit, reading.methodId)).find((method) => method)
+    ?.kind ?? "meter";
+
+/** The plan under way; the last one begun, unless it was ended. */
+export const planUnderWay = ({ plans }: Pick<Written, "plans">): VisitPlan | null => {
+  const last = plans.at(-1);
+  return last && !last.endedAt ? last : null;
+};
+
+function progressIn(plans: VisitPlan[], readings: VisitReading[]): PlanProgress | null {
+  const plan = planUnderWay({ plans });
+  if (!plan) return null;
+  return progressOf(
+    plan.content.steps,
+    plan.settled,
+    readings.filter((reading) => reading.round > plan.round),
+  );
+}
+
+/** The newest round of each quantity, split into what is used and what stands beside; and what was used before. */
+function byRound(standing: VisitReading[]): Pick<OpenedVisit, "readings" | "beside" | "before"> {
+  const newest = (reading: VisitReading) =>
+    !standing.some((other) => other.quantity === reading.quantity && other.round > reading.round);
+  return {
+    readings: standing.filter((reading) => newest(reading) && reading.used),
+    beside: standing.filter((reading) => newest(reading) && !reading.used),
+    before: standing.filter((reading) => !newest(reading) && reading.used),
+  };
+}
+
+function dueNow(
+  brought: Brought,
+  { readings, ranges, log }: Pick<OpenedVisit, "readings" | "ranges" | "log">,
+  now: Date,
+): Due[] {
+  const { visit, basin, firm, earlier, outLastTime } = brought;
+  const ph = readings.find((reading) => reading.quantity === "ph" && mayActOn(reading.doubts));
+  const place = ph ? placeInRange(ph, ranges.ph) : "within";
+  return dueTests({
+    stations: stationsWith(kitOf(brought), basin.sanitiser),
+    cadence: cadenceWith(firm.cadence, basin.cadence).tests,
+    lastDaysAgo: Object.fromEntries(
+      earlier.map((reading) => [reading.quantity, (now.getTime() - reading.takenAt.getTime()) / DAY]),
+    ),
+    outLastTime: new Set(outLastTime),
+    doses: log.doses.map((dose) => ({ ...dose, daysAgo: dose.hoursAgo / 24 })),
+    litres: visit.litres,
+    phOff: place === "within" ? null : place,
+  });
+}
+
+/** pH to which a kit's demand test is titrated; null when none has one. */
+export function demandTarget(kits: readonly KitVersion[]): number | null {
+  for (const { kit } of kits)
+    for (const station of ["acidDemand", "baseDemand"] as const)
+      for (const method of methodsAt(kit, station))
+        if (method.kind === "titration" && method.target !== undefined) return method.target;
+  return null;
+}
+
+/** What readings that may be acted on break of the range set. */
+const findingsIn = ({ rangeSet, basin, known }: OpenedVisit, readings: VisitReading[]): Finding[] =>
+  findings(actedOn(readings), rangeSet, basin.surface, known.water);
+
+const actedOn = (readings: VisitReading[]): Readings =>
+  byQuantity(readings.filter((reading) => mayActOn(reading.doubts)));
+
+export const findingsNow = (opened: OpenedVisit): Finding[] => findingsIn(opened, opened.readings);
+
+/** What today's readings may be beyond their limits, by a drop or a gap of colours. */
+export const possibleNow = ({ rangeSet, basin, known, readings }: OpenedVisit): Finding[] =>
+  possibleFindings(actedOn(readings), rangeSet, basin.surface, known.water);
+
+/** Moves within hours: of another day it says nothing about today. */
+const OF_THE_HOUR: readonly Quantity[] = ["ph", "freeChlorine", "combinedChlorine", "totalChlorine"];
+
+/** What was out of its range when it was last read, and was not tested today: it stays told, with its age. */
+export function findingsCarried(opened: OpenedVisit): Finding[] {
+  const { rangeSet, basin, known, visit } = opened;
+  const carried = carriedInto(opened).filter((reading) => !OF_THE_HOUR.includes(reading.quantity));
+  return findings(byQuantity(carried), rangeSet, basin.surface, known.water).map((finding) => {
+    const takenAt = carried.find((one) => one.quantity === finding.quantity)?.takenAt ?? visit.startedAt;
+    return { ...finding, closes: false, daysAgo: (visit.startedAt.getTime() - takenAt.getTime()) / DAY };
+  });
+}
+
+/** Not tested today; what was read before stands in. */
+export function carriedInto({
+  readings,
+  earlier,
+}: Pick<OpenedVisit, "readings" | "earlier">): VisitReading[] {
+  const measured = new Set(readings.map((reading) => reading.quantity));
+  return earlier.filter((reading) => !measured.has(reading.quantity));
+}
+
+/** What was found on arrival and since, each once; what the last test no longer has is settled. */
+export function findingsOverall(opened: OpenedVisit): Finding[] {
+  const now = findingsNow(opened);
+  const first = [...opened.before, ...opened.readings].filter(
+    (reading, _, all) =>
+      !all.some((other) => other.quantity === reading.quantity && other.round < reading.round),
+  );
+  const settled = findingsIn(opened, first).filter((one) => !now.some((other) => other.code === one.code));
+  return [...now, ...settled.map((finding) => ({ ...finding, settled: true }))];
+}
+
+export const byQuantity = (readings: VisitReading[]): Readings =>
+  Object.fromEntries(readings.map((reading) => [reading.quantity, reading]));

@@ -1,0 +1,347 @@
+import { type RawBuilder, sql } from "kysely";
+import {
+  type Brought,
+  DOSE_DAYS,
+  type Finding,
+  type GivenBefore,
+  InputFault,
+  isProductId,
+  type KeptCount,
+  type Kit,
+  type PlanContent,
+  type PlanOrigin,
+  QUANTITY_NAMES,
+  type Quantity,
+  type RangeSet,
+  type ShelfBottle,
+  type ShelfProduct,
+  shiftAcross,
+  type VisitDose,
+  type VisitOutcome,
+  type VisitPlan,
+  type VisitStep,
+  type Written,
+} from "#core";
+import { type BasinRow, basinColumns, basinFrom } from "./basins";
+import { asBottle, type BottleRow, bottlesQuery } from "./bottles";
+import type { FirmScope } from "./connection";
+import { type FirmRow, firmColumns, firmFrom } from "./firms";
+import { kitVersions } from "./kits";
+import { type ProductRow, productsQuery } from "./products";
+import { rangeSetVersions } from "./range-sets";
+import {
+  changesQuery,
+  newestColumns,
+  newestQuery,
+  type ReadingRow,
+  readingColumns,
+  readingFrom,
+  SLOW_QUANTITIES,
+} from "./readings";
+
+/**
+ * A visit as the core takes it, read in one statement: what it brought along, and what is written in it.
+ * Kits and range sets that this process has seen stay out of the answer.
+ */
+export interface VisitRecord {
+  brought: Brought;
+  written: Written;
+  /** The command that was asked about, when it was done before. */
+  known: { memberId: string; digest: Buffer; answer: unknown } | null;
+}
+
+/** Takes a visit for the rest of the transaction: writes to one visit follow one another. */
+export async function lockVisit(scope: FirmScope, firmId: string, id: string): Promise<void> {
+  await sql`select pg_advisory_xact_lock(hashtextextended(${`${firmId} ${id}`}, 0))`.execute(scope);
+}
+
+/** Rows of a query as JSON; dates come as text. */
+const rowsOf = (query: RawBuilder<unknown>) =>
+  sql`(select coalesce(json_agg(row_to_json(one)), '[]'::json) from (${query}) as one)`;
+const rowOf = (query: RawBuilder<unknown>) => sql`(select row_to_json(one) from (${query}) as one)`;
+
+const ofVisit = (table: string) =>
+  sql`${sql.ref(`${table}.firm_id`)} = visit.firm_id and ${sql.ref(`${table}.visit_id`)} = visit.id`;
+
+interface Read {
+  visit: {
+    id: string;
+    basinId: string;
+    memberId: string;
+    memberName: string;
+    kitId: string;
+    rangeSetId: string;
+    litres: number;
+    startedAt: string;
+    finishedAt: string | null;
+    note: string;
+    look: Written["look"];
+    sampling: Written["sampling"];
+    rangeOverrides: Brought["visit"]["rangeOverrides"];
+    notices: Written["notices"];
+    weather: Written["weather"];
+    version: number;
+  };
+  firm: FirmRow;
+  basin: BasinRow;
+  kits: { id: string; line: string; newest: boolean; content: unknown }[];
+  rangeSet: { id: string; content: unknown };
+  readings: ReadingRow[];
+  trail: (Omit<Written["trail"][number], "quantity" | "supersededAt"> & {
+    quantity: string;
+    supersededAt: string;
+  })[];
+  earlier: ReadingRow[];
+  outLastTime: Finding[];
+  dosesBefore: (Omit<GivenBefore, "product" | "givenAt"> & { compound: string; givenAt: string })[];
+  bottles: BottleRow[];
+  metalsSeen: boolean;
+  changes: { quantity: string; before: number | null; now: number | null }[];
+  products: ProductRow[];
+  doses: (Omit<VisitDose, "givenAt"> & { givenAt: string })[];
+  plans: {
+    id: string;
+    visitId: string;
+    round: number;
+    origin: string;
+    name: string;
+    content: PlanContent;
+    begunAt: string;
+    endedAt: string | null;
+    whyEnded: string;
+    settled: { position: number; state: VisitStep["state"]; why: string; at: string }[];
+    outcomes: (Omit<VisitOutcome, "quantity"> & { quantity: string })[];
+  }[];
+  counts: (Omit<KeptCount, "keptAt"> & { methodId: string; keptAt: string })[];
+  photos: { id: string; takenAt: string }[];
+  uses: Written["uses"];
+  known: { memberId: string; digest: string; answer: unknown } | null;
+}
+
+/**
+ * Reads a visit whole.
+ * @param kits versions of kits that are needed besides the visit's own and the newest
+ * @param command id of a command that may have been done already
+ * @returns undefined when this firm has no visit under that id
+ */
+export async function readVisit(
+  scope: FirmScope,
+  id: string,
+  now: Date,
+  kits: readonly string[] = [],
+  command: string | null = null,
+): Promise<VisitRecord | undefined> {
+  const { rows } = await visitQuery(id, now, kits, lastRead.get(id) ?? [], command).execute(scope);
+  const [row] = rows;
+  if (!row) return undefined;
+  const [oldest] = lastRead.keys();
+  if (lastRead.size >= MOST && oldest) lastRead.delete(oldest);
+  lastRead.set(id, [row.rangeSet.id, ...row.kits.map((kit) => kit.id)]);
+  return recordFrom(row, kits);
+}
+
+/** The versions that came with a visit when it was last read: most are known when it is read again. */
+const lastRead = new Map<string, string[]>();
+const MOST = 500;
+
+const READING_COLUMNS = sql`${readingColumns}, reading.late,
+  (select name from member where member.id = reading.member_id) as "by"`;
+
+const visitQuery = (
+  id: string,
+  now: Date,
+  kits: readonly string[],
+  read: readonly string[],
+  command: string | null,
+) => sql<Read>`
+  select
+    ${rowOf(sql`
+      select visit.id, visit.basin_id as "basinId", visit.member_id as "memberId", member.name as "memberName",
+        visit.kit_id as "kitId", visit.range_set_id as "rangeSetId", visit.litres, visit.started_at as "startedAt",
+        visit.finished_at as "finishedAt", visit.note, visit.look, visit.sampling,
+        visit.range_overrides as "rangeOverrides", visit.notices, visit.weather, visit.version
+      from member where member.id = visit.member_id`)} as visit,
+    ${rowOf(sql`select ${firmColumns} from firm`)} as firm,
+    ${rowOf(sql`
+      select ${basinColumns} from basin join site on site.firm_id = basin.firm_id and site.id = basin.site_id
+      where basin.firm_id = visit.firm_id and basin.id = visit.basin_id`)} as basin,
+    ${rowsOf(sql`
+      select kit.id, kit.line, kit.version = (select max(other.version) from kit as other where other.line = kit.line) as newest,
+        case when kit.id = any(${sql.val(kitVersions.known(read))}::uuid[]) then null else kit.content end as content
+      from kit
+      where kit.id = visit.kit_id or kit.id = any(${sql.val([...kits])}::uuid[])
+        or kit.id in (select reading.kit_id from reading where ${ofVisit("reading")})
+        or kit.version = (select max(other.version) from kit as other where other.line = kit.line)`)} as kits,
+    ${rowOf(sql`
+      select range_set.id,
+        case when range_set.id = any(${sql.val(rangeSetVersions.known(read))}::uuid[]) then null else range_set.content end as content
+      from range_set where range_set.id = visit.range_set_id`)} as "rangeSet",
+    ${rowsOf(sql`
+      select ${READING_COLUMNS} from reading
+      where ${ofVisit("reading")} and reading.superseded_at is null`)} as readings,
+    ${rowsOf(sql`
+      select old.id, old.quantity, old.round, old.method_id as "methodId", old.value, member.name as "by",
+        old.superseded_at as "supersededAt", corrector.name as "correctedBy", new.why
+      from reading as old join member on member.id = old.member_id
+      join reading as new on new.firm_id = old.firm_id and new.supersedes = old.id
+      join member as corrector on corrector.id = new.member_id
+      where ${ofVisit("old")} and old.superseded_at is not null
+      order by old.superseded_at desc`)} as trail,
+    ${rowsOf(newestQuery(newestColumns, sql`array[visit.basin_id]`, sql`visit.started_at`))} as earlier,
+    (select coalesce(json_agg(finding.detail order by finding.position), '[]'::json) from finding
+      where finding.firm_id = visit.firm_id and finding.visit_id = (
+        select last.id from visit as last where last.firm_id = visit.firm_id and last.basin_id = visit.basin_id
+          and last.finished_at is not null and last.started_at < visit.started_at
+        order by last.started_at desc limit 1)) as "outLastTime",
+    ${rowsOf(sql`
+      select product.compound, product.strength, dose.given_grams as grams, other.litres, dose.given_at as "givenAt"
+      from visit as other join dose on dose.firm_id = other.firm_id and dose.visit_id = other.id
+      join product on product.firm_id = dose.firm_id and product.id = dose.product_id
+      where other.firm_id = visit.firm_id and other.basin_id = visit.basin_id and other.id <> visit.id
+        and dose.superseded_at is null and dose.given_grams > 0
+        and dose.given_at > ${now}::timestamptz - make_interval(days => ${sql.lit(DOSE_DAYS)})
+      order by dose.given_at desc`)} as "dosesBefore",
+    ${rowsOf(
+      bottlesQuery(sql`not exists (
+      select from reading where reading.firm_id = reagent_use.firm_id and reading.id = reagent_use.reading_id
+        and reading.visit_id = visit.id)`),
+    )} as bottles,
+    exists (
+      select from reading where reading.firm_id = visit.firm_id and reading.basin_id = visit.basin_id
+        and reading.quantity = 'calciumHardness' and reading.superseded_at is null and reading.used
+        and (reading.observation ->> 'ahead')::numeric > 0) as "metalsSeen",
+    ${rowsOf(changesQuery(now))} as changes,
+    ${rowsOf(productsQuery(sql`visit.member_id`))} as products,
+    ${rowsOf(sql`
+      select dose.id, dose.visit_id as "visitId", dose.product_id as "productId", dose.code,
+        dose.planned_grams as "plannedGrams", dose.given_grams as "givenGrams", dose.given_at as "givenAt"
+      from dose where ${ofVisit("dose")} and dose.superseded_at is null order by dose.given_at`)} as doses,
+    ${rowsOf(sql`
+      select plan.id, plan.visit_id as "visitId", plan.round, plan.origin, plan.name, plan.content,
+        plan.begun_at as "begunAt", plan.ended_at as "endedAt", plan.why_ended as "whyEnded",
+        ${rowsOf(sql`
+          select plan_step.position, plan_step.state, plan_step.why, plan_step.at from plan_step
+          where plan_step.firm_id = plan.firm_id and plan_step.plan_id = plan.id
+            and plan_step.superseded_at is null order by plan_step.position`)} as settled,
+        ${rowsOf(sql`
+          select quantity, "before", promised, low, high, measured, ratio, verdict from plan_outcome
+          where plan_outcome.firm_id = plan.firm_id and plan_outcome.plan_id = plan.id`)} as outcomes
+      from plan where ${ofVisit("plan")} order by plan.round`)} as plans,
+    ${rowsOf(sql`
+      select method_id as "methodId", drops, ahead, idle, sample, holder, term, sequence, updated_at as "keptAt"
+      from drop_count where ${ofVisit("drop_count")}`)} as counts,
+    ${rowsOf(sql`
+      select photo.id, photo.taken_at as "takenAt" from photo
+      where ${ofVisit("photo")} and photo.removed_at is null order by photo.taken_at`)} as photos,
+    ${rowsOf(sql`
+      select reagent_use.reading_id as "readingId", reagent_use.reagent, reagent_use.bottle_id as "bottleId",
+        reagent_use.amount
+      from reading join reagent_use on reagent_use.firm_id = reading.firm_id and reagent_use.reading_id = reading.id
+      where ${ofVisit("reading")}`)} as uses,
+    ${rowOf(sql`
+      select command.member_id as "memberId", encode(command.digest, 'hex') as digest, command.answer
+      from command where command.id = ${command}::uuid`)} as known
+  from visit where visit.id = ${id}`;
+
+const isQuantity = (name: string): name is Quantity => QUANTITY_NAMES.some((known) => known === name);
+const date = (text: string): Date => new Date(text);
+
+async function recordFrom(row: Read, kits: readonly string[]): Promise<VisitRecord> {
+  const { startedAt, finishedAt, note, look, sampling, notices, weather, version, ...visit } = row.visit;
+  const bottles: ShelfBottle[] = row.bottles.map(asBottle);
+  const products: ShelfProduct[] = row.products.flatMap(({ compound, ...product }) =>
+    isProductId(compound) ? [{ ...product, product: compound }] : [],
+  );
+  return {
+    known: row.known && { ...row.known, digest: Buffer.from(row.known.digest, "hex") },
+    brought: {
+      visit: { ...visit, startedAt: date(startedAt) },
+      firm: firmFrom(row.firm),
+      basin: basinFrom(row.basin),
+      ...(await kitsIn(row, kits)),
+      rangeSet: (await rangeSetVersions.taken(row.rangeSet)) satisfies RangeSet,
+      earlier: row.earlier.flatMap(readingFrom),
+      outLastTime: row.outLastTime.map(({ quantity }) => quantity),
+      dosesBefore: row.dosesBefore.flatMap(({ compound, givenAt, ...dose }) =>
+        isProductId(compound) ? [{ ...dose, product: compound, givenAt: date(givenAt) }] : [],
+      ),
+      bottles,
+      metalsSeen: row.metalsSeen,
+      shifts: shiftsIn(row.changes),
+      products,
+    },
+    written: {
+      version,
+      look,
+      sampling,
+      note,
+      finishedAt: finishedAt === null ? null : date(finishedAt),
+      notices,
+      weather,
+      readings: row.readings
+        .flatMap(readingFrom)
+        .sort((a, b) => QUANTITY_NAMES.indexOf(a.quantity) - QUANTITY_NAMES.indexOf(b.quantity)),
+      trail: row.trail.flatMap(({ quantity, supersededAt, ...old }) =>
+        isQuantity(quantity) ? [{ ...old, quantity, supersededAt: date(supersededAt) }] : [],
+      ),
+      doses: row.doses.map(({ givenAt, ...dose }) => ({ ...dose, givenAt: date(givenAt) })),
+      plans: row.plans.map(planFrom),
+      counts: Object.fromEntries(
+        row.counts.map(({ methodId, keptAt, ...state }) => [methodId, { ...state, keptAt: date(keptAt) }]),
+      ),
+      photos: row.photos.map(({ id, takenAt }) => ({ id, takenAt: date(takenAt) })),
+      uses: row.uses,
+    },
+  };
+}
+
+const planFrom = ({
+  begunAt,
+  endedAt,
+  settled,
+  outcomes,
+  origin,
+  ...plan
+}: Read["plans"][number]): VisitPlan => ({
+  ...plan,
+  origin: origin as PlanOrigin,
+  begunAt: date(begunAt),
+  endedAt: endedAt === null ? null : date(endedAt),
+  settled: settled.map((step) => ({ ...step, at: date(step.at) })),
+  outcomes: outcomes.flatMap(({ quantity, ...outcome }) =>
+    isQuantity(quantity) ? [{ ...outcome, quantity }] : [],
+  ),
+});
+
+/** The visit's own kit first, then the newest of the others; apart from them, what was asked for or read with. */
+async function kitsIn(
+  { visit, kits }: Read,
+  asked: readonly string[],
+): Promise<Pick<Brought, "kits" | "olderKits">> {
+  for (const id of asked)
+    if (!kits.some((one) => one.id === id)) throw new InputFault("unknown", "kitId", id);
+  const taken: { id: string; kit: Kit; newest: boolean }[] = [];
+  for (const one of kits) taken.push({ id: one.id, newest: one.newest, kit: await kitVersions.taken(one) });
+  const plain = (some: typeof taken) => some.map(({ id, kit }) => ({ id, kit }));
+  const others = taken.filter(({ id }) => id !== visit.kitId);
+  const newest = others.filter((one) => one.newest).sort((a, b) => a.kit.name.localeCompare(b.kit.name));
+  return {
+    kits: plain([...taken.filter(({ id }) => id === visit.kitId), ...newest]),
+    olderKits: plain(others.filter((one) => !one.newest)),
+  };
+}
+
+/** Where slow readings moved the same way at most basins at once. */
+function shiftsIn(changes: Read["changes"]): Brought["shifts"] {
+  return Object.fromEntries(
+    SLOW_QUANTITIES.flatMap((quantity) => {
+      const pairs = changes.flatMap((one) =>
+        one.quantity === quantity && one.before !== null && one.now !== null
+          ? [{ before: one.before, now: one.now }]
+          : [],
+      );
+      const shift = shiftAcross(pairs);
+      return shift ? [[quantity, shift]] : [];
+    }),
+  );
+}
