@@ -9,6 +9,7 @@ import { asFirm, asHolder, asReader, type Database, type FirmScope } from "#serv
 import type { Uploads } from "#server/exchange/import/uploads";
 import type { Jobs } from "#server/jobs/boss";
 import type { Workbench } from "#server/work/workbench";
+import { faultView } from "./fault";
 import { cookie } from "./request";
 
 /** What the web server hands to every request. */
@@ -166,21 +167,6 @@ export function workerOnly(member: SignedIn): SignedIn {
 export const notFound = (): never => {
   throw new Response("Not found", { status: 404 });
 };
-
-export interface FaultView {
-  code: InputFault["code"];
-  field: string;
-  value: string;
-  limit: InputFault["limit"] | null;
-}
-
-/** A fault as a page is told it. */
-export const faultView = ({ code, field, value, limit }: InputFault): FaultView => ({
-  code,
-  field,
-  value: value === undefined || value === null ? "" : String(value),
-  limit: limit ?? null,
-});
 
 /** A fault in what was sent, as data for the page: nothing saved. A key that is taken is a conflict. */
 export const refuse = (fault: InputFault) =>

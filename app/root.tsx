@@ -6,7 +6,9 @@ import {
   Outlet,
   Scripts,
   ScrollRestoration,
+  type ShouldRevalidateFunctionArgs,
   useNavigation,
+  useRouteLoaderData,
 } from "react-router";
 import type { Route } from "./+types/root";
 import "@fontsource-variable/atkinson-hyperlegible-next/wght.css";
@@ -18,37 +20,31 @@ import { words } from "./words";
 
 export const loader = ({ request }: Route.LoaderArgs) => ({ theme: themeOf(request) });
 
-export { stayWhenOffline as shouldRevalidate } from "./ui/offline";
+/** The theme is all that it tells: only what changes that asks again. */
+export const shouldRevalidate = ({ formAction, actionResult }: ShouldRevalidateFunctionArgs) =>
+  formAction?.startsWith("/settings") === true && !actionResult?.offline && !actionResult?.trouble;
 
 export const meta: Route.MetaFunction = () => [{ title: words.product }];
 
-export default function Root({ loaderData }: Route.ComponentProps) {
+/** The document, of a page, of a fault, and of the moment before either is there. */
+export function Layout({ children }: { children: ReactNode }) {
   const [awake, wake] = useState(false);
   useEffect(() => wake(true), []);
   const { state } = useNavigation();
-  return (
-    <Page theme={loaderData.theme} moving={!awake || state !== "idle"}>
-      <Outlet />
-    </Page>
-  );
-}
-
-interface PageProps {
-  theme: Theme;
-  /** Until the page answers to taps, and while the next one is on its way. */
-  moving?: boolean;
-  children: ReactNode;
-}
-
-function Page({ theme, moving = false, children }: PageProps) {
   const nonce = useNonce();
+  const theme: Theme = useRouteLoaderData<typeof loader>("root")?.theme ?? "system";
+  // Until the page answers to taps, and while the next one is on its way.
+  const isMoving = !awake || state !== "idle";
   return (
-    <html lang="en" data-theme={theme} data-page={moving ? "moving" : "still"}>
+    <html lang="en" data-theme={theme} data-page={isMoving ? "moving" : "still"}>
       <head>
         <meta charSet="utf-8" />
         <meta name="viewport" content="width=device-width, initial-scale=1" />
         <meta name="color-scheme" content="light dark" />
+        <meta name="theme-color" content="#f6f0e0" />
         <link rel="icon" href="/mark.svg" type="image/svg+xml" />
+        <link rel="apple-touch-icon" href="/icon-192.png" />
+        <link rel="manifest" href="/pelagon.webmanifest" />
         <Meta />
         <Links />
       </head>
@@ -61,10 +57,15 @@ function Page({ theme, moving = false, children }: PageProps) {
   );
 }
 
+export default function Root() {
+  return <Outlet />;
+}
+
+/** What stands there until what lies on the device has been read. */
+export function HydrateFallback() {
+  return <p className="sr-only">{words.opening}</p>;
+}
+
 export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
-  return (
-    <Page theme="system">
-      <Trouble status={isRouteErrorResponse(error) ? error.status : 0} />
-    </Page>
-  );
+  return <Trouble status={isRouteErrorResponse(error) ? error.status : 0} />;
 }

@@ -12,6 +12,7 @@ export default [
   route("s/:token", "routes/customer/shared.tsx"),
   route("s/:token/sheet.pdf", "routes/customer/shared-pdf.ts"),
   route("calendar/:file", "routes/calendar/route.ts"),
+  route("offline", "routes/device/offline.tsx"),
   route("bench", "routes/bench/route.tsx"),
   route("bench/attach", "routes/bench/attach.ts"),
   layout("routes/signed-in/layout.tsx", [
@@ -49,6 +50,8 @@ export default [
     route("settings/ranges", "routes/ranges/list.tsx"),
     route("settings/ranges/:setId", "routes/ranges/editor.tsx"),
     route("devices", "routes/devices/route.ts"),
+    route("sync", "routes/device/sync.ts"),
+    route("bundle", "routes/device/bundle.ts"),
     route("visits/:visitId/counts", "routes/visit/counts.ts"),
     route("visits/:visitId/photos", "routes/visit/photos.ts"),
     route("visits/:visitId/photos/:photoId", "routes/visit/photo.ts"),

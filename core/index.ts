@@ -84,6 +84,7 @@ export { isUnaware, seenOf } from "./visit/decide/seen";
 export * from "./visit/facts";
 export * from "./visit/judgement";
 export * from "./visit/log";
+export * from "./visit/next";
 export * from "./visit/plans";
 export * from "./visit/problem";
 export * from "./visit/promises";

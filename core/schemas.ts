@@ -5,4 +5,4 @@ export * from "./judging/range-set.schema";
 export * from "./testing/kit.schema";
 export * from "./testing/order/look.schema";
 export * from "./uncertainty/job.schema";
-export { COMMAND_SCHEMAS, madeSchema, testSchema } from "./visit/commands.schema";
+export { COMMAND_SCHEMAS, givenAtSchema, testSchema } from "./visit/commands.schema";

@@ -1,6 +1,7 @@
 import { v7 as uuid } from "uuid";
+import { type Brought, type Judgement, judge, type OpenedVisit, visitOf, type Written } from "#core";
 import { asFirm, type Database } from "#server/db/connection";
-import type { Client } from "./client";
+import { type Client, dataOf } from "./client";
 import type { Firm } from "./firm";
 
 /** What a technician read, with the firm's titration kit. */
@@ -44,4 +45,15 @@ export async function visitWith(db: Database, firm: Firm, http: Client, read: Re
   const visit = (start.headers.get("location") ?? "").split("/")[2] ?? "";
   await readAt(http, visit, read);
   return visit;
+}
+
+/** A visit as its page shows it, over HTTP. */
+export async function shownVisit(http: Client, visit: string): Promise<OpenedVisit & Judgement> {
+  const loaded = await dataOf<Record<string, { data: { brought: Brought; written: Written; now: Date } }>>(
+    await http.get(`/visits/${visit}/judge.data?_routes=routes/visit/layout`),
+  );
+  const data = loaded["routes/visit/layout"]?.data;
+  if (!data) throw new Error("no such visit");
+  const opened = visitOf(data.brought, data.written, data.now);
+  return { ...opened, ...judge(opened) };
 }

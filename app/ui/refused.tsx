@@ -1,4 +1,4 @@
-import type { FaultView } from "../context";
+import type { FaultView } from "../fault";
 import { faultSentence, words } from "../words";
 import { Button } from "./button";
 import { volumeText } from "./format";

@@ -1,9 +1,17 @@
+import { Link } from "react-router";
+import { OUT_OF_REACH } from "../device/reach";
 import { words } from "../words";
 
 /** What stands in for a page that cannot be shown. Counts under way stay on the device. */
 export function Trouble({ status }: { status: number }) {
   const said =
-    status === 404 ? words.trouble.notFound : status === 503 ? words.trouble.away : words.trouble.broken;
+    status === 404
+      ? words.trouble.notFound
+      : status === 503
+        ? words.trouble.away
+        : status === OUT_OF_REACH
+          ? words.trouble.outOfReach
+          : words.trouble.broken;
   return (
     <main className="mx-auto grid max-w-xl gap-4 p-6 pt-16">
       <h1 className="text-3xl font-semibold">{said.title}</h1>
@@ -12,9 +20,9 @@ export function Trouble({ status }: { status: number }) {
         <button type="button" className="action" onClick={() => window.location.reload()}>
           {words.trouble.again}
         </button>
-        <a className="quiet-action" href="/">
+        <Link className="quiet-action" to="/">
           {words.round.title}
-        </a>
+        </Link>
       </p>
     </main>
   );

@@ -12,6 +12,7 @@ import {
   temperatureIn,
   type UnitSystem,
 } from "#core";
+import { store } from "./en-away";
 import { basinWords } from "./en-basin";
 import { benchWords } from "./en-bench";
 import { importWords } from "./en-import";
@@ -41,6 +42,8 @@ export const words = {
   ...shelfWords,
   ...teamWords,
   product: "Pelagon",
+  opening: "Opening",
+  store,
   signIn: {
     title: "Sign in",
     email: "Email",
@@ -233,6 +236,10 @@ export const words = {
     broken: {
       title: "The server did not answer",
       text: "Nothing is lost: counts are kept on this device and sent when it answers again.",
+    },
+    outOfReach: {
+      title: "Out of reach",
+      text: "This page is not on this device, and the server does not answer. What you entered stays here and is sent when it does.",
     },
     away: {
       title: "The book cannot be reached just now",

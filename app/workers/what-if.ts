@@ -1,5 +1,5 @@
 import type { WhatIf, WhatIfAnswer } from "#core";
-import type { FaultView } from "../context";
+import type { FaultView } from "../fault";
 
 export type WhatIfReply = { turn: number } & ({ answer: WhatIfAnswer } | { fault: FaultView });
 /** What sliders move. */

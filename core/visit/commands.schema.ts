@@ -182,7 +182,7 @@ export const COMMAND_SCHEMAS: { [Name in CommandName]: Joi.Schema<VisitCommands[
   }),
 };
 
-export const madeSchema = Joi.object<GivenAt>({
+export const givenAtSchema = Joi.object<GivenAt>({
   device: Joi.string().min(1).max(60).required(),
   sequence: Joi.number().integer().min(0).max(2_000_000_000).required(),
   at: Joi.date().iso().required(),

@@ -54,6 +54,7 @@ const SOURCES = [
   "public",
   "package-lock.json",
   "vite.config.ts",
+  "vite.worker.config.ts",
   "react-router.config.ts",
   "tsconfig.json",
 ];
@@ -72,7 +73,10 @@ export async function ensureBuild() {
   if (modified(stamp) > changed) return;
   const begun = new Date();
   const env = { ...process.env, NODE_ENV: "production" };
-  await step("Building", join(ROOT, "node_modules", ".bin", "react-router"), ["build"], { cwd: ROOT, env });
+  const bin = (name) => join(ROOT, "node_modules", ".bin", name);
+  await step("Building", bin("react-router"), ["build"], { cwd: ROOT, env });
+  const worker = ["build", "--config", "vite.worker.config.ts", "--logLevel", "warn"];
+  await step("Building the service worker", bin("vite"), worker, { cwd: ROOT, env });
   writeFileSync(stamp, `${begun.toISOString()}\n`);
 }
 

@@ -131,23 +131,52 @@ export async function readVisit(
   kits: readonly string[] = [],
   command: string | null = null,
 ): Promise<VisitRecord | undefined> {
-  const { rows } = await visitQuery(id, now, kits, lastRead.get(id) ?? [], command).execute(scope);
+  const { rows } = await visitQuery(sql`visit`, id, now, kits, lastRead.get(id) ?? [], command).execute(
+    scope,
+  );
   const [row] = rows;
   if (!row) return undefined;
-  const [oldest] = lastRead.keys();
-  if (lastRead.size >= MOST && oldest) lastRead.delete(oldest);
-  lastRead.set(id, [row.rangeSet.id, ...row.kits.map((kit) => kit.id)]);
+  remember(id, row);
   return recordFrom(row, kits);
 }
 
-/** The versions that came with a visit when it was last read: most are known when it is read again. */
+/** The versions that came with a visit or a basin when it was last read: most are known when it is read again. */
 const lastRead = new Map<string, string[]>();
 const MOST = 500;
+
+function remember(id: string, { rangeSet, kits }: Read): void {
+  const [oldest] = lastRead.keys();
+  if (lastRead.size >= MOST && oldest) lastRead.delete(oldest);
+  lastRead.set(id, [rangeSet.id, ...kits.map((kit) => kit.id)]);
+}
 
 const READING_COLUMNS = sql`${readingColumns}, reading.late,
   (select name from member where member.id = reading.member_id) as "by"`;
 
+/**
+ * What a call at a basin would take along if it were begun now, under this id.
+ * @returns undefined when this firm has no basin under that id
+ */
+export async function readBrought(
+  scope: FirmScope,
+  { id, basinId, memberId }: { id: string; basinId: string; memberId: string },
+  now: Date,
+): Promise<Brought | undefined> {
+  const begun = sql`(
+    select ${id}::uuid as id, basin.firm_id, basin.id as basin_id, ${memberId}::uuid as member_id, basin.kit_id,
+      basin.range_set_id, basin.range_overrides, basin.litres, ${now}::timestamptz as started_at,
+      null::timestamptz as finished_at, '' as note, null::jsonb as look, null::jsonb as sampling,
+      null::jsonb as notices, null::jsonb as weather, 0 as version
+    from basin where basin.id = ${basinId}) as visit`;
+  const { rows } = await visitQuery(begun, id, now, [], lastRead.get(basinId) ?? [], null).execute(scope);
+  const [row] = rows;
+  if (!row) return undefined;
+  remember(basinId, row);
+  return (await recordFrom(row, [])).brought;
+}
+
 const visitQuery = (
+  source: RawBuilder<unknown>,
   id: string,
   now: Date,
   kits: readonly string[],
@@ -241,7 +270,7 @@ const visitQuery = (
     ${rowOf(sql`
       select command.member_id as "memberId", encode(command.digest, 'hex') as digest, command.answer
       from command where command.id = ${command}::uuid`)} as known
-  from visit where visit.id = ${id}`;
+  from ${source} where visit.id = ${id}`;
 
 const isQuantity = (name: string): name is Quantity => QUANTITY_NAMES.some((known) => known === name);
 const date = (text: string): Date => new Date(text);

@@ -81,8 +81,16 @@ export async function openVisitAt(scope: FirmScope, basinId: string): Promise<Vi
  */
 export async function startVisit(
   scope: FirmScope,
-  visit: { id: string; basinId: string; memberId: string; startedAt: Date },
+  visit: {
+    id: string;
+    basinId: string;
+    memberId: string;
+    startedAt: Date;
+    /** The versions and the volume that it was begun with, away from here. */
+    brought?: { kitId?: string; rangeSetId?: string; litres?: number };
+  },
 ): Promise<string | undefined> {
+  const { brought = {} } = visit;
   await scope
     .insertInto("visit")
     .columns([
@@ -104,10 +112,10 @@ export async function startVisit(
           "basin.firm_id",
           "basin.id as basin_id",
           row.val(visit.memberId).$castTo<string>().as("member_id"),
-          "basin.kit_id",
-          "basin.range_set_id",
+          sql<string>`coalesce(${brought.kitId ?? null}::uuid, basin.kit_id)`.as("kit_id"),
+          sql<string>`coalesce(${brought.rangeSetId ?? null}::uuid, basin.range_set_id)`.as("range_set_id"),
           "basin.range_overrides",
-          "basin.litres",
+          sql<number>`coalesce(${brought.litres ?? null}::double precision, basin.litres)`.as("litres"),
           sql<Date>`${visit.startedAt}::timestamptz`.as("started_at"),
         ])
         .where("basin.id", "=", visit.basinId),
@@ -116,6 +124,12 @@ export async function startVisit(
     .execute();
   const sent = await visitById(scope, visit.id);
   return sent?.id ?? (await openVisitAt(scope, visit.basinId))?.id;
+}
+
+/** The visit that one begun elsewhere became: where another was under way already, that one. */
+export async function startedAs(scope: FirmScope, id: string): Promise<string | null> {
+  const row = await scope.selectFrom("command").select("answer").where("id", "=", id).executeTakeFirst();
+  return typeof row?.answer === "string" ? row.answer : null;
 }
 
 /** The book of a basin: visits from the newest, a page at a time from before `before`. */

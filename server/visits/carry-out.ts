@@ -5,10 +5,9 @@ import {
   type Fact,
   type GivenAt,
   InputFault,
-  stopAfter,
+  stopAfterTest,
   type VisitCommands,
   visitOf,
-  visitSoFar,
   withFacts,
 } from "#core";
 import type { NamedAuthor } from "../author";
@@ -16,6 +15,7 @@ import { answerKept, digestOf } from "../db/commands";
 import type { FirmScope } from "../db/connection";
 import { type PhotoBytes, writeFacts } from "../db/visit-facts";
 import { lockVisit, readVisit, type VisitRecord } from "../db/visit-record";
+import { startedAs } from "../db/visits";
 
 /** A command for a visit as it came. */
 export interface Sent<Name extends CommandName = CommandName> {
@@ -55,7 +55,12 @@ export async function carryOut<Name extends CommandName>(
   await lockVisit(scope, author.firmId, sent.visitId);
   const digest = digestOf([sent.name, sent.visitId, sent.given, sent.photo?.bytes]);
   const record = await readVisit(scope, sent.visitId, author.now, kitsIn(sent), sent.id ?? null);
-  if (!record) throw new InputFault("unknown", "visit", sent.visitId);
+  if (!record) {
+    // Begun on a device while another was under way here: it is that one.
+    const other = await startedAs(scope, sent.visitId);
+    if (!other || other === sent.visitId) throw new InputFault("unknown", "visit", sent.visitId);
+    return carryOut(scope, author, { ...sent, visitId: other });
+  }
   if (record.known && sent.id) {
     const { answer } = answerKept(record.known, author.memberId, sent.id, digest);
     return { record, facts: [], answer: answer as string | null };
@@ -120,9 +125,6 @@ function answerOf(
 ): string | null {
   if (name === "close") return facts.some(({ kind }) => kind === "closed") ? "now" : "before";
   if (name !== "read") return null;
-  const opened = visitOf(brought, written, now);
-  if (opened.progress) return "retest";
   const [first] = (given as VisitCommands["read"]).tests;
-  const read = written.readings.find(({ id }) => id === first?.id);
-  return read ? stopAfter(visitSoFar(opened), read.quantity as Parameters<typeof stopAfter>[1]) : "judge";
+  return first ? stopAfterTest(brought, visitOf(brought, written, now), first) : null;
 }

@@ -8,7 +8,7 @@ import { rangeSetsOf } from "#server/db/range-sets";
 import { volumesOf } from "#server/db/volumes";
 import { type Client, clientOf, dataOf, faultText } from "../client";
 import type { Firm } from "../firm";
-import { readAt, visitWith } from "../visit";
+import { readAt, shownVisit, visitWith } from "../visit";
 import { openWorld, type World } from "../world";
 
 /** What a firm judges and doses by: its range sets, a basin's own limits, its shelf, its volumes. */
@@ -27,12 +27,7 @@ beforeAll(async () => {
 afterAll(() => close());
 
 const sets = () => asFirm(db, ours.id, (scope) => rangeSetsOf(scope));
-const findingsAt = async (visit: string) => {
-  const loaded = await dataOf<
-    Record<string, { data: { findings: { code: string; limit: number; closes: boolean }[] } }>
-  >(await http.get(`/visits/${visit}/judge.data?_routes=routes/visit/layout`));
-  return loaded["routes/visit/layout"]?.data.findings ?? [];
-};
+const findingsAt = async (visit: string) => (await shownVisit(http, visit)).findings;
 
 describe("range sets", () => {
   const line = uuid();

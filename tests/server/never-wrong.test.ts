@@ -1,18 +1,10 @@
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import {
-  type Finding,
-  type OpenedVisit,
-  type PlanProblem,
-  problemOf,
-  type Range,
-  type ShownPlan,
-  type ShownPlans,
-} from "#core";
+import { type PlanProblem, problemOf, type ShownPlan, type ShownPlans } from "#core";
 import { asFirm, type Database } from "#server/db/connection";
-import { type Client, dataOf, faultText } from "../client";
+import { type Client, faultText } from "../client";
 import type { Firm } from "../firm";
-import { type Read, visitWith } from "../visit";
+import { type Read, shownVisit, visitWith } from "../visit";
 import { openWorld } from "../world";
 
 /** What a visit's page says and what its plan does, where a reading is missing, old, or at an edge. */
@@ -26,21 +18,7 @@ beforeAll(async () => {
 });
 afterAll(() => close());
 
-interface Judged {
-  findings: Finding[];
-  possible: Finding[];
-  outBefore: Finding[];
-  notices: { code: string; because?: string[] }[];
-  ranges: Partial<Record<string, Range>>;
-}
-const judged = async (visit: string): Promise<Judged & OpenedVisit> => {
-  const loaded = await dataOf<Record<string, { data: Judged & OpenedVisit }>>(
-    await http.get(`/visits/${visit}/judge.data?_routes=routes/visit/layout`),
-  );
-  const data = loaded["routes/visit/layout"]?.data;
-  if (!data) throw new Error("no layout");
-  return data;
-};
+const judged = (visit: string) => shownVisit(http, visit);
 const problemAt = async (visit: string): Promise<PlanProblem> => {
   const problem = problemOf(await judged(visit));
   if ("reason" in problem) throw new Error(`no problem: ${problem.reason}`);

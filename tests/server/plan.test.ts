@@ -3,9 +3,9 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { type PlanStep, PRODUCTS, type ShownPlan, type ShownPlans, type VisitPlan } from "#core";
 import { asFirm, type Database } from "#server/db/connection";
 import { plansOf } from "#server/db/plans";
-import { type Client, clientOf, dataOf, faultText } from "../client";
+import { type Client, clientOf, faultText } from "../client";
 import type { Firm } from "../firm";
-import { type Read, readAt, visitWith } from "../visit";
+import { type Read, readAt, shownVisit, visitWith } from "../visit";
 import { openWorld, type World } from "../world";
 
 /** From readings to a plan, its steps and its retest, over HTTP. */
@@ -50,18 +50,7 @@ const settle = (visit: string, plan: VisitPlan, position: number, change: object
 };
 const at = (plan: VisitPlan, kind: PlanStep["kind"]) =>
   plan.content.steps.flatMap((step, position) => (step.kind === kind ? [position] : []));
-const layoutOf = async (visit: string) => {
-  const loaded = await dataOf<Record<string, { data: Record<string, never> }>>(
-    await http.get(`/visits/${visit}/judge.data?_routes=routes/visit/layout`),
-  );
-  return loaded["routes/visit/layout"]?.data as unknown as {
-    notices: { code: string }[];
-    progress: { next: number | null; dosed: boolean; retested: boolean; toRetest: string[] } | null;
-    readings: { quantity: string; value: number; round: number }[];
-    demand: { agree: boolean } | null;
-    findings: { code: string }[];
-  };
-};
+const layoutOf = (visit: string) => shownVisit(http, visit);
 
 const OFF: Read = { ph: [8, 8], alkalinity: 60, hardness: 150, stabiliser: 40, chlorine: 2 };
 

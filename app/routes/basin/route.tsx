@@ -1,16 +1,10 @@
 import { Link, redirect } from "react-router";
-import { type Basin, lastWater, placeInRange, QUANTITY_NAMES, rangesOf, withOverrides } from "#core";
+import { type Basin, placeInRange, QUANTITY_NAMES } from "#core";
 import { checked } from "#core/schemas";
-import { basinById } from "#server/db/basins";
-import type { FirmScope } from "#server/db/connection";
-import { dosesOfVisits, findingsOfVisits } from "#server/db/doses";
-import { kitVersion } from "#server/db/kits";
-import { photosOfBasin } from "#server/db/photos";
-import { rangeSetVersion } from "#server/db/range-sets";
-import { lastReadings } from "#server/db/readings";
-import { openVisitAt, startVisit, visitsOfBasin } from "#server/db/visits";
+import { startVisit } from "#server/db/visits";
 import { uuidSchema } from "#server/visits/schemas";
 import { attempt, inFirm, inFirmOnce, notFound } from "../../context";
+import { basinOnDevice, startOnDevice } from "../../device/seam";
 import { formBody } from "../../request";
 import { FindingFlag } from "../../ui/finding-flag";
 import { ago, dateText, volumeText } from "../../ui/format";
@@ -21,44 +15,14 @@ import { useFirm } from "../../ui/use-firm";
 import { KIND_NAMES, surfaceName, WEEKDAYS, words } from "../../words";
 import type { Route } from "./+types/route";
 import { OverTime } from "./over-time";
-
-const PAGE = 20;
-const isId = (text: string): boolean => !uuidSchema.validate(text).error;
+import { basinPage } from "./page.server";
 
 export const loader = ({ params, request, context }: Route.LoaderArgs) =>
   inFirm(context, async (scope, _, now) => {
-    const basin = isId(params.basinId) ? await basinById(scope, params.basinId) : undefined;
-    if (!basin) return notFound();
     const asked = Date.parse(new URL(request.url).searchParams.get("before") ?? "");
-    const before = Number.isNaN(asked) ? null : new Date(asked);
-    const visits = await visitsOfBasin(scope, basin.id, PAGE + 1, before);
-    const shown = visits.slice(0, PAGE);
-    const ids = shown.map((visit) => visit.id);
-    const found = await findingsOfVisits(scope, ids);
-    const doses = await dosesOfVisits(scope, ids);
-    return {
-      now,
-      basin,
-      kit: (await kitVersion(scope, basin.kitId)).name,
-      photos: await photosOfBasin(scope, basin.id),
-      ...(await judgedBy(scope, basin, now)),
-      open: (await openVisitAt(scope, basin.id)) ?? null,
-      visits: shown.map((visit) => ({
-        ...visit,
-        findings: found.filter((one) => one.visitId === visit.id).map((one) => one.finding),
-        doses: doses.filter((dose) => dose.visitId === visit.id && dose.givenGrams > 0).length,
-      })),
-      older: visits.length > PAGE ? (shown.at(-1)?.startedAt ?? null) : null,
-    };
+    const page = await basinPage(scope, params.basinId, now, Number.isNaN(asked) ? null : new Date(asked));
+    return page ?? notFound();
   });
-
-/** The last readings, and the ranges as they apply to this basin and that water. */
-async function judgedBy(scope: FirmScope, basin: Basin, now: Date) {
-  const last = await lastReadings(scope, basin.id, now);
-  const rangeSet = withOverrides(await rangeSetVersion(scope, basin.rangeSetId), basin.rangeOverrides);
-  const { water } = lastWater(basin, last);
-  return { last, rangeSet, ranges: rangesOf(rangeSet, basin.surface, water) };
-}
 
 /** Starts a visit and goes to it; while one is under way it goes to that one. */
 export async function action({ params, request, context }: Route.ActionArgs) {
@@ -75,6 +39,12 @@ export async function action({ params, request, context }: Route.ActionArgs) {
     return visit ? redirect(`/visits/${visit}`) : notFound();
   });
 }
+
+export const clientLoader = ({ params, request, serverLoader }: Route.ClientLoaderArgs) =>
+  basinOnDevice(serverLoader, params.basinId, new URL(request.url).search);
+clientLoader.hydrate = true as const;
+
+export const clientAction = startOnDevice;
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.basin.name ?? words.basins.title} · ${words.product}` },

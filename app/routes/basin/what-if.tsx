@@ -15,13 +15,11 @@ import {
   PRODUCTS,
   type Sample,
   type UnitSystem,
-  USUAL_WINDOW,
   type WhatIf,
   type WhatIfAnswer,
 } from "#core";
-import { basinWater } from "#server/visits/basin-water";
-import { uuidSchema } from "#server/visits/schemas";
 import { inFirm, notFound } from "../../context";
+import { page } from "../../device/seam";
 import { Button } from "../../ui/button";
 import { unitText } from "../../ui/format";
 import { Refused, type SaveAnswer } from "../../ui/refused";
@@ -32,37 +30,22 @@ import { faultSentence, quantityName, words } from "../../words";
 import { openWhatIf, type WhatIfStore } from "../../workers/what-if";
 import { weighed } from "../visit/given";
 import type { Route } from "./+types/what-if";
+import { whatIfPage } from "./page.server";
 import { SliderField } from "./slider-field";
 import { Outcome, Strip } from "./what-if-outcome";
 
-/** The basin's water as it was last read, and what may go into it. */
 export const loader = ({ params, context }: Route.LoaderArgs) =>
-  inFirm(context, async (scope, _, now) => {
-    if (uuidSchema.validate(params.basinId).error) return notFound();
-    const found = await basinWater(scope, params.basinId, now);
-    if (!found) return notFound();
-    const { basin, open, ranges, rangeSet, planned, products, fill, water, enough } = found;
-    return {
-      basin,
-      litres: open?.litres ?? basin.litres,
-      open: open?.id ?? null,
-      ranges,
-      window: rangeSet.saturation ?? USUAL_WINDOW,
-      planned: planned.map((product) => ({
-        ...product,
-        name: products.find((one) => one.id === product.key)?.name ?? product.product,
-        density: products.find((one) => one.id === product.key)?.density ?? null,
-      })),
-      fill,
-      water: enough ? water.water : null,
-    };
-  });
+  inFirm(context, async (scope, _, now) => (await whatIfPage(scope, params.basinId, now)) ?? notFound());
+
+export const clientLoader = ({ params, serverLoader }: Route.ClientLoaderArgs) =>
+  page<Data>(serverLoader, `what-if ${params.basinId}`);
+clientLoader.hydrate = true as const;
 
 export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.whatIf.title} · ${words.product}` }];
 
-type Data = Route.ComponentProps["loaderData"];
+type Data = NonNullable<Awaited<ReturnType<typeof whatIfPage>>>;
 
 export default function WhatIfPage({ loaderData }: Route.ComponentProps) {
   const { basin, open, water } = loaderData;

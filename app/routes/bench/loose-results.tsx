@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
 import { Link, useFetcher } from "react-router";
 import type { DoubtCode } from "#core";
-import type { FaultView } from "../../context";
+import type { FaultView } from "../../fault";
 import { Button } from "../../ui/button";
 import { BOUND_SIGN, bracket, withUnit } from "../../ui/format";
 import { Refused } from "../../ui/refused";

@@ -13,10 +13,8 @@ import {
   TITRATION_KIT,
   type UnitSystem,
 } from "#core";
-import { allBasins } from "#server/db/basins";
-import { firmOf } from "#server/db/firms";
-import { kitsOf } from "#server/db/kits";
 import { inFirm, whoIs } from "../../context";
+import { page } from "../../device/seam";
 import { StripSheet } from "../../ui/bench/strip-sheet";
 import { TestSheet } from "../../ui/bench/test-sheet";
 import { Mark } from "../../ui/mark";
@@ -25,6 +23,7 @@ import { useStored } from "../../ui/use-stored";
 import { quantityName, words } from "../../words";
 import type { Route } from "./+types/route";
 import { LooseResults } from "./loose-results";
+import { benchPage } from "./page.server";
 import { useLoose } from "./use-loose";
 
 /** Whoever comes: the firm's kits and basins for a member, the kits that ship for everybody else. */
@@ -35,12 +34,12 @@ export async function loader({ request, context }: Route.LoaderArgs) {
     const kits = [TITRATION_KIT, COMPARATOR_KIT, STRIP_KIT, INSTRUMENT_KIT].map((kit) => ({ id: null, kit }));
     return { kits, basins: null, units: null };
   }
-  return inFirm(context, async (scope) => ({
-    kits: (await kitsOf(scope)).map(({ id, kit }) => ({ id: id as string | null, kit })),
-    basins: (await allBasins(scope)).map(({ id, name, site }) => ({ id, name, site: site.name })),
-    units: (await firmOf(scope)).units as UnitSystem | null,
-  }));
+  return inFirm(context, benchPage);
 }
+
+export const clientLoader = ({ serverLoader }: Route.ClientLoaderArgs) =>
+  page<Awaited<ReturnType<typeof serverLoader>>>(serverLoader, "bench");
+clientLoader.hydrate = true as const;
 
 export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
 

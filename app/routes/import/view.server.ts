@@ -1,6 +1,6 @@
 import { InputFault } from "#core";
 import type { Upload } from "#server/exchange/import/uploads";
-import { faultView } from "../../context";
+import { faultView } from "../../fault";
 import type { UploadView } from "./view";
 
 /** What the page is told of a file. */

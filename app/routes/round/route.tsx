@@ -16,18 +16,16 @@ import {
 import { ChevronLeft, ChevronRight, Printer } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link, useFetcher, useNavigate } from "react-router";
-import { addDays, dayIn, isDay } from "#core";
+import { addDays, isDay } from "#core";
 import { checked } from "#core/schemas";
 import { once } from "#server/db/commands";
-import { firmOf, membersOf } from "#server/db/firms";
 import { removeEvent, saveEvent, saveTaskDone } from "#server/db/rounds";
-import { reminderOn } from "#server/jobs/nightly";
 import { assignCall, orderCalls, skipCall } from "#server/round/change";
-import { type RoundDay, roundOn } from "#server/round/day";
 import { callSchema, eventSchema, orderSchema, skipSchema, taskSchema } from "#server/round/schemas";
 import { uuidSchema } from "#server/visits/schemas";
 import { inFirm } from "../../context";
 import { doDeed } from "../../deeds";
+import { page, roundKey } from "../../device/seam";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dayText, longDateText } from "../../ui/format";
@@ -39,41 +37,14 @@ import type { Route } from "./+types/route";
 import { CallRow, SortableCall } from "./call-row";
 import { LoadList } from "./load-list";
 import { Missed } from "./missed";
+import { roundPage } from "./page.server";
 
 /** The calls of a day, which the address may name; of everybody, or of one person. */
 export const loader = ({ request, context }: Route.LoaderArgs) =>
-  inFirm(context, async (scope, member, now) => {
+  inFirm(context, (scope, member, now) => {
     const asked = new URL(request.url).searchParams;
-    const firm = await firmOf(scope);
-    const wanted = asked.get("day") ?? "";
-    const day = isDay(wanted) ? wanted : dayIn(now, firm.timeZone);
-    const members = (await membersOf(scope)).filter((one) => one.role !== "reader");
-    const by = members.find((one) => one.id === asked.get("by"))?.id ?? null;
-    return {
-      now,
-      own: member.memberId,
-      by,
-      members: members.map(({ id, name }) => ({ id, name })),
-      round: shown(await roundOn(scope, firm, day, now)),
-      reminder: await reminderOn(scope, day),
-    };
+    return roundPage(scope, member, now, { day: asked.get("day"), by: asked.get("by") });
   });
-
-/** What the page needs of each call: a day of thirty is read on a phone at the pool's edge. */
-const shown = ({ calls, ...round }: RoundDay) => ({
-  ...round,
-  calls: calls.map(({ basin, due, ...call }) => ({
-    ...call,
-    basin: {
-      id: basin.id,
-      name: basin.name,
-      kind: basin.kind,
-      litres: basin.litres,
-      site: { name: basin.site.name, street: basin.site.street, district: basin.site.district },
-    },
-    due: due.flatMap((one) => (one.due ? [one.station] : [])),
-  })),
-});
 
 export const action = ({ request, context }: Route.ActionArgs) =>
   doDeed(request, context, {
@@ -90,6 +61,17 @@ export const action = ({ request, context }: Route.ActionArgs) =>
     },
     "no-event": ({ scope, author, sent }) => removeEvent(scope, checked(uuidSchema, sent.id), author.now),
   });
+
+export async function clientLoader({ request, serverLoader }: Route.ClientLoaderArgs) {
+  const asked = new URL(request.url).searchParams;
+  const told = await page<Awaited<ReturnType<typeof roundPage>>>(
+    serverLoader,
+    await roundKey(asked.get("day")),
+  );
+  const by = asked.get("by");
+  return { ...told, by: told.members.some(({ id }) => id === by) ? by : null };
+}
+clientLoader.hydrate = true as const;
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 

@@ -25,6 +25,7 @@ import { THEME_COOKIE, THEMES, themeOf } from "../../theme";
 import { Button } from "../../ui/button";
 import { typedNumber } from "../../ui/number-text";
 import { offlineAware } from "../../ui/offline";
+import { SignOut } from "../../ui/sign-out";
 import { faultSentence, words } from "../../words";
 import { newPassword } from "../team/new-password.server";
 import type { Route } from "./+types/route";
@@ -253,9 +254,7 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
           <Sessions sessions={loaderData.sessions} now={loaderData.now} />
           <Password />
           <div className="flex flex-wrap gap-3">
-            <Form method="post" action="/sign-out">
-              <Button quiet>{words.nav.signOut}</Button>
-            </Form>
+            <SignOut buttonClass="quiet-action" />
             <Form method="post">
               <input type="hidden" name="what" value="everywhere" />
               <Button quiet>{said.everywhere}</Button>

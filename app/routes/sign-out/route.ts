@@ -1,10 +1,13 @@
 import { redirect } from "react-router";
 import { signOut } from "#server/auth/sessions";
 import { atGate, SESSION_COOKIE, servicesContext, sessionCookie } from "../../context";
+import { signOutHere } from "../../device/seam";
 import { cookie } from "../../request";
 import type { Route } from "./+types/route";
 
 export const loader = () => redirect("/");
+
+export const clientAction = signOutHere;
 
 export async function action({ request, context }: Route.ActionArgs) {
   const token = cookie(request, SESSION_COOKIE);

@@ -1,13 +1,17 @@
-import { Form, isRouteErrorResponse, NavLink, Outlet, redirect } from "react-router";
-import { firmOf } from "#server/db/firms";
+import { lazy, Suspense } from "react";
+import { isRouteErrorResponse, NavLink, Outlet, redirect } from "react-router";
 import { inFirm, renewed, whoIs } from "../../context";
+import { useNewBuild } from "../../device/install";
+import { page, settleIn } from "../../device/seam";
 import { KeysHelp } from "../../ui/keys-help";
 import { Mark } from "../../ui/mark";
 import { Palette } from "../../ui/palette";
+import { SignOut } from "../../ui/sign-out";
 import { Trouble } from "../../ui/trouble";
 import { UnitsContext } from "../../ui/units";
 import { words } from "../../words";
 import type { Route } from "./+types/layout";
+import { homePage } from "./page.server";
 
 /** Everything below needs somebody signed in; where they wanted to go is kept. */
 export const middleware: Route.MiddlewareFunction[] = [
@@ -40,20 +44,20 @@ function keepToOwn(request: Request) {
   if (!READERS_PAGES.test(path)) throw new Response("Not found", { status: 404 });
 }
 
+/** Told once a page; what a write changed of it is told by the write. */
 export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
 
-export const loader = ({ context }: Route.LoaderArgs) =>
-  inFirm(context, async (scope, member) => {
-    const firm = await firmOf(scope);
-    return {
-      firm: firm.name,
-      member: member.name,
-      role: member.role,
-      units: firm.units,
-      timeZone: firm.timeZone,
-      currency: firm.currency,
-    };
-  });
+export const clientLoader = async ({ serverLoader }: Route.ClientLoaderArgs) => {
+  const told = await page<Awaited<ReturnType<typeof homePage>>>(serverLoader, "home");
+  await settleIn(told);
+  return told;
+};
+clientLoader.hydrate = true as const;
+
+export const loader = ({ context }: Route.LoaderArgs) => inFirm(context, homePage);
+
+/** Reads the store, so it comes behind the first page and in the browser only. */
+const DeviceMark = lazy(() => import("../../device/device-mark"));
 
 const tab =
   "flex min-h-[48px] items-center border-b-[3px] border-transparent px-1 text-[0.95rem] text-soft wide:px-2 wide:text-base aria-[current=page]:border-ink aria-[current=page]:font-semibold aria-[current=page]:text-ink";
@@ -100,22 +104,38 @@ export default function SignedIn({ loaderData }: Route.ComponentProps) {
             <span className="hidden wide:inline">
               {loaderData.member}, {loaderData.firm}
             </span>
+            {works ? (
+              <Suspense>
+                <DeviceMark />
+              </Suspense>
+            ) : null}
             <Palette />
             <KeysHelp />
-            <Form method="post" action="/sign-out" className="hidden wide:block">
-              <button type="submit" className="link min-h-[48px] cursor-pointer">
-                {words.nav.signOut}
-              </button>
-            </Form>
+            <SignOut className="hidden wide:block" buttonClass="link min-h-[48px] cursor-pointer" />
           </div>
         </div>
       </header>
       <main id="page" className="mx-auto max-w-6xl px-4 pt-4 pb-16">
+        <NewBuild />
         <UnitsContext value={loaderData.units}>
           <Outlet />
         </UnitsContext>
       </main>
     </>
+  );
+}
+
+/** A newer build waits: nothing changes under somebody's hands until they say so. */
+function NewBuild() {
+  const takeOver = useNewBuild();
+  if (!takeOver) return null;
+  return (
+    <p role="status" className="no-print mb-4 flex flex-wrap items-center gap-3 border-l-4 border-rule p-3">
+      {words.store.newBuild}
+      <button type="button" className="quiet-action" onClick={takeOver}>
+        {words.store.takeOver}
+      </button>
+    </p>
   );
 }
 

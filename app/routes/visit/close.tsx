@@ -1,12 +1,12 @@
 import { Form } from "react-router";
+import { onServer } from "../../device/action.server";
+import { closeCommand } from "../../device/page-command";
+import { onDevice } from "../../device/seam";
 import { Button } from "../../ui/button";
 import { FindingFlag } from "../../ui/finding-flag";
-import { offlineAware } from "../../ui/offline";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useStored } from "../../ui/use-stored";
-import { onServer } from "../../visit/action.server";
-import { closeCommand } from "../../visit/page-command";
 import { words } from "../../words";
 import type { Route } from "./+types/close";
 import { noteKey } from "./note-key";
@@ -14,7 +14,7 @@ import { useVisit } from "./use-visit";
 
 export const action = onServer(closeCommand);
 
-export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
+export const clientAction = onDevice(closeCommand);
 
 const isText = (value: unknown): value is string => typeof value === "string";
 

@@ -1,8 +1,7 @@
-import { offlineAware } from "../../ui/offline";
-import { onServer } from "../../visit/action.server";
-import { correctCommand } from "../../visit/page-command";
-import type { Route } from "./+types/correct";
+import { onServer } from "../../device/action.server";
+import { correctCommand } from "../../device/page-command";
+import { onDevice } from "../../device/seam";
 
 export const action = onServer(correctCommand);
 
-export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
+export const clientAction = onDevice(correctCommand);

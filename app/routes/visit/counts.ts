@@ -1,7 +1,8 @@
 import { InputFault } from "#core";
-import { faultView, notFound } from "../../context";
+import { notFound } from "../../context";
+import { carriedOut } from "../../device/action.server";
+import { faultView } from "../../fault";
 import { jsonFields } from "../../request";
-import { carriedOut } from "../../visit/action.server";
 import type { Route } from "./+types/counts";
 
 /** Keeps a count under way; answers with the one that stands, see `laterCount`. */

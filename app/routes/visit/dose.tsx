@@ -8,13 +8,13 @@ import {
   type ShelfProduct,
   type VisitDose,
 } from "#core";
+import { onServer } from "../../device/action.server";
+import { giveCommand } from "../../device/page-command";
+import { onDevice } from "../../device/seam";
 import { FindingFlag } from "../../ui/finding-flag";
 import { amountText, bracketOf, figures, plain, volumeText, withUnit } from "../../ui/format";
-import { offlineAware } from "../../ui/offline";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
-import { onServer } from "../../visit/action.server";
-import { giveCommand } from "../../visit/page-command";
 import {
   cautions,
   noDoseReason,
@@ -25,7 +25,6 @@ import {
   waitText,
   words,
 } from "../../words";
-import type { Route } from "./+types/dose";
 import { Given, weighed } from "./given";
 import { OtherWork, PlanSheet } from "./plan-sheet";
 import { PlanUnderWay } from "./plan-under-way";
@@ -33,7 +32,7 @@ import { useVisit } from "./use-visit";
 
 export const action = onServer(giveCommand);
 
-export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
+export const clientAction = onDevice(giveCommand);
 
 export default function Dose() {
   const opened = useVisit();

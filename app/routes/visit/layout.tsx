@@ -1,6 +1,13 @@
 import { Check, OctagonX } from "lucide-react";
-import type { ReactNode } from "react";
-import { Link, NavLink, Outlet, redirect, useLocation } from "react-router";
+import { type ReactNode, useMemo } from "react";
+import {
+  Link,
+  NavLink,
+  Outlet,
+  redirect,
+  type ShouldRevalidateFunctionArgs,
+  useLocation,
+} from "react-router";
 import {
   isStation,
   judge,
@@ -17,10 +24,12 @@ import { costOfVisit } from "#server/db/series";
 import { readVisit } from "#server/db/visit-record";
 import { uuidSchema } from "#server/visits/schemas";
 import { inFirm, notFound } from "../../context";
+import { visitPage } from "../../device/seam";
 import { agoShort, BOUND_SIGN, valueText } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { stopName, words } from "../../words";
 import type { Route } from "./+types/layout";
+import { type ShownVisit, VisitContext } from "./use-visit";
 
 /** Whether the rest of the address names a stop or a recipe that there is. */
 const isStop = (params: { station?: string | undefined; recipe?: string | undefined }): boolean =>
@@ -34,23 +43,49 @@ export const loader = ({ params, context, request }: Route.LoaderArgs) =>
     if (!isStop(params)) return notFound();
     const record = await readVisit(scope, params.visitId, now);
     if (!record) return notFound();
-    const opened = visitOf(record.brought, record.written, now);
-    const { id, finishedAt } = opened.visit;
+    const { brought, written } = record;
+    const { id } = brought.visit;
+    const { finishedAt } = written;
     const isWhole = /^\/visits\/[^/]+\/?$/.test(new URL(request.url).pathname.replace(/\.data$/, ""));
-    if (isWhole && !finishedAt) throw redirect(`/visits/${id}/${nextStop(visitSoFar(opened))}`);
-    const cost = finishedAt ? await costOfVisit(scope, id) : 0;
-    return { ...opened, ...judge(opened), cost, now };
+    if (isWhole && !finishedAt)
+      throw redirect(`/visits/${id}/${nextStop(visitSoFar(visitOf(brought, written, now)))}`);
+    return { brought, written, cost: finishedAt ? await costOfVisit(scope, id) : null, now };
   });
 
-export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
+export const clientLoader = (args: Route.ClientLoaderArgs) => visitPage(args);
+clientLoader.hydrate = true as const;
+
+/** Its stops share what it told: only another visit and what was written ask again. */
+export const shouldRevalidate = ({
+  currentParams,
+  nextParams,
+  formMethod,
+  currentUrl,
+  nextUrl,
+  defaultShouldRevalidate,
+}: ShouldRevalidateFunctionArgs) =>
+  formMethod !== undefined || currentParams.visitId !== nextParams.visitId || currentUrl.href === nextUrl.href
+    ? defaultShouldRevalidate
+    : false;
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
-  { title: `${loaderData?.basin.name ?? words.visit.sheet} · ${words.product}` },
+  { title: `${loaderData?.brought.basin.name ?? words.visit.sheet} · ${words.product}` },
 ];
 
-export default function Visit({ loaderData }: Route.ComponentProps) {
-  const { basin, visit } = loaderData;
-  if (visit.finishedAt) return <Outlet />;
+export default function Visit({ loaderData: { brought, written, cost, now } }: Route.ComponentProps) {
+  const shown = useMemo(() => {
+    const opened = visitOf(brought, written, now);
+    return { ...opened, ...judge(opened), soFar: visitSoFar(opened), cost, now };
+  }, [brought, written, cost, now]);
+  const { basin, visit } = shown;
+  return (
+    <VisitContext value={shown}>
+      {visit.finishedAt ? <Outlet /> : <UnderWay basin={basin} shown={shown} />}
+    </VisitContext>
+  );
+}
+
+function UnderWay({ basin, shown }: { basin: ShownVisit["basin"]; shown: ShownVisit }) {
   return (
     <div className="grid items-start gap-4 wide:grid-cols-[17rem_1fr]">
       <div className="min-w-0">
@@ -60,7 +95,7 @@ export default function Visit({ loaderData }: Route.ComponentProps) {
           </Link>
           <span className="text-base font-normal text-soft wide:block"> {basin.site.name}</span>
         </h1>
-        <RunSheet {...loaderData} />
+        <RunSheet {...shown} />
       </div>
       <div className="min-w-0">
         <Outlet />
@@ -72,7 +107,7 @@ export default function Visit({ loaderData }: Route.ComponentProps) {
 const row =
   "grid min-h-[44px] shrink-0 grid-cols-[1.3rem_auto] items-center gap-x-2 rounded-sm border border-transparent px-2 py-0.5 aria-[current=page]:border-ink aria-[current=page]:bg-sheet aria-[current=page]:font-semibold wide:grid-cols-[1.3rem_1fr_auto]";
 
-type Data = Route.ComponentProps["loaderData"];
+type Data = ShownVisit;
 
 /** The visit as one ordered list of stops, each with its state and value. */
 function RunSheet(data: Data) {
@@ -80,7 +115,7 @@ function RunSheet(data: Data) {
   const { pathname } = useLocation();
   const here = pathname.split("/")[3] ?? "";
   // A demand test shows up once the pH asks for it.
-  const stops = stopsOf(visitSoFar(data)).filter(
+  const stops = stopsOf(data.soFar).filter(
     ({ stop, state }) =>
       state !== "carried" || (stop !== "acidDemand" && stop !== "baseDemand") || stop === here,
   );

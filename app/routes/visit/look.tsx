@@ -1,21 +1,20 @@
 import { useState } from "react";
 import { useFetcher } from "react-router";
 import { type Look, nothingFound, SENSE_NAMES, SENSES, stopAfter, type Trouble } from "#core";
+import { onServer } from "../../device/action.server";
+import { lookCommand } from "../../device/page-command";
+import { onDevice } from "../../device/seam";
 import { Button } from "../../ui/button";
-import { offlineAware } from "../../ui/offline";
 import { Photos } from "../../ui/photos-field";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useKeys } from "../../ui/use-keys";
-import { onServer } from "../../visit/action.server";
-import { lookCommand } from "../../visit/page-command";
 import { words } from "../../words";
-import type { Route } from "./+types/look";
 import { useVisit } from "./use-visit";
 
 export const action = onServer(lookCommand);
 
-export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
+export const clientAction = onDevice(lookCommand);
 
 export default function LookPage() {
   const { visit, soFar, photos } = useVisit();

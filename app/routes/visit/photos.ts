@@ -1,10 +1,10 @@
-import { checked } from "#core/schemas";
+import { checked, givenAtSchema } from "#core/schemas";
 import { checkedPhoto } from "#server/visits/photos";
 import { uuidSchema } from "#server/visits/schemas";
 import { attempt } from "../../context";
-import { formBody } from "../../request";
-import { offlineAware } from "../../ui/offline";
-import { carriedOut } from "../../visit/action.server";
+import { carriedOut } from "../../device/action.server";
+import { photoOnDevice } from "../../device/seam";
+import { formBody, jsonOf, textOf } from "../../request";
 import type { Route } from "./+types/photos";
 
 /** Keeps a photo of the visit, or takes one out of sight. */
@@ -20,8 +20,17 @@ export const action = ({ params, request, context }: Route.ActionArgs) =>
     }
     const id = checked(uuidSchema, form.get("id"));
     const photo = { id, ...(await checkedPhoto(form.get("photo"))) };
-    await carriedOut(context, { visitId, name: "photograph", id, given: { photoId: id }, photo });
+    const made = madeIn(form);
+    await carriedOut(context, { visitId, name: "photograph", id, given: { photoId: id }, photo, made });
     return { saved: true as const };
   });
 
-export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
+/** Where a photo waited on a device, when and where that was. */
+function madeIn(form: FormData) {
+  if (!form.has("made")) return undefined;
+  const made = checked(givenAtSchema, jsonOf(textOf(form, "made"), "made"));
+  const sentAt = Date.parse(textOf(form, "sentAt"));
+  return { ...made, late: Number.isNaN(sentAt) ? 0 : sentAt - made.at.getTime() };
+}
+
+export const clientAction = photoOnDevice;

@@ -1,8 +1,7 @@
-import { offlineAware } from "../../ui/offline";
-import { onServer } from "../../visit/action.server";
-import { planCommand } from "../../visit/page-command";
-import type { Route } from "./+types/plan";
+import { onServer } from "../../device/action.server";
+import { planCommand } from "../../device/page-command";
+import { onDevice } from "../../device/seam";
 
 export const action = onServer(planCommand);
 
-export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
+export const clientAction = onDevice(planCommand);

@@ -1,22 +1,21 @@
 import { useState } from "react";
 import { useFetcher } from "react-router";
 import { mixesLike, type Sampling, samplingProblems, stopAfter } from "#core";
+import { onServer } from "../../device/action.server";
+import { sampleCommand } from "../../device/page-command";
+import { onDevice } from "../../device/seam";
 import { Button } from "../../ui/button";
 import { hoursText } from "../../ui/format";
-import { offlineAware } from "../../ui/offline";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useKeys } from "../../ui/use-keys";
-import { onServer } from "../../visit/action.server";
-import { sampleCommand } from "../../visit/page-command";
 import { words } from "../../words";
-import type { Route } from "./+types/sample";
 import { SampleDrawing } from "./sample-drawing";
 import { useVisit } from "./use-visit";
 
 export const action = onServer(sampleCommand);
 
-export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
+export const clientAction = onDevice(sampleCommand);
 
 export default function SamplePage() {
   const { visit, basin, products, log, soFar } = useVisit();

@@ -156,7 +156,7 @@ export default function Sheet() {
             );
           })}
         </ul>
-        {cost > 0 ? <p className="text-soft">{said.cost(money(cost))}</p> : null}
+        {cost !== null && cost > 0 ? <p className="text-soft">{said.cost(money(cost))}</p> : null}
       </section>
       <BeforeTests />
       {visit.weather ? <p className="text-soft">{weatherText(visit.weather, units)}</p> : null}

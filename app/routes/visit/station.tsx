@@ -15,18 +15,17 @@ import {
   type Station,
   stopAfter,
 } from "#core";
+import { onServer } from "../../device/action.server";
+import { readCommand } from "../../device/page-command";
+import { onDevice } from "../../device/seam";
 import { StripSheet } from "../../ui/bench/strip-sheet";
 import { TestSheet } from "../../ui/bench/test-sheet";
 import { bracket, withUnit } from "../../ui/format";
-import { offlineAware } from "../../ui/offline";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
 import { useKeys } from "../../ui/use-keys";
-import { onServer } from "../../visit/action.server";
-import { readCommand } from "../../visit/page-command";
 import { dueText, quantityName, words } from "../../words";
-import type { Route } from "./+types/station";
 import { Agreement } from "./agreement";
 import { useVisit } from "./use-visit";
 
@@ -34,7 +33,7 @@ export const action = onServer(readCommand);
 
 export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
 
-export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
+export const clientAction = onDevice(readCommand);
 
 export default function StationPage() {
   const { station } = useParams();

@@ -1,10 +1,19 @@
-import { useRouteLoaderData } from "react-router";
-import { visitSoFar } from "#core";
-import type { loader } from "./layout";
+import { createContext, use } from "react";
+import type { Judgement, OpenedVisit, VisitSoFar } from "#core";
 
-/** The visit that this station belongs to. */
-export function useVisit() {
-  const found = useRouteLoaderData<typeof loader>("routes/visit/layout");
-  if (!found) throw new Error("useVisit is for the stations of a visit");
-  return { ...found, soFar: visitSoFar(found) };
+/** A visit as its stops show it: worked out once from what was brought and what is written. */
+export interface ShownVisit extends OpenedVisit, Judgement {
+  soFar: VisitSoFar;
+  /** What a finished visit's doses cost; null while it is under way, or where nobody can say. */
+  cost: number | null;
+  now: Date;
+}
+
+export const VisitContext = createContext<ShownVisit | null>(null);
+
+/** The visit that this stop belongs to. */
+export function useVisit(): ShownVisit {
+  const shown = use(VisitContext);
+  if (!shown) throw new Error("useVisit is for the stops of a visit");
+  return shown;
 }

@@ -22,7 +22,7 @@ import { carryOut, type Done } from "#server/visits/carry-out";
 import { idSchema, uuidSchema } from "#server/visits/schemas";
 import { attempt, authorOf, inFirm, servicesContext } from "../context";
 import { anyBody } from "../request";
-import type { PageCommand } from "./page-command";
+import { type PageCommand, savedIn } from "./page-command";
 
 type Context = Readonly<RouterContextProvider>;
 
@@ -126,9 +126,3 @@ export const onServer =
       if (to === null) return { saved: savedIn(body) };
       return redirect(`/visits/${params.visitId}${to === "" || to.startsWith("?") ? to : `/${to}`}`);
     });
-
-/** Changes with every write that was kept, so that the next one gets a key of its own. */
-export function savedIn(body: unknown): string {
-  const { id, position, state } = (body ?? {}) as Record<string, unknown>;
-  return position === undefined ? `${id}` : `${position}.${state}`;
-}

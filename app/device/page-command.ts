@@ -85,3 +85,9 @@ export const correctCommand: PageCommand<"correct"> = {
   },
   next: () => null,
 };
+
+/** Changes with every write that was kept, so that the next one gets a key of its own. */
+export function savedIn(body: unknown): string {
+  const { id, position, state } = (body ?? {}) as Record<string, unknown>;
+  return position === undefined ? `${id}` : `${position}.${state}`;
+}

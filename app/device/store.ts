@@ -1,0 +1,143 @@
+import Dexie, { type EntityTable, type Table } from "dexie";
+import type { Brought, CommandName, GivenAt, Written } from "#core";
+import type { FaultView } from "../fault";
+
+/** What lies on this device: the bundle, the visits, and what waits to be sent. One database a member. */
+
+/** A visit on the device: as the server told it, with what was written here since. */
+export interface KeptVisit {
+  id: string;
+  basinId: string;
+  brought: Brought;
+  written: Written;
+  /** Where its visit went on under another id, because one was under way at the basin already. */
+  becameOf?: string;
+}
+
+/** A command that waits to be sent; its place in the order is given by the store. */
+export interface Waiting {
+  sequence?: number;
+  id: string;
+  visitId: string;
+  name: CommandName | "start";
+  given: unknown;
+  made: Omit<GivenAt, "sequence">;
+  /** Of the application that gave it. */
+  version: number;
+}
+
+/** A command that the server refused, kept until somebody has dealt with it. */
+export interface RefusedCommand extends Waiting {
+  fault: FaultView;
+  refusedAt: Date;
+}
+
+/** A piece of the bundle, or a page as it was last seen. */
+export interface KeptItem {
+  key: string;
+  digest: string;
+  value: unknown;
+  at: Date;
+}
+
+/** A photo that waits to be sent. */
+export interface KeptPhoto {
+  id: string;
+  visitId: string;
+  blob: Blob;
+}
+
+/** Commands of this version are what this build gives; the server takes older ones too. */
+export const COMMAND_VERSION = 1;
+
+export class DeviceStore extends Dexie {
+  visits!: EntityTable<KeptVisit, "id">;
+  waiting!: Table<Waiting, number>;
+  refused!: EntityTable<RefusedCommand, "id">;
+  items!: EntityTable<KeptItem, "key">;
+  photos!: EntityTable<KeptPhoto, "id">;
+  settings!: Table<{ key: string; value: unknown }, string>;
+
+  constructor(memberId: string) {
+    // Strict: what was written is on the disk before anybody is told so.
+    super(`pelagon ${memberId}`, { chromeTransactionDurability: "strict" });
+    this.version(1).stores({
+      visits: "id, basinId",
+      waiting: "++sequence, &id, visitId",
+      refused: "id, visitId",
+      items: "key",
+      photos: "id, visitId",
+      settings: "key",
+    });
+  }
+}
+
+const MEMBER = "pelagon.member";
+
+/** Who is signed in here, as far as this device knows; null where nobody is, or nothing may be kept. */
+export function memberHere(): string | null {
+  try {
+    return localStorage.getItem(MEMBER);
+  } catch {
+    return null;
+  }
+}
+
+export function setMemberHere(memberId: string | null): void {
+  try {
+    if (memberId === null) localStorage.removeItem(MEMBER);
+    else localStorage.setItem(MEMBER, memberId);
+  } catch {
+    // Nothing is kept on such a device: every page asks the server.
+  }
+}
+
+let opened: { memberId: string; store: Promise<DeviceStore | null> } | null = null;
+
+/** Why this device keeps nothing, where it does not. */
+export type NoStore = "denied" | "newer" | null;
+let why: NoStore = null;
+export const whyNoStore = (): NoStore => why;
+
+/**
+ * The store of whoever is signed in here; null where there is none to be had: nobody signed in, a private
+ * window, storage denied or full, or a store that a newer version has made.
+ */
+export function deviceStore(memberId = memberHere()): Promise<DeviceStore | null> {
+  if (memberId === null || typeof indexedDB === "undefined") return Promise.resolve(null);
+  if (opened?.memberId === memberId) return opened.store;
+  opened = { memberId, store: openStore(memberId) };
+  return opened.store;
+}
+
+async function openStore(memberId: string): Promise<DeviceStore | null> {
+  const store = new DeviceStore(memberId);
+  try {
+    await store.open();
+    why = null;
+    return store;
+  } catch (fault) {
+    why = fault instanceof Error && fault.name === "VersionError" ? "newer" : "denied";
+    return null;
+  }
+}
+
+/** Forgets everything that lies here for a member. */
+export async function wipe(memberId: string): Promise<void> {
+  const store = await deviceStore(memberId);
+  opened = null;
+  store?.close();
+  await Dexie.delete(`pelagon ${memberId}`).catch(() => {});
+  if (memberHere() === memberId) setMemberHere(null);
+}
+
+const DEVICE = "pelagon.device";
+
+/** The name of this device, made once; commands say where they were given. */
+export async function deviceName(store: DeviceStore): Promise<string> {
+  const kept = await store.settings.get(DEVICE);
+  if (typeof kept?.value === "string") return kept.value;
+  const value = crypto.randomUUID();
+  await store.settings.put({ key: DEVICE, value });
+  return value;
+}

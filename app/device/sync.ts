@@ -1,0 +1,192 @@
+import { parse } from "devalue";
+import type { Brought, Written } from "#core";
+import type { SyncResult } from "../routes/device/sync";
+import { kept } from "./items";
+import { rebased } from "./outbox";
+import { type DeviceStore, deviceStore, memberHere, type Waiting } from "./store";
+
+/** What waits on this device is sent, oldest first, by one page at a time. */
+
+/** Nobody waits longer for an answer. */
+const SILENT_MS = 20_000;
+/** Commands that are sent together. */
+const BATCH = 25;
+
+export type DrainEnd =
+  /** Nothing waits any more. */
+  | "empty"
+  /** Nobody answered, or the server could not do it just now. */
+  | "unreached"
+  /** The session is over: somebody has to sign in. */
+  | "signed-out";
+
+const CHANNEL = "pelagon.device";
+type Heard = (visits: string[]) => void;
+const listeners = new Set<Heard>();
+const channel =
+  typeof BroadcastChannel === "undefined" || typeof window === "undefined"
+    ? null
+    : new BroadcastChannel(CHANNEL);
+channel?.addEventListener("message", ({ data }) => {
+  for (const hear of listeners) hear(data);
+});
+
+/** Hears of visits that came back from the server, in this page or in another of this device. */
+export function onSynced(hear: Heard): () => void {
+  listeners.add(hear);
+  return () => listeners.delete(hear);
+}
+
+function tell(visits: string[]): void {
+  for (const hear of listeners) hear(visits);
+  channel?.postMessage(visits);
+}
+
+let draining: Promise<DrainEnd> | null = null;
+
+/** Sends what waits; calls that come while it is under way get its end, and what came since goes too. */
+export function drain(): Promise<DrainEnd> {
+  draining ??= locked(drainAll).finally(() => {
+    draining = null;
+  });
+  return draining;
+}
+
+/** One page of this device at a time: the others wait for it. */
+const locked = <T>(work: () => Promise<T>): Promise<T> =>
+  typeof navigator.locks === "undefined"
+    ? work()
+    : (navigator.locks.request("pelagon sync", work) as Promise<T>);
+
+async function drainAll(): Promise<DrainEnd> {
+  const store = await deviceStore();
+  if (!store) return "empty";
+  for (;;) {
+    const waiting = await store.waiting.orderBy("sequence").limit(BATCH).toArray();
+    if (waiting.length === 0) return "empty";
+    const end = await sendSome(store, waiting);
+    if (end !== "empty") return end;
+  }
+}
+
+/** Sends the first of what waits: a photo alone, everything else together up to the next photo. */
+async function sendSome(store: DeviceStore, waiting: Waiting[]): Promise<DrainEnd> {
+  const photo = waiting.findIndex(({ name }) => name === "photograph");
+  const [first] = waiting;
+  if (photo === 0 && first) return sendPhoto(store, first);
+  const some = photo < 0 ? waiting : waiting.slice(0, photo);
+  const answer = await asked("/sync", {
+    method: "POST",
+    headers: { "Content-Type": "application/json" },
+    body: JSON.stringify({
+      sentAt: new Date(),
+      commands: some.map(({ id, name, visitId, given, made, sequence }) => ({
+        id,
+        name,
+        visitId,
+        given,
+        made: { ...made, sequence },
+      })),
+    }),
+  });
+  if (typeof answer === "string") return answer;
+  const told = await readAnswer(answer, some);
+  if (!told) return "unreached";
+  await takeIn(store, some, told);
+  return "empty";
+}
+
+interface Told {
+  results: SyncResult[];
+  visits: { brought: Brought; written: Written }[];
+}
+
+/** The answer to commands; null where it is none: a portal's page, half an answer, another server's. */
+async function readAnswer(answer: Response, some: Waiting[]): Promise<Told | null> {
+  try {
+    const told = parse(await answer.text()) as Told;
+    const known = Array.isArray(told?.results) && told.results.some(({ id }) => id === some[0]?.id);
+    return known && Array.isArray(told.visits) ? told : null;
+  } catch {
+    return null;
+  }
+}
+
+/** Asks the server; the end of draining where nobody who counts has answered. */
+async function asked(path: string, init: RequestInit): Promise<Response | DrainEnd> {
+  try {
+    const answer = await fetch(path, {
+      ...init,
+      // A redirect leads to the sign-in: followed, unsent work would look sent.
+      redirect: "manual",
+      signal: AbortSignal.timeout(SILENT_MS),
+    });
+    if (answer.type === "opaqueredirect" || answer.status === 401) return "signed-out";
+    return answer.ok || answer.status === 422 || answer.status === 409 ? answer : "unreached";
+  } catch {
+    return "unreached";
+  }
+}
+
+/** A photo goes by itself, with its command. */
+async function sendPhoto(store: DeviceStore, command: Waiting): Promise<DrainEnd> {
+  const photo = await store.photos.get(command.id);
+  if (!photo) {
+    await store.waiting.where("id").equals(command.id).delete();
+    return "empty";
+  }
+  const form = new FormData();
+  form.set("id", command.id);
+  form.set("made", JSON.stringify({ ...command.made, sequence: command.sequence }));
+  form.set("sentAt", new Date().toISOString());
+  form.set("photo", photo.blob, "photo.jpg");
+  const answer = await asked(`/visits/${command.visitId}/photos.data`, { method: "POST", body: form });
+  if (typeof answer === "string") return answer;
+  if (answer.ok) {
+    await store.transaction("rw", [store.waiting, store.photos], async () => {
+      await store.waiting.where("id").equals(command.id).delete();
+      await store.photos.delete(command.id);
+    });
+    return "empty";
+  }
+  const fault = { code: "malformed", field: "photo", value: `${answer.status}`, limit: null } as const;
+  await takeIn(store, [command], {
+    results: [{ id: command.id, visitId: command.visitId, fault }],
+    visits: [],
+  });
+  return "empty";
+}
+
+/** Takes in how commands ended: what was done leaves the outbox, what was refused is kept beside. */
+async function takeIn(store: DeviceStore, sent: Waiting[], { results, visits }: Told): Promise<void> {
+  const home = await kept<{ memberId: string; member: string }>(store, "home");
+  const by = { id: home?.memberId ?? memberHere() ?? "", name: home?.member ?? "" };
+  await store.transaction("rw", [store.visits, store.waiting, store.refused], async () => {
+    for (const result of results) {
+      const command = sent.find(({ id }) => id === result.id);
+      if (!command) continue;
+      if ("fault" in result)
+        await store.refused.put({ ...command, fault: result.fault, refusedAt: new Date() });
+      await store.waiting.where("id").equals(result.id).delete();
+      if (command.name === "start" && result.visitId !== command.visitId)
+        await store.visits.update(command.visitId, { becameOf: result.visitId });
+    }
+    for (const { brought, written } of visits) await putVisit(store, brought, written, by);
+  });
+  const touched = new Set([...results, ...sent].map(({ visitId }) => visitId));
+  tell([...touched]);
+}
+
+/** Puts a visit as the server tells it, with what waits here over it; an older copy never replaces a newer. */
+export async function putVisit(
+  store: DeviceStore,
+  brought: Brought,
+  written: Written,
+  by: { id: string; name: string },
+): Promise<void> {
+  const { id, basinId } = brought.visit;
+  const here = await store.visits.get(id);
+  if (here && here.written.version > written.version) return;
+  const waiting = await store.waiting.where("visitId").equals(id).sortBy("sequence");
+  await store.visits.put({ id, basinId, brought, written: rebased(brought, written, waiting, by) });
+}

@@ -1,0 +1,98 @@
+import { type Basin, lastWater, rangesOf, USUAL_WINDOW, withOverrides } from "#core";
+import type { SignedIn } from "#server/auth/sessions";
+import { basinById } from "#server/db/basins";
+import type { FirmScope } from "#server/db/connection";
+import { dosesOfVisits, findingsOfVisits } from "#server/db/doses";
+import { firmOf } from "#server/db/firms";
+import { kitVersion } from "#server/db/kits";
+import { photosOfBasin } from "#server/db/photos";
+import { outcomesAt } from "#server/db/plans";
+import { rangeSetVersion } from "#server/db/range-sets";
+import { lastReadings } from "#server/db/readings";
+import { costByMonth, doseSeries, readingSeries } from "#server/db/series";
+import { openVisitAt, visitsOfBasin } from "#server/db/visits";
+import { volumesOf } from "#server/db/volumes";
+import { basinWater } from "#server/visits/basin-water";
+import { uuidSchema } from "#server/visits/schemas";
+
+/** What the pages of a basin are made of; a device takes the same along. */
+
+const PAGE = 20;
+const isId = (text: string): boolean => !uuidSchema.validate(text).error;
+
+/** The page of a basin, with its visits from the newest or from before a moment; undefined where there is none. */
+export async function basinPage(scope: FirmScope, id: string, now: Date, before: Date | null = null) {
+  const basin = isId(id) ? await basinById(scope, id) : undefined;
+  if (!basin) return undefined;
+  const visits = await visitsOfBasin(scope, basin.id, PAGE + 1, before);
+  const shown = visits.slice(0, PAGE);
+  const ids = shown.map((visit) => visit.id);
+  const found = await findingsOfVisits(scope, ids);
+  const doses = await dosesOfVisits(scope, ids);
+  return {
+    now,
+    basin,
+    kit: (await kitVersion(scope, basin.kitId)).name,
+    photos: await photosOfBasin(scope, basin.id),
+    ...(await judgedBy(scope, basin, now)),
+    open: (await openVisitAt(scope, basin.id)) ?? null,
+    visits: shown.map((visit) => ({
+      ...visit,
+      findings: found.filter((one) => one.visitId === visit.id).map((one) => one.finding),
+      doses: doses.filter((dose) => dose.visitId === visit.id && dose.givenGrams > 0).length,
+    })),
+    older: visits.length > PAGE ? (shown.at(-1)?.startedAt ?? null) : null,
+  };
+}
+
+/** The last readings, and the ranges as they apply to this basin and that water. */
+async function judgedBy(scope: FirmScope, basin: Basin, now: Date) {
+  const last = await lastReadings(scope, basin.id, now);
+  const rangeSet = withOverrides(await rangeSetVersion(scope, basin.rangeSetId), basin.rangeOverrides);
+  const { water } = lastWater(basin, last);
+  return { last, rangeSet, ranges: rangesOf(rangeSet, basin.surface, water) };
+}
+
+const DAY = 86_400_000;
+const MOST_DAYS = 3660;
+const MOST_OUTCOMES = 40;
+
+/** A basin over the last so many days, for its charts. */
+export async function seriesPage(scope: FirmScope, member: SignedIn, id: string, now: Date, asked = 365) {
+  const basin = isId(id) ? await basinById(scope, id) : undefined;
+  if (!basin) return undefined;
+  const days = Number.isFinite(asked) ? Math.min(MOST_DAYS, Math.max(1, asked)) : 365;
+  const from = new Date(now.getTime() - days * DAY);
+  const { timeZone } = await firmOf(scope);
+  return {
+    from,
+    to: now,
+    readings: await readingSeries(scope, basin.id, from),
+    doses: await doseSeries(scope, basin.id, from),
+    // What the firm pays is not a customer's.
+    costs: member.role === "reader" ? [] : await costByMonth(scope, basin.id, from, timeZone),
+    outcomes: await outcomesAt(scope, basin.id, MOST_OUTCOMES),
+    volumes: (await volumesOf(scope, basin.id)).filter((one) => one.knownFrom >= from),
+  };
+}
+
+/** The basin's water as it was last read, and what may go into it. */
+export async function whatIfPage(scope: FirmScope, id: string, now: Date) {
+  const found = isId(id) ? await basinWater(scope, id, now) : undefined;
+  if (!found) return undefined;
+  const { basin, open, ranges, rangeSet, planned, products, fill, water, enough } = found;
+  return {
+    basin,
+    litres: open?.litres ?? basin.litres,
+    open: open?.id ?? null,
+    ranges,
+    window: rangeSet.saturation ?? USUAL_WINDOW,
+    planned: planned.map((product) => ({
+      ...product,
+      name: products.find((one) => one.id === product.key)?.name ?? product.product,
+      density: products.find((one) => one.id === product.key)?.density ?? null,
+    })),
+    fill,
+    water: enough ? water.water : null,
+  };
+}

@@ -1,0 +1,99 @@
+import { stringify } from "devalue";
+import Joi from "joi";
+import { COMMAND_NAMES, type CommandName, type GivenAt, InputFault } from "#core";
+import { checked, givenAtSchema } from "#core/schemas";
+import { readVisit } from "#server/db/visit-record";
+import { uuidSchema } from "#server/visits/schemas";
+import { startAway } from "#server/visits/start";
+import { authorOf, inFirm, refuse } from "../../context";
+import { carriedOut } from "../../device/action.server";
+import { type FaultView, faultView } from "../../fault";
+import { jsonBody } from "../../request";
+import type { Route } from "./+types/sync";
+
+/** A command that waited on a device. */
+interface Waited {
+  id: string;
+  name: CommandName | "start";
+  visitId: string;
+  given: unknown;
+  made: GivenAt;
+}
+
+const MOST = 50;
+
+const syncSchema = Joi.object<{ sentAt: Date; commands: Waited[] }>({
+  /** By the clock that the commands were given by. */
+  sentAt: Joi.date().iso().required(),
+  commands: Joi.array()
+    .items(
+      Joi.object({
+        id: uuidSchema,
+        name: Joi.valid("start", ...COMMAND_NAMES).required(),
+        visitId: uuidSchema,
+        given: Joi.any().required(),
+        made: givenAtSchema.required(),
+      }),
+    )
+    .max(MOST)
+    .required(),
+});
+
+/** How one command ended; one that is not told of is to be sent again. */
+export type SyncResult = { id: string; visitId: string } & ({ answer: string | null } | { fault: FaultView });
+
+/**
+ * Takes commands from a device in their order, each in a transaction of its own, and answers with how each
+ * ended and with the visits as they stand. One that is refused does not hold up the rest; where the server
+ * cannot go on, it answers with what was done so far.
+ */
+export async function action({ request, context }: Route.ActionArgs) {
+  let sent: { sentAt: Date; commands: Waited[] };
+  try {
+    sent = checked(syncSchema, await jsonBody(request));
+  } catch (fault) {
+    if (fault instanceof InputFault) return refuse(fault);
+    throw fault;
+  }
+  const results: SyncResult[] = [];
+  for (const { id, name, visitId, given, made } of sent.commands) {
+    const late = { ...made, late: sent.sentAt.getTime() - made.at.getTime() };
+    try {
+      if (name === "start") {
+        const started = await inFirm(context, (scope, member, now) =>
+          startAway(scope, authorOf(member, now), { id: visitId, given, made: late }),
+        );
+        results.push({ id, visitId: started, answer: started });
+        continue;
+      }
+      const done = await carriedOut(context, { id, name, visitId, given: given as never, made: late });
+      results.push({ id, visitId: done.record.brought.visit.id, answer: done.answer });
+    } catch (fault) {
+      const told = toldFault(fault);
+      if (!told) {
+        // Away, or broken: what was done is told, the rest comes again.
+        if (results.length > 0) break;
+        throw fault;
+      }
+      results.push({ id, visitId, fault: told });
+    }
+  }
+  const ids = [...new Set(results.map((result) => result.visitId))];
+  const visits = await inFirm(context, async (scope, _, now) => {
+    const found = [];
+    for (const id of ids) {
+      const record = await readVisit(scope, id, now);
+      if (record) found.push({ brought: record.brought, written: record.written });
+    }
+    return found;
+  }).catch(() => []);
+  return new Response(stringify({ results, visits }), { headers: { "Content-Type": "application/json" } });
+}
+
+/** What is wrong with a command itself; null for what may go better another time. */
+function toldFault(fault: unknown): FaultView | null {
+  if (fault instanceof InputFault) return faultView(fault);
+  if (fault instanceof Response && fault.status >= 400 && fault.status < 500 && fault.status !== 401)
+    return { code: "malformed", field: "command", value: `${fault.status}`, limit: null };
+  return null;
+}

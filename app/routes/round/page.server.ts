@@ -1,0 +1,42 @@
+import { dayIn, isDay } from "#core";
+import type { SignedIn } from "#server/auth/sessions";
+import type { FirmScope } from "#server/db/connection";
+import { firmOf, membersOf } from "#server/db/firms";
+import { reminderOn } from "#server/jobs/nightly";
+import { type RoundDay, roundOn } from "#server/round/day";
+
+/** The page of a day's calls; of today where no day is asked for, or none that there is. */
+export async function roundPage(
+  scope: FirmScope,
+  member: SignedIn,
+  now: Date,
+  asked: { day: string | null; by: string | null },
+) {
+  const firm = await firmOf(scope);
+  const day = asked.day && isDay(asked.day) ? asked.day : dayIn(now, firm.timeZone);
+  const members = (await membersOf(scope)).filter((one) => one.role !== "reader");
+  return {
+    now,
+    own: member.memberId,
+    by: members.find((one) => one.id === asked.by)?.id ?? null,
+    members: members.map(({ id, name }) => ({ id, name })),
+    round: shown(await roundOn(scope, firm, day, now)),
+    reminder: await reminderOn(scope, day),
+  };
+}
+
+/** What the page needs of each call: a day of thirty is read on a phone at the pool's edge. */
+const shown = ({ calls, ...round }: RoundDay) => ({
+  ...round,
+  calls: calls.map(({ basin, due, ...call }) => ({
+    ...call,
+    basin: {
+      id: basin.id,
+      name: basin.name,
+      kind: basin.kind,
+      litres: basin.litres,
+      site: { name: basin.site.name, street: basin.site.street, district: basin.site.district },
+    },
+    due: due.flatMap((one) => (one.due ? [one.station] : [])),
+  })),
+});

@@ -1,0 +1,17 @@
+import type { SignedIn } from "#server/auth/sessions";
+import type { FirmScope } from "#server/db/connection";
+import { firmOf } from "#server/db/firms";
+
+/** Who is signed in, and what their firm reads and pays in. */
+export async function homePage(scope: FirmScope, { memberId, name, role }: SignedIn) {
+  const firm = await firmOf(scope);
+  return {
+    firm: firm.name,
+    memberId,
+    member: name,
+    role,
+    units: firm.units,
+    timeZone: firm.timeZone,
+    currency: firm.currency,
+  };
+}

@@ -1,0 +1,133 @@
+import type { Page } from "puppeteer-core";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { asFirm } from "#server/db/connection";
+import { still as at, open, PHONE, press, signIn, still } from "../../scripts/lib/browser.mjs";
+import { type Demo, openDemo, readings, text, trialBasin, visitId } from "./demo";
+
+/** A plant room without a network: the visit goes on, and is in the book when there is reach again. */
+let demo: Demo;
+beforeAll(async () => {
+  demo = await openDemo();
+});
+afterAll(() => demo?.close());
+
+/** Until this device has taken along the day, and its worker answers for pages. */
+async function takenAlong(page: Page): Promise<void> {
+  await page.waitForFunction(() => navigator.serviceWorker.controller !== null);
+  await page.waitForFunction(
+    (key) =>
+      new Promise((resolve) => {
+        const request = indexedDB.open(`pelagon ${localStorage.getItem("pelagon.member")}`);
+        request.onsuccess = () => {
+          const db = request.result;
+          if (!db.objectStoreNames.contains("settings")) return resolve(false);
+          const got = db.transaction("settings").objectStore("settings").get(key);
+          got.onsuccess = () => {
+            db.close();
+            resolve(got.result !== undefined);
+          };
+        };
+        request.onerror = () => resolve(false);
+      }),
+    {},
+    "bundle",
+  );
+}
+
+const waits = (page: Page, said: RegExp) =>
+  page.waitForFunction((wanted) => new RegExp(wanted).test(document.body.innerText), {}, said.source);
+
+describe("a visit without a network", () => {
+  it("goes on to its close, cold start in between, and is in the book within seconds", async () => {
+    const basin = await trialBasin(demo, "Away spa");
+    const { page, faults } = await demo.newPage(PHONE);
+    await signIn(page, demo.web.address);
+    await open(page, `${demo.web.address}/basins/${basin}`);
+    await takenAlong(page);
+    await press(page, "Start a visit");
+    await at(page, "look");
+    const visit = visitId(page);
+    await new Promise((done) => setTimeout(done, 500));
+
+    await demo.web.kill();
+    await press(page, "cloudy");
+    await press(page, "Save 1 finding");
+    await at(page, "sample");
+    await waits(page, /1 kept here/);
+    await press(page, "Sample taken");
+    await at(page, "temperature");
+    await page.type("input[inputmode=decimal]", "99");
+    await press(page, "Save");
+    await at(page, "freeChlorine");
+
+    // Killed and started again, with nobody there.
+    await page.goto("about:blank");
+    await open(page, `${demo.web.address}/visits/${visit}/ph`);
+    await waits(page, /3 kept here/);
+    await press(page, "between 7.4 and 7.6");
+    await press(page, "Save");
+    await at(page, "totalAlkalinity");
+    await open(page, `${demo.web.address}/visits/${visit}/judge`);
+    expect(await text(page)).toMatch(/7\.5/);
+    await open(page, `${demo.web.address}/visits/${visit}/close`);
+    await page.type("textarea", "Without a network");
+    await press(page, "Close the visit");
+    await page.waitForFunction((path) => location.pathname === path, {}, `/visits/${visit}`);
+    await still(page);
+    expect(await text(page)).toMatch(/Without a network/);
+    await waits(page, /5 kept here/);
+    expect(await readings(demo.db, demo.firmId, visit)).toEqual([]);
+
+    await demo.web.start();
+    await expect
+      .poll(async () => (await readings(demo.db, demo.firmId, visit)).map((one) => one.quantity).sort(), {
+        timeout: 20_000,
+      })
+      .toEqual(["ph", "temperature"]);
+    await expect
+      .poll(
+        () =>
+          asFirm(demo.db, demo.firmId, (scope) =>
+            scope
+              .selectFrom("visit")
+              .select(["note", "finished_at", "look"])
+              .where("id", "=", visit)
+              .executeTakeFirst(),
+          ),
+        { timeout: 20_000 },
+      )
+      .toMatchObject({ note: "Without a network", look: { see: ["cloudy"] } });
+    await page.waitForFunction(() => !/kept here/.test(document.body.innerText));
+    expect(faults).toEqual([]);
+    await page.close();
+  });
+
+  it("is begun away, and its round, basin and bench are there", async () => {
+    const basin = await trialBasin(demo, "Away pool", "Cedar spa");
+    const { page, faults } = await demo.newPage(PHONE);
+    await signIn(page, demo.web.address);
+    await open(page, `${demo.web.address}/basins/${basin}`);
+    await takenAlong(page);
+    await open(page, `${demo.web.address}/`);
+    await open(page, `${demo.web.address}/basins/${basin}`);
+    await press(page, "Round");
+    await still(page, "/");
+    await new Promise((done) => setTimeout(done, 1500));
+    await page.evaluate(() => {
+      // The next look after the bundle takes along what was opened.
+      document.dispatchEvent(new Event("visibilitychange"));
+    });
+    await demo.web.kill();
+    await open(page, `${demo.web.address}/`);
+    expect(await text(page)).toMatch(/call/);
+    await open(page, `${demo.web.address}/bench`);
+    await open(page, `${demo.web.address}/basins/${basin}`);
+    await page.waitForSelector("h1 ::-p-text(Away pool)");
+    // What is not here says so.
+    await press(page, "Book");
+    await waits(page, /Out of reach/);
+    await demo.web.start();
+    expect(faults).toEqual([]);
+    await page.close();
+  });
+});
