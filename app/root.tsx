@@ -1,6 +1,5 @@
 import { type ReactNode, useEffect, useState } from "react";
 import {
-  isRouteErrorResponse,
   Links,
   Meta,
   Outlet,
@@ -15,7 +14,7 @@ import "@fontsource-variable/atkinson-hyperlegible-next/wght.css";
 import "./style.css";
 import { type Theme, themeOf } from "./theme";
 import { useNonce } from "./ui/nonce";
-import { Trouble } from "./ui/trouble";
+import { statusOf, Trouble } from "./ui/trouble";
 import { words } from "./words";
 
 export const loader = ({ request }: Route.LoaderArgs) => ({ theme: themeOf(request) });
@@ -67,5 +66,5 @@ export function HydrateFallback() {
 }
 
 export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
-  return <Trouble status={isRouteErrorResponse(error) ? error.status : 0} />;
+  return <Trouble status={statusOf(error)} />;
 }

@@ -91,8 +91,24 @@ async function sendSome(store: DeviceStore, waiting: Waiting[]): Promise<DrainEn
   });
   if (typeof answer === "string") return answer;
   const told = await readAnswer(answer, some);
+  if (!told && answer.status === 422) return sendApart(store, some);
   if (!told) return "unreached";
   await takeIn(store, some, told);
+  return "empty";
+}
+
+/** Something among these cannot even be read: each goes alone, and what cannot be read is told of. */
+async function sendApart(store: DeviceStore, some: Waiting[]): Promise<DrainEnd> {
+  const [only, ...more] = some;
+  if (only && more.length === 0) {
+    const fault = { code: "malformed", field: "command", value: only.name, limit: null } as const;
+    await takeIn(store, some, { results: [{ id: only.id, visitId: only.visitId, fault }], visits: [] });
+    return "empty";
+  }
+  for (const one of some) {
+    const end = await sendSome(store, [one]);
+    if (end !== "empty") return end;
+  }
   return "empty";
 }
 

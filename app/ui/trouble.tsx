@@ -1,6 +1,14 @@
-import { Link } from "react-router";
+import { isRouteErrorResponse, Link } from "react-router";
 import { OUT_OF_REACH } from "../device/reach";
 import { words } from "../words";
+
+/** The status of what a page met; a fetch that found nobody has none of its own. */
+export function statusOf(fault: unknown): number {
+  if (isRouteErrorResponse(fault)) return fault.status;
+  const isAway =
+    typeof window !== "undefined" && fault instanceof TypeError && /fetch|network|load/i.test(fault.message);
+  return isAway ? OUT_OF_REACH : 0;
+}
 
 /** What stands in for a page that cannot be shown. Counts under way stay on the device. */
 export function Trouble({ status }: { status: number }) {

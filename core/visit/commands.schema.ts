@@ -182,10 +182,10 @@ export const COMMAND_SCHEMAS: { [Name in CommandName]: Joi.Schema<VisitCommands[
   }),
 };
 
-export const givenAtSchema = Joi.object<GivenAt>({
+export const givenAtSchema = Joi.object<Omit<GivenAt, "at"> & { at: string }>({
   device: Joi.string().min(1).max(60).required(),
   sequence: Joi.number().integer().min(0).max(2_000_000_000).required(),
-  at: Joi.date().iso().required(),
+  at: Joi.string().isoDate().required(),
   seen: Joi.object<Seen>({
     version: Joi.number().integer().min(0).required(),
     plans: Joi.number().integer().min(0).max(1000).required(),

@@ -71,7 +71,7 @@ describe("a visit without a network", () => {
     expect(await text(page)).toMatch(/7\.5/);
     await open(page, `${demo.web.address}/visits/${visit}/close`);
     await page.type("textarea", "Without a network");
-    await press(page, "Close the visit");
+    await press(page, "Save the visit");
     await page.waitForFunction((path) => location.pathname === path, {}, `/visits/${visit}`);
     await still(page);
     expect(await text(page)).toMatch(/Without a network/);

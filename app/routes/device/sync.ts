@@ -17,14 +17,14 @@ interface Waited {
   name: CommandName | "start";
   visitId: string;
   given: unknown;
-  made: GivenAt;
+  made: Omit<GivenAt, "at"> & { at: string };
 }
 
 const MOST = 50;
 
-const syncSchema = Joi.object<{ sentAt: Date; commands: Waited[] }>({
+const syncSchema = Joi.object<{ sentAt: string; commands: Waited[] }>({
   /** By the clock that the commands were given by. */
-  sentAt: Joi.date().iso().required(),
+  sentAt: Joi.string().isoDate().required(),
   commands: Joi.array()
     .items(
       Joi.object({
@@ -48,7 +48,7 @@ export type SyncResult = { id: string; visitId: string } & ({ answer: string | n
  * cannot go on, it answers with what was done so far.
  */
 export async function action({ request, context }: Route.ActionArgs) {
-  let sent: { sentAt: Date; commands: Waited[] };
+  let sent: { sentAt: string; commands: Waited[] };
   try {
     sent = checked(syncSchema, await jsonBody(request));
   } catch (fault) {
@@ -57,7 +57,8 @@ export async function action({ request, context }: Route.ActionArgs) {
   }
   const results: SyncResult[] = [];
   for (const { id, name, visitId, given, made } of sent.commands) {
-    const late = { ...made, late: sent.sentAt.getTime() - made.at.getTime() };
+    const at = new Date(made.at);
+    const late = { ...made, at, late: Date.parse(sent.sentAt) - at.getTime() };
     try {
       if (name === "start") {
         const started = await inFirm(context, (scope, member, now) =>

@@ -1,5 +1,5 @@
 import { lazy, Suspense } from "react";
-import { isRouteErrorResponse, NavLink, Outlet, redirect } from "react-router";
+import { NavLink, Outlet, redirect } from "react-router";
 import { inFirm, renewed, whoIs } from "../../context";
 import { useNewBuild } from "../../device/install";
 import { page, settleIn } from "../../device/seam";
@@ -7,7 +7,7 @@ import { KeysHelp } from "../../ui/keys-help";
 import { Mark } from "../../ui/mark";
 import { Palette } from "../../ui/palette";
 import { SignOut } from "../../ui/sign-out";
-import { Trouble } from "../../ui/trouble";
+import { statusOf, Trouble } from "../../ui/trouble";
 import { UnitsContext } from "../../ui/units";
 import { words } from "../../words";
 import type { Route } from "./+types/layout";
@@ -140,5 +140,5 @@ function NewBuild() {
 }
 
 export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
-  return <Trouble status={isRouteErrorResponse(error) ? error.status : 0} />;
+  return <Trouble status={statusOf(error)} />;
 }

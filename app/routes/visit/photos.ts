@@ -29,8 +29,9 @@ export const action = ({ params, request, context }: Route.ActionArgs) =>
 function madeIn(form: FormData) {
   if (!form.has("made")) return undefined;
   const made = checked(givenAtSchema, jsonOf(textOf(form, "made"), "made"));
+  const at = new Date(made.at);
   const sentAt = Date.parse(textOf(form, "sentAt"));
-  return { ...made, late: Number.isNaN(sentAt) ? 0 : sentAt - made.at.getTime() };
+  return { ...made, at, late: Number.isNaN(sentAt) ? 0 : sentAt - at.getTime() };
 }
 
 export const clientAction = photoOnDevice;
