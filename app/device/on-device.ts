@@ -114,7 +114,9 @@ export const onDevice =
       if (to === null) return { saved: savedIn(body) };
       return redirect(`/visits/${visitId}${to === "" || to.startsWith("?") ? to : `/${to}`}`);
     } catch (fault) {
-      if (fault instanceof InputFault) return { fault: faultView(fault) };
+      // A plan that could not be worked out here is worked out there.
+      const isForServer = fault instanceof InputFault && fault.field === "content";
+      if (fault instanceof InputFault && !isForServer) return { fault: faultView(fault) };
       // The device is full, or its store broke: nothing was written, and the server is asked.
       return offlineAware(() => serverAction());
     }

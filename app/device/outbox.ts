@@ -1,5 +1,6 @@
 import { v7 as uuid } from "uuid";
 import {
+  afterCommand,
   type Brought,
   type CommandName,
   commandOf,
@@ -9,7 +10,6 @@ import {
   seenOf,
   type VisitCommands,
   type Written,
-  withFacts,
 } from "#core";
 import { kept } from "./items";
 import { COMMAND_VERSION, type DeviceStore, deviceName, type KeptVisit } from "./store";
@@ -43,7 +43,7 @@ export async function give<Name extends CommandName>(
     // The same once more: a double press, or a page that was shown again.
     if (await store.waiting.where("id").equals(commandId).count()) return visit;
     const facts = decide(visit.brought, visit.written, commandOf(name, given, { id: commandId, by, at }));
-    const next = { ...visit, written: withFacts(visit.written, facts) };
+    const next = { ...visit, written: afterCommand(visit.written, facts) };
     await store.waiting.add({
       id: commandId,
       visitId,
@@ -80,7 +80,7 @@ export async function startHere(store: DeviceStore, id: string, basinId: string)
   };
   const { kitId, rangeSetId, litres } = begun.visit;
   await store.transaction("rw", [store.visits, store.waiting], async () => {
-    await store.visits.put({ id, basinId, brought: begun, written: NOTHING_WRITTEN });
+    await store.visits.put({ id, basinId, brought: begun, written: NOTHING_WRITTEN, serverVersion: 0 });
     await store.waiting.add({
       id,
       visitId: id,
@@ -142,7 +142,7 @@ export function rebased(
         at: made.at,
         seen: made.seen as never,
       });
-      return withFacts(standing, decide(brought, standing, command));
+      return afterCommand(standing, decide(brought, standing, command));
     } catch (fault) {
       if (fault instanceof InputFault) return standing;
       throw fault;

@@ -10,6 +10,8 @@ export interface KeptVisit {
   basinId: string;
   brought: Brought;
   written: Written;
+  /** Commands that the server had counted when it last told of it; 0 where it knows nothing of it yet. */
+  serverVersion: number;
   /** Where its visit went on under another id, because one was under way at the basin already. */
   becameOf?: string;
 }

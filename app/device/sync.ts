@@ -202,7 +202,13 @@ export async function putVisit(
 ): Promise<void> {
   const { id, basinId } = brought.visit;
   const here = await store.visits.get(id);
-  if (here && here.written.version > written.version) return;
+  if (here && here.serverVersion > written.version) return;
   const waiting = await store.waiting.where("visitId").equals(id).sortBy("sequence");
-  await store.visits.put({ id, basinId, brought, written: rebased(brought, written, waiting, by) });
+  await store.visits.put({
+    id,
+    basinId,
+    brought,
+    written: rebased(brought, written, waiting, by),
+    serverVersion: written.version,
+  });
 }

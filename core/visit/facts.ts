@@ -59,6 +59,12 @@ type FactKind =
 export const withFacts = (written: Written, facts: readonly Fact[]): Written =>
   facts.reduce(withFact, written);
 
+/** What stands after a command; it counts as one, unless it was but a tap of a count or changed nothing. */
+export const afterCommand = (written: Written, facts: readonly Fact[]): Written => ({
+  ...withFacts(written, facts),
+  version: written.version + (facts.some(({ kind }) => kind !== "counted") ? 1 : 0),
+});
+
 function withFact(written: Written, fact: Fact): Written {
   switch (fact.kind) {
     case "looked":

@@ -1,4 +1,5 @@
 import {
+  afterCommand,
   type CommandName,
   commandOf,
   decide,
@@ -8,7 +9,6 @@ import {
   stopAfterTest,
   type VisitCommands,
   visitOf,
-  withFacts,
 } from "#core";
 import type { NamedAuthor } from "../author";
 import { answerKept, digestOf } from "../db/commands";
@@ -73,9 +73,7 @@ export async function carryOut<Name extends CommandName>(
     seen: sent.made?.seen,
   });
   const facts = decide(brought, written, command);
-  const after = withFacts(written, facts);
-  const counted = facts.every(({ kind }) => kind === "counted");
-  const standing = { ...record, written: { ...after, version: written.version + (counted ? 0 : 1) } };
+  const standing = { ...record, written: afterCommand(written, facts) };
   const answer = answerOf(sent, standing, facts, author.now);
   await writeFacts(
     scope,

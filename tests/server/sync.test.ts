@@ -5,7 +5,7 @@ import type { Brought, Seen, Written } from "#core";
 import { asFirm } from "#server/db/connection";
 import type { Bundle } from "../../app/device/bundle.server";
 import type { SyncResult } from "../../app/routes/device/sync";
-import type { Client } from "../client";
+import { type Client, clientOf } from "../client";
 import { openWorld, type World } from "../world";
 
 /** What devices send when they come back into reach, and what they take along. */
@@ -117,6 +117,167 @@ describe("commands from a device", () => {
     const again = await phone.send(...commands);
     expect(again.results).toEqual(told.results);
     expect(again.visits[0]?.written.version).toBe(3);
+  });
+});
+
+describe("two devices at one visit", () => {
+  const written = async (from: ReturnType<typeof device>, visitId: string) => {
+    const { visits } = await from.send(from.command("hide-photo", visitId, { photoId: uuid() }));
+    const [visit] = visits;
+    if (!visit) throw new Error("no such visit");
+    return visit.written;
+  };
+
+  it("that made the same test apart from one another both stand in it, the narrower is used", async () => {
+    const [one, two] = [device(http), device(await world.as(world.ours.ownerEmail))];
+    const visitId = await start(one, await newBasin());
+    const [first, second] = [test("total-alkalinity", 10), test("total-alkalinity", 11)];
+    await one.send(one.command("read", visitId, { tests: [first] }));
+    await two.send(two.command("read", visitId, { tests: [second] }));
+    const { readings, trail } = await written(one, visitId);
+    expect(readings.map(({ value, used, by }) => [value, used, by])).toEqual([
+      [100, true, "Tech"],
+      [110, false, "Owner"],
+    ]);
+    expect(trail).toEqual([]);
+    // By hand one takes the place of the other, once it is known.
+    const third = test("total-alkalinity", 9);
+    const seen = { version: 2, readings: [first.id, second.id] };
+    await one.send(one.command("read", visitId, { tests: [third] }, { seen }));
+    const after = await written(one, visitId);
+    expect(after.trail).toHaveLength(1);
+    expect(after.readings.map(({ value }) => value).sort()).toEqual([110, 90].sort());
+  });
+
+  it("closed on one while the other counts: what comes late is taken in and marked", async () => {
+    const [one, two] = [device(http), device(await world.as(world.ours.ownerEmail))];
+    const visitId = await start(one, await newBasin());
+    await one.send(
+      one.command("read", visitId, { tests: [test("total-alkalinity", 10)] }),
+      one.command("close", visitId, { note: "done" }, { seen: { version: 1 } }),
+    );
+    const { results } = await two.send(
+      two.command("count", visitId, {
+        methodId: "calcium-hardness",
+        drops: 60,
+        ahead: 0,
+        idle: 0,
+        sample: 25,
+        holder: "two",
+        term: 0,
+        sequence: 60,
+      }),
+      two.command("read", visitId, {
+        tests: [{ ...test("calcium-hardness", 60), confirmed: ["unlikely-change"] }],
+      }),
+      two.command("close", visitId, { note: "hardness too" }),
+    );
+    expect(results.map((result) => ("fault" in result ? result.fault.code : result.answer))).toEqual([
+      null,
+      "cyanuricAcid",
+      "before",
+    ]);
+    const after = await written(one, visitId);
+    expect(after.note).toBe("done\nhardness too");
+    expect(after.readings.map(({ quantity, late }) => [quantity, late ?? false])).toEqual([
+      ["totalAlkalinity", false],
+      ["calciumHardness", true],
+    ]);
+    expect(after.counts["calcium-hardness"]).toMatchObject({ drops: 60 });
+    const found = await asFirm(world.db, world.ours.id, (scope) =>
+      scope.selectFrom("finding").select("code").where("visit_id", "=", visitId).execute(),
+    );
+    expect(found.map(({ code }) => code)).toContain("calciumHardness.high");
+  });
+
+  it("keep the volume that the visit was begun with, though the basin's was changed meanwhile", async () => {
+    const phone = device(http);
+    const basinId = await newBasin();
+    const visitId = uuid();
+    const begun = phone.command("start", visitId, { basinId, litres: 33_000 }, { id: visitId });
+    await asFirm(world.db, world.ours.id, (scope) =>
+      scope.updateTable("basin").set({ litres: 50_000 }).where("id", "=", basinId).execute(),
+    );
+    const { visits } = await phone.send(begun);
+    expect(visits[0]?.brought).toMatchObject({ visit: { litres: 33_000 }, basin: { litres: 50_000 } });
+  });
+
+  it("one a day late and its clock a year off: what it did stands when it was done", async () => {
+    const phone = device(http, { clock: -365 * 86_400_000 });
+    const basinId = await newBasin();
+    const visitId = uuid();
+    const day = 86_400_000;
+    const alkalinity = test("total-alkalinity", 10);
+    const { visits } = await phone.send(
+      phone.command("start", visitId, { basinId }, { id: visitId, ago: day }),
+      phone.command("read", visitId, { tests: [alkalinity] }, { ago: day - 600_000 }),
+    );
+    const { visit } = visits[0]?.brought ?? {};
+    const age = (at: Date | undefined) => (Date.now() - (at?.getTime() ?? 0)) / day;
+    expect(age(visit?.startedAt)).toBeCloseTo(1, 2);
+    expect(age(visits[0]?.written.readings[0]?.takenAt)).toBeCloseTo(1 - 600_000 / day, 2);
+    const kept = await asFirm(world.db, world.ours.id, (scope) =>
+      scope
+        .selectFrom("command")
+        .select(["given_at", "received_at", "sequence"])
+        .where("name", "=", "read")
+        .orderBy("received_at", "desc")
+        .executeTakeFirstOrThrow(),
+    );
+    // Both clocks are kept.
+    expect((kept.received_at.getTime() - (kept.given_at?.getTime() ?? 0)) / day).toBeGreaterThan(365);
+  });
+
+  it("that both began one are at the one that was there first", async () => {
+    const [one, two] = [device(http), device(await world.as(world.ours.ownerEmail))];
+    const basinId = await newBasin();
+    const first = await start(one, basinId);
+    const mine = uuid();
+    const { results, visits } = await two.send(
+      two.command("start", mine, { basinId }, { id: mine }),
+      two.command("read", mine, { tests: [test("total-alkalinity", 12)] }),
+    );
+    expect(results.map(({ visitId }) => visitId)).toEqual([first, first]);
+    expect(visits[0]?.written.readings).toMatchObject([{ value: 120, visitId: first }]);
+  });
+});
+
+describe("what cannot be taken", () => {
+  it("is told by command, and holds up nothing else", async () => {
+    const phone = device(http);
+    const visitId = await start(phone, await newBasin());
+    const { results } = await phone.send(
+      phone.command("read", visitId, { tests: [test("no-such-test", 10)] }),
+      phone.command("look", visitId, { ...LOOK, see: ["a ghost"] }),
+      phone.command("look", uuid(), LOOK),
+      phone.command("look", visitId, LOOK),
+    );
+    expect(
+      results.map((result) => ("fault" in result ? `${result.fault.field}: ${result.fault.code}` : "kept")),
+    ).toEqual(["methodId: unknown", "see.0: unknown", "visit: unknown", "kept"]);
+  });
+
+  it("is another's command under the same id, and another firm's visit", async () => {
+    const phone = device(http);
+    const visitId = await start(phone, await newBasin());
+    const look = phone.command("look", visitId, LOOK);
+    await phone.send(look);
+    const owner = device(await world.as(world.ours.ownerEmail));
+    const stranger = device(await world.as(world.theirs.email));
+    expect((await owner.send(look)).results).toMatchObject([{ fault: { code: "key-taken" } }]);
+    expect((await stranger.send(look)).results).toMatchObject([
+      { fault: { code: "unknown", field: "visit" } },
+    ]);
+    expect((await stranger.send(look)).visits).toEqual([]);
+  });
+
+  it("is what nobody can read, and what comes from nobody", async () => {
+    expect((await http.postJson("/sync", { commands: "all" })).status).toBe(422);
+    expect((await http.postJson("/sync", "{")).status).toBe(422);
+    const nobody = clientOf(world.web.address);
+    const answer = await nobody.postJson("/sync", { sentAt: new Date(), commands: [] });
+    expect([answer.status, answer.headers.get("location")]).toEqual([302, "/sign-in"]);
+    expect((await nobody.postJson("/bundle", {})).status).toBe(302);
   });
 });
 

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import {
+  contentOfPlan,
   everydayAmount,
   type PlanProblem,
   type PlanStep,
@@ -109,7 +110,14 @@ function Choose({ shown, problem }: { shown: ShownPlans; problem: PlanProblem })
             type="button"
             className="next-step justify-self-start"
             busy={busy}
-            onClick={() => send({ id: id(), origin: "alternative", name: plan.name })}
+            onClick={() =>
+              send({
+                id: id(),
+                origin: "alternative",
+                name: plan.name,
+                content: contentOfPlan(problem, plan),
+              })
+            }
           >
             {said.begin}
           </Button>

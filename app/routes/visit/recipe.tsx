@@ -1,7 +1,9 @@
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import {
+  contentOfRecipe,
   type NoRecipe,
+  problemOf,
   RECIPE_IDS,
   type Recipe,
   type RecipeId,
@@ -67,8 +69,13 @@ function useRecipe(id: RecipeId, given: RecipeInput): Recipe | NoRecipe | "worki
   return recipe;
 }
 
+/** What is kept of a recipe, where this device has worked it out. */
+const contentIn = (problem: ReturnType<typeof problemOf>, recipe: Recipe | NoRecipe | "failed") =>
+  typeof recipe === "string" || "reason" in problem ? {} : { content: contentOfRecipe(problem, recipe) };
+
 function Preview({ id, given }: { id: RecipeId; given: RecipeInput }) {
-  const { visit, products } = useVisit();
+  const opened = useVisit();
+  const { visit, products } = opened;
   const recipe = useRecipe(id, given);
   const key = useClientId(id);
   const { send, busy, answer } = useSend(`/visits/${visit.id}/plan`);
@@ -86,7 +93,9 @@ function Preview({ id, given }: { id: RecipeId; given: RecipeInput }) {
         type="button"
         busy={busy}
         className="next-step justify-self-start"
-        onClick={() => send({ id: key(), origin: "recipe", name: id })}
+        onClick={() =>
+          send({ id: key(), origin: "recipe", name: id, ...contentIn(problemOf(opened), recipe) })
+        }
       >
         {said.begin}
       </Button>

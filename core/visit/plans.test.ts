@@ -1,0 +1,138 @@
+import loadHighs from "highs";
+import { beforeAll, describe, expect, it } from "vitest";
+import { type Highs, solverOf } from "../dosing/plan/highs";
+import type { Solver } from "../dosing/plan/programme";
+import { type PlanProblem, shownPlans } from "../dosing/plan/shown";
+import { commandOf, decide } from "./decide";
+import { afterCommand } from "./facts";
+import { contentOfPlan, planKept, posed } from "./plans";
+import { problemOf } from "./problem";
+import { visitOf } from "./visit";
+import { brought, STARTED, uuidOf, WREN } from "./visit.fixtures";
+import { NOTHING_WRITTEN, type PlanContent, type Written } from "./written";
+
+/** A plan that a device found is held to the water, the amounts and the way before anybody is led through it. */
+const BROUGHT = brought();
+const drops = (id: number, methodId: string, count: number) => ({
+  id: uuidOf(id),
+  methodId,
+  seen: { kind: "drops" as const, count, sample: 25 },
+});
+
+let solver: Solver;
+let written: Written;
+let problem: PlanProblem;
+let content: PlanContent;
+
+beforeAll(async () => {
+  solver = solverOf((await loadHighs()) as unknown as Highs);
+  const tests = [
+    drops(20, "free-chlorine-fas-dpd", 10),
+    drops(21, "total-alkalinity", 6),
+    drops(22, "calcium-hardness", 30),
+    {
+      id: uuidOf(23),
+      methodId: "ph-phenol-red",
+      seen: { kind: "place" as const, place: { from: 8, to: 8 } },
+    },
+    {
+      id: uuidOf(24),
+      methodId: "cyanuric-acid-tube",
+      seen: { kind: "place" as const, place: { from: 40, to: 40 } },
+    },
+  ];
+  const frame = { id: uuidOf(25), by: WREN, at: STARTED };
+  written = afterCommand(
+    NOTHING_WRITTEN,
+    decide(BROUGHT, NOTHING_WRITTEN, commandOf("read", { tests }, frame)),
+  );
+  problem = posed(problemOf(visitOf(BROUGHT, written, STARTED)));
+  const [plan] = shownPlans(problem, solver).plans;
+  if (!plan) throw new Error("no plan");
+  content = contentOfPlan(problem, plan);
+});
+
+const kept = (change: Partial<PlanContent>, unseen = false) =>
+  planKept(problem, { origin: "alternative", name: "balanced", content: { ...content, ...change } }, unseen);
+
+describe("a plan from a device", () => {
+  it("is kept as it was found, over a wire too", () => {
+    expect(kept({}).content).toEqual(content);
+    expect(kept(JSON.parse(JSON.stringify(content))).content.steps).toHaveLength(content.steps.length);
+  });
+
+  it("is refused when it was found for another water, volume or product", () => {
+    const { basis } = content;
+    expect(() => kept({ basis: { ...basis, water: { ...basis.water, ph: 7.9 } } })).toThrow(
+      "readings: changed",
+    );
+    expect(() => kept({ basis: { ...basis, litres: 41_000 } })).toThrow("litres: changed");
+    const products = basis.products.map((one) => ({ ...one, strength: one.strength / 2 }));
+    expect(() => kept({ basis: { ...basis, products } })).toThrow("product: changed");
+  });
+
+  it("is refused when a portion is more than the water takes, or the end is not where it says", () => {
+    const dose = content.steps.findIndex((step) => step.kind === "dose" && step.portions > 0);
+    const step = content.steps[dose];
+    if (step?.kind !== "dose") throw new Error("no dose");
+    const changed = (part: object) =>
+      content.steps.map((one, index) => (index === dose ? { ...one, ...part } : one)) as PlanContent["steps"];
+    expect(() => kept({ steps: changed({ grams: step.grams * 60, portions: 1 }) })).toThrow(/too-(high|low)/);
+    expect(() =>
+      kept({ after: { ...content.after, totalAlkalinity: 150 }, heldBack: [], facts: {} }),
+    ).toThrow("after.totalAlkalinity: inconsistent");
+    expect(() => kept({ after: { ...content.after, ph: content.after.ph + 0.1 }, heldBack: [] })).toThrow(
+      "after.ph: inconsistent",
+    );
+  });
+
+  it("that was found without knowing of another's reading is held to the water it was found for", () => {
+    const { basis } = content;
+    const other = { ...basis, water: { ...basis.water, freeChlorine: basis.water.freeChlorine - 0.05 } };
+    expect(() => kept({ basis: other })).toThrow("changed");
+    expect(kept({ basis: other, heldBack: content.heldBack }, true).content.basis).toBe(other);
+  });
+
+  it("has a name that there is, and comes with its content", () => {
+    expect(() => planKept(problem, { origin: "alternative", name: "daring", content })).toThrow(
+      "name: unknown",
+    );
+    expect(() => planKept(problem, { origin: "alternative", name: "balanced" })).toThrow("content: missing");
+  });
+
+  it("is begun, ends the one before, and its doses go under their steps", () => {
+    const frame = (id: number) => ({ id: uuidOf(id), by: WREN, at: STARTED });
+    const begin = (standing: Written, id: number) =>
+      afterCommand(
+        standing,
+        decide(
+          BROUGHT,
+          standing,
+          commandOf("begin-plan", { origin: "alternative", name: "balanced", content }, frame(id)),
+        ),
+      );
+    const once = begin(written, 40);
+    const twice = begin(once, 41);
+    expect(twice.plans.map(({ endedAt }) => endedAt === null)).toEqual([false, true]);
+    const position = content.steps.findIndex(({ kind }) => kind === "dose");
+    const settle = (grams: number, id: number) => ({
+      planId: uuidOf(41),
+      position,
+      state: "done" as const,
+      why: "",
+      dose: { id: uuidOf(id), givenGrams: grams },
+    });
+    const given = afterCommand(
+      twice,
+      decide(BROUGHT, twice, commandOf("settle-step", settle(500, 50), frame(60))),
+    );
+    const put = afterCommand(
+      given,
+      decide(BROUGHT, given, commandOf("settle-step", settle(450, 51), frame(61))),
+    );
+    expect(put.doses).toMatchObject([
+      { id: uuidOf(51), givenGrams: 450, code: `plan.${uuidOf(41)}.${position}` },
+    ]);
+    expect(put.plans[1]?.settled).toMatchObject([{ position, state: "done" }]);
+  });
+});
