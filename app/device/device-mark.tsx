@@ -2,7 +2,7 @@ import { liveQuery } from "dexie";
 import { CloudOff, HardDriveDownload, TriangleAlert } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useEffect, useState } from "react";
-import { Link, useRevalidator } from "react-router";
+import { Link } from "react-router";
 import { ago } from "../ui/format";
 import { faultSentence, words } from "../words";
 import { type BundleState, bundleState, takeBundle } from "./bundle";
@@ -169,7 +169,6 @@ function useDeviceState(): DeviceState | null {
 function useSending(waiting: number): { end: DrainEnd | null; none: NoStore } {
   const [end, setEnd] = useState<DrainEnd | null>(null);
   const [none, setNone] = useState<NoStore>(null);
-  const { revalidate } = useRevalidator();
   useEffect(() => {
     const look = async () => {
       const store = await deviceStore();
@@ -197,14 +196,7 @@ function useSending(waiting: number): { end: DrainEnd | null; none: NoStore } {
     const timer = setInterval(() => void drain().then(setEnd), RETRY_MS);
     return () => clearInterval(timer);
   }, [waiting]);
-  useEffect(
-    () =>
-      onSynced((visits) => {
-        setEnd("empty");
-        if (visits.some((id) => window.location.pathname.includes(id))) void revalidate();
-      }),
-    [revalidate],
-  );
+  useEffect(() => onSynced(() => setEnd("empty")), []);
   return { end, none };
 }
 

@@ -240,9 +240,8 @@ describe("a save", () => {
     const tests = [
       {
         id: uuid(),
-        methodId: "total-alkalinity",
-        seen: { kind: "drops" as const, count: 9, sample: 25 },
-        confirmed: ["unlikely-change" as const],
+        methodId: "salt",
+        seen: { kind: "drops" as const, count: 16, sample: 10 },
       },
     ];
     const save = (id: string) =>

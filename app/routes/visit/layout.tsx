@@ -1,5 +1,5 @@
 import { Check, OctagonX } from "lucide-react";
-import { type ReactNode, useMemo } from "react";
+import { type ReactNode, useEffect, useMemo, useState } from "react";
 import {
   Link,
   NavLink,
@@ -9,6 +9,7 @@ import {
   useLocation,
 } from "react-router";
 import {
+  type Brought,
   isStation,
   judge,
   nextStop,
@@ -19,6 +20,7 @@ import {
   stopsOf,
   visitOf,
   visitSoFar,
+  type Written,
 } from "#core";
 import { costOfVisit } from "#server/db/series";
 import { readVisit } from "#server/db/visit-record";
@@ -72,7 +74,9 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.brought.basin.name ?? words.visit.sheet} · ${words.product}` },
 ];
 
-export default function Visit({ loaderData: { brought, written, cost, now } }: Route.ComponentProps) {
+export default function Visit({ loaderData }: Route.ComponentProps) {
+  const { brought, written } = useLatest(loaderData);
+  const { cost, now } = loaderData;
   const shown = useMemo(() => {
     const opened = visitOf(brought, written, now);
     return { ...opened, ...judge(opened), soFar: visitSoFar(opened), cost, now };
@@ -83,6 +87,27 @@ export default function Visit({ loaderData: { brought, written, cost, now } }: R
       {visit.finishedAt ? <Outlet /> : <UnderWay basin={basin} shown={shown} />}
     </VisitContext>
   );
+}
+
+/** What was loaded, or what lies on this device where that is the later. */
+function useLatest<Told extends { brought: Brought; written: Written }>(
+  told: Told,
+): Pick<Told, "brought" | "written"> {
+  const [here, setHere] = useState<{ brought: Brought; written: Written } | null>(null);
+  const { id } = told.brought.visit;
+  useEffect(() => {
+    let stop = () => {};
+    let gone = false;
+    void import("../../device/watch").then(({ watchVisit }) => {
+      if (!gone) stop = watchVisit(id, setHere);
+    });
+    return () => {
+      gone = true;
+      stop();
+    };
+  }, [id]);
+  const isLater = here?.brought.visit.id === id && here.written.version >= told.written.version;
+  return isLater && here ? here : told;
 }
 
 function UnderWay({ basin, shown }: { basin: ShownVisit["basin"]; shown: ShownVisit }) {
