@@ -52,6 +52,9 @@ export interface KeptPhoto {
 /** Commands of this version are what this build gives; the server takes older ones too. */
 export const COMMAND_VERSION = 1;
 
+/** The form of the store that this build knows; a later one is left alone. */
+const STORE_VERSION = 1;
+
 export class DeviceStore extends Dexie {
   visits!: EntityTable<KeptVisit, "id">;
   waiting!: Table<Waiting, number>;
@@ -63,7 +66,7 @@ export class DeviceStore extends Dexie {
   constructor(memberId: string) {
     // Strict: what was written is on the disk before anybody is told so.
     super(`pelagon ${memberId}`, { chromeTransactionDurability: "strict" });
-    this.version(1).stores({
+    this.version(STORE_VERSION).stores({
       visits: "id, basinId",
       waiting: "++sequence, &id, visitId",
       refused: "id, visitId",
@@ -113,15 +116,26 @@ export function deviceStore(memberId = memberHere()): Promise<DeviceStore | null
 }
 
 async function openStore(memberId: string): Promise<DeviceStore | null> {
-  const store = new DeviceStore(memberId);
   try {
+    const store = new DeviceStore(memberId);
+    if (await isNewer(store.name)) {
+      why = "newer";
+      return null;
+    }
     await store.open();
     why = null;
     return store;
-  } catch (fault) {
-    why = fault instanceof Error && fault.name === "VersionError" ? "newer" : "denied";
+  } catch {
+    why = "denied";
     return null;
   }
+}
+
+/** Whether a later build has made the store; its version stands in the browser as ten times that. */
+async function isNewer(name: string): Promise<boolean> {
+  const found = await indexedDB.databases?.();
+  const version = found?.find((one) => one.name === name)?.version ?? 0;
+  return Math.floor(version / 10) > STORE_VERSION;
 }
 
 /** Forgets everything that lies here for a member. */

@@ -199,13 +199,16 @@ function deedOf(
 function play(acts: readonly Act[], clock: number): { server: Server; devices: [Device, Device] } {
   const server = new Server();
   const devices: [Device, Device] = [new Device(WREN, 0), new Device(JORY, clock)];
-  acts.forEach((one, minute) => {
+  for (const [minute, one] of acts.entries()) {
     const device = devices[one.device];
-    if (one.kind === "sync") return device.sync(server, one);
+    if (one.kind === "sync") {
+      device.sync(server, one);
+      continue;
+    }
     const id = uuidOf(1000 + minute * 2);
     const { name, given } = deedOf(one.what, one.value, id);
     device.give(name, given, id, minute);
-  });
+  }
   // Back in reach: each sends what waits, and hears what the other sent.
   for (const device of [...devices, ...devices]) device.sync(server);
   return { server, devices };

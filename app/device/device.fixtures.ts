@@ -1,0 +1,105 @@
+import "fake-indexeddb/auto";
+import { stringify } from "devalue";
+import {
+  afterCommand,
+  type Brought,
+  type CommandName,
+  commandOf,
+  decide,
+  InputFault,
+  NOTHING_WRITTEN,
+  type Written,
+} from "#core";
+import { faultView } from "../fault";
+import { type DeviceStore, deviceStore, setMemberHere } from "./store";
+
+globalThis.navigator ??= {} as Navigator;
+
+/** A device without a browser, and a server that answers it out of its head. */
+
+const kept = new Map<string, string>();
+globalThis.localStorage = {
+  getItem: (key) => kept.get(key) ?? null,
+  setItem: (key, value) => void kept.set(key, value),
+  removeItem: (key) => void kept.delete(key),
+  clear: () => kept.clear(),
+  key: () => null,
+  length: 0,
+};
+
+interface Waited {
+  id: string;
+  name: CommandName;
+  visitId: string;
+  given: never;
+  made: { seen: never };
+}
+
+/** How the server behaves when it is asked next; it goes back to answering by itself. */
+export type Mood = "answers" | "silent" | "half" | "portal" | "broken" | "signed-out" | "answer-lost";
+
+export class FakeServer {
+  written: Written = NOTHING_WRITTEN;
+  moods: Mood[] = [];
+  asked = 0;
+  readonly answers = new Map<string, object>();
+
+  constructor(readonly brought: Brought) {}
+
+  readonly fetch = async (_: unknown, init?: RequestInit): Promise<Response> => {
+    this.asked += 1;
+    const mood = this.moods.shift() ?? "answers";
+    if (mood === "silent") throw new TypeError("Failed to fetch");
+    if (mood === "broken") return new Response("", { status: 500 });
+    if (mood === "portal") return new Response("<html>Welcome to the guest network</html>");
+    if (mood === "signed-out")
+      return Object.defineProperty(new Response(), "type", { value: "opaqueredirect" });
+    const { commands } = JSON.parse(String(init?.body)) as { commands: Waited[] };
+    const results = commands.map((command) => this.take(command));
+    const text = stringify({ results, visits: [{ brought: this.brought, written: this.written }] });
+    if (mood === "answer-lost") throw new TypeError("Failed to fetch");
+    return new Response(mood === "half" ? text.slice(0, text.length / 2) : text);
+  };
+
+  private take({ id, name, visitId, given, made }: Waited): object {
+    const before = this.answers.get(id);
+    if (before) return before;
+    const command = commandOf(name, given, {
+      id,
+      by: { id: this.brought.visit.memberId, name: this.brought.visit.memberName },
+      at: new Date(),
+      seen: made.seen,
+    });
+    let result: object;
+    try {
+      this.written = afterCommand(this.written, decide(this.brought, this.written, command));
+      result = { id, visitId, answer: null };
+    } catch (fault) {
+      if (!(fault instanceof InputFault)) throw fault;
+      result = { id, visitId, fault: faultView(fault) };
+    }
+    this.answers.set(id, result);
+    return result;
+  }
+}
+
+/** A store with a visit and who is signed in, of a member of its own. */
+export async function storeWith(memberId: string, brought: Brought): Promise<DeviceStore> {
+  setMemberHere(memberId);
+  const store = await deviceStore(memberId);
+  if (!store) throw new Error("no store");
+  await store.items.put({
+    key: "home",
+    digest: "",
+    at: new Date(),
+    value: { memberId: brought.visit.memberId, member: brought.visit.memberName },
+  });
+  await store.visits.put({
+    id: brought.visit.id,
+    basinId: brought.visit.basinId,
+    brought,
+    written: NOTHING_WRITTEN,
+    serverVersion: 0,
+  });
+  return store;
+}

@@ -1,0 +1,213 @@
+import "fake-indexeddb/auto";
+import Dexie from "dexie";
+import fc from "fast-check";
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import { nothingFound } from "#core";
+import { brought, uuidOf } from "../../core/visit/visit.fixtures";
+import { FakeServer, type Mood, storeWith } from "./device.fixtures";
+import { give, startHere } from "./outbox";
+import { type DeviceStore, deviceStore, setMemberHere, whyNoStore, wipe } from "./store";
+import { drain } from "./sync";
+
+/** The store of a device, and what it sends: nothing twice, nothing lost, nothing that looks sent and is not. */
+const BROUGHT = brought();
+const VISIT = BROUGHT.visit.id;
+let store: DeviceStore;
+let server: FakeServer;
+let member = 0;
+
+beforeEach(async () => {
+  store = await storeWith(`member ${member++}`, BROUGHT);
+  server = new FakeServer(BROUGHT);
+  vi.stubGlobal("fetch", server.fetch);
+});
+
+const alkalinity = (count: number, id: string) => ({
+  id,
+  name: "read" as const,
+  given: {
+    tests: [{ id, methodId: "total-alkalinity", seen: { kind: "drops" as const, count, sample: 25 } }],
+  },
+});
+const waiting = () => store.waiting.count();
+const here = async () => (await store.visits.get(VISIT))?.written;
+
+describe("a command on the device", () => {
+  it("is decided, written and put into the outbox at once, and the same again changes nothing", async () => {
+    await give(store, VISIT, alkalinity(10, uuidOf(100)));
+    await give(store, VISIT, alkalinity(10, uuidOf(100)));
+    expect(await waiting()).toBe(1);
+    expect(await here()).toMatchObject({ version: 1, readings: [{ value: 100, by: "Wren" }] });
+  });
+
+  it("that is refused leaves nothing behind", async () => {
+    await expect(give(store, VISIT, alkalinity(5000, uuidOf(101)))).rejects.toThrow("count: too-high");
+    expect([await waiting(), (await here())?.readings]).toEqual([0, []]);
+  });
+
+  it("for a visit that does not lie here is the server's", async () => {
+    expect(await give(store, uuidOf(999), alkalinity(10, uuidOf(102)))).toBeNull();
+  });
+
+  it("is kept with its visit or not at all", async () => {
+    const put = vi.spyOn(store.visits, "put").mockRejectedValueOnce(new Error("QuotaExceededError"));
+    await expect(give(store, VISIT, alkalinity(10, uuidOf(103)))).rejects.toThrow("Quota");
+    put.mockRestore();
+    expect([await waiting(), (await here())?.readings]).toEqual([0, []]);
+  });
+});
+
+describe("what waits", () => {
+  it.each([
+    ["silent", "unreached"],
+    ["broken", "unreached"],
+    ["half", "unreached"],
+    ["portal", "unreached"],
+    ["answer-lost", "unreached"],
+    ["signed-out", "signed-out"],
+  ] as const)("stays while the server is %s, and goes once when it answers", async (mood, end) => {
+    await give(store, VISIT, alkalinity(10, uuidOf(110)));
+    server.moods = [mood];
+    expect(await drain()).toBe(end);
+    expect(await waiting()).toBe(1);
+    expect(await drain()).toBe("empty");
+    expect(await waiting()).toBe(0);
+    expect(server.written.readings).toHaveLength(1);
+    expect(await here()).toEqual(server.written);
+  });
+
+  it("that is refused lies apart with its reason, and holds up nothing", async () => {
+    await give(store, VISIT, { id: uuidOf(120), name: "look", given: nothingFound() });
+    // Another rule by now: the server does not know the method any more.
+    await store.waiting
+      .where("id")
+      .equals(uuidOf(120))
+      .modify({ name: "read", given: { tests: [] } });
+    await store.waiting
+      .where("id")
+      .equals(uuidOf(120))
+      .modify({
+        given: { tests: [{ id: uuidOf(121), methodId: "gone", seen: { kind: "number", value: 1 } }] },
+      });
+    await give(store, VISIT, alkalinity(10, uuidOf(122)));
+    expect(await drain()).toBe("empty");
+    expect(await store.refused.toArray()).toMatchObject([
+      { id: uuidOf(120), fault: { code: "unknown", field: "methodId" } },
+    ]);
+    expect(server.written.readings).toMatchObject([{ id: uuidOf(122) }]);
+  });
+
+  it("goes up in its order, many batches of it", async () => {
+    for (let count = 0; count < 60; count++)
+      await give(store, VISIT, alkalinity(10 + count, uuidOf(200 + count)));
+    expect(await drain()).toBe("empty");
+    expect(server.asked).toBeGreaterThan(2);
+    expect([...server.answers.keys()]).toEqual(Array.from({ length: 60 }, (_, count) => uuidOf(200 + count)));
+    expect(server.written.readings).toMatchObject([{ id: uuidOf(259) }]);
+  });
+
+  it("loses and doubles nothing, whatever the server does in between", async () => {
+    const moods: fc.Arbitrary<Mood> = fc.constantFrom(
+      "answers",
+      "silent",
+      "half",
+      "portal",
+      "broken",
+      "answer-lost",
+    );
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(fc.oneof(moods, fc.constant("give" as const)), { maxLength: 25 }),
+        async (acts) => {
+          store = await storeWith(`member ${member++}`, BROUGHT);
+          server = new FakeServer(BROUGHT);
+          vi.stubGlobal("fetch", server.fetch);
+          let given = 0;
+          for (const act of acts) {
+            if (act === "give") await give(store, VISIT, alkalinity(5 + given, uuidOf(300 + given++)));
+            else {
+              server.moods = [act];
+              await drain();
+            }
+          }
+          server.moods = [];
+          await drain();
+          expect(await waiting()).toBe(0);
+          const all = [...server.written.readings, ...server.written.trail].map(({ id }) => id).sort();
+          expect(all).toEqual(Array.from({ length: given }, (_, index) => uuidOf(300 + index)).sort());
+          expect(await here()).toEqual(server.written);
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
+});
+
+describe("a visit that is begun here", () => {
+  it("takes along what the bundle has of its basin, once", async () => {
+    const basinId = uuidOf(400);
+    expect(await startHere(store, uuidOf(401), basinId)).toBeNull();
+    const at = new Date();
+    const packed = { ...BROUGHT, kits: BROUGHT.kits.map(({ id }) => id), olderKits: [] };
+    await store.items.bulkPut([
+      { key: `brought ${basinId}`, digest: "", at, value: packed },
+      ...BROUGHT.kits.map(({ id, kit }) => ({ key: `kit ${id}`, digest: "", at, value: kit })),
+    ]);
+    expect(await startHere(store, uuidOf(401), basinId)).toBe(uuidOf(401));
+    expect(await startHere(store, uuidOf(402), basinId)).toBe(uuidOf(401));
+    const begun = await store.visits.get(uuidOf(401));
+    expect(begun?.brought.visit).toMatchObject({ id: uuidOf(401), litres: 40_000 });
+    expect(await store.waiting.toArray()).toMatchObject([
+      { name: "start", given: { basinId, litres: 40_000 } },
+    ]);
+  });
+});
+
+describe("a store", () => {
+  it("of this version's first form keeps what is in it when a later one opens it", async () => {
+    await give(store, VISIT, alkalinity(10, uuidOf(500)));
+    const { name } = store;
+    store.close();
+    // As a later build will: another version, another table beside.
+    const later = new Dexie(name);
+    later.version(1).stores({
+      visits: "id, basinId",
+      waiting: "++sequence, &id, visitId",
+      refused: "id, visitId",
+      items: "key",
+      photos: "id, visitId",
+      settings: "key",
+    });
+    later.version(2).stores({ habits: "basinId" });
+    await later.open();
+    expect(await later.table("waiting").toArray()).toMatchObject([{ id: uuidOf(500), name: "read" }]);
+    expect((await later.table("visits").get(VISIT)).written.readings).toHaveLength(1);
+    later.close();
+  });
+
+  it("that a newer version made is left alone, and said", async () => {
+    const newer = new Dexie("pelagon newer");
+    newer.version(99).stores({ visits: "id" });
+    await newer.open();
+    newer.close();
+    setMemberHere("newer");
+    expect(await deviceStore("newer")).toBeNull();
+    expect(whyNoStore()).toBe("newer");
+    expect(await Dexie.exists("pelagon newer")).toBe(true);
+  });
+
+  it("is wiped when whoever it was signs out", async () => {
+    const { name } = store;
+    await wipe(name.replace("pelagon ", ""));
+    expect(await Dexie.exists(name)).toBe(false);
+    expect(localStorage.getItem("pelagon.member")).toBeNull();
+  });
+
+  it("is none where nothing may be kept", async () => {
+    vi.stubGlobal("indexedDB", undefined);
+    expect(await deviceStore("nobody")).toBeNull();
+    vi.unstubAllGlobals();
+    setMemberHere(null);
+    expect(await deviceStore(null)).toBeNull();
+  });
+});
