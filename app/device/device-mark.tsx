@@ -20,8 +20,11 @@ interface DeviceState {
   bundle: BundleState | null;
 }
 
-/** How old the bundle is, what waits to be sent, what was refused and why; and what mends it. */
-export default function DeviceMark() {
+/**
+ * How old the bundle is, what waits to be sent, what was refused and why; and what mends it. A phone has no
+ * room for it while all is well: there it stands in the settings.
+ */
+export default function DeviceMark({ always = false }: { always?: boolean }) {
   const state = useDeviceState();
   const { end, none } = useSending(state?.waiting ?? 0);
   const [open, setOpen] = useState(false);
@@ -29,11 +32,12 @@ export default function DeviceMark() {
   if (none) return <NothingKept why={none} />;
   if (!state) return null;
   const { waiting, refused, bundle } = state;
+  const isQuiet = waiting === 0 && refused.length === 0;
   const isAway = end === "unreached" || (typeof navigator !== "undefined" && !navigator.onLine);
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger
-        className={`no-print flex min-h-12 cursor-pointer items-center gap-1 px-2 text-sm whitespace-nowrap ${refused.length > 0 ? "font-semibold text-above" : waiting > 0 ? "font-semibold text-below" : "text-soft"}`}
+        className={`no-print ${isQuiet && !isAway && !always ? "hidden wide:flex" : "flex"} min-h-12 cursor-pointer items-center gap-1 px-2 text-sm whitespace-nowrap ${refused.length > 0 ? "font-semibold text-above" : waiting > 0 ? "font-semibold text-below" : "text-soft"}`}
         aria-label={said.open}
       >
         {refused.length > 0 ? (
@@ -47,7 +51,9 @@ export default function DeviceMark() {
         ) : isAway ? (
           <CloudOff size={18} aria-label={said.away} />
         ) : (
-          <HardDriveDownload size={18} aria-label={said.open} />
+          <>
+            <HardDriveDownload size={18} aria-label={said.open} /> {always ? said.open : null}
+          </>
         )}
       </Popover.Trigger>
       <Popover.Portal>

@@ -99,7 +99,7 @@ async function bodyOf(request: Request): Promise<unknown> {
  * reach. Where nothing can be kept here, the server is asked as ever.
  */
 export const onDevice =
-  (command: PageCommand) =>
+  (command: PageCommand, taken: () => void = () => {}) =>
   async ({ params, request, serverAction }: ClientActionFunctionArgs) => {
     const store = await deviceStore();
     const visitId = params.visitId ?? "";
@@ -109,6 +109,7 @@ export const onDevice =
     try {
       const visit = await give(store, visitId, sent);
       if (!visit) return offlineAware(() => serverAction());
+      taken();
       const answer = await answerHere(store, visit, sent);
       const to = command.next(body, answer);
       if (to === null) return { saved: savedIn(body) };

@@ -33,9 +33,19 @@ export const startOnDevice = async (args: ClientActionFunctionArgs) => (await de
 /** See `signOutHere`. */
 export const signOutHere = async (args: ClientActionFunctionArgs) => (await device()).signOutHere(args);
 
+let lastWriteWasHere = false;
+
+/** Whether the last command was taken here: the page shows it already, and nobody has to be asked. */
+export const wroteHere = (): boolean => lastWriteWasHere;
+
 /** See `onDevice`. */
-export const onDevice = (command: PageCommand) => async (args: ClientActionFunctionArgs) =>
-  (await device()).onDevice(command)(args);
+export const onDevice = (command: PageCommand) => async (args: ClientActionFunctionArgs) => {
+  lastWriteWasHere = false;
+  const seam = await device();
+  return seam.onDevice(command, () => {
+    lastWriteWasHere = true;
+  })(args);
+};
 
 /** See `photoOnDevice`. */
 export const photoOnDevice = async (args: ClientActionFunctionArgs) => (await device()).photoOnDevice(args);

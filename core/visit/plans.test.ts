@@ -3,10 +3,12 @@ import { beforeAll, describe, expect, it } from "vitest";
 import { type Highs, solverOf } from "../dosing/plan/highs";
 import type { Solver } from "../dosing/plan/programme";
 import { type PlanProblem, shownPlans } from "../dosing/plan/shown";
+import { recipesFor } from "../recipes";
+import { DOUBT_CODES } from "../testing/doubts/doubt";
 import { commandOf, decide } from "./decide";
 import { afterCommand } from "./facts";
-import { contentOfPlan, planKept, posed } from "./plans";
-import { problemOf } from "./problem";
+import { contentOfPlan, contentOfRecipe, planKept, posed } from "./plans";
+import { problemOf, recipeInputOf } from "./problem";
 import { visitOf } from "./visit";
 import { brought, STARTED, uuidOf, WREN } from "./visit.fixtures";
 import { NOTHING_WRITTEN, type PlanContent, type Written } from "./written";
@@ -59,6 +61,58 @@ describe("a plan from a device", () => {
   it("is kept as it was found, over a wire too", () => {
     expect(kept({}).content).toEqual(content);
     expect(kept(JSON.parse(JSON.stringify(content))).content.steps).toHaveLength(content.steps.length);
+  });
+
+  it("is kept whatever alternative or recipe it is, of many waters", () => {
+    let begun = 0;
+    for (const fill of [null, { totalAlkalinity: 60, calciumHardness: 80 }])
+      for (const [ph, alkalinity, hardness, stabiliser, chlorine] of [
+        [7.4, 100, 300, 40, 3],
+        [8, 160, 450, 90, 1],
+        [7.2, 50, 120, 30, 0.4],
+        [8.2, 200, 250, 40, 12],
+      ] as const) {
+        const site = {
+          ...BROUGHT.basin.site,
+          fillAlkalinity: fill?.totalAlkalinity ?? null,
+          fillHardness: fill?.calciumHardness ?? null,
+        };
+        const here = brought({ basin: { ...BROUGHT.basin, site } });
+        const seen = (id: number, methodId: string, from: number) => ({
+          id: uuidOf(id),
+          methodId,
+          seen: { kind: "place" as const, place: { from, to: from } },
+          confirmed: [...DOUBT_CODES],
+        });
+        const tests = [
+          { ...drops(20, "free-chlorine-fas-dpd", chlorine / 0.2), confirmed: [...DOUBT_CODES] },
+          { ...drops(26, "combined-chlorine-fas-dpd", 4), confirmed: [...DOUBT_CODES] },
+          { ...drops(21, "total-alkalinity", alkalinity / 10), confirmed: [...DOUBT_CODES] },
+          drops(22, "calcium-hardness", hardness / 10),
+          seen(23, "ph-phenol-red", ph),
+          seen(24, "cyanuric-acid-tube", stabiliser),
+        ];
+        const frame = { id: uuidOf(25), by: WREN, at: STARTED };
+        const standing = afterCommand(
+          NOTHING_WRITTEN,
+          decide(here, NOTHING_WRITTEN, commandOf("read", { tests }, frame)),
+        );
+        const opened = visitOf(here, standing, STARTED);
+        const asked = problemOf(opened);
+        if ("reason" in asked) continue;
+        for (const plan of shownPlans(asked, solver).plans) {
+          planKept(asked, { origin: "alternative", name: plan.name, content: contentOfPlan(asked, plan) });
+          begun += 1;
+        }
+        const input = recipeInputOf(opened);
+        if ("reason" in input) continue;
+        for (const { id, recipe } of recipesFor(input, solver)) {
+          if (typeof recipe === "string") continue;
+          planKept(asked, { origin: "recipe", name: id, content: contentOfRecipe(asked, recipe) });
+          begun += 1;
+        }
+      }
+    expect(begun).toBeGreaterThan(30);
   });
 
   it("is refused when it was found for another water, volume or product", () => {

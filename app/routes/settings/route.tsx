@@ -1,3 +1,4 @@
+import { lazy, Suspense } from "react";
 import { Form, Link, redirect } from "react-router";
 import { type Firm, InputFault } from "#core";
 import { checked } from "#core/schemas";
@@ -151,6 +152,9 @@ export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlin
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.settings.title} · ${words.product}` }];
 
+/** Reads the store, so it comes behind the first page. */
+const DeviceMark = lazy(() => import("../../device/device-mark"));
+
 export default function Settings({ loaderData, actionData }: Route.ComponentProps) {
   const { units, members, member, theme } = loaderData;
   const said = words.settings;
@@ -254,6 +258,9 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
           <Sessions sessions={loaderData.sessions} now={loaderData.now} />
           <Password />
           <div className="flex flex-wrap gap-3">
+            <Suspense>
+              <DeviceMark always />
+            </Suspense>
             <SignOut buttonClass="quiet-action" />
             <Form method="post">
               <input type="hidden" name="what" value="everywhere" />

@@ -13,6 +13,7 @@ import {
   isStation,
   judge,
   nextStop,
+  type OpenedVisit,
   placeInRange,
   RECIPE_IDS,
   type Stop,
@@ -26,7 +27,7 @@ import { costOfVisit } from "#server/db/series";
 import { readVisit } from "#server/db/visit-record";
 import { uuidSchema } from "#server/visits/schemas";
 import { inFirm, notFound } from "../../context";
-import { visitPage } from "../../device/seam";
+import { visitPage, wroteHere } from "../../device/seam";
 import { agoShort, BOUND_SIGN, valueText } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { stopName, words } from "../../words";
@@ -57,7 +58,7 @@ export const loader = ({ params, context, request }: Route.LoaderArgs) =>
 export const clientLoader = (args: Route.ClientLoaderArgs) => visitPage(args);
 clientLoader.hydrate = true as const;
 
-/** Its stops share what it told: only another visit and what was written ask again. */
+/** Its stops share what it told: only another visit asks again, and what the server itself wrote. */
 export const shouldRevalidate = ({
   currentParams,
   nextParams,
@@ -66,7 +67,8 @@ export const shouldRevalidate = ({
   nextUrl,
   defaultShouldRevalidate,
 }: ShouldRevalidateFunctionArgs) =>
-  formMethod !== undefined || currentParams.visitId !== nextParams.visitId || currentUrl.href === nextUrl.href
+  currentParams.visitId !== nextParams.visitId ||
+  (formMethod === undefined ? currentUrl.href === nextUrl.href : !wroteHere())
     ? defaultShouldRevalidate
     : false;
 
@@ -79,7 +81,13 @@ export default function Visit({ loaderData }: Route.ComponentProps) {
   const { cost, now } = loaderData;
   const shown = useMemo(() => {
     const opened = visitOf(brought, written, now);
-    return { ...opened, ...judge(opened), soFar: visitSoFar(opened), cost, now };
+    return {
+      ...opened,
+      ...judge(opened),
+      soFar: visitSoFar(opened),
+      cost: cost ?? costOf(opened),
+      now,
+    };
   }, [brought, written, cost, now]);
   const { basin, visit } = shown;
   return (
@@ -88,6 +96,13 @@ export default function Visit({ loaderData }: Route.ComponentProps) {
     </VisitContext>
   );
 }
+
+/** What the doses cost by the prices that were brought; the server goes by those of the day. */
+const costOf = ({ doses, products }: OpenedVisit): number =>
+  doses.reduce((sum, { productId, givenGrams }) => {
+    const price = products.find(({ id }) => id === productId)?.pricePerKg ?? 0;
+    return sum + (givenGrams / 1000) * price;
+  }, 0);
 
 /** What was loaded, or what lies on this device where that is the later. */
 function useLatest<Told extends { brought: Brought; written: Written }>(

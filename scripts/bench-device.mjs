@@ -1,0 +1,109 @@
+// npm run bench:device: the day's bundle, a stop of the visit and a cold start without a network, at 4× CPU slowdown.
+import { gzipSync } from "node:zlib";
+import { open, openBrowser, PHONE, signIn, still } from "./lib/browser.mjs";
+import { ensureBuild, ensureDebian, ensureModules } from "./lib/provision.mjs";
+import { main } from "./lib/terminal.mjs";
+import { throwAwayCluster, webServer } from "./lib/world.mjs";
+
+const SLOWDOWN = 4;
+const TIMES = 40;
+const STOPS = ["look", "sample", "freeChlorine", "ph", "totalAlkalinity", "judge", "dose", "close"];
+
+main(async () => {
+  await ensureDebian({ browser: true });
+  await ensureModules();
+  await ensureBuild();
+  const cluster = await throwAwayCluster();
+  const web = await webServer(cluster, { PELAGON_DEMO: "1" });
+  const browser = await openBrowser();
+  try {
+    await measure(browser, web);
+  } finally {
+    await browser.close();
+    await web.stop();
+    await cluster.stop();
+  }
+});
+
+const at = (sorted, share) =>
+  sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))].toFixed(0);
+const line = (name, times) => {
+  const sorted = [...times].sort((a, b) => a - b);
+  console.log(`${name.padEnd(42)} median ${at(sorted, 0.5)} ms, p95 ${at(sorted, 0.95)} ms`);
+};
+
+async function measure(browser, web) {
+  const page = await browser.page(PHONE);
+  await signIn(page, web.address);
+  await page.waitForFunction(() => navigator.serviceWorker.controller !== null);
+  const fetched = await page.evaluate(async () => {
+    const ask = async (have) => {
+      const begun = performance.now();
+      const answer = await fetch("/bundle", {
+        method: "POST",
+        headers: { "Content-Type": "application/json" },
+        body: JSON.stringify({ have, basins: [] }),
+      });
+      const text = await answer.text();
+      return { text, ms: performance.now() - begun };
+    };
+    const first = await ask({});
+    const times = [];
+    for (let time = 0; time < 10; time++) times.push((await ask({})).ms);
+    return { text: first.text, times };
+  });
+  const calls = new Set(fetched.text.match(/"brought [0-9a-f-]{36}"/g) ?? []).size;
+  const bytes = Buffer.byteLength(fetched.text);
+  console.log(
+    `bundle: ${calls} basins, ${(bytes / 1000).toFixed(0)} kB, ${(gzipSync(fetched.text).length / 1000).toFixed(0)} kB gzip`,
+  );
+  line("bundle: made and fetched", fetched.times);
+
+  await page.waitForSelector("::-p-xpath(//button[contains(., 'Start')])");
+  const begin = await page.$("::-p-xpath(//button[contains(., 'Start')])");
+  await begin.click();
+  await still(page, "look");
+  await page.emulateCPUThrottling(SLOWDOWN);
+  const visit = new URL(page.url()).pathname.split("/")[2];
+  line("a stop, with a network", await stops(page));
+  await web.kill();
+  line("a stop, without one", await stops(page));
+  const starts = [];
+  for (let time = 0; time < 5; time++) {
+    await page.goto("about:blank");
+    const begun = performance.now();
+    await open(page, `${web.address}/visits/${visit}/look`);
+    starts.push(performance.now() - begun);
+  }
+  line("a cold start without a network", starts);
+}
+
+/** From the tap on a stop to the frame that shows it. */
+async function stops(page) {
+  const times = [];
+  for (let time = 0; time < TIMES; time++) {
+    const stop = STOPS[time % STOPS.length];
+    const took = await page.evaluate(
+      (to) =>
+        new Promise((resolve) => {
+          const link = document.querySelector(`nav a[href$="/${to}"]`);
+          const begun = performance.now();
+          const look = () => {
+            if (!location.pathname.endsWith(to) || document.documentElement.dataset.page !== "still")
+              return requestAnimationFrame(look);
+            const channel = new MessageChannel();
+            channel.port1.onmessage = () => resolve(performance.now() - begun);
+            return requestAnimationFrame(() => channel.port2.postMessage(0));
+          };
+          link.click();
+          requestAnimationFrame(look);
+        }),
+      stop,
+    );
+    // The first time a stop is shown its part of the application is fetched.
+    if (time >= STOPS.length) times.push(took);
+    if (process.env.SHOWN) console.log(stop, took.toFixed(0));
+    await new Promise((done) => setTimeout(done, 150));
+  }
+  return times;
+}
