@@ -1,5 +1,3 @@
-import { useSortable } from "@dnd-kit/sortable";
-import { CSS } from "@dnd-kit/utilities";
 import { GripVertical } from "lucide-react";
 import { type ComponentProps, useState } from "react";
 import { Link, useFetcher } from "react-router";
@@ -18,29 +16,13 @@ import type { RoundData } from "./route";
 
 type RoundCall = RoundData["round"]["calls"][number];
 
-interface Props {
+export interface Props {
   call: RoundCall;
   number: number;
   data: RoundData;
   now: Date;
   /** Sends a change that needs no form; thirty calls share one. */
   send: (body: Record<string, string>) => void;
-}
-
-/** A call that can be dragged to another place, by pointer or by keys. */
-export function SortableCall(props: Props) {
-  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } =
-    useSortable({
-      id: props.call.basin.id,
-    });
-  return (
-    <CallRow
-      {...props}
-      dragging={isDragging}
-      row={{ ref: setNodeRef, style: { transform: CSS.Translate.toString(transform), transition } }}
-      grip={{ ref: setActivatorNodeRef, ...attributes, ...listeners }}
-    />
-  );
 }
 
 interface RowProps extends Props {

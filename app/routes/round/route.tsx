@@ -1,20 +1,5 @@
-import {
-  closestCenter,
-  DndContext,
-  type DragEndEvent,
-  KeyboardSensor,
-  PointerSensor,
-  useSensor,
-  useSensors,
-} from "@dnd-kit/core";
-import {
-  arrayMove,
-  SortableContext,
-  sortableKeyboardCoordinates,
-  verticalListSortingStrategy,
-} from "@dnd-kit/sortable";
 import { ChevronLeft, ChevronRight, Printer } from "lucide-react";
-import { useEffect, useState } from "react";
+import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, useFetcher, useNavigate } from "react-router";
 import { addDays, isDay } from "#core";
 import { checked } from "#core/schemas";
@@ -34,7 +19,7 @@ import { Refused, type SaveAnswer } from "../../ui/refused";
 import { usePlaces } from "../../ui/use-places";
 import { words } from "../../words";
 import type { Route } from "./+types/route";
-import { CallRow, SortableCall } from "./call-row";
+import { CallRow } from "./call-row";
 import { LoadList } from "./load-list";
 import { Missed } from "./missed";
 import { roundPage } from "./page.server";
@@ -77,6 +62,8 @@ export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlin
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.round.title} · ${words.product}` }];
 
+const SortableCalls = lazy(() => import("./sortable-calls"));
+
 export type RoundData = Route.ComponentProps["loaderData"];
 
 export default function Round({ loaderData }: Route.ComponentProps) {
@@ -84,10 +71,6 @@ export default function Round({ loaderData }: Route.ComponentProps) {
   const said = words.round;
   const fetcher = useFetcher<SaveAnswer>();
   const navigate = useNavigate();
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
   const shown = round.calls.filter((call) => by === null || call.memberId === by || call.memberId === null);
   const ids = useOrder(shown.map((call) => call.basin.id));
   const calls = ids.order.flatMap((id) => shown.find((one) => one.basin.id === id) ?? []);
@@ -100,12 +83,13 @@ export default function Round({ loaderData }: Route.ComponentProps) {
       action: "/?index",
       encType: "application/json",
     });
-  const drop = ({ active, over }: DragEndEvent) => {
-    if (!over || active.id === over.id) return;
-    const order = arrayMove(ids.order, ids.order.indexOf(`${active.id}`), ids.order.indexOf(`${over.id}`));
+  const moved = (id: string, place: string) => {
+    const from = ids.order.indexOf(id);
+    const order = [...ids.order];
+    order.splice(ids.order.indexOf(place), 0, ...order.splice(from, 1));
     ids.set(order);
     // Calls that are not shown keep their places after those that are.
-    const rest = round.calls.map((call) => call.basin.id).filter((id) => !order.includes(id));
+    const rest = round.calls.map((call) => call.basin.id).filter((one) => !order.includes(one));
     send({ what: "order", day: round.day, version: round.version, basinIds: [...order, ...rest] });
   };
   const to = (day: string, who = by) => {
@@ -114,11 +98,11 @@ export default function Round({ loaderData }: Route.ComponentProps) {
     if (who) query.set("by", who);
     return `/?${query}`;
   };
-  const Row = awake ? SortableCall : CallRow;
+  const rows = calls.map((call, index) => ({ call, number: index + 1, data: loaderData, now, send }));
   const list = (
     <ol className="grid gap-3">
-      {calls.map((call, index) => (
-        <Row key={call.basin.id} call={call} number={index + 1} data={loaderData} now={now} send={send} />
+      {rows.map((row) => (
+        <CallRow key={row.call.basin.id} {...row} />
       ))}
     </ol>
   );
@@ -171,11 +155,9 @@ export default function Round({ loaderData }: Route.ComponentProps) {
         <div className="grid gap-3">
           {shown.length === 0 ? <p className="sheet max-w-prose p-5">{said.none}</p> : null}
           {awake ? (
-            <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop} id="round">
-              <SortableContext items={ids.order} strategy={verticalListSortingStrategy}>
-                {list}
-              </SortableContext>
-            </DndContext>
+            <Suspense fallback={list}>
+              <SortableCalls rows={rows} moved={moved} />
+            </Suspense>
           ) : (
             list
           )}
