@@ -1,4 +1,4 @@
-import { type ReactNode, useEffect, useState } from "react";
+import { createContext, type ReactNode, use, useEffect, useState } from "react";
 import {
   Links,
   Meta,
@@ -28,7 +28,6 @@ export const meta: Route.MetaFunction = () => [{ title: words.product }];
 /** The document, of a page, of a fault, and of the moment before either is there. */
 export function Layout({ children }: { children: ReactNode }) {
   const [awake, wake] = useState(false);
-  useEffect(() => wake(true), []);
   const { state } = useNavigation();
   const nonce = useNonce();
   const theme: Theme = useRouteLoaderData<typeof loader>("root")?.theme ?? "system";
@@ -48,7 +47,7 @@ export function Layout({ children }: { children: ReactNode }) {
         <Links />
       </head>
       <body>
-        {children}
+        <Wake value={wake}>{children}</Wake>
         <ScrollRestoration nonce={nonce} />
         <Scripts nonce={nonce} />
       </body>
@@ -56,15 +55,25 @@ export function Layout({ children }: { children: ReactNode }) {
   );
 }
 
+/** Told by whatever answers to taps; what stands there before does not. */
+const Wake = createContext<(awake: true) => void>(() => {});
+
+function useWake(): void {
+  const wake = use(Wake);
+  useEffect(() => wake(true), [wake]);
+}
+
 export default function Root() {
+  useWake();
   return <Outlet />;
 }
 
 /** What stands there until what lies on the device has been read. */
 export function HydrateFallback() {
-  return <p className="sr-only">{words.opening}</p>;
+  return <p className="p-6 text-soft">{words.opening}</p>;
 }
 
 export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
+  useWake();
   return <Trouble status={statusOf(error)} />;
 }

@@ -11,7 +11,7 @@ export function statusOf(fault: unknown): number {
 }
 
 /** What stands in for a page that cannot be shown. Counts under way stay on the device. */
-export function Trouble({ status }: { status: number }) {
+export function Trouble({ status, within = false }: { status: number; within?: boolean }) {
   const said =
     status === 404
       ? words.trouble.notFound
@@ -20,8 +20,10 @@ export function Trouble({ status }: { status: number }) {
         : status === OUT_OF_REACH
           ? words.trouble.outOfReach
           : words.trouble.broken;
+  // Within a page that has its own main part there is no second one.
+  const Part = within ? "section" : "main";
   return (
-    <main className="mx-auto grid max-w-xl gap-4 p-6 pt-16">
+    <Part className="mx-auto grid max-w-xl gap-4 p-6 pt-16">
       <h1 className="text-3xl font-semibold">{said.title}</h1>
       <p>{said.text}</p>
       <p className="flex flex-wrap gap-3">
@@ -32,6 +34,6 @@ export function Trouble({ status }: { status: number }) {
           {words.round.title}
         </Link>
       </p>
-    </main>
+    </Part>
   );
 }

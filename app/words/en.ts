@@ -42,7 +42,7 @@ export const words = {
   ...shelfWords,
   ...teamWords,
   product: "Pelagon",
-  opening: "Opening",
+  opening: "Opening …",
   store,
   signIn: {
     title: "Sign in",
