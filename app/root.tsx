@@ -6,6 +6,7 @@ import {
   Scripts,
   ScrollRestoration,
   type ShouldRevalidateFunctionArgs,
+  useLocation,
   useNavigation,
   useRouteLoaderData,
 } from "react-router";
@@ -29,12 +30,14 @@ export const meta: Route.MetaFunction = () => [{ title: words.product }];
 export function Layout({ children }: { children: ReactNode }) {
   const [awake, wake] = useState(false);
   const { state } = useNavigation();
+  // What is shown, which may lag behind the address by a moment.
+  const { pathname } = useLocation();
   const nonce = useNonce();
   const theme: Theme = useRouteLoaderData<typeof loader>("root")?.theme ?? "system";
   // Until the page answers to taps, and while the next one is on its way.
   const isMoving = !awake || state !== "idle";
   return (
-    <html lang="en" data-theme={theme} data-page={isMoving ? "moving" : "still"}>
+    <html lang="en" data-theme={theme} data-page={isMoving ? "moving" : "still"} data-at={pathname}>
       <head>
         <meta charSet="utf-8" />
         <meta name="viewport" content="width=device-width, initial-scale=1" />

@@ -89,8 +89,7 @@ async function stops(page) {
           const link = document.querySelector(`nav a[href$="/${to}"]`);
           const begun = performance.now();
           const look = () => {
-            if (!location.pathname.endsWith(to) || document.documentElement.dataset.page !== "still")
-              return requestAnimationFrame(look);
+            if (!document.documentElement.dataset.at.endsWith(to)) return requestAnimationFrame(look);
             const channel = new MessageChannel();
             channel.port1.onmessage = () => resolve(performance.now() - begun);
             return requestAnimationFrame(() => channel.port2.postMessage(0));

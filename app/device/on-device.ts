@@ -1,4 +1,4 @@
-import { type ClientActionFunctionArgs, redirect } from "react-router";
+import { type ClientActionFunctionArgs, data, redirect } from "react-router";
 import {
   type Brought,
   InputFault,
@@ -85,6 +85,8 @@ function fromHere({ brought, written }: KeptVisit, request: Request, params: Pag
   const isWhole = new URL(request.url).pathname.split("/").filter(Boolean).length === 2;
   if (isWhole && !written.finishedAt)
     throw redirect(`/visits/${brought.visit.id}/${nextStop(visitSoFar(visitOf(brought, written, now)))}`);
+  // Closed here: there is nothing more to test.
+  if (!isWhole && written.finishedAt) throw redirect(`/visits/${brought.visit.id}`);
   return { brought, written, cost: null, now };
 }
 
@@ -117,11 +119,14 @@ export const onDevice =
     } catch (fault) {
       // A plan that could not be worked out here is worked out there.
       const isForServer = fault instanceof InputFault && fault.field === "content";
-      if (fault instanceof InputFault && !isForServer) return { fault: faultView(fault) };
+      if (fault instanceof InputFault && !isForServer) return refused(fault);
       // The device is full, or its store broke: nothing was written, and the server is asked.
       return offlineAware(() => serverAction());
     }
   };
+
+/** As the server tells it: a fault that nothing has to be read again for. */
+const refused = (fault: InputFault) => data({ fault: faultView(fault) }, { status: 422 });
 
 /** What a page needs to go on; a close waits a moment for what the server says of it. */
 async function answerHere(
@@ -239,7 +244,7 @@ export async function photoOnDevice({ params, request, serverAction }: ClientAct
     void drain();
     return { saved: true as const };
   } catch (fault) {
-    if (fault instanceof InputFault) return { fault: faultView(fault) };
+    if (fault instanceof InputFault) return refused(fault);
     return offlineAware(() => serverAction());
   }
 }

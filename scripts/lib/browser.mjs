@@ -51,7 +51,10 @@ export async function openBrowser() {
 export async function still(page, ending = "") {
   try {
     await page.waitForFunction(
-      (wanted) => document.documentElement.dataset.page === "still" && location.pathname.endsWith(wanted),
+      (wanted) => {
+        const { page, at } = document.documentElement.dataset;
+        return page === "still" && at === location.pathname && location.pathname.endsWith(wanted);
+      },
       { timeout: PATIENCE_MS },
       ending,
     );

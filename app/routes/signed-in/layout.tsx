@@ -1,10 +1,11 @@
 import { lazy, Suspense } from "react";
-import { NavLink, Outlet, redirect } from "react-router";
+import { NavLink, Outlet, redirect, type ShouldRevalidateFunctionArgs } from "react-router";
 import { inFirm, renewed, whoIs } from "../../context";
 import { useNewBuild } from "../../device/install";
 import { page, settleIn } from "../../device/seam";
 import { KeysHelp } from "../../ui/keys-help";
 import { Mark } from "../../ui/mark";
+import { stayWhenOffline } from "../../ui/offline";
 import { Palette } from "../../ui/palette";
 import { SignOut } from "../../ui/sign-out";
 import { statusOf, Trouble } from "../../ui/trouble";
@@ -44,8 +45,9 @@ function keepToOwn(request: Request) {
   if (!READERS_PAGES.test(path)) throw new Response("Not found", { status: 404 });
 }
 
-/** Told once a page; what a write changed of it is told by the write. */
-export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
+/** No visit changes what it tells. */
+export const shouldRevalidate = (args: ShouldRevalidateFunctionArgs) =>
+  args.formAction?.startsWith("/visits/") ? false : stayWhenOffline(args);
 
 export const clientLoader = async ({ serverLoader }: Route.ClientLoaderArgs) => {
   const told = await page<Awaited<ReturnType<typeof homePage>>>(serverLoader, "home");
