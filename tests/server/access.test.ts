@@ -122,7 +122,15 @@ async function state(): Promise<string> {
 }
 
 /** Pages that are open to whoever comes, and those that a role of the firm may read. */
-const PUBLIC = ["/sign-in", "/health", "/ready", "/schemas/kit.json", "/schemas/book.json", "/bench"];
+const PUBLIC = [
+  "/sign-in",
+  "/health",
+  "/ready",
+  "/schemas/kit.json",
+  "/schemas/book.json",
+  "/bench",
+  "/offline",
+];
 const OWNERS = [
   "/settings/team",
   "/settings/audit",
@@ -324,6 +332,27 @@ const WRITES: Record<string, Write> = {
   },
   "/settings/ranges/:setId": { may: OWNER, json: () => ({ id: uuid() }), yes: [422] },
   "/devices": { may: WORKERS, form: form({ address: "tcp://192.0.2.1:1", quantity: "ph" }), yes: [404] },
+  "/bundle": { may: WORKERS, json: () => ({}) },
+  "/sync": {
+    may: WORKERS,
+    json: ({ visitId }) => ({
+      sentAt: new Date(),
+      commands: [
+        {
+          id: uuid(),
+          name: "look",
+          visitId,
+          given: { see: [], hear: [], smell: [], feel: [], note: "" },
+          made: {
+            device: "a phone",
+            sequence: 1,
+            at: new Date(),
+            seen: { version: 0, plans: 0, readings: [], looked: false, sampled: false },
+          },
+        },
+      ],
+    }),
+  },
   "/visits/:visitId/counts": {
     may: WORKERS,
     json: () => ({ methodId: "total-alkalinity", drops: 3, sample: 25, holder: "x", term: 0, sequence: 3 }),
