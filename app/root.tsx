@@ -32,12 +32,15 @@ export function Layout({ children }: { children: ReactNode }) {
   const { state } = useNavigation();
   // What is shown, which may lag behind the address by a moment.
   const { pathname } = useLocation();
+  useEffect(() => {
+    document.documentElement.dataset.at = pathname;
+  }, [pathname]);
   const nonce = useNonce();
   const theme: Theme = useRouteLoaderData<typeof loader>("root")?.theme ?? "system";
   // Until the page answers to taps, and while the next one is on its way.
   const isMoving = !awake || state !== "idle";
   return (
-    <html lang="en" data-theme={theme} data-page={isMoving ? "moving" : "still"} data-at={pathname}>
+    <html lang="en" data-theme={theme} data-page={isMoving ? "moving" : "still"}>
       <head>
         <meta charSet="utf-8" />
         <meta name="viewport" content="width=device-width, initial-scale=1" />

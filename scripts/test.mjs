@@ -29,6 +29,7 @@ const CHECKS = [
   ["Format and lint", "biome", ["check", "--error-on-warnings", "."]],
   ["Types", "tsc", []],
   ["Types of the core alone", "tsc", ["-p", "core"]],
+  ["Types of the service worker", "tsc", ["-p", "app/sw"]],
   ["Walls", "depcruise", ["core", "app", "server"]],
 ];
 

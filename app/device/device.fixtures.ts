@@ -11,7 +11,8 @@ import {
   type Written,
 } from "#core";
 import { faultView } from "../fault";
-import { type DeviceStore, deviceStore, setMemberHere } from "./store";
+import { setMemberHere } from "./member";
+import { type DeviceStore, deviceStore } from "./store";
 
 globalThis.navigator ??= {} as Navigator;
 

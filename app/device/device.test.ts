@@ -5,8 +5,9 @@ import { beforeEach, describe, expect, it, vi } from "vitest";
 import { nothingFound } from "#core";
 import { brought, uuidOf } from "../../core/visit/visit.fixtures";
 import { FakeServer, type Mood, storeWith } from "./device.fixtures";
+import { setMemberHere } from "./member";
 import { give, startHere } from "./outbox";
-import { type DeviceStore, deviceStore, setMemberHere, whyNoStore, wipe } from "./store";
+import { type DeviceStore, deviceStore, whyNoStore, wipe } from "./store";
 import { drain } from "./sync";
 
 /** The store of a device, and what it sends: nothing twice, nothing lost, nothing that looks sent and is not. */

@@ -16,10 +16,11 @@ import type { basinPage } from "../routes/basin/page.server";
 import { offlineAware } from "../ui/offline";
 import { bundleState, rememberBasin } from "./bundle";
 import { keep, kept } from "./items";
+import { memberHere, setMemberHere } from "./member";
 import { give, startHere } from "./outbox";
 import { type PageCommand, savedIn } from "./page-command";
 import { PATIENCE_MS, reachFirst } from "./reach";
-import { type DeviceStore, deviceStore, type KeptVisit, memberHere, setMemberHere, wipe } from "./store";
+import { type DeviceStore, deviceStore, type KeptVisit, wipe } from "./store";
 import { drain, putVisit } from "./sync";
 
 /** The pages' side of the device: which loader and action answers here, and how. */
@@ -193,13 +194,23 @@ export async function basinOnDevice(
 type BasinData = NonNullable<Awaited<ReturnType<typeof basinPage>>>;
 const EMPTY = { finishedAt: null, look: null, sampling: null, notices: null, weather: null } as const;
 
-/** From here on the device keeps what belongs to whoever is signed in. */
-export async function settleIn({ memberId, role }: { memberId: string; role: string }): Promise<void> {
-  if (role === "reader") return;
-  if (memberHere() !== memberId) {
-    setMemberHere(memberId);
-    await deviceStore(memberId);
-  }
+/**
+ * Who is signed in. From here on the device keeps what belongs to them, and to nobody who was here before;
+ * a reader's device keeps nothing.
+ */
+export async function homeOnDevice<T extends { memberId: string; role: string }>(
+  serverLoader: () => Promise<unknown>,
+): Promise<T> {
+  const before = await deviceStore();
+  const told = await reachFirst<T>({
+    server: serverLoader as () => Promise<T>,
+    here: async () => (before ? kept<T>(before, "home") : null),
+  });
+  const member = told.role === "reader" ? null : told.memberId;
+  if (memberHere() !== member) setMemberHere(member);
+  const store = await deviceStore();
+  if (store) await keep(store, "home", told);
+  return told;
 }
 
 /**

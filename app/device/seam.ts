@@ -24,8 +24,10 @@ type Device = Awaited<ReturnType<typeof device>>;
 export const basinOnDevice = async (...of: Parameters<Device["basinOnDevice"]>) =>
   (await device()).basinOnDevice(...of);
 
-/** See `settleIn`. */
-export const settleIn = async (...of: Parameters<Device["settleIn"]>) => (await device()).settleIn(...of);
+/** See `homeOnDevice`. */
+export const homeOnDevice = async <T extends { memberId: string; role: string }>(
+  serverLoader: () => Promise<unknown>,
+): Promise<T> => (await device()).homeOnDevice<T>(serverLoader);
 
 /** See `startOnDevice`. */
 export const startOnDevice = async (args: ClientActionFunctionArgs) => (await device()).startOnDevice(args);

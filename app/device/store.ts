@@ -1,6 +1,7 @@
 import Dexie, { type EntityTable, type Table } from "dexie";
 import type { Brought, CommandName, GivenAt, Written } from "#core";
 import type { FaultView } from "../fault";
+import { memberHere, setMemberHere } from "./member";
 
 /** What lies on this device: the bundle, the visits, and what waits to be sent. One database a member. */
 
@@ -74,26 +75,6 @@ export class DeviceStore extends Dexie {
       photos: "id, visitId",
       settings: "key",
     });
-  }
-}
-
-const MEMBER = "pelagon.member";
-
-/** Who is signed in here, as far as this device knows; null where nobody is, or nothing may be kept. */
-export function memberHere(): string | null {
-  try {
-    return localStorage.getItem(MEMBER);
-  } catch {
-    return null;
-  }
-}
-
-export function setMemberHere(memberId: string | null): void {
-  try {
-    if (memberId === null) localStorage.removeItem(MEMBER);
-    else localStorage.setItem(MEMBER, memberId);
-  } catch {
-    // Nothing is kept on such a device: every page asks the server.
   }
 }
 

@@ -2,8 +2,9 @@ import { parse } from "devalue";
 import type { Brought, Written } from "#core";
 import type { SyncResult } from "../routes/device/sync";
 import { kept } from "./items";
+import { memberHere } from "./member";
 import { rebased } from "./outbox";
-import { type DeviceStore, deviceStore, memberHere, type Waiting } from "./store";
+import { type DeviceStore, deviceStore, type Waiting } from "./store";
 
 /** What waits on this device is sent, oldest first, by one page at a time. */
 

@@ -1,10 +1,11 @@
 import { setTimeout as delay } from "node:timers/promises";
-import { useRef } from "react";
+import { useEffect, useRef } from "react";
 import { data, Form, Link, redirect, useNavigation } from "react-router";
 import { LONGEST_PASSWORD } from "#server/auth/password-length";
 import { signIn } from "#server/auth/sessions";
 import { DEMO_EMAIL, DEMO_PASSWORD } from "#server/demo/cast";
 import { addressContext, atGate, attempt, servicesContext, sessionCookie, whoIs } from "../../context";
+import { setMemberHere } from "../../device/member";
 import { formBody, textOf } from "../../request";
 import { Button } from "../../ui/button";
 import { Mark } from "../../ui/mark";
@@ -56,6 +57,8 @@ export const meta: Route.MetaFunction = () => [{ title: `${words.signIn.title} Â
 
 export default function SignIn({ loaderData, actionData }: Route.ComponentProps) {
   const { demo } = loaderData;
+  // Whoever signs in next is told by the server: until then nothing of anybody's lies open here.
+  useEffect(() => setMemberHere(null), []);
   const form = useRef<HTMLFormElement>(null);
   const busy = useNavigation().state !== "idle";
   const said = words.signIn;

@@ -2,7 +2,7 @@ import { lazy, Suspense } from "react";
 import { NavLink, Outlet, redirect, type ShouldRevalidateFunctionArgs } from "react-router";
 import { inFirm, renewed, whoIs } from "../../context";
 import { useNewBuild } from "../../device/install";
-import { page, settleIn } from "../../device/seam";
+import { homeOnDevice } from "../../device/seam";
 import { KeysHelp } from "../../ui/keys-help";
 import { Mark } from "../../ui/mark";
 import { stayWhenOffline } from "../../ui/offline";
@@ -49,11 +49,8 @@ function keepToOwn(request: Request) {
 export const shouldRevalidate = (args: ShouldRevalidateFunctionArgs) =>
   args.formAction?.startsWith("/visits/") ? false : stayWhenOffline(args);
 
-export const clientLoader = async ({ serverLoader }: Route.ClientLoaderArgs) => {
-  const told = await page<Awaited<ReturnType<typeof homePage>>>(serverLoader, "home");
-  await settleIn(told);
-  return told;
-};
+export const clientLoader = ({ serverLoader }: Route.ClientLoaderArgs) =>
+  homeOnDevice<Awaited<ReturnType<typeof homePage>>>(serverLoader);
 clientLoader.hydrate = true as const;
 
 export const loader = ({ context }: Route.LoaderArgs) => inFirm(context, homePage);
