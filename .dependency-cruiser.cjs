@@ -13,7 +13,13 @@ module.exports = {
       comment: "everybody outside imports core through index, schemas or verbs",
       severity: "error",
       from: { pathNot: "^core/" },
-      to: { path: "^core/", pathNot: "^core/(index|schemas|verbs/index)\\.ts$" },
+      to: { path: "^core/", pathNot: "^core/(index|schemas|verbs/index)\\.ts$|\\.fixtures\\.ts$" },
+    },
+    {
+      name: "fixtures-are-for-tests",
+      severity: "error",
+      from: { pathNot: "\\.(test|fixtures)\\.ts$" },
+      to: { path: "\\.fixtures\\.ts$" },
     },
     {
       name: "server-never-imports-app",
