@@ -152,13 +152,18 @@ export async function startOnDevice({ params, request, serverAction }: ClientAct
   const store = await deviceStore();
   const sent = (await bodyOf(request.clone())) as { id?: unknown };
   if (!store || typeof sent.id !== "string") return offlineAware(() => serverAction());
-  // With reach the server knows best whether somebody is there already.
-  const answer = await offlineAware(() => serverAction());
+  // With reach the server knows best whether somebody is there already. One that hangs may begin the visit all
+  // the same: under one id it is one visit.
+  const asked = offlineAware(() => serverAction());
+  asked.catch(() => {});
+  const late = new Promise<"late">((done) => setTimeout(() => done("late"), PATIENCE_MS));
+  const answer = await Promise.race([asked, late]);
   const isAway =
-    answer !== null && typeof answer === "object" && ("offline" in answer || "trouble" in answer);
+    answer === "late" ||
+    (answer !== null && typeof answer === "object" && ("offline" in answer || "trouble" in answer));
   if (!isAway) return answer;
   const visit = await startHere(store, sent.id, params.basinId ?? "").catch(() => null);
-  return visit ? redirect(`/visits/${visit}`) : answer;
+  return visit ? redirect(`/visits/${visit}`) : asked;
 }
 
 /** Where a day's round lies; without a day it is today's, as the bundle knows it. */

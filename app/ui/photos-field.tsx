@@ -1,5 +1,5 @@
 import { Camera, X } from "lucide-react";
-import { type ChangeEvent, useRef, useState } from "react";
+import { type ChangeEvent, useEffect, useRef, useState } from "react";
 import { useFetcher } from "react-router";
 import { v7 as uuid } from "uuid";
 import { words } from "../words";
@@ -39,13 +39,7 @@ export function Photos({ photos, action, fixed = false }: Props) {
       <div className="flex flex-wrap items-center gap-2">
         {photos.map((photo) => (
           <span key={photo.id} className="relative">
-            <a href={`${action}/${photo.id}`} target="_blank" rel="noreferrer">
-              <img
-                src={`${action}/${photo.id}`}
-                alt={words.look.photoOf}
-                className="h-20 w-20 rounded-sm border border-rule object-cover"
-              />
-            </a>
+            <KeptPhoto id={photo.id} address={`${action}/${photo.id}`} />
             {fixed ? null : (
               <button
                 type="button"
@@ -79,6 +73,29 @@ export function Photos({ photos, action, fixed = false }: Props) {
       ) : null}
       <Refused answer={fetcher.data} />
     </div>
+  );
+}
+
+/** A photo of the server's; one that waits on this device to be sent is shown from here. */
+function KeptPhoto({ id, address }: { id: string; address: string }) {
+  const [here, setHere] = useState<string | null>(null);
+  useEffect(() => () => (here ? URL.revokeObjectURL(here) : undefined), [here]);
+  const lookHere = async () => {
+    if (here) return;
+    const { photoHere } = await import("../device/photos");
+    const blob = await photoHere(id);
+    // Neither: it was sent just now, and the server has it.
+    setHere(blob ? URL.createObjectURL(blob) : `${address}?again`);
+  };
+  return (
+    <a href={here ?? address} target="_blank" rel="noreferrer">
+      <img
+        src={here ?? address}
+        onError={() => void lookHere()}
+        alt={words.look.photoOf}
+        className="h-20 w-20 rounded-sm border border-rule object-cover"
+      />
+    </a>
   );
 }
 

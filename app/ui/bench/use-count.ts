@@ -122,7 +122,8 @@ export function useCount({ key, url, methodId, sample, onServer }: CountPlace): 
           if (newest.current.sequence <= stands.sequence) return;
         } catch (fault) {
           clearTimeout(late);
-          const refused = fault instanceof NotKept && fault.status < 500;
+          // A visit that was begun here is not known there until it was sent.
+          const refused = fault instanceof NotKept && fault.status < 500 && fault.status !== 404;
           setServer(refused ? "refuses" : "silent");
           // What is refused may be taken later, by another rule or after another sign-in; it need not be soon.
           await new Promise((done) => setTimeout(done, refused ? REFUSED_RETRY_MS : RETRY_MS));
