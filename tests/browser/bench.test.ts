@@ -3,7 +3,7 @@ import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm } from "#server/db/connection";
 import { still as at, open, PHONE, press, signIn, still } from "../../scripts/lib/browser.mjs";
-import { blur, count, type Demo, keys, openDemo, readings, text, trialBasin, visitId } from "./demo";
+import { blur, count, type Demo, keys, openDemo, readings, sent, text, trialBasin, visitId } from "./demo";
 
 let demo: Demo;
 beforeAll(async () => {
@@ -195,6 +195,7 @@ describe("every trap, provoked", () => {
     await asked(page, /100 now; \d day ago it was 60/, "It is right, keep it");
     await page.waitForFunction(() => !location.pathname.endsWith("/cyanuricAcid"));
 
+    await sent(page);
     const saved = Object.fromEntries(
       (await readings(demo.db, demo.firmId, visit)).map((row) => [row.quantity, row]),
     );
@@ -379,6 +380,7 @@ describe("the quick bench", () => {
     await press(page, "In the basin's visit.");
     await page.waitForFunction(() => location.pathname.startsWith("/visits/"));
     await still(page);
+    await sent(page);
     expect(await readings(demo.db, demo.firmId, visitId(page))).toMatchObject([{ value: 90 }]);
     expect(faults).toEqual([]);
     await page.close();

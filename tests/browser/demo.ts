@@ -62,6 +62,24 @@ export const count = (page: Page) =>
   page.$eval("[data-count] span", (element) => Number(element.textContent));
 export const visitId = (page: Page) => new URL(page.url()).pathname.split("/")[2] ?? "";
 
+/** Until everything that was written on this device is in the book: it is kept here first and sent a moment later. */
+export const sent = (page: Page) =>
+  page.waitForFunction(
+    () =>
+      new Promise((resolve) => {
+        const request = indexedDB.open(`pelagon ${localStorage.getItem("pelagon.member")}`);
+        request.onerror = () => resolve(false);
+        request.onsuccess = () => {
+          const db = request.result;
+          const counted = db.transaction("waiting").objectStore("waiting").count();
+          counted.onsuccess = () => {
+            db.close();
+            resolve(counted.result === 0);
+          };
+        };
+      }),
+  );
+
 /** The readings of a visit that are used. */
 export const readings = (db: Database, firmId: string, visit: string) =>
   asFirm(db, firmId, (scope) =>

@@ -2,7 +2,7 @@ import type { Page } from "puppeteer-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm } from "#server/db/connection";
 import { still as at, open, PHONE, press, signIn, still } from "../../scripts/lib/browser.mjs";
-import { blur, type Demo, keys, openDemo, text, trialBasin, visitId } from "./demo";
+import { blur, type Demo, keys, openDemo, sent, text, trialBasin, visitId } from "./demo";
 
 let demo: Demo;
 beforeAll(async () => {
@@ -145,6 +145,7 @@ describe("from counts to the retest", () => {
     await said(page, "fell short");
     expect(await text(page)).toMatch(/the volume may be larger than it is written down/);
 
+    await sent(page);
     const rounds = await asFirm(demo.db, demo.firmId, (scope) =>
       scope
         .selectFrom("reading")

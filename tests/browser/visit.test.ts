@@ -2,7 +2,19 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm } from "#server/db/connection";
 import { still as at, open, PHONE, press, signIn, still } from "../../scripts/lib/browser.mjs";
 import { violations } from "./axe";
-import { blur, count, type Demo, keys, openDemo, readings, tabTo, text, trialBasin, visitId } from "./demo";
+import {
+  blur,
+  count,
+  type Demo,
+  keys,
+  openDemo,
+  readings,
+  sent,
+  tabTo,
+  text,
+  trialBasin,
+  visitId,
+} from "./demo";
 
 let demo: Demo;
 beforeAll(async () => {
@@ -129,6 +141,7 @@ describe("a whole visit by keyboard alone", () => {
     await page.waitForFunction((id) => location.pathname === `/visits/${id}`, {}, visit);
     await page.waitForFunction(() => document.body.innerText.includes("By keyboard."));
 
+    await sent(page);
     const saved = Object.fromEntries(
       (await readings(demo.db, demo.firmId, visit)).map((row) => [row.quantity, row]),
     );
@@ -209,6 +222,7 @@ describe("a visit by taps on a phone", () => {
     await open(page, `${demo.web.address}/visits/${visit}/close`);
     await press(page, "Save the visit");
     await page.waitForFunction((id) => location.pathname === `/visits/${id}`, {}, visit);
+    await sent(page);
     const saved = Object.fromEntries(
       (await readings(demo.db, demo.firmId, visit)).map((row) => [row.quantity, row.value]),
     );
