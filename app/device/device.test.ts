@@ -1,12 +1,15 @@
 import "fake-indexeddb/auto";
+import { stringify } from "devalue";
 import Dexie from "dexie";
 import fc from "fast-check";
-import { beforeEach, describe, expect, it, vi } from "vitest";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { nothingFound } from "#core";
 import { brought, uuidOf } from "../../core/visit/visit.fixtures";
+import { bundleState, takeBundle } from "./bundle";
 import { FakeServer, type Mood, storeWith } from "./device.fixtures";
 import { setMemberHere } from "./member";
 import { give, startHere } from "./outbox";
+import { reachFirst } from "./reach";
 import { type DeviceStore, deviceStore, whyNoStore, wipe } from "./store";
 import { drain } from "./sync";
 
@@ -161,6 +164,77 @@ describe("a visit that is begun here", () => {
     expect(await store.waiting.toArray()).toMatchObject([
       { name: "start", given: { basinId, litres: 40_000 } },
     ]);
+  });
+});
+
+describe("the bundle", () => {
+  it("is taken in whole or not at all, and what has not changed stays", async () => {
+    const at = new Date("2026-05-04T08:00:00Z");
+    const item = (key: string, digest: string, value: unknown) => ({ key, digest, text: stringify(value) });
+    const whole = stringify({
+      at,
+      today: "2026-05-04",
+      items: [item("bench", "a", { kits: [] }), item("round 2026-05-04", "b", { day: 1 })],
+    });
+    const answer = (text: string) => vi.stubGlobal("fetch", async () => new Response(text));
+    const keys = async () => (await store.items.toCollection().primaryKeys()).sort();
+    for (const cut of [whole.slice(0, whole.length / 2), "<html>sign in</html>", ""]) {
+      answer(cut);
+      expect(await takeBundle(true)).toBe(false);
+      expect(await keys()).toEqual(["home"]);
+    }
+    answer(whole);
+    expect(await takeBundle(true)).toBe(true);
+    expect(await keys()).toEqual(["bench", "home", "round 2026-05-04"]);
+    expect(await bundleState(store)).toMatchObject({ today: "2026-05-04" });
+    // The next one has nothing new but a day.
+    answer(
+      stringify({
+        at,
+        today: "2026-05-05",
+        items: [{ key: "bench", digest: "a" }, item("round 2026-05-05", "c", 1)],
+      }),
+    );
+    expect(await takeBundle(true)).toBe(true);
+    expect((await store.items.get("bench"))?.value).toEqual({ kits: [] });
+    // A server that breaks takes nothing away.
+    vi.stubGlobal("fetch", async () => new Response("", { status: 500 }));
+    expect(await takeBundle(true)).toBe(false);
+    expect(await keys()).toContain("round 2026-05-05");
+  });
+});
+
+describe("what answers a page", () => {
+  afterEach(() => void vi.useRealTimers());
+
+  it("is the device when the server hangs, and the server's word is kept when it comes", async () => {
+    vi.useFakeTimers();
+    const told: string[] = [];
+    let answer: (text: string) => void = () => {};
+    const asked = reachFirst({
+      server: () => new Promise<string>((resolve) => (answer = resolve)),
+      here: async () => "from here",
+      keep: async (text) => told.push(text),
+    });
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(await asked).toBe("from here");
+    answer("from the server");
+    await vi.advanceTimersByTimeAsync(0);
+    expect(told).toEqual(["from the server"]);
+  });
+
+  it("says so in words where nothing lies here, and lets a redirect through", async () => {
+    const nothing = async () => null;
+    const away = () => Promise.reject(new TypeError("Failed to fetch"));
+    await expect(reachFirst({ server: away, here: nothing })).rejects.toMatchObject({
+      init: { status: 599 },
+    });
+    const leave = new Response(null, { status: 302 });
+    await expect(reachFirst({ server: () => Promise.reject(leave), here: async () => 1 })).rejects.toBe(
+      leave,
+    );
+    const broken = () => Promise.reject(new Response(null, { status: 503 }));
+    expect(await reachFirst({ server: broken, here: async () => 1 })).toBe(1);
   });
 });
 
