@@ -147,6 +147,8 @@ export const words = {
     note: "Note for the book",
     notePlaceholder: "What the next person should know",
     finish: "Save the visit",
+    /** A test that another device made before it could know of the close. */
+    late: "came in after the close",
     rinse: "Rinse and pack the kit. Used samples go into the waste bottle, never back into the water.",
     closedBefore:
       "Somebody else had closed this visit already. It stands as they closed it; your note was added to theirs.",

@@ -103,6 +103,7 @@ export default function Sheet() {
                       : reading.used
                         ? ""
                         : ` (${said.beside})`}
+                    {reading.late ? ` (${said.late})` : ""}
                   </td>
                   <td className="pr-4 font-semibold whitespace-nowrap">
                     {valueText(reading.quantity, reading.value, units)} {unitText(reading.quantity, units)}
