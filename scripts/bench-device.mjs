@@ -1,29 +1,14 @@
 // npm run bench:device: the day's bundle, a stop of the visit and a cold start without a network, at 4× CPU slowdown.
 import { gzipSync } from "node:zlib";
-import { open, openBrowser, PHONE, signIn, still } from "./lib/browser.mjs";
-import { ensureBuild, ensureDebian, ensureModules } from "./lib/provision.mjs";
+import { open, PHONE, signIn, still } from "./lib/browser.mjs";
+import { withDemo } from "./lib/demo.mjs";
 import { main } from "./lib/terminal.mjs";
-import { throwAwayCluster, webServer } from "./lib/world.mjs";
 
 const SLOWDOWN = 4;
 const TIMES = 40;
 const STOPS = ["look", "sample", "freeChlorine", "ph", "totalAlkalinity", "judge", "dose", "close"];
 
-main(async () => {
-  await ensureDebian({ browser: true });
-  await ensureModules();
-  await ensureBuild();
-  const cluster = await throwAwayCluster();
-  const web = await webServer(cluster, { PELAGON_DEMO: "1" });
-  const browser = await openBrowser();
-  try {
-    await measure(browser, web);
-  } finally {
-    await browser.close();
-    await web.stop();
-    await cluster.stop();
-  }
-});
+main(() => withDemo((browser, _, web) => measure(browser, web)));
 
 const at = (sorted, share) =>
   sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))].toFixed(0);

@@ -1,6 +1,15 @@
 import { v7 as uuid } from "uuid";
-import { type Brought, type Judgement, judge, type OpenedVisit, visitOf, type Written } from "#core";
+import {
+  type Brought,
+  type Judgement,
+  judge,
+  type OpenedVisit,
+  type VisitPlan,
+  visitOf,
+  type Written,
+} from "#core";
 import { asFirm, type Database } from "#server/db/connection";
+import { readVisit } from "#server/db/visit-record";
 import { type Client, dataOf } from "./client";
 import type { Firm } from "./firm";
 
@@ -57,3 +66,7 @@ export async function shownVisit(http: Client, visit: string): Promise<OpenedVis
   const opened = visitOf(data.brought, data.written, data.now);
   return { ...opened, ...judge(opened) };
 }
+
+/** The plans that were begun in a visit, as they are kept. */
+export const plansAt = (db: Database, firm: Firm, visit: string): Promise<VisitPlan[]> =>
+  asFirm(db, firm.id, async (scope) => (await readVisit(scope, visit, new Date()))?.written.plans ?? []);

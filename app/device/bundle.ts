@@ -1,7 +1,7 @@
 import { parse } from "devalue";
 import type { Brought, Written } from "#core";
 import type { Bundle, BundleItem } from "./bundle.server";
-import { type PackedBrought, unpacked } from "./outbox";
+import { memberBy, type PackedBrought, unpacked } from "./outbox";
 import { type DeviceStore, deviceStore, type KeptItem } from "./store";
 import { putVisit } from "./sync";
 
@@ -73,8 +73,7 @@ async function takeIn(store: DeviceStore, bundle: Bundle): Promise<void> {
       if (!key.startsWith("visit ")) continue;
       const { brought: packed, written } = value as { brought: PackedBrought; written: Written };
       const brought: Brought | null = await unpacked(store, packed);
-      const { memberId: id, memberName: name } = packed.visit;
-      if (brought) await putVisit(store, brought, written, { id, name });
+      if (brought) await putVisit(store, brought, written, await memberBy(store));
     }
     const named = new Set(bundle.items.map(({ key }) => key));
     const old = at.getTime() - KEPT_DAYS * 86_400_000;

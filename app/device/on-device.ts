@@ -2,9 +2,7 @@ import { type ClientActionFunctionArgs, data, redirect } from "react-router";
 import {
   type Brought,
   InputFault,
-  isStation,
   nextStop,
-  RECIPE_IDS,
   stopAfterTest,
   type VisitCommands,
   visitOf,
@@ -17,11 +15,12 @@ import { offlineAware } from "../ui/offline";
 import { bundleState, rememberBasin } from "./bundle";
 import { keep, kept } from "./items";
 import { memberHere, setMemberHere } from "./member";
-import { give, startHere } from "./outbox";
+import { give, memberBy, startHere } from "./outbox";
 import { type PageCommand, savedIn } from "./page-command";
 import { PATIENCE_MS, reachFirst } from "./reach";
 import { type DeviceStore, deviceStore, type KeptVisit, wipe } from "./store";
 import { drain, putVisit } from "./sync";
+import { isStop, isWholeVisit } from "./visit-address";
 
 /** The pages' side of the device: which loader and action answers here, and how. */
 
@@ -70,7 +69,7 @@ export async function visitPage({ params, request, serverLoader }: PageAsked): P
 }
 
 async function keepVisit(store: DeviceStore, brought: Brought, written: Written): Promise<void> {
-  const by = { id: brought.visit.memberId, name: brought.visit.memberName };
+  const by = await memberBy(store);
   await store
     .transaction("rw", [store.visits, store.waiting], () => putVisit(store, brought, written, by))
     .catch(() => {});
@@ -78,12 +77,9 @@ async function keepVisit(store: DeviceStore, brought: Brought, written: Written)
 
 /** As the server's loader: what is no stop is not there, and a visit under way opens at its next one. */
 function fromHere({ brought, written }: KeptVisit, request: Request, params: PageAsked["params"]): VisitPage {
-  const isStop =
-    (params.station === undefined || isStation(params.station)) &&
-    (params.recipe === undefined || RECIPE_IDS.some((id) => id === params.recipe));
-  if (!isStop) throw new Response("Not found", { status: 404 });
+  if (!isStop(params)) throw new Response("Not found", { status: 404 });
   const now = new Date();
-  const isWhole = new URL(request.url).pathname.split("/").filter(Boolean).length === 2;
+  const isWhole = isWholeVisit(request.url);
   if (isWhole && !written.finishedAt)
     throw redirect(`/visits/${brought.visit.id}/${nextStop(visitSoFar(visitOf(brought, written, now)))}`);
   // Closed here: there is nothing more to test.

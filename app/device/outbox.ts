@@ -2,6 +2,7 @@ import { v7 as uuid } from "uuid";
 import {
   afterCommand,
   type Brought,
+  type By,
   type CommandName,
   commandOf,
   decide,
@@ -118,7 +119,8 @@ async function kitsOf(store: DeviceStore, ids: string[]): Promise<Brought["kits"
   return found;
 }
 
-async function memberBy(store: DeviceStore): Promise<{ id: string; name: string } | null> {
+/** Whose device this is: what waits here was given by them; null where the server has never told. */
+export async function memberBy(store: DeviceStore): Promise<By | null> {
   const home = await kept<{ memberId: string; member: string }>(store, "home");
   return home ? { id: home.memberId, name: home.member } : null;
 }
@@ -131,8 +133,10 @@ export function rebased(
   brought: Brought,
   written: Written,
   waiting: readonly { id: string; name: string; given: unknown; made: { at: Date; seen: unknown } }[],
-  by: { id: string; name: string },
+  by: By | null,
 ): Written {
+  // Nothing was given by nobody.
+  if (!by) return written;
   return waiting.reduce((standing, { id, name, given, made }) => {
     if (name === "start") return standing;
     try {

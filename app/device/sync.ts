@@ -1,9 +1,7 @@
 import { parse } from "devalue";
-import type { Brought, Written } from "#core";
+import type { Brought, By, Written } from "#core";
 import type { SyncResult } from "../routes/device/sync";
-import { kept } from "./items";
-import { memberHere } from "./member";
-import { rebased } from "./outbox";
+import { memberBy, rebased } from "./outbox";
 import { type DeviceStore, deviceStore, type Waiting } from "./store";
 
 /** What waits on this device is sent, oldest first, by one page at a time. */
@@ -176,8 +174,7 @@ async function sendPhoto(store: DeviceStore, command: Waiting): Promise<DrainEnd
 
 /** Takes in how commands ended: what was done leaves the outbox, what was refused is kept beside. */
 async function takeIn(store: DeviceStore, sent: Waiting[], { results, visits }: Told): Promise<void> {
-  const home = await kept<{ memberId: string; member: string }>(store, "home");
-  const by = { id: home?.memberId ?? memberHere() ?? "", name: home?.member ?? "" };
+  const by = await memberBy(store);
   await store.transaction("rw", [store.visits, store.waiting, store.refused], async () => {
     for (const result of results) {
       const command = sent.find(({ id }) => id === result.id);
@@ -199,7 +196,7 @@ export async function putVisit(
   store: DeviceStore,
   brought: Brought,
   written: Written,
-  by: { id: string; name: string },
+  by: By | null,
 ): Promise<void> {
   const { id, basinId } = brought.visit;
   const here = await store.visits.get(id);

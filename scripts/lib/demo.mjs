@@ -3,7 +3,7 @@ import { openBrowser } from "./browser.mjs";
 import { ensureBuild, ensureDebian, ensureModules } from "./provision.mjs";
 import { throwAwayCluster, webServer } from "./world.mjs";
 
-/** Runs `work` with a browser and the address of a server that holds the demo year. */
+/** Runs `work` with a browser and the address of a server that holds the demo year, and that server. */
 export async function withDemo(work) {
   await ensureDebian({ browser: true });
   await ensureModules();
@@ -12,7 +12,7 @@ export async function withDemo(work) {
   const web = await webServer(cluster, { PELAGON_DEMO: "1" });
   const browser = await openBrowser();
   try {
-    await work(browser, web.address);
+    await work(browser, web.address, web);
   } finally {
     await browser.close();
     await web.stop();

@@ -39,6 +39,8 @@ import {
   SLOW_QUANTITIES,
 } from "./readings";
 
+import type { Visit } from "./visits";
+
 /**
  * A visit as the core takes it, read in one statement: what it brought along, and what is written in it.
  * Kits and range sets that this process has seen stay out of the answer.
@@ -64,22 +66,9 @@ const ofVisit = (table: string) =>
   sql`${sql.ref(`${table}.firm_id`)} = visit.firm_id and ${sql.ref(`${table}.visit_id`)} = visit.id`;
 
 interface Read {
-  visit: {
-    id: string;
-    basinId: string;
-    memberId: string;
-    memberName: string;
-    kitId: string;
-    rangeSetId: string;
-    litres: number;
+  visit: Omit<Visit, "startedAt" | "finishedAt"> & {
     startedAt: string;
     finishedAt: string | null;
-    note: string;
-    look: Written["look"];
-    sampling: Written["sampling"];
-    rangeOverrides: Brought["visit"]["rangeOverrides"];
-    notices: Written["notices"];
-    weather: Written["weather"];
     version: number;
   };
   firm: FirmRow;

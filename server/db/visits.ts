@@ -1,29 +1,9 @@
 import { sql } from "kysely";
-import type { Look, Notice, RangeOverrides, Sampling, WeatherDay } from "#core";
+import type { Look, Notice, OpenedVisit, RangeOverrides, Sampling, WeatherDay } from "#core";
 import type { FirmScope } from "./connection";
 
-export interface Visit {
-  id: string;
-  basinId: string;
-  memberId: string;
-  memberName: string;
-  kitId: string;
-  rangeSetId: string;
-  litres: number;
-  startedAt: Date;
-  finishedAt: Date | null;
-  note: string;
-  /** The look round; null until it was made. */
-  look: Look | null;
-  /** How the sample was taken; null until it was. */
-  sampling: Sampling | null;
-  /** Limits of the basin's own as they were then. */
-  rangeOverrides: RangeOverrides | null;
-  /** What the readings said together when it was closed; null while it is under way. */
-  notices: Notice[] | null;
-  /** The day's weather there; null where nobody told it. */
-  weather: WeatherDay | null;
-}
+/** A visit as it was begun, and what is written of it as a whole. */
+export type Visit = OpenedVisit["visit"];
 
 const select = (scope: FirmScope) =>
   scope

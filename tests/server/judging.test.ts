@@ -2,13 +2,12 @@ import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { OUTDOOR_FIXED_BAND, RANGE_SETS, type RangeSet } from "#core";
 import { asFirm, type Database } from "#server/db/connection";
-import { plansOf } from "#server/db/plans";
 import { productsOf } from "#server/db/products";
 import { rangeSetsOf } from "#server/db/range-sets";
 import { volumesOf } from "#server/db/volumes";
 import { type Client, clientOf, dataOf, faultText } from "../client";
 import type { Firm } from "../firm";
-import { readAt, shownVisit, visitWith } from "../visit";
+import { plansAt, readAt, shownVisit, visitWith } from "../visit";
 import { openWorld, type World } from "../world";
 
 /** What a firm judges and doses by: its range sets, a basin's own limits, its shelf, its volumes. */
@@ -177,7 +176,7 @@ describe("the shelf's products", () => {
       replaced: 0,
       aerated: 0,
     });
-    const [plan] = await asFirm(db, ours.id, (scope) => plansOf(scope, visit));
+    const [plan] = await plansAt(db, ours, visit);
     await http.postJson(`/visits/${visit}/plan`, {
       planId: plan?.id,
       position: 0,
@@ -276,7 +275,7 @@ describe("a volume", () => {
       replaced: 0,
       aerated: 0,
     });
-    const [plan] = await asFirm(db, ours.id, (scope) => plansOf(scope, visit));
+    const [plan] = await plansAt(db, ours, visit);
     await http.postJson(`/visits/${visit}/plan`, {
       planId: plan?.id,
       position: 0,

@@ -2,10 +2,9 @@ import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { type PlanStep, PRODUCTS, type ShownPlan, type ShownPlans, type VisitPlan } from "#core";
 import { asFirm, type Database } from "#server/db/connection";
-import { plansOf } from "#server/db/plans";
 import { type Client, clientOf, faultText } from "../client";
 import type { Firm } from "../firm";
-import { type Read, readAt, shownVisit, visitWith } from "../visit";
+import { plansAt, type Read, readAt, shownVisit, visitWith } from "../visit";
 import { openWorld, type World } from "../world";
 
 /** From readings to a plan, its steps and its retest, over HTTP. */
@@ -25,7 +24,7 @@ const shownAt = async (visit: string): Promise<ShownPlan[] | null> => {
   const shown: ShownPlans | null = await (await http.get(`/visits/${visit}/plans`)).json();
   return shown?.plans ?? null;
 };
-const keptAt = (visit: string): Promise<VisitPlan[]> => asFirm(db, ours.id, (scope) => plansOf(scope, visit));
+const keptAt = (visit: string): Promise<VisitPlan[]> => plansAt(db, ours, visit);
 const post = (visit: string, body: unknown) => http.postJson(`/visits/${visit}/plan`, body);
 const refused = async (visit: string, body: unknown) =>
   faultText(await http.postJson(`/visits/${visit}/plan.data`, body));

@@ -15,7 +15,6 @@ import {
   nextStop,
   type OpenedVisit,
   placeInRange,
-  RECIPE_IDS,
   type Stop,
   type StopState,
   stopsOf,
@@ -28,16 +27,12 @@ import { readVisit } from "#server/db/visit-record";
 import { uuidSchema } from "#server/visits/schemas";
 import { inFirm, notFound } from "../../context";
 import { visitPage, wroteHere } from "../../device/seam";
+import { isStop, isWholeVisit } from "../../device/visit-address";
 import { agoShort, BOUND_SIGN, valueText } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { stopName, words } from "../../words";
 import type { Route } from "./+types/layout";
 import { type ShownVisit, VisitContext } from "./use-visit";
-
-/** Whether the rest of the address names a stop or a recipe that there is. */
-const isStop = (params: { station?: string | undefined; recipe?: string | undefined }): boolean =>
-  (params.station === undefined || isStation(params.station)) &&
-  (params.recipe === undefined || RECIPE_IDS.some((id) => id === params.recipe));
 
 /** Everything of the visit in one read; its stops share it. One under way opens at its next stop. */
 export const loader = ({ params, context, request }: Route.LoaderArgs) =>
@@ -49,8 +44,7 @@ export const loader = ({ params, context, request }: Route.LoaderArgs) =>
     const { brought, written } = record;
     const { id } = brought.visit;
     const { finishedAt } = written;
-    const isWhole = /^\/visits\/[^/]+\/?$/.test(new URL(request.url).pathname.replace(/\.data$/, ""));
-    if (isWhole && !finishedAt)
+    if (isWholeVisit(request.url) && !finishedAt)
       throw redirect(`/visits/${id}/${nextStop(visitSoFar(visitOf(brought, written, now)))}`);
     return { brought, written, cost: finishedAt ? await costOfVisit(scope, id) : null, now };
   });
