@@ -40,8 +40,7 @@ export const benchWords = {
     keptHere: "Count kept on this device; the server will get it when it answers.",
     notKept:
       "This device keeps no more of these: its storage is full or forbidden. They last as long as this page; put them to a basin before you close it.",
-    keptRefused:
-      "Count kept on this device only: the server refuses it. It is tried again until it takes it.",
+    keptRefused: "Count kept on this device only: the server refuses it. Trying again.",
     sampleChanged: (millilitres: number) => `New sample of ${millilitres} mL, count from zero.`,
     fadingStarted: "New sample, titrant ahead of the indicator.",
     undo: "Undo",

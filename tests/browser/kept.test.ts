@@ -28,6 +28,10 @@ afterAll(async () => {
 
 const says = (words: string) =>
   page.waitForFunction((wanted) => document.body.innerText.includes(wanted), {}, words);
+const placeOf = async (words: string) => {
+  const box = await (await page.waitForSelector(`button ::-p-text(${words})`))?.boundingBox();
+  return { x: box?.x, y: box?.y };
+};
 const isWrite = (request: HTTPRequest, path: string) =>
   request.method() === "POST" && new URL(request.url()).pathname.includes(path);
 
@@ -49,7 +53,10 @@ describe("a count", () => {
     await open(page, `${demo.web.address}/visits/${visit}/totalAlkalinity`);
     instead = (request) => (isWrite(request, "/counts") ? { status } : null);
     for (let tap = 0; tap < 3; tap++) await page.tap("[data-count]");
+    const before = await placeOf("Take one back");
     await says(words);
+    // Nothing moves under a thumb that is on its way.
+    expect(await placeOf("Take one back")).toEqual(before);
     expect(await page.evaluate(() => document.body.innerText)).not.toMatch(/Count kept$/m);
     expect(await count(page)).toBe(3);
     instead = () => null;

@@ -67,13 +67,14 @@ export const CountSide = memo(
     const none = drops === ahead;
     return (
       <div className="grid content-start gap-3">
+        {/* Of one height whatever it says: nothing moves under a thumb that is on its way to a button. */}
         <p
           role="status"
-          className={
+          className={`min-h-16 border-l-4 p-2 leading-tight ${
             keeping === "silent" || keeping === "refuses"
-              ? "border-l-4 border-below bg-below-wash p-2 font-medium text-below"
-              : "min-h-5 text-sm text-soft"
-          }
+              ? "border-below bg-below-wash font-medium text-below"
+              : "border-transparent text-sm text-soft"
+          }`}
         >
           {KEPT[keeping]}
         </p>
