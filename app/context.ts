@@ -4,7 +4,6 @@ import type { SignInLimits } from "#server/auth/limits";
 import { type SignedIn, sessionOf } from "#server/auth/sessions";
 import type { NamedAuthor } from "#server/author";
 import { isAway, isBarred, isMisfit } from "#server/db/away";
-import { once } from "#server/db/commands";
 import { asFirm, asHolder, asReader, type Database, type FirmScope } from "#server/db/connection";
 import type { Uploads } from "#server/exchange/import/uploads";
 import type { Jobs } from "#server/jobs/boss";
@@ -87,23 +86,6 @@ export function inFirm<T>(
   );
 }
 
-/**
- * Does a write of the signed-in member once under the key that their device made: sent again, it is
- * answered as it was the first time. See `once`. Without a key it is done as often as it comes.
- */
-export function inFirmOnce<T>(
-  context: Context,
-  key: string | undefined,
-  content: unknown,
-  work: (scope: FirmScope, author: NamedAuthor) => Promise<T>,
-): Promise<T> {
-  return inFirm(context, (scope, member, now) => {
-    const author = authorOf(member, now);
-    const done = () => work(scope, author);
-    return key === undefined ? done() : once(scope, author, key, content, done);
-  });
-}
-
 /** Runs work on the rows of a firm for somebody who holds a link of it; it reads and changes nothing. */
 export const byLink = <T>(
   context: Context,
@@ -178,6 +160,18 @@ export async function attempt<T>(work: () => Promise<T>) {
     return await work();
   } catch (fault) {
     if (fault instanceof InputFault) return refuse(fault);
+    throw fault;
+  }
+}
+
+/** The same for an address that a script asks and no page: all of it is JSON. */
+export async function attemptJson(work: () => Promise<object>): Promise<Response> {
+  try {
+    return Response.json(await work());
+  } catch (fault) {
+    // Begun on a device that has not sent it yet, or another firm's: not there, and not wrong.
+    if (fault instanceof InputFault && fault.code === "unknown" && fault.field === "visit") return notFound();
+    if (fault instanceof InputFault) return Response.json({ fault: faultView(fault) }, { status: 422 });
     throw fault;
   }
 }

@@ -44,6 +44,7 @@ export default [
       route("shelf/kits/:kitId", "routes/shelf/kit.tsx"),
       route("shelf/kits/:kitId/export", "routes/shelf/export.ts"),
       route("settings", "routes/settings/route.tsx"),
+      route("settings/theme", "routes/settings/theme.ts"),
       route("settings/calendar", "routes/calendar/feeds.tsx"),
       route("settings/health", "routes/health/page.tsx"),
       route("settings/team", "routes/team/route.tsx"),

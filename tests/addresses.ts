@@ -41,12 +41,9 @@ export const ADDRESSES: Address[] = below(routes as Entry[], "").filter(
 export const filled = (pattern: string, values: Record<string, string>): string =>
   pattern.replace(/:(\w+)/g, (_, name: string) => values[name] ?? "none");
 
-/** The writes that a module tells apart by the `what` of its body, read from its code. */
-export function whatsOf(file: string): string[] {
+/** The commands that a module's action takes, read from its code. */
+export function commandsOf(file: string): string[] {
   const code = readFileSync(`app/${file}`, "utf8");
-  const table =
-    /doDeed\(request, context, \{([\s\S]*?)\n {2,4}\}\);/.exec(code) ??
-    /const WRITES = \{([\s\S]*?)\n\};/.exec(code);
-  const body = table?.[1] ?? "";
-  return [...body.matchAll(/^ {2,4}(?:async )?"?([\w-]+)"?(?::|\()/gm)].map((found) => found[1] ?? "");
+  const list = /commandAction\(\s*\[([^\]]*)\]/.exec(code)?.[1] ?? "";
+  return [...list.matchAll(/"([\w-]+)"/g)].map((found) => found[1] ?? "");
 }

@@ -15,11 +15,11 @@ import {
   visitOf,
 } from "#core";
 import { COMMAND_SCHEMAS, checked } from "#core/schemas";
+import { idSchema, uuidSchema } from "#server/commands/fields";
 import type { PhotoBytes } from "#server/db/visit-facts";
 import { readVisit } from "#server/db/visit-record";
 import { weatherOf } from "#server/devices/weather";
 import { carryOut, type Done } from "#server/visits/carry-out";
-import { idSchema, uuidSchema } from "#server/visits/schemas";
 import { attempt, authorOf, inFirm, servicesContext } from "../context";
 import { anyBody } from "../request";
 import { type PageCommand, savedIn } from "./page-command";
@@ -31,7 +31,7 @@ export interface Came<Name extends CommandName = CommandName> {
   visitId: string | undefined;
   name: Name;
   id?: unknown;
-  given: VisitCommands[Name];
+  given: unknown;
   made?: (GivenAt & { late: number }) | undefined;
   photo?: PhotoBytes | undefined;
   at?: Date | undefined;

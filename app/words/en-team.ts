@@ -64,7 +64,7 @@ const DEED: Record<Deed, (name: string) => string> = {
   "member-let-in": (name) => `Let ${name} in again`,
   "share-made": (name) => `Shared a visit sheet: ${name}`,
   "share-withdrawn": (name) => `Withdrew the link of a visit sheet: ${name}`,
-  "feed-made": (name) => `Made a calendar address: ${name}`,
+  "feed-made": (name) => `Made a calendar address${name ? `: ${name}` : ""}`,
   "signed-in": (name) => `Signed in on ${deviceName(name)}`,
   "signed-out": () => "Signed out",
   "signed-out-everywhere": () => "Signed out everywhere",

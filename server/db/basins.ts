@@ -196,6 +196,11 @@ export async function setFacts(scope: FirmScope, { id, site }: Basin, facts: Bas
     .execute();
 }
 
+/** Holds a basin until the transaction ends: two who change it follow one another. */
+export async function lockBasin(scope: FirmScope, id: string): Promise<void> {
+  await scope.selectFrom("basin").select("id").where("id", "=", id).forUpdate().execute();
+}
+
 export interface BasinJudgement {
   rangeSetId: string;
   rangeOverrides: RangeOverrides;

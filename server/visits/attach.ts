@@ -8,7 +8,7 @@ import { startVisit } from "../db/visits";
 import { carryOut } from "./carry-out";
 
 /** A result that was made without a basin. */
-export interface LooseObservation {
+export interface LooseResult {
   basinId: string;
   /** When it was made, ISO. */
   at: string;
@@ -22,10 +22,10 @@ const OLDEST_DAYS = 7;
 const DAY = 86_400_000;
 
 /** Saves a loose result in the basin's visit under way, or in a new one; returns that visit. */
-export async function attachObservation(
+export async function attachResult(
   scope: FirmScope,
   author: NamedAuthor,
-  { basinId, at, kitName, observation }: LooseObservation,
+  { basinId, at, kitName, observation }: LooseResult,
 ): Promise<string> {
   const made = new Date(at);
   const age = (author.now.getTime() - made.getTime()) / DAY;

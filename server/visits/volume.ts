@@ -1,6 +1,27 @@
-import { type BasinShape, farFrom, InputFault, volumeByMeter, volumeOf } from "#core";
-import type { SentVolume } from "./schemas";
+import {
+  BASIN_LITRES,
+  type BasinShape,
+  farFrom,
+  InputFault,
+  type VolumeUnit,
+  volumeByMeter,
+  volumeOf,
+} from "#core";
+import type { VolumeWay } from "../db/volumes";
 import type { VolumeCheck } from "./volume-check";
+
+/** A volume by one of the ways it is found; what it comes to is worked out by the server. */
+export interface SentVolume {
+  id: string;
+  /** The volume is meant, far as it is from the last. */
+  sure?: boolean;
+  how: VolumeWay;
+  shape?: BasinShape | undefined;
+  litres?: number | undefined;
+  meter?: { before: number; after: number; unit: VolumeUnit } | undefined;
+  /** The visit whose dose told it. */
+  visitId?: string | undefined;
+}
 
 /** What a volume that was sent comes to, by the way it was found. */
 export function knownVolume(
@@ -42,11 +63,9 @@ export function askWhenFar(
 
 const near = (a: number, b: number) => Math.abs(a - b) <= 1e-6 * Math.max(a, b);
 
-/** Basins that hold less or more than this are a slip of the tape. Litres */
-const LIMITS = { low: 20, high: 15_000_000 } as const;
-
+/** Basins that hold less or more than `BASIN_LITRES` are a slip of the tape. */
 function within(litres: number): { litres: number } {
-  if (!(litres >= LIMITS.low)) throw new InputFault("too-low", "volume", litres, LIMITS.low);
-  if (litres > LIMITS.high) throw new InputFault("too-high", "volume", litres, LIMITS.high);
+  if (!(litres >= BASIN_LITRES.low)) throw new InputFault("too-low", "volume", litres, BASIN_LITRES.low);
+  if (litres > BASIN_LITRES.high) throw new InputFault("too-high", "volume", litres, BASIN_LITRES.high);
   return { litres };
 }

@@ -5,7 +5,7 @@ import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { TITRATION_KIT } from "#core";
 import { asFirm } from "#server/db/connection";
-import { ADDRESSES, filled, whatsOf } from "../addresses";
+import { ADDRESSES, commandsOf, filled } from "../addresses";
 import { type Client, clientOf, dataOf } from "../client";
 import { PASSWORD } from "../firm";
 import { visitWith } from "../visit";
@@ -88,7 +88,7 @@ beforeAll(async () => {
   });
   expect(made.status).toBe(302);
   const invited = await owner.postJson("/settings/team.data", {
-    what: "invite",
+    command: "invite",
     id: uuid(),
     name: "Reader",
     role: "reader",
@@ -230,7 +230,7 @@ const observation = () => ({
   seen: { kind: "drops", count: 16, sample: 10 },
 });
 
-/** Each write with something that would go through, under its address and its `what`. */
+/** Each write with something that would go through, under its address and its command. */
 const WRITES: Record<string, Write> = {
   "/bench/attach": {
     may: WORKERS,
@@ -241,16 +241,20 @@ const WRITES: Record<string, Write> = {
       observation: { id: uuid(), methodId: "salt", seen: { kind: "drops", count: 16, sample: 10 } },
     }),
   },
-  "/ order": { may: WORKERS, json: ({ basinId }) => ({ day, version: 0, basinIds: [basinId] }), yes: [422] },
-  "/ call": {
+  "/ order-calls": {
+    may: WORKERS,
+    json: ({ basinId }) => ({ day, version: 0, basinIds: [basinId] }),
+    yes: [422],
+  },
+  "/ assign-call": {
     may: WORKERS,
     json: ({ basinId }) => ({ day, version: 1, basinId, memberId: null }),
     yes: [422],
   },
-  "/ skip": { may: WORKERS, json: ({ basinId }) => ({ day, basinId, why: "closed" }) },
-  "/ task": { may: WORKERS, json: ({ basinId }) => ({ id: uuid(), basinId, task: "shock" }) },
-  "/ event": { may: WORKERS, json: ({ basinId }) => ({ id: uuid(), basinId, day, name: "Party" }) },
-  "/ no-event": { may: WORKERS, json: () => ({ id: uuid() }) },
+  "/ skip-call": { may: WORKERS, json: ({ basinId }) => ({ day, basinId, why: "closed" }) },
+  "/ tick-task": { may: WORKERS, json: ({ basinId }) => ({ id: uuid(), basinId, task: "shock" }) },
+  "/ add-event": { may: WORKERS, json: ({ basinId }) => ({ id: uuid(), basinId, day, name: "Party" }) },
+  "/ remove-event": { may: WORKERS, json: () => ({ id: uuid() }) },
   "/basins/new": {
     may: WORKERS,
     json: ({ siteId, kitId, setId }) => ({
@@ -278,8 +282,8 @@ const WRITES: Record<string, Write> = {
     json: () => ({ id: uuid(), how: "entered", litres: 10_000 }),
   },
   "/book/import/file": { may: OWNER, body: "date,fc\n2024-05-01,3\n", query: "name=log.csv&id=" },
-  "/book/import/:uploadId": { may: OWNER, json: () => ({ what: "try" }), yes: [404] },
-  "/shelf": {
+  "/book/import/:uploadId": { may: OWNER, json: () => ({ command: "try" }), yes: [404] },
+  "/shelf save-bottle": {
     may: WORKERS,
     json: () => ({
       id: uuid(),
@@ -291,42 +295,57 @@ const WRITES: Record<string, Write> = {
       expiresOn: null,
     }),
   },
-  "/shelf/products": { may: WORKERS, json: ({ productId }) => ({ prefer: productId }) },
-  "/shelf/trucks truck": { may: WORKERS, json: () => ({ id: uuid(), name: "Van", memberId: null }) },
-  "/shelf/trucks load": {
+  "/shelf empty-bottle": { may: WORKERS, json: () => ({ id: uuid() }), yes: [422] },
+  "/shelf/products save-product": {
+    may: WORKERS,
+    json: () => ({
+      id: uuid(),
+      product: "borax",
+      name: "Borax",
+      strength: 1,
+      density: null,
+      pricePerKg: null,
+      reorder: null,
+      planned: true,
+    }),
+  },
+  "/shelf/products prefer-product": { may: WORKERS, json: ({ productId }) => ({ id: productId }) },
+  "/shelf/products retire-product": { may: WORKERS, json: () => ({ id: uuid() }) },
+  "/shelf/trucks save-truck": { may: WORKERS, json: () => ({ id: uuid(), name: "Van", memberId: null }) },
+  "/shelf/trucks load-truck": {
     may: WORKERS,
     json: ({ productId }) => ({ id: uuid(), truckId: uuid(), productId, grams: 5, how: "counted" }),
     yes: [422, 400],
   },
-  "/shelf/trucks retire": { may: WORKERS, json: () => ({ id: uuid() }) },
+  "/shelf/trucks retire-truck": { may: WORKERS, json: () => ({ id: uuid() }) },
   "/shelf/kits": {
     may: WORKERS,
     json: () => ({ id: uuid(), line: uuid(), basedOn: null, kit: { ...TITRATION_KIT, name: "Ours" } }),
   },
-  "/settings units": { may: OWNER, form: form({ what: "units", units: "us" }) },
-  "/settings rates": {
+  "/settings set-units": { may: OWNER, form: form({ command: "set-units", units: "us" }) },
+  "/settings set-rates": {
     may: OWNER,
-    form: form({ what: "rates", fillRate: "1500", persulfateDose: "24", seasonStart: "04-01" }),
+    json: () => ({ fillRate: 1500, persulfateDose: 24, seasonStart: "04-01" }),
   },
-  "/settings cadence": { may: OWNER, form: form({ what: "cadence", cadence: "{}" }) },
-  "/settings theme": { may: MEMBERS, form: form({ what: "theme", theme: "dark" }) },
-  "/settings session": { may: MEMBERS, form: form({ what: "session", id: "0011223344556677" }) },
-  "/settings everywhere": { may: MEMBERS },
-  "/settings password": {
+  "/settings set-cadence": { may: OWNER, json: () => ({ cadence: {} }) },
+  "/settings/theme": { may: MEMBERS, form: form({ theme: "dark" }) },
+  "/settings end-session": { may: MEMBERS, form: form({ command: "end-session", id: "0011223344556677" }) },
+  "/settings leave-everywhere": { may: MEMBERS },
+  "/settings change-password": {
     may: MEMBERS,
-    form: form({ what: "password", current: "not this one", next: "another long password" }),
+    form: form({ command: "change-password", current: "not this one", next: "another long password" }),
     yes: [422],
   },
-  "/settings/calendar make": { may: WORKERS, json: () => ({ id: uuid(), mine: true }) },
-  "/settings/calendar withdraw": { may: WORKERS, json: () => ({ id: uuid() }), yes: [422] },
+  "/settings/calendar make-feed": { may: WORKERS, json: () => ({ id: uuid(), mine: true }) },
+  "/settings/calendar withdraw-feed": { may: WORKERS, json: () => ({ id: uuid() }), yes: [422] },
   "/settings/health": { may: OWNER, form: form({ run: "expiry" }), yes: [422] },
   "/settings/team invite": {
     may: OWNER,
     json: () => ({ id: uuid(), name: "New", role: "technician", siteIds: [] }),
   },
-  "/settings/team withdraw": { may: OWNER, json: () => ({ id: uuid() }) },
-  "/settings/team reset": { may: OWNER, json: ({ memberId }) => ({ id: uuid(), memberId }) },
-  "/settings/team member": {
+  "/settings/team withdraw-invitation": { may: OWNER, json: () => ({ id: uuid() }) },
+  "/settings/team make-reset": { may: OWNER, json: ({ memberId }) => ({ id: uuid(), memberId }) },
+  "/settings/team change-member": {
     may: OWNER,
     json: ({ memberId }) => ({ id: memberId, role: "technician", siteIds: [], disabled: false }),
   },
@@ -369,8 +388,8 @@ const WRITES: Record<string, Write> = {
     yes: [422],
   },
   "/visits/:visitId/plan": { may: WORKERS, json: () => ({ stop: "rain" }), yes: [422] },
-  "/visits/:visitId/customer share": { may: WORKERS, json: () => ({ id: uuid(), days: 7 }) },
-  "/visits/:visitId/customer withdraw": { may: WORKERS, json: () => ({ id: uuid() }) },
+  "/visits/:visitId/customer share-sheet": { may: WORKERS, json: () => ({ id: uuid(), days: 7 }) },
+  "/visits/:visitId/customer withdraw-share": { may: WORKERS, json: () => ({ id: uuid() }) },
   "/visits/:visitId/look": {
     may: WORKERS,
     json: () => ({ id: uuid(), see: [], hear: [], smell: [], feel: [], note: "" }),
@@ -397,8 +416,8 @@ const photoForm = () => {
 
 /** Writes of an address, each under its name here. */
 const writesOf = (pattern: string, file: string): string[] => {
-  const whats = whatsOf(file);
-  return whats.length === 0 ? [pattern] : whats.map((what) => `${pattern} ${what}`);
+  const commands = commandsOf(file);
+  return commands.length < 2 ? [pattern] : commands.map((command) => `${pattern} ${command}`);
 };
 
 /** What anybody may send who holds a password or a token; tested where these are. */
@@ -411,13 +430,13 @@ async function send(who: Who, name: string, pattern: string, ids: Record<string,
   const write = WRITES[name];
   if (!write) throw new Error(`no write is described for ${name}`);
   const values = { ...ids, ...(/customer|correct/.test(pattern) ? { visitId: ids.done ?? "" } : {}) };
-  const what = name.split(" ")[1];
+  const command = name.split(" ")[1];
   const index = pattern === "/" || pattern === "/shelf" ? "?index" : "";
   const path = filled(pattern, values) + index;
   const client = people[who];
   const { json, form: made, body, query } = write;
   const answer = json
-    ? await client.postJson(path, { ...(what ? { what } : {}), ...json(values) })
+    ? await client.postJson(path, { ...(command ? { command } : {}), ...json(values) })
     : body
       ? await client.post(`${path}?${query}${uuid()}`, body, { "Content-Type": "application/octet-stream" })
       : await client.post(path, made?.(values) ?? new URLSearchParams());
@@ -468,7 +487,15 @@ describe("every address that is written to", () => {
 
   it("is not reached by words it does not know", async () => {
     for (const { pattern } of written)
-      for (const body of ["", "{", "null", "[]", '"x"', '{"what":"toString"}', '{"what":{"a":1},"id":7}']) {
+      for (const body of [
+        "",
+        "{",
+        "null",
+        "[]",
+        '"x"',
+        '{"command":"toString"}',
+        '{"command":{"a":1},"id":7}',
+      ]) {
         const answer = await people.owner.postJson(filled(pattern, ours), body);
         expect(answer.status, `${pattern} ${body}`).toBeLessThan(500);
         expect(answer.status, `${pattern} ${body}`).toBeGreaterThanOrEqual(

@@ -38,19 +38,28 @@ describe("text that no table can hold", () => {
     for (const [path, body] of [
       [`/visits/${visit}/look`, { id, see: [], hear: [], smell: [], feel: [], note: text }],
       [`/visits/${visit}/plan`, { stop: text }],
-      ["/shelf/trucks", { what: "truck", id, name: text, memberId: null }],
-      ["/?index", { what: "event", id, basinId: world.ours.basinId, day: "2031-03-05", name: text }],
-      ["/settings/team", { what: "invite", id, name: text, role: "owner", siteIds: [] }],
+      ["/shelf/trucks", { command: "save-truck", id, name: text, memberId: null }],
+      ["/?index", { command: "add-event", id, basinId: world.ours.basinId, day: "2031-03-05", name: text }],
+      ["/settings", { command: "set-rates", fillRate: 1500, persulfateDose: 24, seasonStart: text }],
+      ["/settings", { command: "set-cadence", cadence: { tests: { ph: text } } }],
+      ["/settings/team", { command: "invite", id, name: text, role: "owner", siteIds: [] }],
       [
         "/shelf?index",
-        { id, reagent: text, measure: "drops", full: 7, lot: "", openedOn: null, expiresOn: null },
+        {
+          command: "save-bottle",
+          id,
+          reagent: text,
+          measure: "drops",
+          full: 7,
+          lot: "",
+          openedOn: null,
+          expiresOn: null,
+        },
       ],
     ] as const)
       expect((await owner.postJson(path, body)).status, path).toBe(422);
     for (const [path, fields] of [
       [`/visits/${visit}/close`, { note: text }],
-      ["/settings", { what: "rates", fillRate: "1500", persulfateDose: "24", seasonStart: text }],
-      ["/settings", { what: "cadence", cadence: JSON.stringify({ tests: { ph: text } }) }],
       ["/sign-in", { email: text, password: text }],
     ] as const) {
       const from = path === "/sign-in" ? clientOf(world.web.address) : owner;
@@ -124,7 +133,7 @@ describe("a body", () => {
   it("that is none, or of another kind than the field, is refused by name", async () => {
     for (const cadence of ["", "{", "[1]", "7", '{"tests":7}', `${"[".repeat(5000)}`])
       expect(
-        (await owner.post("/settings", new URLSearchParams({ what: "cadence", cadence }))).status,
+        (await owner.postJson("/settings", `{"command":"set-cadence","cadence":${cadence}}`)).status,
         cadence.slice(0, 20),
       ).toBe(422);
     expect(
@@ -194,11 +203,23 @@ describe("a value beyond what can be", () => {
     const foreign = [
       [
         "/shelf?index",
-        { id: taken, reagent: "x", measure: "drops", full: 7, lot: "", openedOn: null, expiresOn: null },
+        {
+          command: "save-bottle",
+          id: taken,
+          reagent: "x",
+          measure: "drops",
+          full: 7,
+          lot: "",
+          openedOn: null,
+          expiresOn: null,
+        },
       ],
-      ["/?index", { what: "event", id: uuid(), basinId: theirs.basinId, day: "2031-03-05", name: "x" }],
-      ["/?index", { what: "task", id: uuid(), basinId: theirs.basinId, task: "shock" }],
-      ["/shelf/trucks", { what: "truck", id: uuid(), name: "x", memberId: theirs.memberId }],
+      [
+        "/?index",
+        { command: "add-event", id: uuid(), basinId: theirs.basinId, day: "2031-03-05", name: "x" },
+      ],
+      ["/?index", { command: "tick-task", id: uuid(), basinId: theirs.basinId, task: "shock" }],
+      ["/shelf/trucks", { command: "save-truck", id: uuid(), name: "x", memberId: theirs.memberId }],
       [
         `/visits/${visit}/salt`,
         { id: uuid(), kitId: theirs.kitId, methodId: "salt", seen: { kind: "drops", count: 5, sample: 10 } },
@@ -213,11 +234,17 @@ describe("a value beyond what can be", () => {
     const truck = uuid();
     const other = await world.as(theirs.email);
     expect(
-      (await other.postJson("/shelf/trucks", { what: "truck", id: truck, name: "Theirs", memberId: null }))
-        .status,
+      (
+        await other.postJson("/shelf/trucks", {
+          command: "save-truck",
+          id: truck,
+          name: "Theirs",
+          memberId: null,
+        })
+      ).status,
     ).toBe(200);
     const clash = await http.postJson("/shelf/trucks", {
-      what: "truck",
+      command: "save-truck",
       id: truck,
       name: "Ours",
       memberId: null,

@@ -351,7 +351,7 @@ describe("reagents", () => {
       openedOn: "2026-01-01",
       expiresOn: null,
     };
-    expect((await http.postJson("/shelf?index", bottle)).status).not.toBe(422);
+    expect((await http.postJson("/shelf?index", { command: "save-bottle", ...bottle })).status).not.toBe(422);
     const visit = await startVisit(ours.basinId);
     const method = "total-alkalinity";
     const first = { ...drops(method, 6), seen: { kind: "drops", count: 6, sample: 25, idle: 1 } };
@@ -382,7 +382,14 @@ describe("reagents", () => {
       expiresOn: null,
     };
     const send = async (change: object) =>
-      faultText(await http.postJson("/shelf.data?index", { ...bottle, reagent: "x", ...change }));
+      faultText(
+        await http.postJson("/shelf.data?index", {
+          command: "save-bottle",
+          ...bottle,
+          reagent: "x",
+          ...change,
+        }),
+      );
     expect(await send({ reagent: "" })).toMatch(/The reagent is missing/);
     expect(await send({ full: 0 })).toMatch(/What the bottle holds is 0; the least it can be is 1/);
     expect(await send({ openedOn: "31.12.2026" })).toMatch(/The day it was opened/);

@@ -102,8 +102,12 @@ async function send(
 }
 
 /** Tries a file, or puts it in, to the end. */
-async function bring(id: string, what: "try" | "run", mapping: Mapping | null = null): Promise<ImportReport> {
-  await owner.postJson(`/book/import/${id}`, { what, mapping });
+async function bring(
+  id: string,
+  command: "try" | "run",
+  mapping: Mapping | null = null,
+): Promise<ImportReport> {
+  await owner.postJson(`/book/import/${id}`, { command, mapping });
   for (;;) {
     const { report } = (await (await owner.get(`/book/import/${id}`)).json()) as Answer;
     if (report && report.state !== "running") return report;
@@ -114,12 +118,12 @@ async function bring(id: string, what: "try" | "run", mapping: Mapping | null = 
 /** What a guess makes of a file, with every row in our basin. */
 async function tableIn(
   content: string | Uint8Array,
-  what: "try" | "run" = "try",
+  command: "try" | "run" = "try",
   change: Partial<Mapping> = {},
 ) {
   const { answer } = await send("log.csv", content);
   if (!answer.table) throw new Error(JSON.stringify(answer));
-  return bring(answer.id, what, { ...answer.table.guess, basinId: world.ours.basinId, ...change });
+  return bring(answer.id, command, { ...answer.table.guess, basinId: world.ours.basinId, ...change });
 }
 
 const visitCount = () =>
@@ -217,7 +221,7 @@ describe("the book as JSON", () => {
     const other = await as(theirs.ownerEmail);
     const { answer } = await send("book.json", await exported(), other);
     expect((await owner.get(`/book/import/${answer.id}`)).status).toBe(404);
-    await other.postJson(`/book/import/${answer.id}`, { what: "run" });
+    await other.postJson(`/book/import/${answer.id}`, { command: "run" });
     await expect
       .poll(
         async () => ((await (await other.get(`/book/import/${answer.id}`)).json()) as Answer).report?.state,
@@ -406,7 +410,7 @@ describe("a spreadsheet", () => {
     expect(png.status).toBe(422);
     const { answer } = await send("log.csv", "date,fc\n2025-01-01,3\n");
     const bad = { ...(answer.table?.guess as Mapping), columns: { 0: "nonsense" } };
-    const refused = await owner.postJson(`/book/import/${answer.id}`, { what: "try", mapping: bad });
+    const refused = await owner.postJson(`/book/import/${answer.id}`, { command: "try", mapping: bad });
     expect(refused.status).toBe(422);
   });
 
@@ -430,17 +434,17 @@ describe("a spreadsheet", () => {
     expect(sheet.length).toBeGreaterThan(100_000_000);
     const { answer } = await send("long.csv", sheet);
     const mapping = { ...(answer.table?.guess as Mapping), basinId: world.ours.basinId };
-    await owner.postJson(`/book/import/${answer.id}`, { what: "run", mapping });
+    await owner.postJson(`/book/import/${answer.id}`, { command: "run", mapping });
     const report = async () =>
       ((await (await owner.get(`/book/import/${answer.id}`)).json()) as Answer).report;
     await expect
       .poll(async () => (await report())?.share ?? 0, { timeout: 90_000, interval: 50 })
       .toBeGreaterThan(0.02);
-    expect((await owner.postJson(`/book/import/${answer.id}`, { what: "run", mapping })).status).toBe(422);
-    await owner.postJson(`/book/import/${answer.id}`, { what: "stop" });
+    expect((await owner.postJson(`/book/import/${answer.id}`, { command: "run", mapping })).status).toBe(422);
+    await owner.postJson(`/book/import/${answer.id}`, { command: "stop" });
     await expect.poll(async () => (await report())?.state, { timeout: 90_000 }).toBe("cancelled");
     expect(await visitCount()).toBe(before);
-    await owner.postJson(`/book/import/${answer.id}`, { what: "forget" });
+    await owner.postJson(`/book/import/${answer.id}`, { command: "forget" });
     expect((await owner.get(`/book/import/${answer.id}`)).status).toBe(404);
   });
 });
@@ -516,8 +520,8 @@ describe("an import", () => {
     );
     const change = { id: member?.id, role: "technician", siteIds: [], disabled: false };
     for (const body of [
-      { what: "member", ...change },
-      { what: "reset", id: uuid(), memberId: member?.id },
+      { command: "change-member", ...change },
+      { command: "make-reset", id: uuid(), memberId: member?.id },
     ])
       expect((await owner.postJson("/settings/team", body)).status).toBe(422);
   }, 60_000);

@@ -142,7 +142,8 @@ describe("a basin's own limits", () => {
 
 describe("the shelf's products", () => {
   const shelf = () => asFirm(db, ours.id, (scope) => productsOf(scope));
-  const send = (body: object) => http.postJson("/shelf/products.data", body);
+  const send = (body: object, command = "save-product") =>
+    http.postJson("/shelf/products.data", { command, ...body });
   const product = (change: object = {}) => ({
     id: uuid(),
     product: "sodium-hypochlorite",
@@ -160,7 +161,7 @@ describe("the shelf's products", () => {
     expect((await send(drum)).status).toBe(200);
     const last = (await shelf()).at(-1);
     expect(last).toMatchObject({ id: drum.id, left: 5000 });
-    await send({ prefer: drum.id });
+    await send({ id: drum.id }, "prefer-product");
     expect((await shelf()).at(-2)?.id).toBe(drum.id);
 
     const visit = await visitWith(db, ours, http, {
@@ -185,7 +186,7 @@ describe("the shelf's products", () => {
       dose: { id: uuid(), givenGrams: 380 },
     });
     expect((await shelf()).find((one) => one.id === drum.id)?.left).toBeCloseTo(4620, 6);
-    await send({ retire: drum.id });
+    await send({ id: drum.id }, "retire-product");
     expect((await shelf()).some((one) => one.id === drum.id)).toBe(false);
   });
 
@@ -297,21 +298,18 @@ describe("a volume", () => {
 });
 
 describe("what plans go by", () => {
-  const send = (client: Client, change: Record<string, string> = {}) =>
-    client.post(
-      "/settings.data",
-      new URLSearchParams({
-        what: "rates",
-        fillRate: "1200",
-        persulfateDose: "30",
-        seasonStart: "05-01",
-        ...change,
-      }),
-    );
+  const send = (client: Client, change: object = {}) =>
+    client.postJson("/settings.data", {
+      command: "set-rates",
+      fillRate: 1200,
+      persulfateDose: 30,
+      seasonStart: "05-01",
+      ...change,
+    });
   it("is set by an owner, and names what is wrong", async () => {
     expect((await send(http)).status).toBe(403);
     expect((await send(owner)).status).toBe(200);
-    expect(await faultText(await send(owner, { fillRate: "2" }))).toMatch(
+    expect(await faultText(await send(owner, { fillRate: 2 }))).toMatch(
       /fill rate is 2; the least it can be is 10/i,
     );
     expect(await faultText(await send(owner, { seasonStart: "31-31" }))).toMatch(/season/i);

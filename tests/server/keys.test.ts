@@ -212,7 +212,8 @@ describe("a link", () => {
     const visit = await newVisit();
     await http.post(`/visits/${visit}/close`, new URLSearchParams({ id: uuid(), note: "" }));
     const id = uuid();
-    const share = (days: number) => http.postJson(`/visits/${visit}/customer`, { what: "share", id, days });
+    const share = (days: number) =>
+      http.postJson(`/visits/${visit}/customer`, { command: "share-sheet", id, days });
     expect([(await share(7)).status, (await share(7)).status]).toEqual([200, 200]);
     expect((await share(30)).status).toBe(409);
   });
@@ -222,8 +223,15 @@ describe("a load of a truck", () => {
   it("goes on it once, however often it is sent", async () => {
     const [product] = await inOurs((scope) => scope.selectFrom("product").select("id").limit(1).execute());
     const truckId = uuid();
-    await http.postJson("/shelf/trucks", { what: "truck", id: truckId, name: "Van", memberId: null });
-    const load = { what: "load", id: uuid(), truckId, productId: product?.id, grams: 5000, how: "loaded" };
+    await http.postJson("/shelf/trucks", { command: "save-truck", id: truckId, name: "Van", memberId: null });
+    const load = {
+      command: "load-truck",
+      id: uuid(),
+      truckId,
+      productId: product?.id,
+      grams: 5000,
+      how: "loaded",
+    };
     for (let again = 0; again < 3; again++)
       expect((await http.postJson("/shelf/trucks", load)).status).toBe(200);
     const stock = await inOurs((scope) =>

@@ -117,6 +117,7 @@ describe("a visit's plan", () => {
     );
     const stock = (grams: number | null) =>
       http.postJson("/shelf/products", {
+        command: "save-product",
         id: product.id,
         product: "calcium-chloride",
         name: product.name,

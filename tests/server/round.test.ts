@@ -82,9 +82,9 @@ describe("the round", () => {
   it("is put in order by one, and the other who saw the old one is told", async () => {
     const { version, day } = await round();
     const order = [second, world.ours.basinId];
-    expect((await send({ what: "order", day, version, basinIds: order })).status).toBe(200);
+    expect((await send({ command: "order-calls", day, version, basinIds: order })).status).toBe(200);
     expect(names(await round())).toEqual(["Spa", "Pool"]);
-    const stale = await send({ what: "order", day, version, basinIds: order.toReversed() }, owner);
+    const stale = await send({ command: "order-calls", day, version, basinIds: order.toReversed() }, owner);
     expect(stale.status).toBe(422);
     expect(await faultText(stale)).toMatch(/Somebody else/);
     expect(names(await round())).toEqual(["Spa", "Pool"]);
@@ -94,7 +94,7 @@ describe("the round", () => {
     const { version, day } = await round(addDays(today, 1));
     const answers = await Promise.all(
       [world.http, owner, world.http, owner].map((client) =>
-        send({ what: "call", day, version, basinId: second, memberId: null }, client),
+        send({ command: "assign-call", day, version, basinId: second, memberId: null }, client),
       ),
     );
     expect(answers.map((answer) => answer.status).sort()).toEqual([200, 422, 422, 422]);
@@ -102,7 +102,7 @@ describe("the round", () => {
   });
 
   it("keeps why a call was skipped, and takes that back", async () => {
-    const skip = (why: string) => send({ what: "skip", day: today, basinId: second, why });
+    const skip = (why: string) => send({ command: "skip-call", day: today, basinId: second, why });
     await skip("frozen gate");
     expect((await round()).calls.find((call) => call.basin.id === second)?.skipped).toEqual({
       why: "frozen gate",
@@ -125,14 +125,14 @@ describe("the round", () => {
     );
     const missed = async () => (await round()).missed;
     expect(await missed()).toEqual([{ basinId: ours.basinId, name: "Site, Pool", day: addDays(today, -1) }]);
-    await send({ what: "skip", day: addDays(today, -1), basinId: ours.basinId, why: "road closed" });
+    await send({ command: "skip-call", day: addDays(today, -1), basinId: ours.basinId, why: "road closed" });
     expect(await missed()).toEqual([]);
   });
 
   it("calls the day before a party, and takes the event back", async () => {
     const party = addDays(today, 3);
     const id = uuid();
-    const event = { what: "event", id, basinId: second, day: party, name: "Party" };
+    const event = { command: "add-event", id, basinId: second, day: party, name: "Party" };
     await send(event);
     await send(event);
     const before = await round(addDays(party, -1));
@@ -140,12 +140,12 @@ describe("the round", () => {
     expect(before.calls.find((call) => call.basin.id === second)?.events).toMatchObject([
       { name: "Party", day: party },
     ]);
-    await send({ what: "no-event", id });
+    await send({ command: "remove-event", id });
     expect(names(await round(addDays(party, -1)))).not.toContain("Spa");
   });
 
   it("ticks a task off", async () => {
-    await send({ what: "task", id: uuid(), basinId: second, task: "shock" });
+    await send({ command: "tick-task", id: uuid(), basinId: second, task: "shock" });
     const tasks = (await round()).calls
       .find((call) => call.basin.id === second)
       ?.tasks.map((task) => task.task);
@@ -155,13 +155,13 @@ describe("the round", () => {
   it("says what is wrong, and touches nothing of another firm", async () => {
     const { theirs } = world;
     expect(
-      await faultText(await send({ what: "skip", day: "2026-02-30", basinId: second, why: "x" })),
+      await faultText(await send({ command: "skip-call", day: "2026-02-30", basinId: second, why: "x" })),
     ).toMatch(/day/i);
     expect(
-      await faultText(await send({ what: "skip", day: today, basinId: theirs.basinId, why: "x" })),
+      await faultText(await send({ command: "skip-call", day: today, basinId: theirs.basinId, why: "x" })),
     ).toMatch(/basin/);
     const { version, day } = await round();
-    const call = { what: "call", day, version, basinId: second };
+    const call = { command: "assign-call", day, version, basinId: second };
     expect(await faultText(await send({ ...call, memberId: theirs.memberId }))).toMatch(/person/);
     // What was refused did not take the day.
     expect((await round()).version).toBe(version);
@@ -170,7 +170,11 @@ describe("the round", () => {
 
 describe("the calendar", () => {
   const make = async (client: Client, mine: boolean) => {
-    const answer = await client.postJson("/settings/calendar.data", { what: "make", id: uuid(), mine });
+    const answer = await client.postJson("/settings/calendar.data", {
+      command: "make-feed",
+      id: uuid(),
+      mine,
+    });
     return (await dataOf<{ data: { token: string } }>(answer)).data.token;
   };
   /** Lines of an iCalendar file, unfolded. */
@@ -200,13 +204,13 @@ describe("the calendar", () => {
     const { ours, http, web } = world;
     const { version } = await round(addDays(today, 1));
     await send({
-      what: "call",
+      command: "assign-call",
       day: addDays(today, 1),
       version,
       basinId: ours.basinId,
       memberId: ours.ownerId,
     });
-    await send({ what: "skip", day: addDays(today, 2), basinId: ours.basinId, why: "holiday" });
+    await send({ command: "skip-call", day: addDays(today, 2), basinId: ours.basinId, why: "holiday" });
     const read = async (token: string) =>
       lines(await (await clientOf(web.address).get(`/calendar/${token}.ics`)).text());
     const uid = (ahead: number) => `UID:${ours.basinId}-${addDays(today, ahead)}@pelagon`;
@@ -226,7 +230,7 @@ describe("the calendar", () => {
       )
     ).map((row) => row.id);
     const withdraw = (client: Client) =>
-      client.postJson("/settings/calendar.data", { what: "withdraw", id: newest });
+      client.postJson("/settings/calendar.data", { command: "withdraw-feed", id: newest });
     expect((await withdraw(world.http)).status).toBe(422);
     expect((await nobody.get(`/calendar/${token}.ics`)).status).toBe(200);
     expect((await withdraw(owner)).status).toBe(200);
@@ -257,7 +261,11 @@ describe("the night", () => {
     const visit = await asFirm(db, ours.id, (scope) =>
       scope.selectFrom("visit").select("id").executeTakeFirstOrThrow(),
     );
-    await world.http.postJson(`/visits/${visit.id}/customer`, { what: "share", id: uuid(), days: 7 });
+    await world.http.postJson(`/visits/${visit.id}/customer`, {
+      command: "share-sheet",
+      id: uuid(),
+      days: 7,
+    });
     const open = () =>
       asFirm(
         db,
@@ -325,11 +333,13 @@ describe("stock", () => {
     );
     const truckId = uuid();
     const trucks = (body: object) => http.postJson("/shelf/trucks.data", body);
-    await trucks({ what: "truck", id: truckId, name: "Van", memberId: ours.memberId });
+    await trucks({ command: "save-truck", id: truckId, name: "Van", memberId: ours.memberId });
     expect(
-      await faultText(await trucks({ what: "truck", id: uuid(), name: "Other", memberId: ours.memberId })),
+      await faultText(
+        await trucks({ command: "save-truck", id: uuid(), name: "Other", memberId: ours.memberId }),
+      ),
     ).toMatch(/Van/);
-    const load = { what: "load", truckId, productId: acid.id, how: "loaded" };
+    const load = { command: "load-truck", truckId, productId: acid.id, how: "loaded" };
     expect(await faultText(await trucks({ ...load, grams: 20_001 }))).toMatch(/20001.*20000/);
     expect((await trucks({ ...load, grams: 5000 })).status).toBe(200);
     expect((await product("hydrochloric-acid")).left).toBe(15_000);
@@ -358,7 +368,10 @@ describe("stock", () => {
         .values({ firm_id: ours.id, product_id: id, price_per_kg: 2, known_from: new Date(0) })
         .execute(),
     );
-    expect((await http.postJson("/shelf/products.data", { ...sent, pricePerKg: 9 })).status).toBe(200);
+    expect(
+      (await http.postJson("/shelf/products.data", { command: "save-product", ...sent, pricePerKg: 9 }))
+        .status,
+    ).toBe(200);
     expect(await cost()).toBeCloseTo(1.6);
     expect((await product("hydrochloric-acid")).reorder).toBe(9000);
   });

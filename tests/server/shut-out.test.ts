@@ -25,7 +25,7 @@ const nobody = () => clientOf(world.web.address);
 /** Somebody new, taken in by an invitation. */
 async function newMember(role: string, by: Client = owner): Promise<{ id: string; email: string }> {
   const invited = await by.postJson("/settings/team.data", {
-    what: "invite",
+    command: "invite",
     id: uuid(),
     name: role,
     role,
@@ -42,7 +42,7 @@ async function newMember(role: string, by: Client = owner): Promise<{ id: string
 
 const change = (id: string, to: object, by: Client = owner) =>
   by.postJson("/settings/team.data", {
-    what: "member",
+    command: "change-member",
     id,
     role: "owner",
     siteIds: [],
@@ -58,18 +58,22 @@ describe("who is shut out, or has another role", () => {
     const second = await newMember("owner");
     const client = await world.as(second.email);
     const invited = await client.postJson("/settings/team.data", {
-      what: "invite",
+      command: "invite",
       id: uuid(),
       name: "x",
       role: "owner",
       siteIds: [],
     });
     const invitation = `/join/${await tokenOf(invited)}`;
-    const fed = await client.postJson("/settings/calendar.data", { what: "make", id: uuid(), mine: false });
+    const fed = await client.postJson("/settings/calendar.data", {
+      command: "make-feed",
+      id: uuid(),
+      mine: false,
+    });
     const calendar = `/calendar/${await tokenOf(fed)}.ics`;
     const third = await newMember("technician", client);
     const reset = await client.postJson("/settings/team.data", {
-      what: "reset",
+      command: "make-reset",
       id: uuid(),
       memberId: third.id,
     });
@@ -94,7 +98,7 @@ describe("who is shut out, or has another role", () => {
   it("invites nobody by an invitation whose maker is no owner any more, however that came about", async () => {
     const second = await newMember("owner");
     const client = await world.as(second.email);
-    const sent = { what: "invite", id: uuid(), name: "x", role: "owner", siteIds: [] };
+    const sent = { command: "invite", id: uuid(), name: "x", role: "owner", siteIds: [] };
     const invitation = `/join/${await tokenOf(await client.postJson("/settings/team.data", sent))}`;
     expect((await nobody().get(invitation)).status).toBe(200);
     await inOurs((scope) =>
@@ -151,7 +155,7 @@ describe("a password", () => {
     const member = await newMember("technician");
     const [here, there] = [await world.as(member.email), await world.as(member.email)];
     const ask = (current: string, next: string) =>
-      here.post("/settings.data", new URLSearchParams({ what: "password", current, next }));
+      here.post("/settings.data", new URLSearchParams({ command: "change-password", current, next }));
     const wrong = await ask("not my password", NEXT);
     expect(wrong.status).toBe(422);
     expect(await faultText(wrong)).toMatch(/present password/i);
@@ -172,7 +176,11 @@ describe("a password", () => {
     const before = await world.as(member.email);
     const make = async () =>
       tokenOf(
-        await owner.postJson("/settings/team.data", { what: "reset", id: uuid(), memberId: member.id }),
+        await owner.postJson("/settings/team.data", {
+          command: "make-reset",
+          id: uuid(),
+          memberId: member.id,
+        }),
       );
     const old = await make();
     const token = await make();
@@ -190,7 +198,7 @@ describe("a password", () => {
     expect((await nobody().post("/sign-in", form)).status).toBe(302);
     // A technician makes no such link.
     const denied = await world.http.postJson("/settings/team", {
-      what: "reset",
+      command: "make-reset",
       id: uuid(),
       memberId: member.id,
     });

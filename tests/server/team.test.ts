@@ -47,7 +47,7 @@ afterAll(() => world.close());
 
 const invite = async (sent: { role: string; siteIds: string[] }, client = owner) => {
   const answer = await client.postJson("/settings/team.data", {
-    what: "invite",
+    command: "invite",
     id: uuid(),
     name: "New One",
     ...sent,
@@ -58,7 +58,7 @@ const join = (email: string, password = PASSWORD) =>
   new URLSearchParams({ name: "New One", email, password });
 const changeReader = (change: object) =>
   owner.postJson("/settings/team.data", {
-    what: "member",
+    command: "change-member",
     id: readerId,
     role: "reader",
     siteIds: [siteId],
@@ -133,7 +133,7 @@ describe("an invitation", () => {
         .where("accepted_at", "is", null)
         .orderBy("made_at")
         .execute();
-      await owner.postJson("/settings/team", { what: "withdraw", id: open.at(-2)?.id });
+      await owner.postJson("/settings/team", { command: "withdraw-invitation", id: open.at(-2)?.id });
       await scope
         .updateTable("invite")
         .set({ expires_at: new Date(Date.now() - 1000) })
@@ -165,7 +165,7 @@ describe("a member", () => {
 
   it("is never the last owner to go", async () => {
     const answer = await owner.postJson("/settings/team.data", {
-      what: "member",
+      command: "change-member",
       id: world.ours.ownerId,
       role: "technician",
       siteIds: [],
@@ -188,10 +188,13 @@ describe("a member", () => {
     expect(before.filter((one) => one.own)).toHaveLength(1);
     const another = before.find((one) => !one.own);
     // Somebody else's session is not theirs to end.
-    await world.http.post("/settings", new URLSearchParams({ what: "session", id: another?.id ?? "" }));
+    await world.http.post(
+      "/settings",
+      new URLSearchParams({ command: "end-session", id: another?.id ?? "" }),
+    );
     expect(await sessions()).toHaveLength(before.length);
     for (const one of before.filter((session) => !session.own))
-      await owner.post("/settings", new URLSearchParams({ what: "session", id: one.id }));
+      await owner.post("/settings", new URLSearchParams({ command: "end-session", id: one.id }));
     expect((await other.get("/")).headers.get("location")).toMatch(/^\/sign-in/);
     expect((await owner.get("/")).status).toBe(200);
   });
@@ -200,7 +203,7 @@ describe("a member", () => {
 describe("a sheet for the customer", () => {
   const share = async (days: number) => {
     const answer = await world.http.postJson(`/visits/${visit}/customer.data`, {
-      what: "share",
+      command: "share-sheet",
       id: uuid(),
       days,
     });
@@ -252,7 +255,7 @@ describe("a sheet for the customer", () => {
     const nobody = clientOf(world.web.address);
     const { token } = await share(7);
     const [row] = await shares();
-    await world.http.postJson(`/visits/${visit}/customer`, { what: "withdraw", id: row?.id });
+    await world.http.postJson(`/visits/${visit}/customer`, { command: "withdraw-share", id: row?.id });
     expect((await nobody.get(`/s/${token}`)).status).toBe(404);
     const late = (await share(7)).token;
     const [second] = await shares();

@@ -251,20 +251,26 @@ describe("bad input", () => {
   });
 
   it("only an owner changes the firm's units", async () => {
-    expect((await post("/settings", new URLSearchParams({ what: "units", units: "metric" }))).status).toBe(
-      403,
-    );
+    expect(
+      (await post("/settings", new URLSearchParams({ command: "set-units", units: "metric" }))).status,
+    ).toBe(403);
     const owner = await signedIn(ours.ownerEmail);
     expect(
-      (await post("/settings", new URLSearchParams({ what: "units", units: "cubits" }), { Cookie: owner }))
-        .status,
+      (
+        await post("/settings", new URLSearchParams({ command: "set-units", units: "cubits" }), {
+          Cookie: owner,
+        })
+      ).status,
     ).toBe(422);
     expect(
-      (await post("/settings", new URLSearchParams({ what: "units", units: "metric" }), { Cookie: owner }))
-        .status,
+      (
+        await post("/settings", new URLSearchParams({ command: "set-units", units: "metric" }), {
+          Cookie: owner,
+        })
+      ).status,
     ).toBe(200);
     expect(await (await get(`/basins/${ours.basinId}`)).text()).toContain("10,000 L");
-    await post("/settings", new URLSearchParams({ what: "units", units: "us" }), { Cookie: owner });
+    await post("/settings", new URLSearchParams({ command: "set-units", units: "us" }), { Cookie: owner });
     expect(await (await get(`/basins/${ours.basinId}`)).text()).toContain("2,640 gal");
   });
 });

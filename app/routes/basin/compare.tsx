@@ -8,9 +8,9 @@ import {
   type Readings,
   rangesOf,
 } from "#core";
+import { isUuid } from "#server/commands/fields";
 import { rangeSetsOf } from "#server/db/range-sets";
 import { basinWater } from "#server/visits/basin-water";
-import { uuidSchema } from "#server/visits/schemas";
 import { inFirm, notFound } from "../../context";
 import { signed, toldLimit, valueText, withUnit } from "../../ui/format";
 import { useUnits } from "../../ui/units";
@@ -20,7 +20,7 @@ import type { Route } from "./+types/compare";
 /** The basin's water, and the two sets it is judged by. */
 export const loader = ({ params, request, context }: Route.LoaderArgs) =>
   inFirm(context, async (scope, _, now) => {
-    if (uuidSchema.validate(params.basinId).error) return notFound();
+    if (!isUuid(params.basinId)) return notFound();
     const found = await basinWater(scope, params.basinId, now);
     if (!found) return notFound();
     const own = (await rangeSetsOf(scope)).map(({ set }) => set);

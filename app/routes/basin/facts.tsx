@@ -1,17 +1,15 @@
 import { useState } from "react";
 import { useForm } from "react-hook-form";
-import { Link, useFetcher } from "react-router";
-import { cadenceWith, InputFault, SANITISERS, SURFACES } from "#core";
-import { checked } from "#core/schemas";
-import { auditOf, changesBetween, note } from "#server/db/audit";
-import { type BasinFacts, basinById, factsOf, setFacts } from "#server/db/basins";
+import { Link } from "react-router";
+import { cadenceWith, SANITISERS, SURFACES } from "#core";
+import { isUuid } from "#server/commands/fields";
+import { auditOf } from "#server/db/audit";
+import { type BasinFacts, basinById, factsOf } from "#server/db/basins";
 import { firmOf, membersOf } from "#server/db/firms";
 import { kitsOf } from "#server/db/kits";
 import { photosOfBasin } from "#server/db/photos";
-import { factsSchema } from "#server/round/schemas";
-import { uuidSchema } from "#server/visits/schemas";
-import { attempt, authorOf, inFirm, notFound } from "../../context";
-import { jsonBody } from "../../request";
+import { commandAction } from "../../commands";
+import { inFirm, notFound } from "../../context";
 import { Button } from "../../ui/button";
 import { CadenceFields, cadenceFrom, cadenceText } from "../../ui/cadence-fields";
 import { Field } from "../../ui/field";
@@ -20,16 +18,15 @@ import { typedOrNull } from "../../ui/number-text";
 import { offlineAware } from "../../ui/offline";
 import { NamedOptions, Options } from "../../ui/options";
 import { Photos } from "../../ui/photos-field";
-import { Refused, type SaveAnswer } from "../../ui/refused";
+import { Refused } from "../../ui/refused";
+import { useCommand } from "../../ui/use-command";
 import { useFirm } from "../../ui/use-firm";
 import { auditText, KIND_NAMES, KINDS, surfaceName, WEEKDAYS, words } from "../../words";
 import type { Route } from "./+types/facts";
 
-const isId = (text: string): boolean => !uuidSchema.validate(text).error;
-
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   inFirm(context, async (scope) => {
-    const basin = isId(params.basinId) ? await basinById(scope, params.basinId) : undefined;
+    const basin = isUuid(params.basinId) ? await basinById(scope, params.basinId) : undefined;
     if (!basin) return notFound();
     const kits = (await kitsOf(scope)).map(({ id, kit }) => ({ id, name: kit.name }));
     return {
@@ -46,34 +43,8 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
     };
   });
 
-/** Writes the facts; what changed, from what to what, is kept beside them. */
-export async function action({ params, request, context }: Route.ActionArgs) {
-  return attempt(async () => {
-    const basinId = checked(uuidSchema, params.basinId);
-    const sent = checked(factsSchema, await jsonBody(request));
-    await inFirm(context, async (scope, member, now) => {
-      await scope.selectFrom("basin").select("id").where("id", "=", basinId).forUpdate().execute();
-      const basin = await basinById(scope, basinId);
-      if (!basin) return notFound();
-      const kits = await kitsOf(scope);
-      if (sent.kitId !== basin.kitId && !kits.some((kit) => kit.id === sent.kitId))
-        throw new InputFault("unknown", "kitId", sent.kitId);
-      const members = await membersOf(scope);
-      if (sent.callerId && !members.some((one) => one.id === sent.callerId && one.role !== "reader"))
-        throw new InputFault("unknown", "memberId", sent.callerId);
-      const named = (facts: BasinFacts) => ({
-        ...facts,
-        kitId: kits.find((kit) => kit.id === facts.kitId)?.kit.name ?? facts.kitId,
-        callerId: members.find((one) => one.id === facts.callerId)?.name ?? null,
-      });
-      const changes = changesBetween(named(factsOf(basin)), named(sent));
-      if (Object.keys(changes).length === 0) return;
-      await setFacts(scope, basin, sent);
-      await note(scope, authorOf(member, now), "basin-changed", basinId, { name: basin.name, changes });
-    });
-    return { saved: true as const };
-  });
-}
+/** What changed, from what to what, is kept beside the facts. */
+export const action = commandAction(["change-basin"]);
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
@@ -100,9 +71,9 @@ type Fields = Omit<
   seasonFrom: string;
   seasonTo: string;
   pumpHours: string;
-  feeder: string;
+  feeder: (typeof FEEDERS)[number] | "";
   cellGrams: string;
-  cover: string;
+  cover: (typeof COVERS)[number] | "";
   fillAlkalinity: string;
   fillHardness: string;
 };
@@ -111,7 +82,7 @@ const text = (value: number | null): string => (value === null ? "" : String(val
 
 export default function FactsPage({ loaderData }: Route.ComponentProps) {
   const { basin, facts, kits, members, usual, photos } = loaderData;
-  const fetcher = useFetcher<SaveAnswer & { saved?: true }>();
+  const { give, answer, saved, busy } = useCommand<"change-basin">();
   const [cadence, setCadence] = useState(() => cadenceText(facts.cadence));
   const said = words.facts;
   const { register, handleSubmit, watch } = useForm<Fields>({
@@ -139,32 +110,29 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
     },
   });
   const send = (fields: Fields) =>
-    fetcher.submit(
-      {
-        name: fields.name,
-        kind: fields.kind,
-        surface: fields.surface,
-        indoors: fields.indoors === "true",
-        sanitiser: fields.sanitiser,
-        kitId: fields.kitId,
-        callDays: (fields.callDays || []).map(Number).sort(),
-        everyWeeks: Number(fields.everyWeeks),
-        weeksFrom: fields.weeksFrom,
-        season: fields.inSeason ? { from: fields.seasonFrom, to: fields.seasonTo } : null,
-        callerId: fields.callerId || null,
-        equipment: {
-          pumpHours: typedOrNull(fields.pumpHours),
-          feeder: fields.feeder || null,
-          cellGrams: typedOrNull(fields.cellGrams),
-          cover: fields.cover || null,
-        },
-        cadence: cadenceFrom(cadence),
-        note: fields.note,
-        fillAlkalinity: typedOrNull(fields.fillAlkalinity),
-        fillHardness: typedOrNull(fields.fillHardness),
-      } as unknown as Parameters<typeof fetcher.submit>[0],
-      { method: "post", encType: "application/json" },
-    );
+    give("change-basin", {
+      name: fields.name,
+      kind: fields.kind,
+      surface: fields.surface,
+      indoors: fields.indoors === "true",
+      sanitiser: fields.sanitiser,
+      kitId: fields.kitId,
+      callDays: (fields.callDays || []).map(Number).sort(),
+      everyWeeks: Number(fields.everyWeeks),
+      weeksFrom: fields.weeksFrom,
+      season: fields.inSeason ? { from: fields.seasonFrom, to: fields.seasonTo } : null,
+      callerId: fields.callerId || null,
+      equipment: {
+        pumpHours: typedOrNull(fields.pumpHours),
+        feeder: fields.feeder || null,
+        cellGrams: typedOrNull(fields.cellGrams),
+        cover: fields.cover || null,
+      },
+      cadence: cadenceFrom(cadence),
+      note: fields.note,
+      fillAlkalinity: typedOrNull(fields.fillAlkalinity),
+      fillHardness: typedOrNull(fields.fillHardness),
+    });
   return (
     <div className="grid gap-4">
       <header>
@@ -300,9 +268,9 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
             <textarea rows={3} {...register("note")} />
           </Field>
         </section>
-        <Refused answer={fetcher.data} />
-        {fetcher.data?.saved ? <p role="status">{said.saved}</p> : null}
-        <Button busy={fetcher.state !== "idle"} className="next-step justify-self-start">
+        <Refused answer={answer} />
+        {saved ? <p role="status">{said.saved}</p> : null}
+        <Button busy={busy} className="next-step justify-self-start">
           {said.save}
         </Button>
       </form>

@@ -1,66 +1,29 @@
 import { useForm } from "react-hook-form";
-import { Link, useFetcher } from "react-router";
-import { InputFault, PRODUCT_IDS, QUANTITIES, type Quantity, type RangeOverrides } from "#core";
-import { checked } from "#core/schemas";
-import { changesBetween, note } from "#server/db/audit";
-import { basinById, setJudgement } from "#server/db/basins";
+import { Link } from "react-router";
+import { PRODUCT_IDS, type ProductId, QUANTITIES, type Quantity, type RangeOverrides } from "#core";
+import { isUuid } from "#server/commands/fields";
+import { basinById } from "#server/db/basins";
 import { rangeSetsOf } from "#server/db/range-sets";
-import { judgementSchema, uuidSchema } from "#server/visits/schemas";
-import { authorOf, inFirm, notFound, refuse } from "../../context";
-import { jsonBody } from "../../request";
+import { commandAction } from "../../commands";
+import { inFirm, notFound } from "../../context";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { typedNumber } from "../../ui/number-text";
 import { offlineAware } from "../../ui/offline";
-import { Refused, type SaveAnswer } from "../../ui/refused";
+import { Refused } from "../../ui/refused";
+import { useCommand } from "../../ui/use-command";
 import { productName, quantityName, words } from "../../words";
 import type { Route } from "./+types/judgement";
 
-const isId = (text: string): boolean => !uuidSchema.validate(text).error;
-
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   inFirm(context, async (scope) => {
-    const basin = isId(params.basinId) ? await basinById(scope, params.basinId) : undefined;
+    const basin = isUuid(params.basinId) ? await basinById(scope, params.basinId) : undefined;
     if (!basin) return notFound();
     return { basin, sets: await rangeSetsOf(scope) };
   });
 
 /** Which set a basin is judged by, its own limits, and what its plans leave out. */
-export async function action({ params, request, context }: Route.ActionArgs) {
-  try {
-    const basinId = checked(uuidSchema, params.basinId);
-    const sent = checked(judgementSchema, await jsonBody(request));
-    await inFirm(context, async (scope, member, now) => {
-      const basin = await basinById(scope, basinId);
-      if (!basin) return notFound();
-      const sets = await rangeSetsOf(scope);
-      if (!sets.some((one) => one.id === sent.rangeSetId))
-        throw new InputFault(
-          "unknown",
-          "rangeSetId",
-          sent.rangeSetId,
-          sets.map((one) => one.set.name),
-        );
-      await setJudgement(scope, basinId, sent);
-      const named = (id: string) => sets.find((one) => one.id === id)?.set.name ?? id;
-      const changes = changesBetween(
-        {
-          rangeSetId: named(basin.rangeSetId),
-          rangeOverrides: basin.rangeOverrides ?? {},
-          barred: basin.barred,
-          mostReplaced: basin.mostReplaced,
-        },
-        { ...sent, rangeSetId: named(sent.rangeSetId) },
-      );
-      if (Object.keys(changes).length > 0)
-        await note(scope, authorOf(member, now), "basin-changed", basinId, { name: basin.name, changes });
-    });
-    return { saved: true as const };
-  } catch (fault) {
-    if (fault instanceof InputFault) return refuse(fault);
-    throw fault;
-  }
-}
+export const action = commandAction(["set-limits"]);
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
@@ -79,12 +42,12 @@ const LIMITS = ["low", "high", "aim", "closeBelow", "closeAbove"] as const;
 interface Fields {
   rangeSetId: string;
   mostReplaced: string;
-  barred: string[];
+  barred: ProductId[];
   limits: Record<string, Record<(typeof LIMITS)[number], string>>;
 }
 
 export default function Judgement({ loaderData: { basin, sets } }: Route.ComponentProps) {
-  const fetcher = useFetcher<SaveAnswer & { saved?: true }>();
+  const { give, answer, saved, busy } = useCommand<"set-limits">();
   const said = words.judgement;
   const { register, handleSubmit } = useForm<Fields>({
     defaultValues: {
@@ -100,15 +63,12 @@ export default function Judgement({ loaderData: { basin, sets } }: Route.Compone
     },
   });
   const send = (fields: Fields) =>
-    fetcher.submit(
-      {
-        rangeSetId: fields.rangeSetId,
-        mostReplaced: typedNumber(fields.mostReplaced) / 100,
-        barred: fields.barred || [],
-        rangeOverrides: overridesFrom(fields.limits),
-      } as unknown as Parameters<typeof fetcher.submit>[0],
-      { method: "post", encType: "application/json" },
-    );
+    give("set-limits", {
+      rangeSetId: fields.rangeSetId,
+      mostReplaced: typedNumber(fields.mostReplaced) / 100,
+      barred: fields.barred || [],
+      rangeOverrides: overridesFrom(fields.limits),
+    });
   return (
     <form onSubmit={handleSubmit(send)} className="grid gap-4" noValidate>
       <header>
@@ -167,9 +127,9 @@ export default function Judgement({ loaderData: { basin, sets } }: Route.Compone
           ))}
         </div>
       </fieldset>
-      <Refused answer={fetcher.data} />
-      {fetcher.data?.saved ? <p role="status">{said.saved}</p> : null}
-      <Button busy={fetcher.state !== "idle"} className="justify-self-start">
+      <Refused answer={answer} />
+      {saved ? <p role="status">{said.saved}</p> : null}
+      <Button busy={busy} className="justify-self-start">
         {said.save}
       </Button>
     </form>

@@ -1,5 +1,6 @@
 import { type Basin, lastWater, rangesOf, USUAL_WINDOW, withOverrides } from "#core";
 import type { SignedIn } from "#server/auth/sessions";
+import { isUuid } from "#server/commands/fields";
 import { basinById } from "#server/db/basins";
 import type { FirmScope } from "#server/db/connection";
 import { dosesOfVisits, findingsOfVisits } from "#server/db/doses";
@@ -13,16 +14,13 @@ import { costByMonth, doseSeries, readingSeries } from "#server/db/series";
 import { openVisitAt, visitsOfBasin } from "#server/db/visits";
 import { volumesOf } from "#server/db/volumes";
 import { basinWater } from "#server/visits/basin-water";
-import { uuidSchema } from "#server/visits/schemas";
 
 /** What the pages of a basin are made of; a device takes the same along. */
 
 const PAGE = 20;
-const isId = (text: string): boolean => !uuidSchema.validate(text).error;
-
 /** The page of a basin, with its visits from the newest or from before a moment; undefined where there is none. */
 export async function basinPage(scope: FirmScope, id: string, now: Date, before: Date | null = null) {
-  const basin = isId(id) ? await basinById(scope, id) : undefined;
+  const basin = isUuid(id) ? await basinById(scope, id) : undefined;
   if (!basin) return undefined;
   const visits = await visitsOfBasin(scope, basin.id, PAGE + 1, before);
   const shown = visits.slice(0, PAGE);
@@ -59,7 +57,7 @@ const MOST_OUTCOMES = 40;
 
 /** A basin over the last so many days, for its charts. */
 export async function seriesPage(scope: FirmScope, member: SignedIn, id: string, now: Date, asked = 365) {
-  const basin = isId(id) ? await basinById(scope, id) : undefined;
+  const basin = isUuid(id) ? await basinById(scope, id) : undefined;
   if (!basin) return undefined;
   const days = Number.isFinite(asked) ? Math.min(MOST_DAYS, Math.max(1, asked)) : 365;
   const from = new Date(now.getTime() - days * DAY);
@@ -78,7 +76,7 @@ export async function seriesPage(scope: FirmScope, member: SignedIn, id: string,
 
 /** The basin's water as it was last read, and what may go into it. */
 export async function whatIfPage(scope: FirmScope, id: string, now: Date) {
-  const found = isId(id) ? await basinWater(scope, id, now) : undefined;
+  const found = isUuid(id) ? await basinWater(scope, id, now) : undefined;
   if (!found) return undefined;
   const { basin, open, ranges, rangeSet, planned, products, fill, water, enough } = found;
   return {

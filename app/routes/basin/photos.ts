@@ -1,9 +1,6 @@
-import { checked } from "#core/schemas";
-import { basinById } from "#server/db/basins";
-import { removePhoto, savePhoto } from "#server/db/photos";
 import { checkedPhoto } from "#server/visits/photos";
-import { uuidSchema } from "#server/visits/schemas";
-import { attempt, inFirm, inFirmOnce, notFound } from "../../context";
+import { performCommand } from "../../commands";
+import { attempt } from "../../context";
 import { formBody } from "../../request";
 import { offlineAware } from "../../ui/offline";
 import type { Route } from "./+types/photos";
@@ -12,19 +9,12 @@ import type { Route } from "./+types/photos";
 export async function action({ params, request, context }: Route.ActionArgs) {
   return attempt(async () => {
     const form = await formBody(request);
-    const basinId = checked(uuidSchema, params.basinId);
     const remove = form.get("remove");
-    if (remove !== null) {
-      const id = checked(uuidSchema, remove);
-      await inFirm(context, (scope, _, now) => removePhoto(scope, { basinId }, id, now));
-      return { saved: true as const };
+    if (remove !== null) await performCommand(context, "remove-basin-photo", { ...params, id: remove });
+    else {
+      const photo = await checkedPhoto(form.get("photo"));
+      await performCommand(context, "photograph-basin", { ...params, id: form.get("id"), ...photo });
     }
-    const id = checked(uuidSchema, form.get("id"));
-    const photo = await checkedPhoto(form.get("photo"));
-    await inFirmOnce(context, id, ["photo", basinId, photo.bytes], async (scope, author) => {
-      if (!(await basinById(scope, basinId))) return notFound();
-      await savePhoto(scope, author, { id, of: { basinId }, ...photo });
-    });
     return { saved: true as const };
   });
 }

@@ -1,11 +1,8 @@
-import { Link, redirect } from "react-router";
+import { Link } from "react-router";
 import { type Basin, placeInRange, QUANTITY_NAMES } from "#core";
-import { checked } from "#core/schemas";
-import { startVisit } from "#server/db/visits";
-import { uuidSchema } from "#server/visits/schemas";
-import { attempt, inFirm, inFirmOnce, notFound } from "../../context";
+import { commandAction } from "../../commands";
+import { inFirm, notFound } from "../../context";
 import { basinOnDevice, startOnDevice } from "../../device/seam";
-import { formBody } from "../../request";
 import { FindingFlag } from "../../ui/finding-flag";
 import { ago, dateText, volumeText } from "../../ui/format";
 import { Photos } from "../../ui/photos-field";
@@ -25,20 +22,7 @@ export const loader = ({ params, request, context }: Route.LoaderArgs) =>
   });
 
 /** Starts a visit and goes to it; while one is under way it goes to that one. */
-export async function action({ params, request, context }: Route.ActionArgs) {
-  return attempt(async () => {
-    const id = checked(uuidSchema, (await formBody(request)).get("id"));
-    const basinId = checked(uuidSchema, params.basinId);
-    const visit = await inFirmOnce(
-      context,
-      id,
-      ["start", basinId],
-      async (scope, { memberId, now }) =>
-        (await startVisit(scope, { id, basinId, memberId, startedAt: now })) ?? null,
-    );
-    return visit ? redirect(`/visits/${visit}`) : notFound();
-  });
-}
+export const action = commandAction(["start-visit"], { "start-visit": (_, visitId) => `/visits/${visitId}` });
 
 export const clientLoader = ({ params, request, serverLoader }: Route.ClientLoaderArgs) =>
   basinOnDevice(serverLoader, params.basinId, new URL(request.url).search);

@@ -1,40 +1,37 @@
 import { useState } from "react";
-import { Link, useFetcher } from "react-router";
+import { Link } from "react-router";
 import {
   everydayAmount,
-  InputFault,
   litresFrom,
-  mixesLike,
   type ProductId,
   productForm,
   type UnitSystem,
+  type VolumeUnit,
   volumeIn,
 } from "#core";
-import { checked } from "#core/schemas";
+import { isUuid } from "#server/commands/fields";
+import type { GivenOf } from "#server/commands/index";
 import { basinById } from "#server/db/basins";
-import { saveVolume, shapeOf, volumesOf } from "#server/db/volumes";
-import { uuidSchema, volumeSchema } from "#server/visits/schemas";
-import { askWhenFar, knownVolume } from "#server/visits/volume";
+import { shapeOf, volumesOf } from "#server/db/volumes";
 import { volumeChecks } from "#server/visits/volume-check";
-import { inFirm, inFirmOnce, notFound, refuse } from "../../context";
-import { jsonBody } from "../../request";
+import { commandAction } from "../../commands";
+import { inFirm, notFound } from "../../context";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { amountText, dateText, plain, valueText, volumeText } from "../../ui/format";
 import { typedNumber } from "../../ui/number-text";
 import { offlineAware } from "../../ui/offline";
-import { Refused, type SaveAnswer } from "../../ui/refused";
+import { Refused } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
+import { useCommand } from "../../ui/use-command";
 import { useFirm } from "../../ui/use-firm";
 import { quantityName, words } from "../../words";
 import type { Route } from "./+types/volume";
 import { ByTape } from "./by-tape";
 
-const isId = (text: string): boolean => !uuidSchema.validate(text).error;
-
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   inFirm(context, async (scope) => {
-    const basin = isId(params.basinId) ? await basinById(scope, params.basinId) : undefined;
+    const basin = isUuid(params.basinId) ? await basinById(scope, params.basinId) : undefined;
     if (!basin) return notFound();
     return {
       basin,
@@ -44,46 +41,26 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
     };
   });
 
-/** Writes a volume down; what a tape, a meter or a dose comes to is worked out here. */
-export async function action({ params, request, context }: Route.ActionArgs) {
-  try {
-    const basinId = checked(uuidSchema, params.basinId);
-    const sent = checked(volumeSchema, await jsonBody(request));
-    await inFirmOnce(context, sent.id, ["volume", basinId, sent], async (scope, author) => {
-      const basin = await basinById(scope, basinId);
-      if (!basin) return notFound();
-      const known = knownVolume(sent, await volumeChecks(scope, basinId));
-      // What a dose told was worked out here, not typed.
-      if (sent.how !== "dose")
-        askWhenFar({ ...sent, ...known }, { last: basin.litres, others: [], kind: mixesLike(basin.kind) });
-      await saveVolume(scope, author, basinId, { id: sent.id, how: sent.how, ...known });
-    });
-    return { saved: sent.id };
-  } catch (fault) {
-    if (fault instanceof InputFault) return refuse(fault);
-    throw fault;
-  }
-}
+export const action = commandAction(["measure-volume"]);
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.volume.title} · ${words.product}` }];
 
+/** A volume and how it was found. */
+type Found = Omit<GivenOf<"measure-volume">, "id" | "basinId">;
+
 export default function VolumePage({ loaderData }: Route.ComponentProps) {
   const { basin, shape, history, checks } = loaderData;
   const { units, timeZone } = useFirm();
   const said = words.volume;
-  const fetcher = useFetcher<SaveAnswer & { saved?: string }>();
+  const { give, answer, saved, busy } = useCommand<"measure-volume">();
   const id = useClientId(history[0]?.id);
-  const [last, setLast] = useState<Record<string, unknown>>({});
-  const save = (body: Record<string, unknown>) => {
-    setLast(body);
-    return fetcher.submit({ id: id(body), ...body } as unknown as Parameters<typeof fetcher.submit>[0], {
-      method: "post",
-      encType: "application/json",
-    });
+  const [last, setLast] = useState<Found>({ how: "entered" });
+  const save = (found: Found) => {
+    setLast(found);
+    return give("measure-volume", { id: id(found), ...found });
   };
-  const busy = fetcher.state !== "idle";
   return (
     <div className="grid gap-4">
       <header>
@@ -95,8 +72,8 @@ export default function VolumePage({ loaderData }: Route.ComponentProps) {
           . {said.now(volumeText(basin.litres, units))}
         </p>
       </header>
-      <Refused answer={fetcher.data} sure={() => save({ ...last, sure: true })} />
-      {fetcher.data?.saved ? <p role="status">{said.saved}</p> : null}
+      <Refused answer={answer} sure={() => save({ ...last, sure: true })} />
+      {saved ? <p role="status">{said.saved}</p> : null}
       <ByTape
         shape={shape}
         units={units}
@@ -187,11 +164,11 @@ function ByMeter({
 }: {
   units: UnitSystem;
   busy: boolean;
-  save: (meter: { before: number; after: number; unit: string }) => void;
+  save: (meter: NonNullable<Found["meter"]>) => void;
 }) {
   const [before, setBefore] = useState("");
   const [after, setAfter] = useState("");
-  const [unit, setUnit] = useState(units === "us" ? "us-gal" : "m3");
+  const [unit, setUnit] = useState<VolumeUnit>(units === "us" ? "us-gal" : "m3");
   const said = words.volume;
   return (
     <form
@@ -209,7 +186,7 @@ function ByMeter({
         <input inputMode="decimal" value={after} onChange={(event) => setAfter(event.target.value)} />
       </Field>
       <Field label={said.meterUnit}>
-        <select value={unit} onChange={(event) => setUnit(event.target.value)}>
+        <select value={unit} onChange={(event) => setUnit(event.target.value as VolumeUnit)}>
           {Object.entries(said.units).map(([name, text]) => (
             <option key={name} value={name}>
               {text}

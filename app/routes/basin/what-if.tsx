@@ -23,6 +23,7 @@ import { page } from "../../device/seam";
 import { Button } from "../../ui/button";
 import { unitText } from "../../ui/format";
 import { Refused, type SaveAnswer } from "../../ui/refused";
+import { submitJson } from "../../ui/submit-json";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
@@ -302,7 +303,8 @@ function Save({
     );
   const save = () => {
     const { grams, replaced, aerated } = asked();
-    fetcher.submit(
+    submitJson(
+      fetcher,
       {
         id: id([grams, replaced, aerated]),
         origin: "what-if",
@@ -310,7 +312,7 @@ function Save({
         replaced,
         aerated,
       },
-      { method: "post", action: `/visits/${open}/plan`, encType: "application/json" },
+      `/visits/${open}/plan`,
     );
   };
   return (

@@ -1,24 +1,20 @@
 import { useState } from "react";
 import { useForm } from "react-hook-form";
-import { redirect, useFetcher } from "react-router";
-import { type Basin, type BasinKind, InputFault, litresFrom, mixesLike, SURFACES } from "#core";
-import { checked } from "#core/schemas";
-import { note } from "#server/db/audit";
-import { addBasin, allBasins } from "#server/db/basins";
+import { type Basin, type BasinKind, litresFrom, SURFACES } from "#core";
+import { allBasins } from "#server/db/basins";
 import { kitsOf } from "#server/db/kits";
 import { rangeSetsOf } from "#server/db/range-sets";
-import { newBasinSchema } from "#server/round/schemas";
 import { sitesOf } from "#server/team/members";
-import { askWhenFar } from "#server/visits/volume";
-import { attempt, inFirm, inFirmOnce } from "../../context";
-import { jsonBody } from "../../request";
+import { commandAction } from "../../commands";
+import { inFirm } from "../../context";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
-import { typedNumber } from "../../ui/number-text";
+import { typedOr } from "../../ui/number-text";
 import { offlineAware } from "../../ui/offline";
 import { NamedOptions, Options } from "../../ui/options";
-import { Refused, type SaveAnswer } from "../../ui/refused";
+import { Refused } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
+import { useCommand } from "../../ui/use-command";
 import { useFirm } from "../../ui/use-firm";
 import { KIND_NAMES, KINDS, surfaceName, words } from "../../words";
 import type { Route } from "./+types/new";
@@ -46,28 +42,8 @@ function usualOf(basins: Basin[]): { kitId: string | undefined; rangeSetId: stri
   };
 }
 
-/** Adds a basin and goes to its facts, where its calls are set. */
-export async function action({ request, context }: Route.ActionArgs) {
-  return attempt(async () => {
-    const sent = checked(newBasinSchema, await jsonBody(request));
-    await inFirmOnce(context, sent.id, ["basin", sent], async (scope, author) => {
-      const known = async (field: string, id: string, list: { id: string }[]) => {
-        if (!list.some((one) => one.id === id)) throw new InputFault("unknown", field, id);
-      };
-      if (!sent.newSite) await known("siteId", sent.siteId, await sitesOf(scope));
-      await known("kitId", sent.kitId, await kitsOf(scope));
-      await known("rangeSetId", sent.rangeSetId, await rangeSetsOf(scope));
-      const others = (await allBasins(scope)).filter((one) => mixesLike(one.kind) === mixesLike(sent.kind));
-      askWhenFar(sent, { last: null, others: others.map((one) => one.litres), kind: mixesLike(sent.kind) });
-      await addBasin(scope, author.firmId, sent);
-      await note(scope, author, "basin-changed", sent.id, {
-        name: sent.name,
-        changes: { litres: { was: null, became: Math.round(sent.litres) } },
-      });
-    });
-    return redirect(`/basins/${sent.id}/facts`);
-  });
-}
+/** Goes to the facts of the new basin, where its calls are set. */
+export const action = commandAction(["add-basin"], { "add-basin": ({ id }) => `/basins/${id}/facts` });
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
@@ -89,7 +65,7 @@ interface Fields {
 }
 
 export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: Route.ComponentProps) {
-  const fetcher = useFetcher<SaveAnswer>();
+  const { give, answer, busy } = useCommand<"add-basin">();
   const { units } = useFirm();
   const id = useClientId("basin");
   const siteKey = useClientId("site");
@@ -113,23 +89,20 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
   });
   const send = (fields: Fields, sure = false) => {
     const { siteName, street, district, contact } = fields;
-    const typed = typedNumber(fields.volume);
-    return fetcher.submit(
-      {
-        id: id([fields, sure]),
-        ...(sure ? { sure } : {}),
-        siteId: isNew ? siteKey() : fields.siteId,
-        newSite: isNew ? { name: siteName, street, district, contact } : null,
-        name: fields.name,
-        kind: fields.kind,
-        surface: fields.surface,
-        litres: Number.isNaN(typed) ? fields.volume : units === "us" ? litresFrom(typed, "us-gal") : typed,
-        indoors: fields.indoors === "true",
-        kitId: fields.kitId,
-        rangeSetId: fields.rangeSetId,
-      } as unknown as Parameters<typeof fetcher.submit>[0],
-      { method: "post", encType: "application/json" },
-    );
+    const typed = typedOr(fields.volume);
+    return give("add-basin", {
+      id: id([fields, sure]),
+      ...(sure ? { sure } : {}),
+      siteId: isNew ? siteKey() : fields.siteId,
+      newSite: isNew ? { name: siteName, street, district, contact } : null,
+      name: fields.name,
+      kind: fields.kind,
+      surface: fields.surface,
+      litres: typeof typed === "number" && units === "us" ? litresFrom(typed, "us-gal") : typed,
+      indoors: fields.indoors === "true",
+      kitId: fields.kitId,
+      rangeSetId: fields.rangeSetId,
+    });
   };
   return (
     <form onSubmit={handleSubmit((fields) => send(fields))} className="grid max-w-3xl gap-4" noValidate>
@@ -202,8 +175,8 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
           </select>
         </Field>
       </section>
-      <Refused answer={fetcher.data} sure={handleSubmit((fields) => send(fields, true))} />
-      <Button busy={fetcher.state !== "idle"} className="justify-self-start">
+      <Refused answer={answer} sure={handleSubmit((fields) => send(fields, true))} />
+      <Button busy={busy} className="justify-self-start">
         {said.add}
       </Button>
     </form>

@@ -1,7 +1,5 @@
-import { checked } from "#core/schemas";
-import { attachObservation } from "#server/visits/attach";
-import { attachSchema } from "#server/visits/schemas";
-import { attempt, inFirmOnce, whoIs, workerOnly } from "../../context";
+import { performCommand } from "../../commands";
+import { attempt, whoIs } from "../../context";
 import { jsonBody } from "../../request";
 import { offlineAware } from "../../ui/offline";
 import type { Route } from "./+types/attach";
@@ -10,14 +8,9 @@ import type { Route } from "./+types/attach";
 export async function action({ request, context }: Route.ActionArgs) {
   const member = await whoIs(request, context);
   if (!member) throw new Response("Sign in first", { status: 401 });
-  workerOnly(member);
-  return attempt(async () => {
-    const sent = checked(attachSchema, await jsonBody(request));
-    const visitId = await inFirmOnce(context, sent.observation.id, ["attach", sent], (scope, author) =>
-      attachObservation(scope, author, sent),
-    );
-    return { visitId };
-  });
+  return attempt(async () => ({
+    visitId: await performCommand(context, "attach-result", await jsonBody(request)),
+  }));
 }
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());

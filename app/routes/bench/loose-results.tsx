@@ -5,6 +5,7 @@ import type { FaultView } from "../../fault";
 import { Button } from "../../ui/button";
 import { BOUND_SIGN, bracket, withUnit } from "../../ui/format";
 import { Refused } from "../../ui/refused";
+import { submitJson } from "../../ui/submit-json";
 import { useUnits } from "../../ui/units";
 import { doubtName, quantityName, words } from "../../words";
 import type { Loose, LooseResult } from "./use-loose";
@@ -58,14 +59,15 @@ function Row({ result, basins, forget }: RowProps) {
   }, [attached, forget]);
   const attach = (confirmed: DoubtCode[]) => {
     const { id, at, kitId, kitName, method, seen } = result;
-    fetcher.submit(
+    submitJson(
+      fetcher,
       {
         basinId,
         at,
         kitName,
         observation: { id, methodId: method.id, seen, confirmed, ...(kitId ? { kitId } : {}) },
-      } as unknown as Parameters<typeof fetcher.submit>[0],
-      { method: "post", action: "/bench/attach", encType: "application/json" },
+      },
+      "/bench/attach",
     );
   };
   return (

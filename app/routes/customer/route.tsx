@@ -1,19 +1,18 @@
 import { useState } from "react";
-import { Link, useFetcher } from "react-router";
-import { checked } from "#core/schemas";
-import type { FirmScope } from "#server/db/connection";
-import { makeShare, SHARE_DAYS, sharesOf, withdrawShare } from "#server/db/shares";
+import { Link } from "react-router";
+import { isUuid } from "#server/commands/fields";
+import { SHARE_DAYS, sharesOf } from "#server/db/shares";
 import { customerSheet } from "#server/visits/customer-sheet";
-import { shareSchema, uuidSchema } from "#server/visits/schemas";
-import { inFirm, memberContext, notFound, workerOnly } from "../../context";
-import { doDeed } from "../../deeds";
+import { commandAction } from "../../commands";
+import { inFirm, notFound } from "../../context";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dateText } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
-import { Refused, type SaveAnswer } from "../../ui/refused";
+import { Refused } from "../../ui/refused";
 import { SecretLink } from "../../ui/secret-link";
 import { useClientId } from "../../ui/use-client-id";
+import { useCommand } from "../../ui/use-command";
 import { useFirm } from "../../ui/use-firm";
 import { words } from "../../words";
 import type { Route } from "./+types/route";
@@ -22,31 +21,14 @@ import { Paper } from "./paper";
 /** The customer's sheet of a finished visit, and for members of the firm the links to it. */
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   inFirm(context, async (scope, member, now) => {
-    if (uuidSchema.validate(params.visitId).error) return notFound();
+    if (!isUuid(params.visitId)) return notFound();
     const sheet = await customerSheet(scope, params.visitId);
     if (!sheet) return notFound();
     const shares = member.role === "reader" ? null : await sharesOf(scope, params.visitId, now);
     return { sheet, shares, days: [...SHARE_DAYS] };
   });
 
-export function action({ params, request, context }: Route.ActionArgs) {
-  workerOnly(context.get(memberContext));
-  const shared = async (scope: FirmScope) => {
-    const visitId = checked(uuidSchema, params.visitId);
-    const sheet = await customerSheet(scope, visitId);
-    if (!sheet) return notFound();
-    return { visitId, name: `${sheet.basin.name}, ${dateText(sheet.at, sheet.firm.timeZone)}` };
-  };
-  return doDeed(request, context, {
-    async share({ scope, author, sent }) {
-      const { id, days } = checked(shareSchema, sent);
-      return { token: await makeShare(scope, author, { id, days, ...(await shared(scope)) }) };
-    },
-    async withdraw({ scope, author, sent }) {
-      await withdrawShare(scope, author, { id: checked(uuidSchema, sent.id), ...(await shared(scope)) });
-    },
-  });
-}
+export const action = commandAction(["share-sheet", "withdraw-share"]);
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
@@ -80,14 +62,11 @@ export default function Customer({ params, loaderData: { sheet, shares, days } }
 type Shares = NonNullable<Route.ComponentProps["loaderData"]["shares"]>;
 
 function Share({ shares, days }: { shares: Shares; days: number[] }) {
-  const fetcher = useFetcher<SaveAnswer & { token?: string }>();
+  const { give, answer, token, busy } = useCommand<"share-sheet" | "withdraw-share">();
   const { timeZone } = useFirm();
   const [good, setGood] = useState(30);
-  const token = fetcher.data?.token;
   const id = useClientId(token ?? "");
   const said = words.customer;
-  const send = (body: Record<string, string | number>) =>
-    fetcher.submit(body, { method: "post", encType: "application/json" });
   return (
     <section className="sheet no-print mx-auto grid w-full max-w-3xl gap-3 p-4">
       <h2 className="text-xl font-semibold">{said.shareTitle}</h2>
@@ -102,11 +81,7 @@ function Share({ shares, days }: { shares: Shares; days: number[] }) {
             ))}
           </select>
         </Field>
-        <Button
-          type="button"
-          busy={fetcher.state !== "idle"}
-          onClick={() => send({ what: "share", id: id(good), days: good })}
-        >
+        <Button type="button" busy={busy} onClick={() => give("share-sheet", { id: id(good), days: good })}>
           {said.share}
         </Button>
       </div>
@@ -117,13 +92,13 @@ function Share({ shares, days }: { shares: Shares; days: number[] }) {
             <span>
               {said.shared(share.by, dateText(share.madeAt, timeZone), dateText(share.expiresAt, timeZone))}
             </span>
-            <Button type="button" quiet onClick={() => send({ what: "withdraw", id: share.id })}>
+            <Button type="button" quiet onClick={() => give("withdraw-share", { id: share.id })}>
               {said.withdraw}
             </Button>
           </li>
         ))}
       </ul>
-      <Refused answer={fetcher.data} />
+      <Refused answer={answer} />
     </section>
   );
 }

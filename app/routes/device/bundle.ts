@@ -1,8 +1,7 @@
 import { stringify } from "devalue";
 import Joi from "joi";
-import { InputFault } from "#core";
 import { checked } from "#core/schemas";
-import { inFirm, refuse, workerOnly } from "../../context";
+import { attempt, inFirm, workerOnly } from "../../context";
 import { bundleFor } from "../../device/bundle.server";
 import { jsonBody } from "../../request";
 import type { Route } from "./+types/bundle";
@@ -23,15 +22,11 @@ const bundleSchema = Joi.object<{ have: Record<string, string>; basins: string[]
  * What a device takes along: today's and tomorrow's round, each of its basins with what a call there needs,
  * the visits under way, the quick bench. Only what changed since is sent.
  */
-export async function action({ request, context }: Route.ActionArgs) {
-  try {
+export const action = ({ request, context }: Route.ActionArgs) =>
+  attempt(async () => {
     const asked = checked(bundleSchema, await jsonBody(request));
     const bundle = await inFirm(context, (scope, member, now) =>
       bundleFor(scope, workerOnly(member), now, asked),
     );
     return new Response(stringify(bundle), { headers: { "Content-Type": "application/json" } });
-  } catch (fault) {
-    if (fault instanceof InputFault) return refuse(fault);
-    throw fault;
-  }
-}
+  });

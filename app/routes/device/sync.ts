@@ -2,10 +2,10 @@ import { stringify } from "devalue";
 import Joi from "joi";
 import { COMMAND_NAMES, type CommandName, type GivenAt, InputFault } from "#core";
 import { checked, givenAtSchema } from "#core/schemas";
+import { uuidSchema } from "#server/commands/fields";
 import { readVisit } from "#server/db/visit-record";
-import { uuidSchema } from "#server/visits/schemas";
-import { startAway } from "#server/visits/start";
-import { authorOf, inFirm, refuse } from "../../context";
+import { performCommand } from "../../commands";
+import { attempt, inFirm } from "../../context";
 import { carriedOut } from "../../device/action.server";
 import { type FaultView, faultView } from "../../fault";
 import { jsonBody } from "../../request";
@@ -16,7 +16,7 @@ interface Waited {
   id: string;
   name: CommandName | "start";
   visitId: string;
-  given: unknown;
+  given: object;
   made: Omit<GivenAt, "at"> & { at: string };
 }
 
@@ -31,7 +31,7 @@ const syncSchema = Joi.object<{ sentAt: string; commands: Waited[] }>({
         id: uuidSchema,
         name: Joi.valid("start", ...COMMAND_NAMES).required(),
         visitId: uuidSchema,
-        given: Joi.any().required(),
+        given: Joi.object().required(),
         made: givenAtSchema.required(),
       }),
     )
@@ -47,49 +47,42 @@ export type SyncResult = { id: string; visitId: string } & ({ answer: string | n
  * ended and with the visits as they stand. One that is refused does not hold up the rest; where the server
  * cannot go on, it answers with what was done so far.
  */
-export async function action({ request, context }: Route.ActionArgs) {
-  let sent: { sentAt: string; commands: Waited[] };
-  try {
-    sent = checked(syncSchema, await jsonBody(request));
-  } catch (fault) {
-    if (fault instanceof InputFault) return refuse(fault);
-    throw fault;
-  }
-  const results: SyncResult[] = [];
-  for (const { id, name, visitId, given, made } of sent.commands) {
-    const at = new Date(made.at);
-    const late = { ...made, at, late: Date.parse(sent.sentAt) - at.getTime() };
-    try {
-      if (name === "start") {
-        const started = await inFirm(context, (scope, member, now) =>
-          startAway(scope, authorOf(member, now), { id: visitId, given, made: late }),
-        );
-        results.push({ id, visitId: started, answer: started });
-        continue;
+export const action = ({ request, context }: Route.ActionArgs) =>
+  attempt(async () => {
+    const { sentAt, commands } = checked(syncSchema, await jsonBody(request));
+    const results: SyncResult[] = [];
+    for (const { id, name, visitId, given, made } of commands) {
+      const at = new Date(made.at);
+      const late = { ...made, at, late: Date.parse(sentAt) - at.getTime() };
+      try {
+        if (name === "start") {
+          const started = await performCommand(context, "start-visit", { ...given, id: visitId }, late);
+          results.push({ id, visitId: started, answer: started });
+          continue;
+        }
+        const done = await carriedOut(context, { id, name, visitId, given, made: late });
+        results.push({ id, visitId: done.record.brought.visit.id, answer: done.answer });
+      } catch (fault) {
+        const told = toldFault(fault);
+        if (!told) {
+          // Away, or broken: what was done is told, the rest comes again.
+          if (results.length > 0) break;
+          throw fault;
+        }
+        results.push({ id, visitId, fault: told });
       }
-      const done = await carriedOut(context, { id, name, visitId, given: given as never, made: late });
-      results.push({ id, visitId: done.record.brought.visit.id, answer: done.answer });
-    } catch (fault) {
-      const told = toldFault(fault);
-      if (!told) {
-        // Away, or broken: what was done is told, the rest comes again.
-        if (results.length > 0) break;
-        throw fault;
+    }
+    const ids = [...new Set(results.map((result) => result.visitId))];
+    const visits = await inFirm(context, async (scope, _, now) => {
+      const found = [];
+      for (const id of ids) {
+        const record = await readVisit(scope, id, now);
+        if (record) found.push({ brought: record.brought, written: record.written });
       }
-      results.push({ id, visitId, fault: told });
-    }
-  }
-  const ids = [...new Set(results.map((result) => result.visitId))];
-  const visits = await inFirm(context, async (scope, _, now) => {
-    const found = [];
-    for (const id of ids) {
-      const record = await readVisit(scope, id, now);
-      if (record) found.push({ brought: record.brought, written: record.written });
-    }
-    return found;
-  }).catch(() => []);
-  return new Response(stringify({ results, visits }), { headers: { "Content-Type": "application/json" } });
-}
+      return found;
+    }).catch(() => []);
+    return new Response(stringify({ results, visits }), { headers: { "Content-Type": "application/json" } });
+  });
 
 /** What is wrong with a command itself; null for what may go better another time. */
 function toldFault(fault: unknown): FaultView | null {

@@ -1,25 +1,23 @@
 import { InputFault } from "#core";
 import { checked } from "#core/schemas";
+import { uuidSchema } from "#server/commands/fields";
 import { firmOf } from "#server/db/firms";
-import { uuidSchema } from "#server/visits/schemas";
-import { inFirm, ownerOnly, servicesContext } from "../../context";
+import { attemptJson, inFirm, ownerOnly, servicesContext } from "../../context";
 import type { Route } from "./+types/file";
-import { refusedJson, uploadView } from "./view.server";
+import { uploadView } from "./view.server";
 
 /** Takes a file to import as the body of the request, and says what it looks like. */
 export async function action({ request, context }: Route.ActionArgs) {
   const { firmId, memberId } = ownerOnly(context);
   const asked = new URL(request.url).searchParams;
   const { units } = await inFirm(context, firmOf);
-  try {
+  return attemptJson(async () => {
     const id = checked(uuidSchema, asked.get("id"));
     if (!request.body) throw new InputFault("missing", "file", undefined);
     const name = (asked.get("name") ?? "").slice(0, 120);
     const upload = await context
       .get(servicesContext)
       .uploads.take({ id, firmId, memberId, name, fahrenheit: units === "us" }, request.body);
-    return Response.json(uploadView(upload));
-  } catch (fault) {
-    return refusedJson(fault);
-  }
+    return uploadView(upload);
+  });
 }

@@ -66,12 +66,12 @@ export default function Import({ loaderData }: Route.ComponentProps) {
     setMapping(taken?.table?.guess ?? null);
     setSending(false);
   };
-  const order = async (what: "try" | "run" | "stop") => {
+  const give = async (command: "try" | "run" | "stop") => {
     if (!upload) return;
     take(
       await ask(`/book/import/${upload.id}`, {
         method: "POST",
-        body: JSON.stringify({ what, mapping }),
+        body: JSON.stringify({ command, mapping }),
         headers: { "Content-Type": "application/json" },
       }),
     );
@@ -125,20 +125,14 @@ export default function Import({ loaderData }: Route.ComponentProps) {
             <Columns table={upload.table} mapping={mapping} change={setMapping} {...loaderData} />
           ) : null}
           <div className="flex flex-wrap gap-3">
-            <Button type="button" quiet={tried} busy={running} onClick={() => order("try")}>
+            <Button type="button" quiet={tried} busy={running} onClick={() => give("try")}>
               {said.try}
             </Button>
-            <Button
-              type="button"
-              quiet={!tried}
-              busy={running}
-              disabled={!tried}
-              onClick={() => order("run")}
-            >
+            <Button type="button" quiet={!tried} busy={running} disabled={!tried} onClick={() => give("run")}>
               {said.run}
             </Button>
             {running ? (
-              <Button type="button" quiet onClick={() => order("stop")}>
+              <Button type="button" quiet onClick={() => give("stop")}>
                 {said.stop}
               </Button>
             ) : null}

@@ -1,6 +1,4 @@
-import { InputFault } from "#core";
 import type { Upload } from "#server/exchange/import/uploads";
-import { faultView } from "../../fault";
 import type { UploadView } from "./view";
 
 /** What the page is told of a file. */
@@ -16,9 +14,3 @@ export const uploadView = ({ id, name, bytes, table, importing }: Upload): Uploa
   },
   report: importing?.report ?? null,
 });
-
-/** A fault as data for the page; what is no fault of the sender's goes on. */
-export function refusedJson(fault: unknown): Response {
-  if (!(fault instanceof InputFault)) throw fault;
-  return Response.json({ fault: faultView(fault) }, { status: 422 });
-}

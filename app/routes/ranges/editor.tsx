@@ -1,18 +1,17 @@
 import { useForm } from "react-hook-form";
-import { Link, redirect, useFetcher } from "react-router";
-import { dayIn, InputFault, RANGE_SETS, SURFACES } from "#core";
-import { checked } from "#core/schemas";
+import { Link } from "react-router";
+import { dayIn, RANGE_SETS, SURFACES } from "#core";
 import { firmOf } from "#server/db/firms";
-import { rangeSetsOf, saveRangeSet } from "#server/db/range-sets";
-import { savedRangeSetSchema } from "#server/visits/schemas";
-import { inFirm, inFirmOnce, notFound, ownerOnly, refuse } from "../../context";
-import { jsonBody } from "../../request";
+import { rangeSetsOf } from "#server/db/range-sets";
+import { commandAction } from "../../commands";
+import { inFirm, notFound } from "../../context";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dayText } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
-import { Refused, type SaveAnswer } from "../../ui/refused";
+import { Refused } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
+import { useCommand } from "../../ui/use-command";
 import { quantityName, surfaceName, words } from "../../words";
 import type { Route } from "./+types/editor";
 import { fieldsOf, JUDGED, LIMITS, type SetFields, setFrom } from "./fields";
@@ -34,19 +33,9 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
   });
 
 /** Saves a version of the firm's own set; a shipped one only as a copy under a line of its own. */
-export async function action({ request, context }: Route.ActionArgs) {
-  try {
-    ownerOnly(context);
-    const sent = checked(savedRangeSetSchema, await jsonBody(request));
-    await inFirmOnce(context, sent.id, ["range set", sent], (scope, author) =>
-      saveRangeSet(scope, author, sent),
-    );
-    return redirect(`/settings/ranges/${sent.id}`);
-  } catch (fault) {
-    if (fault instanceof InputFault) return refuse(fault);
-    throw fault;
-  }
-}
+export const action = commandAction(["save-range-set"], {
+  "save-range-set": ({ id }) => `/settings/ranges/${id}`,
+});
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
@@ -72,7 +61,7 @@ export default function EditSet({ loaderData }: Route.ComponentProps) {
 }
 
 function SetForm({ set, line, version, ours, owner, today }: Route.ComponentProps["loaderData"]) {
-  const fetcher = useFetcher<SaveAnswer>();
+  const { give, answer, busy } = useCommand<"save-range-set">();
   const id = useClientId(version);
   const newLine = useClientId("line");
   const newSet = useClientId("set");
@@ -83,15 +72,12 @@ function SetForm({ set, line, version, ours, owner, today }: Route.ComponentProp
   });
   const send = (typed: SetFields) => {
     const base = ours ? set : { ...set, id: newSet() };
-    fetcher.submit(
-      {
-        id: id(typed),
-        line: ours && line ? line : newLine(),
-        basedOn: ours ? version : null,
-        set: setFrom(typed, base, today),
-      } as unknown as Parameters<typeof fetcher.submit>[0],
-      { method: "post", encType: "application/json" },
-    );
+    void give("save-range-set", {
+      id: id(typed),
+      line: ours && line ? line : newLine(),
+      basedOn: ours ? version : null,
+      set: setFrom(typed, base, today),
+    });
   };
   return (
     <form onSubmit={handleSubmit(send)} className="grid gap-4" noValidate>
@@ -136,8 +122,8 @@ function SetForm({ set, line, version, ours, owner, today }: Route.ComponentProp
             </Field>
           </div>
         </section>
-        <Refused answer={fetcher.data} />
-        <Button busy={fetcher.state !== "idle"} className="justify-self-start">
+        <Refused answer={answer} />
+        <Button busy={busy} className="justify-self-start">
           {ours ? said.save : said.clone}
         </Button>
       </fieldset>

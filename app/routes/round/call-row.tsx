@@ -1,18 +1,19 @@
 import { GripVertical } from "lucide-react";
 import { type ComponentProps, useState } from "react";
-import { Link, useFetcher } from "react-router";
+import { Link } from "react-router";
 import { everydayAmount, productForm } from "#core";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { FindingFlag } from "../../ui/finding-flag";
 import { ago, amountText, dayText, volumeText } from "../../ui/format";
 import { NamedOptions } from "../../ui/options";
-import { Refused, type SaveAnswer } from "../../ui/refused";
+import { Refused } from "../../ui/refused";
 import { StartVisit } from "../../ui/start-visit";
 import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
 import { KIND_NAMES, quantityShort, taskText, words } from "../../words";
 import type { RoundData } from "./route";
+import { useRoundCommand } from "./use-round-command";
 
 type RoundCall = RoundData["round"]["calls"][number];
 
@@ -21,8 +22,8 @@ export interface Props {
   number: number;
   data: RoundData;
   now: Date;
-  /** Sends a change that needs no form; thirty calls share one. */
-  send: (body: Record<string, string>) => void;
+  /** Gives a command that needs no form; thirty calls share one. */
+  give: ReturnType<typeof useRoundCommand>["give"];
 }
 
 interface RowProps extends Props {
@@ -32,7 +33,7 @@ interface RowProps extends Props {
 }
 
 /** One call: where, what was found last time, what is due, and the next step. */
-export function CallRow({ call, number, data, now, send, dragging = false, row, grip }: RowProps) {
+export function CallRow({ call, number, data, now, give, dragging = false, row, grip }: RowProps) {
   const { units } = useFirm();
   const { basin, open, last, done, skipped, findings } = call;
   const said = words.round;
@@ -69,7 +70,7 @@ export function CallRow({ call, number, data, now, send, dragging = false, row, 
           ))}
           {last && findings.length === 0 ? <span className="text-soft">{said.allRight}</span> : null}
         </p>
-        {skipped ? <p>{said.skippedBy(skipped.by, skipped.why)}</p> : <ToDo call={call} send={send} />}
+        {skipped ? <p>{said.skippedBy(skipped.by, skipped.why)}</p> : <ToDo call={call} give={give} />}
       </div>
       <div className="no-print col-span-2 flex flex-wrap items-center gap-x-4 gap-y-2 wide:col-span-1 wide:grid wide:justify-items-end">
         {open ? <span className="text-soft">{said.underWay(open.memberName)}</span> : null}
@@ -90,7 +91,7 @@ export function CallRow({ call, number, data, now, send, dragging = false, row, 
 }
 
 /** What is due: tests in short, tasks, events, and what a call there usually takes. */
-function ToDo({ call, send }: Pick<Props, "call" | "send">) {
+function ToDo({ call, give }: Pick<Props, "call" | "give">) {
   const { due, tasks, events } = call;
   const said = words.round;
   const tests = due.map(quantityShort);
@@ -102,7 +103,7 @@ function ToDo({ call, send }: Pick<Props, "call" | "send">) {
       {tasks.length > 0 ? (
         <ul className="flex flex-wrap gap-2">
           {tasks.map((task) => (
-            <TaskDue key={task.task} basinId={call.basin.id} task={task} send={send} />
+            <TaskDue key={task.task} basinId={call.basin.id} task={task} give={give} />
           ))}
         </ul>
       ) : null}
@@ -118,11 +119,11 @@ function ToDo({ call, send }: Pick<Props, "call" | "send">) {
 function TaskDue({
   basinId,
   task,
-  send,
+  give,
 }: {
   basinId: string;
   task: RoundCall["tasks"][number];
-  send: Props["send"];
+  give: Props["give"];
 }) {
   const id = useClientId(`${basinId} ${task.task}`);
   return (
@@ -132,7 +133,7 @@ function TaskDue({
         type="button"
         className="no-print link min-h-[44px] min-w-[44px] cursor-pointer"
         aria-label={words.round.taskDoneOf(taskText(task))}
-        onClick={() => send({ what: "task", id: id(), basinId, task: task.task })}
+        onClick={() => give("tick-task", { id: id(), basinId, task: task.task })}
       >
         {words.round.taskDone}
       </button>
@@ -153,7 +154,7 @@ function More(props: Pick<Props, "call" | "data">) {
 
 function Opened({ call, data }: Pick<Props, "call" | "data">) {
   const { units } = useFirm();
-  const fetcher = useFetcher<SaveAnswer>();
+  const { give, answer } = useRoundCommand();
   const { basin, skipped, events } = call;
   const { day, version } = data.round;
   const [why, setWhy] = useState("");
@@ -161,19 +162,13 @@ function Opened({ call, data }: Pick<Props, "call" | "data">) {
   const [eventName, setEventName] = useState("");
   const id = useClientId(`event ${basin.id} ${events.length}`);
   const said = words.round;
-  const send = (body: object) =>
-    fetcher.submit(body as Parameters<typeof fetcher.submit>[0], {
-      method: "post",
-      action: "/?index",
-      encType: "application/json",
-    });
   return (
     <div className="grid w-full gap-3 wide:w-72">
       <Field label={said.who}>
         <select
           value={call.memberId ?? ""}
           onChange={(event) =>
-            send({ what: "call", day, version, basinId: basin.id, memberId: event.target.value || null })
+            give("assign-call", { day, version, basinId: basin.id, memberId: event.target.value || null })
           }
         >
           <option value="">{said.anybody}</option>
@@ -195,7 +190,7 @@ function Opened({ call, data }: Pick<Props, "call" | "data">) {
         </p>
       ) : null}
       {skipped ? (
-        <Button type="button" quiet onClick={() => send({ what: "skip", day, basinId: basin.id, why: "" })}>
+        <Button type="button" quiet onClick={() => give("skip-call", { day, basinId: basin.id, why: "" })}>
           {said.unskip}
         </Button>
       ) : (
@@ -203,7 +198,7 @@ function Opened({ call, data }: Pick<Props, "call" | "data">) {
           className="grid gap-2"
           onSubmit={(event) => {
             event.preventDefault();
-            send({ what: "skip", day, basinId: basin.id, why });
+            give("skip-call", { day, basinId: basin.id, why });
           }}
         >
           <Field label={said.skipWhy}>
@@ -216,8 +211,7 @@ function Opened({ call, data }: Pick<Props, "call" | "data">) {
         className="grid grid-cols-2 gap-2"
         onSubmit={(event) => {
           event.preventDefault();
-          send({
-            what: "event",
+          void give("add-event", {
             id: id([eventDay, eventName]),
             basinId: basin.id,
             day: eventDay,
@@ -252,13 +246,13 @@ function Opened({ call, data }: Pick<Props, "call" | "data">) {
           <button
             type="button"
             className="link min-h-[44px] cursor-pointer"
-            onClick={() => send({ what: "no-event", id: event.id })}
+            onClick={() => give("remove-event", { id: event.id })}
           >
             {said.eventRemove}
           </button>
         </p>
       ))}
-      <Refused answer={fetcher.data} />
+      <Refused answer={answer} />
     </div>
   );
 }

@@ -1,11 +1,12 @@
 import { useState } from "react";
-import { Link, useFetcher } from "react-router";
+import { Link } from "react-router";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dayText } from "../../ui/format";
-import { Refused, type SaveAnswer } from "../../ui/refused";
+import { Refused } from "../../ui/refused";
 import { words } from "../../words";
 import type { RoundData } from "./route";
+import { useRoundCommand } from "./use-round-command";
 
 type Call = RoundData["round"]["missed"][number];
 
@@ -39,7 +40,7 @@ export function Missed({ missed }: { missed: Call[] }) {
 }
 
 function MissedCall({ call }: { call: Call }) {
-  const fetcher = useFetcher<SaveAnswer>();
+  const { give, answer, busy } = useRoundCommand();
   const [why, setWhy] = useState("");
   return (
     <li>
@@ -47,10 +48,7 @@ function MissedCall({ call }: { call: Call }) {
         className="grid gap-2"
         onSubmit={(event) => {
           event.preventDefault();
-          void fetcher.submit(
-            { what: "skip", day: call.day, basinId: call.basinId, why },
-            { method: "post", action: "/?index", encType: "application/json" },
-          );
+          void give("skip-call", { day: call.day, basinId: call.basinId, why });
         }}
       >
         <p>
@@ -62,10 +60,10 @@ function MissedCall({ call }: { call: Call }) {
         <Field label={words.round.skipWhy}>
           <input required maxLength={400} value={why} onChange={(event) => setWhy(event.target.value)} />
         </Field>
-        <Button quiet busy={fetcher.state !== "idle"}>
+        <Button quiet busy={busy}>
           {words.round.missedSave}
         </Button>
-        <Refused answer={fetcher.data} />
+        <Refused answer={answer} />
       </form>
     </li>
   );

@@ -1,21 +1,15 @@
 import { ChevronLeft, ChevronRight, Printer } from "lucide-react";
 import { lazy, Suspense, useEffect, useState } from "react";
-import { Link, useFetcher, useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { addDays, isDay } from "#core";
-import { checked } from "#core/schemas";
-import { once } from "#server/db/commands";
-import { removeEvent, saveEvent, saveTaskDone } from "#server/db/rounds";
-import { assignCall, orderCalls, skipCall } from "#server/round/change";
-import { callSchema, eventSchema, orderSchema, skipSchema, taskSchema } from "#server/round/schemas";
-import { uuidSchema } from "#server/visits/schemas";
+import { commandAction } from "../../commands";
 import { inFirm } from "../../context";
-import { doDeed } from "../../deeds";
 import { page, roundKey } from "../../device/seam";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dayText, longDateText } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
-import { Refused, type SaveAnswer } from "../../ui/refused";
+import { Refused } from "../../ui/refused";
 import { usePlaces } from "../../ui/use-places";
 import { words } from "../../words";
 import type { Route } from "./+types/route";
@@ -23,6 +17,7 @@ import { CallRow } from "./call-row";
 import { LoadList } from "./load-list";
 import { Missed } from "./missed";
 import { roundPage } from "./page.server";
+import { useRoundCommand } from "./use-round-command";
 
 /** The calls of a day, which the address may name; of everybody, or of one person. */
 export const loader = ({ request, context }: Route.LoaderArgs) =>
@@ -31,21 +26,14 @@ export const loader = ({ request, context }: Route.LoaderArgs) =>
     return roundPage(scope, member, now, { day: asked.get("day"), by: asked.get("by") });
   });
 
-export const action = ({ request, context }: Route.ActionArgs) =>
-  doDeed(request, context, {
-    order: ({ scope, author, sent }) => orderCalls(scope, author, checked(orderSchema, sent)),
-    call: ({ scope, author, sent }) => assignCall(scope, author, checked(callSchema, sent)),
-    skip: ({ scope, author, sent }) => skipCall(scope, author, checked(skipSchema, sent)),
-    task: ({ scope, author, sent }) => {
-      const task = checked(taskSchema, sent);
-      return once(scope, author, task.id, ["task", task], () => saveTaskDone(scope, author, task));
-    },
-    event: ({ scope, author, sent }) => {
-      const event = checked(eventSchema, sent);
-      return once(scope, author, event.id, ["event", event], () => saveEvent(scope, author, event));
-    },
-    "no-event": ({ scope, author, sent }) => removeEvent(scope, checked(uuidSchema, sent.id), author.now),
-  });
+export const action = commandAction([
+  "order-calls",
+  "assign-call",
+  "skip-call",
+  "tick-task",
+  "add-event",
+  "remove-event",
+]);
 
 export async function clientLoader({ request, serverLoader }: Route.ClientLoaderArgs) {
   const asked = new URL(request.url).searchParams;
@@ -69,7 +57,7 @@ export type RoundData = Route.ComponentProps["loaderData"];
 export default function Round({ loaderData }: Route.ComponentProps) {
   const { now, round, members, by, own } = loaderData;
   const said = words.round;
-  const fetcher = useFetcher<SaveAnswer>();
+  const { give, answer } = useRoundCommand();
   const navigate = useNavigate();
   const shown = round.calls.filter((call) => by === null || call.memberId === by || call.memberId === null);
   const ids = useOrder(shown.map((call) => call.basin.id));
@@ -77,12 +65,6 @@ export default function Round({ loaderData }: Route.ComponentProps) {
   // Dragging is wired up in the browser only: a server that draws thirty calls has no use for it.
   const [awake, wake] = useState(false);
   useEffect(() => wake(true), []);
-  const send = (body: object) =>
-    void fetcher.submit(body as Parameters<typeof fetcher.submit>[0], {
-      method: "post",
-      action: "/?index",
-      encType: "application/json",
-    });
   const moved = (id: string, place: string) => {
     const from = ids.order.indexOf(id);
     const order = [...ids.order];
@@ -90,7 +72,11 @@ export default function Round({ loaderData }: Route.ComponentProps) {
     ids.set(order);
     // Calls that are not shown keep their places after those that are.
     const rest = round.calls.map((call) => call.basin.id).filter((one) => !order.includes(one));
-    send({ what: "order", day: round.day, version: round.version, basinIds: [...order, ...rest] });
+    void give("order-calls", {
+      day: round.day,
+      version: round.version,
+      basinIds: [...order, ...rest],
+    });
   };
   const to = (day: string, who = by) => {
     const query = new URLSearchParams();
@@ -98,7 +84,7 @@ export default function Round({ loaderData }: Route.ComponentProps) {
     if (who) query.set("by", who);
     return `/?${query}`;
   };
-  const rows = calls.map((call, index) => ({ call, number: index + 1, data: loaderData, now, send }));
+  const rows = calls.map((call, index) => ({ call, number: index + 1, data: loaderData, now, give }));
   const list = (
     <ol className="grid gap-3">
       {rows.map((row) => (
@@ -150,7 +136,7 @@ export default function Round({ loaderData }: Route.ComponentProps) {
           </button>
         </div>
       </header>
-      <Refused answer={fetcher.data} />
+      <Refused answer={answer} />
       <div className="grid items-start gap-4 wide:grid-cols-[1fr_19rem]">
         <div className="grid gap-3">
           {shown.length === 0 ? <p className="sheet max-w-prose p-5">{said.none}</p> : null}
@@ -213,7 +199,7 @@ function AddCall({ round }: { round: RoundData["round"] }) {
 }
 
 function AddedCall({ round }: { round: RoundData["round"] }) {
-  const fetcher = useFetcher<SaveAnswer>();
+  const { give, answer, busy } = useRoundCommand();
   const [basinId, setBasinId] = useState("");
   const said = words.round;
   const others = usePlaces().filter(({ id }) => !round.calls.some((call) => call.basin.id === id));
@@ -222,10 +208,7 @@ function AddedCall({ round }: { round: RoundData["round"] }) {
       className="no-print flex flex-wrap items-end gap-2"
       onSubmit={(event) => {
         event.preventDefault();
-        void fetcher.submit(
-          { what: "call", day: round.day, version: round.version, basinId, memberId: null },
-          { method: "post", action: "/?index", encType: "application/json" },
-        );
+        void give("assign-call", { day: round.day, version: round.version, basinId, memberId: null });
         setBasinId("");
       }}
     >
@@ -239,10 +222,10 @@ function AddedCall({ round }: { round: RoundData["round"] }) {
           ))}
         </select>
       </Field>
-      <Button quiet disabled={basinId === ""} busy={fetcher.state !== "idle"}>
+      <Button quiet disabled={basinId === ""} busy={busy}>
         {said.addGo}
       </Button>
-      <Refused answer={fetcher.data} />
+      <Refused answer={answer} />
     </form>
   );
 }

@@ -9,9 +9,9 @@ import { NewPasswordField } from "../team/new-password-field";
 
 /** Changes one's own password; everywhere else the member is signed out. */
 export function Password() {
-  const fetcher = useFetcher<SaveAnswer & { passwordChanged?: true }>();
+  const fetcher = useFetcher<SaveAnswer & { saved?: string }>();
   const form = useRef<HTMLFormElement>(null);
-  const changed = fetcher.data?.passwordChanged;
+  const changed = fetcher.data?.saved;
   useEffect(() => {
     if (changed) form.current?.reset();
   }, [changed]);
@@ -20,7 +20,7 @@ export function Password() {
     <details className="w-full">
       <summary className="cursor-pointer py-3">{said.changePassword}</summary>
       <fetcher.Form ref={form} method="post" className="grid gap-3 pt-2">
-        <input type="hidden" name="what" value="password" />
+        <input type="hidden" name="command" value="change-password" />
         <Field label={said.currentPassword}>
           <input
             name="current"

@@ -1,7 +1,10 @@
-import { Form, useActionData } from "react-router";
+import { useForm } from "react-hook-form";
 import type { Rates as FirmRates } from "#server/db/firms";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
+import { typedOr } from "../../ui/number-text";
+import { Refused } from "../../ui/refused";
+import { useCommand } from "../../ui/use-command";
 import { words } from "../../words";
 
 /** What plans, recipes and the shelf go by, for the whole firm. */
@@ -12,25 +15,40 @@ interface Props {
   owner: boolean;
 }
 
+interface Fields {
+  fillRate: string;
+  persulfateDose: string;
+  seasonStart: string;
+  currency: string;
+}
+
 export function Rates({ rates, currencies, owner }: Props) {
-  const answer = useActionData<{ ratesSaved?: true }>();
+  const { give, answer, saved, busy } = useCommand<"set-rates">("/settings");
+  const { register, handleSubmit } = useForm<Fields>({
+    defaultValues: {
+      ...rates,
+      fillRate: String(rates.fillRate),
+      persulfateDose: String(rates.persulfateDose),
+    },
+  });
+  const save = ({ fillRate, persulfateDose, ...rest }: Fields) =>
+    give("set-rates", { ...rest, fillRate: typedOr(fillRate), persulfateDose: typedOr(persulfateDose) });
   const said = words.settings;
   return (
-    <Form method="post" className="sheet grid gap-3 p-4">
-      <input type="hidden" name="what" value="rates" />
+    <form onSubmit={handleSubmit(save)} className="sheet grid gap-3 p-4" noValidate>
       <h2 className="text-xl font-semibold">{said.rates}</h2>
       <fieldset disabled={!owner} className="grid gap-3">
         <Field label={said.fillRate}>
-          <input name="fillRate" inputMode="decimal" defaultValue={rates.fillRate} />
+          <input inputMode="decimal" {...register("fillRate")} />
         </Field>
         <Field label={said.persulfateDose}>
-          <input name="persulfateDose" inputMode="decimal" defaultValue={rates.persulfateDose} />
+          <input inputMode="decimal" {...register("persulfateDose")} />
         </Field>
         <Field label={said.seasonStart}>
-          <input name="seasonStart" autoComplete="off" defaultValue={rates.seasonStart} />
+          <input autoComplete="off" {...register("seasonStart")} />
         </Field>
         <Field label={said.currency}>
-          <select name="currency" defaultValue={rates.currency}>
+          <select {...register("currency")}>
             {currencies.map((code) => (
               <option key={code} value={code}>
                 {code}
@@ -38,10 +56,15 @@ export function Rates({ rates, currencies, owner }: Props) {
             ))}
           </select>
         </Field>
-        {owner ? <Button className="justify-self-start">{said.ratesSave}</Button> : null}
+        <Refused answer={answer} />
+        {owner ? (
+          <Button busy={busy} className="justify-self-start">
+            {said.ratesSave}
+          </Button>
+        ) : null}
       </fieldset>
       {owner ? null : <p className="text-soft">{said.ownersOnly}</p>}
-      {answer?.ratesSaved ? <p role="status">{said.ratesSaved}</p> : null}
-    </Form>
+      {saved ? <p role="status">{said.ratesSaved}</p> : null}
+    </form>
   );
 }

@@ -1,45 +1,21 @@
 import { lazy, Suspense } from "react";
-import { Form, Link, redirect } from "react-router";
-import { type Firm, InputFault } from "#core";
-import { checked } from "#core/schemas";
-import { LONGEST_PASSWORD } from "#server/auth/password-length";
-import { endSession, leaveEverywhere, type Role, sessionsOf } from "#server/auth/sessions";
-import { changesBetween, note } from "#server/db/audit";
-import type { FirmScope } from "#server/db/connection";
-import { firmOf, membersOf, ratesOf, setCadence, setRates, setUnits } from "#server/db/firms";
-import { cadenceSchema } from "#server/round/schemas";
-import { changePassword } from "#server/team/passwords";
-import { ratesSchema } from "#server/visits/schemas";
-import {
-  addressContext,
-  atGate,
-  attempt,
-  authorOf,
-  inFirm,
-  memberContext,
-  ownerOnly,
-  SESSION_COOKIE,
-  servicesContext,
-} from "../../context";
-import { cookie, formBody, jsonOf, textOf } from "../../request";
-import { THEME_COOKIE, THEMES, themeOf } from "../../theme";
+import { Form, Link } from "react-router";
+import { roleOf, sessionsOf } from "#server/auth/sessions";
+import { firmOf, membersOf, ratesOf } from "#server/db/firms";
+import { commandAction } from "../../commands";
+import { atGate, inFirm, memberContext, SESSION_COOKIE } from "../../context";
+import { cookie } from "../../request";
+import { THEMES, themeOf } from "../../theme";
 import { Button } from "../../ui/button";
-import { typedNumber } from "../../ui/number-text";
 import { offlineAware } from "../../ui/offline";
 import { SignOut } from "../../ui/sign-out";
 import { faultSentence, words } from "../../words";
-import { newPassword } from "../team/new-password.server";
 import type { Route } from "./+types/route";
 import { DropKey } from "./drop-key";
 import { FirmCadence } from "./firm-cadence";
 import { Password } from "./password";
 import { Rates } from "./rates";
 import { Sessions } from "./sessions";
-
-const YEAR = 31_536_000;
-
-const roleName = (role: string): Role => ROLES.find((known) => known === role) ?? "reader";
-const ROLES = ["owner", "technician", "reader"] as const;
 
 export async function loader({ context, request }: Route.LoaderArgs) {
   const { memberId, role } = context.get(memberContext);
@@ -53,7 +29,8 @@ export async function loader({ context, request }: Route.LoaderArgs) {
       rates: ratesOf(firm),
       currencies: Intl.supportedValuesOf("currency"),
       cadence: firm.cadence,
-      members: role === "reader" ? [] : await membersOf(scope),
+      members:
+        role === "reader" ? [] : (await membersOf(scope)).map((one) => ({ ...one, role: roleOf(one.role) })),
       member,
       now,
       sessions,
@@ -62,91 +39,11 @@ export async function loader({ context, request }: Route.LoaderArgs) {
   });
 }
 
-export async function action({ request, context }: Route.ActionArgs) {
-  return attempt(async () => {
-    const form = await formBody(request);
-    const what = textOf(form, "what");
-    const write = Object.hasOwn(WRITES, what) ? WRITES[what as keyof typeof WRITES] : undefined;
-    if (!write) throw new InputFault("unknown", "what", what, Object.keys(WRITES));
-    return write(form, context, request);
-  });
-}
-
-type Context = Route.ActionArgs["context"];
-
-/** What the firm decides is its owners' to write. */
-async function ofFirm(context: Context, change: (scope: FirmScope, firm: Firm) => Promise<[object, object]>) {
-  ownerOnly(context);
-  await inFirm(context, async (scope, member, now) => {
-    const [was, became] = await change(scope, await firmOf(scope));
-    const changes = changesBetween(was, became);
-    if (Object.keys(changes).length > 0)
-      await note(scope, authorOf(member, now), "firm-changed", member.firmId, { changes });
-  });
-}
-
-const WRITES = {
-  async units(form: FormData, context: Context) {
-    const units = textOf(form, "units");
-    if (units !== "us" && units !== "metric")
-      throw new InputFault("unknown", "units", units, ["us", "metric"]);
-    await ofFirm(context, async (scope, firm) => {
-      await setUnits(scope, units);
-      return [{ units: firm.units }, { units }];
-    });
-    return { saved: true as const };
-  },
-  async rates(form: FormData, context: Context) {
-    const currency = textOf(form, "currency");
-    const rates = checked(ratesSchema, {
-      ...(currency ? { currency } : {}),
-      fillRate: typedNumber(textOf(form, "fillRate")),
-      persulfateDose: typedNumber(textOf(form, "persulfateDose")),
-      seasonStart: textOf(form, "seasonStart"),
-    });
-    await ofFirm(context, async (scope, firm) => {
-      await setRates(scope, rates);
-      return [ratesOf(firm), { ...ratesOf(firm), ...rates }];
-    });
-    return { ratesSaved: true as const };
-  },
-  async cadence(form: FormData, context: Context) {
-    const cadence = checked(cadenceSchema.required(), jsonOf(textOf(form, "cadence"), "cadence") ?? {});
-    await ofFirm(context, async (scope, firm) => {
-      await setCadence(scope, cadence);
-      return [{ cadence: firm.cadence }, { cadence }];
-    });
-    return { cadenceSaved: true as const };
-  },
-  async theme(form: FormData) {
-    const theme = THEMES.find((known) => known === textOf(form, "theme")) ?? "system";
-    return redirect("/settings", {
-      headers: { "Set-Cookie": `${THEME_COOKIE}=${theme}; Path=/; SameSite=Lax; Max-Age=${YEAR}` },
-    });
-  },
-  async session(form: FormData, context: Context) {
-    const { memberId } = context.get(memberContext);
-    await atGate(context, (db, now) => endSession(db, memberId, textOf(form, "id"), now));
-    return { ended: true as const };
-  },
-  async everywhere(_: FormData, context: Context) {
-    const { firmId, memberId } = context.get(memberContext);
-    await atGate(context, (db, now) => leaveEverywhere(db, { firmId, memberId, now }));
-    return redirect("/sign-in");
-  },
-  async password(form: FormData, context: Context, request: Request) {
-    const { firmId, memberId } = context.get(memberContext);
-    const next = newPassword(form, "next");
-    const { limits } = context.get(servicesContext);
-    const brake = await limits.tried(`change ${memberId}`, context.get(addressContext));
-    if ("refusedFor" in brake) throw new InputFault("too-high", "tries", "");
-    const sent = { current: textOf(form, "current").slice(0, LONGEST_PASSWORD), next };
-    await atGate(context, (db, now) =>
-      changePassword(db, { firmId, memberId, now }, sent, cookie(request, SESSION_COOKIE) ?? ""),
-    );
-    return { passwordChanged: true as const };
-  },
-};
+/** What holds for the firm is its owners' to decide; what holds for oneself, everybody's. */
+export const action = commandAction(
+  ["set-units", "set-rates", "set-cadence", "end-session", "leave-everywhere", "change-password"],
+  { "leave-everywhere": () => "/sign-in" },
+);
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
@@ -165,7 +62,7 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
       {actionData && "fault" in actionData ? <p role="alert">{faultSentence(actionData.fault)}</p> : null}
       <div className="grid gap-4 wide:block wide:columns-2 [&>*]:wide:mb-4 [&>*]:break-inside-avoid">
         <Form method="post" className="sheet grid gap-3 p-4">
-          <input type="hidden" name="what" value="units" />
+          <input type="hidden" name="command" value="set-units" />
           <h2 className="text-xl font-semibold">{said.units}</h2>
           <div className="grid gap-2">
             {(["us", "metric"] as const).map((system) => (
@@ -183,10 +80,11 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
             ))}
           </div>
           {owner ? null : <p className="text-soft">{said.ownersOnly}</p>}
-          {actionData && "saved" in actionData ? <p role="status">{said.unitsSaved}</p> : null}
+          {actionData && "saved" in actionData && actionData.command === "set-units" ? (
+            <p role="status">{said.unitsSaved}</p>
+          ) : null}
         </Form>
-        <Form method="post" className="sheet grid gap-3 p-4">
-          <input type="hidden" name="what" value="theme" />
+        <Form method="post" action="/settings/theme" className="sheet grid gap-3 p-4">
           <h2 className="text-xl font-semibold">{said.theme}</h2>
           <div className="flex flex-wrap gap-2">
             {THEMES.map((name) => (
@@ -230,7 +128,7 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
                     <span>
                       {one.name} <span className="text-soft">{one.email}</span>
                     </span>
-                    <span className="text-soft">{said.roles[roleName(one.role)]}</span>
+                    <span className="text-soft">{said.roles[one.role]}</span>
                   </li>
                 ))}
               </ul>
@@ -263,7 +161,7 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
             </Suspense>
             <SignOut buttonClass="quiet-action" />
             <Form method="post">
-              <input type="hidden" name="what" value="everywhere" />
+              <input type="hidden" name="command" value="leave-everywhere" />
               <Button quiet>{said.everywhere}</Button>
             </Form>
           </div>

@@ -23,7 +23,10 @@ export function Sessions({ sessions, now }: { sessions: OpenSession[]; now: Date
               type="button"
               quiet
               onClick={() =>
-                fetcher.submit({ what: "session", id: session.id }, { method: "post", action: "/settings" })
+                fetcher.submit(
+                  { command: "end-session", id: session.id },
+                  { method: "post", action: "/settings" },
+                )
               }
             >
               {said.endSession}

@@ -1,12 +1,12 @@
 import { useEffect } from "react";
 import { useForm } from "react-hook-form";
-import { useFetcher } from "react-router";
 import { dropsIn, MEASURES, type Measure, type ShelfBottle } from "#core";
 import { Button } from "../../ui/button";
-import { typedOrNull } from "../../ui/number-text";
+import { typedOr } from "../../ui/number-text";
 import { Options } from "../../ui/options";
-import { Refused, type SaveAnswer } from "../../ui/refused";
+import { Refused } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
+import { useCommand } from "../../ui/use-command";
 import { measureName, words } from "../../words";
 
 interface Fields {
@@ -30,7 +30,7 @@ export function BottleForm({
   names: string[];
   done: () => void;
 }) {
-  const fetcher = useFetcher<SaveAnswer & { saved?: number }>();
+  const { give, answer, saved, busy } = useCommand<"save-bottle">();
   const newId = useClientId("bottle");
   const said = words.shelf;
   const { register, handleSubmit, watch, setValue } = useForm<Fields>({
@@ -51,24 +51,21 @@ export function BottleForm({
     if (measure === "drops" && millilitres && perMillilitre)
       setValue("full", String(dropsIn(millilitres, perMillilitre)));
   }, [measure, millilitres, perMillilitre, setValue]);
-  const saved = fetcher.state === "idle" && fetcher.data?.saved !== undefined;
+  const isDone = !busy && saved !== undefined;
   useEffect(() => {
-    if (saved) done();
-  }, [saved, done]);
+    if (isDone) done();
+  }, [isDone, done]);
 
   const send = (fields: Fields) =>
-    fetcher.submit(
-      {
-        id: bottle?.id ?? newId(),
-        reagent: fields.reagent,
-        measure: fields.measure,
-        full: typedOrNull(fields.full),
-        lot: fields.lot,
-        openedOn: fields.openedOn || null,
-        expiresOn: fields.expiresOn || null,
-      },
-      { method: "post", encType: "application/json" },
-    );
+    give("save-bottle", {
+      id: bottle?.id ?? newId(),
+      reagent: fields.reagent,
+      measure: fields.measure,
+      full: typedOr(fields.full),
+      lot: fields.lot,
+      openedOn: fields.openedOn || null,
+      expiresOn: fields.expiresOn || null,
+    });
   return (
     <form onSubmit={handleSubmit(send)} className="grid gap-3 wide:grid-cols-3" noValidate>
       <label className="grid gap-1 wide:col-span-2">
@@ -115,9 +112,9 @@ export function BottleForm({
         <input type="date" {...register("expiresOn")} />
       </label>
       <div className="grid gap-2 wide:col-span-3">
-        <Refused answer={fetcher.data} />
+        <Refused answer={answer} />
         <p className="flex flex-wrap gap-2">
-          <Button busy={fetcher.state !== "idle"}>{said.save}</Button>
+          <Button busy={busy}>{said.save}</Button>
           <Button type="button" quiet onClick={done}>
             {said.cancel}
           </Button>

@@ -1,12 +1,12 @@
+import { isUuid } from "#server/commands/fields";
 import { kitVersion } from "#server/db/kits";
-import { uuidSchema } from "#server/visits/schemas";
 import { inFirm, notFound } from "../../context";
 import type { Route } from "./+types/export";
 
 /** One version of a kit as a JSON file. */
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   inFirm(context, async (scope) => {
-    if (uuidSchema.validate(params.kitId).error) return notFound();
+    if (!isUuid(params.kitId)) return notFound();
     const kit = await kitVersion(scope, params.kitId).catch(() => notFound());
     const name =
       kit.name

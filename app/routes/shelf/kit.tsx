@@ -1,15 +1,16 @@
 import { Plus } from "lucide-react";
 import { useState } from "react";
 import { FormProvider, useFieldArray, useForm } from "react-hook-form";
-import { Link, useFetcher, useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { v7 as uuid } from "uuid";
+import { isUuid } from "#server/commands/fields";
 import { kitsOf, versionsOf } from "#server/db/kits";
-import { uuidSchema } from "#server/visits/schemas";
 import { inFirm, notFound } from "../../context";
 import { Button } from "../../ui/button";
 import { dateText } from "../../ui/format";
-import { Refused, type SaveAnswer } from "../../ui/refused";
+import { Refused } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
+import { useCommand } from "../../ui/use-command";
 import { useFirm } from "../../ui/use-firm";
 import { quantityName, words } from "../../words";
 import type { Route } from "./+types/kit";
@@ -20,7 +21,7 @@ import { MethodEditor } from "./method-editor";
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   inFirm(context, async (scope) => {
     if (params.kitId === "new") return { versions: [], shown: null };
-    if (uuidSchema.validate(params.kitId).error) return notFound();
+    if (!isUuid(params.kitId)) return notFound();
     const asked = (await kitsOf(scope)).find((kit) => kit.id === params.kitId);
     const line = asked?.line ?? (await lineOf(scope, params.kitId));
     const versions = await versionsOf(scope, line);
@@ -43,7 +44,7 @@ export default function KitPage({ loaderData, params }: Route.ComponentProps) {
 function Editor({ versions, shown }: Route.ComponentProps["loaderData"]) {
   const { timeZone } = useFirm();
   const [search] = useSearchParams();
-  const fetcher = useFetcher<SaveAnswer>();
+  const { give, answer, busy } = useCommand<"save-kit">("/shelf/kits");
   const [newest] = versions;
   const form = useForm<KitFields>({
     defaultValues: fromKit(shown?.kit ?? { name: words.kits.copyName, methods: [] }),
@@ -54,12 +55,7 @@ function Editor({ versions, shown }: Route.ComponentProps["loaderData"]) {
   const [line] = useState(() => newest?.line ?? uuid());
   const said = words.kits;
   const save = (values: KitFields) =>
-    fetcher.submit(
-      { id: id(values), line, basedOn: newest?.version ?? null, kit: toKit(values) } as unknown as Parameters<
-        typeof fetcher.submit
-      >[0],
-      { method: "post", action: "/shelf/kits", encType: "application/json" },
-    );
+    give("save-kit", { id: id(values), line, basedOn: newest?.version ?? null, kit: toKit(values) });
   return (
     <FormProvider {...form}>
       <form onSubmit={form.handleSubmit(save)} className="grid gap-4" noValidate>
@@ -110,10 +106,10 @@ function Editor({ versions, shown }: Route.ComponentProps["loaderData"]) {
         >
           <Plus size={20} aria-hidden="true" /> {said.addTest}
         </Button>
-        <Refused answer={fetcher.data} />
+        <Refused answer={answer} />
         {search.has("saved") && !form.formState.isDirty ? <p role="status">{said.saved}</p> : null}
         <div className="flex flex-wrap items-center gap-3">
-          <Button busy={fetcher.state !== "idle"}>{said.save}</Button>
+          <Button busy={busy}>{said.save}</Button>
           {shown ? (
             <a className="quiet-action" href={`/shelf/kits/${shown.id}/export`} download>
               {said.export}

@@ -1,14 +1,12 @@
 import { type ChangeEvent, useRef, useState } from "react";
-import { Link, redirect, useFetcher } from "react-router";
+import { Link } from "react-router";
 import { v7 as uuid } from "uuid";
-import { InputFault } from "#core";
-import { checked } from "#core/schemas";
-import { kitsOf, saveKit } from "#server/db/kits";
-import { savedKitSchema } from "#server/visits/schemas";
-import { inFirm, inFirmOnce, refuse } from "../../context";
-import { jsonBody } from "../../request";
+import { kitsOf } from "#server/db/kits";
+import { commandAction } from "../../commands";
+import { inFirm } from "../../context";
 import { offlineAware } from "../../ui/offline";
-import { Refused, type SaveAnswer } from "../../ui/refused";
+import { Refused } from "../../ui/refused";
+import { useCommand } from "../../ui/use-command";
 import { words } from "../../words";
 import type { Route } from "./+types/kits";
 
@@ -16,16 +14,7 @@ export const loader = ({ context }: Route.LoaderArgs) =>
   inFirm(context, async (scope) => ({ kits: await kitsOf(scope) }));
 
 /** Saves a kit: an edited one as its next version, an imported or new one as its first. */
-export async function action({ request, context }: Route.ActionArgs) {
-  try {
-    const sent = checked(savedKitSchema, await jsonBody(request));
-    await inFirmOnce(context, sent.id, ["kit", sent], (scope, author) => saveKit(scope, author, sent));
-    return redirect(`/shelf/kits/${sent.id}?saved`);
-  } catch (fault) {
-    if (fault instanceof InputFault) return refuse(fault);
-    throw fault;
-  }
-}
+export const action = commandAction(["save-kit"], { "save-kit": ({ id }) => `/shelf/kits/${id}?saved` });
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
@@ -63,7 +52,7 @@ export default function Kits({ loaderData: { kits } }: Route.ComponentProps) {
 
 /** Takes a kit in from a file: checked whole by the server before anything is kept. */
 function ImportKit() {
-  const fetcher = useFetcher<SaveAnswer>();
+  const { give, answer } = useCommand<"save-kit">();
   const [bad, setBad] = useState(false);
   const input = useRef<HTMLInputElement>(null);
   const read = async (event: ChangeEvent<HTMLInputElement>) => {
@@ -74,11 +63,7 @@ function ImportKit() {
       .then(JSON.parse)
       .catch(() => null);
     setBad(kit === null);
-    if (kit !== null)
-      await fetcher.submit(
-        { id: uuid(), line: uuid(), basedOn: null, kit },
-        { method: "post", encType: "application/json" },
-      );
+    if (kit !== null) await give("save-kit", { id: uuid(), line: uuid(), basedOn: null, kit });
     if (input.current) input.current.value = "";
   };
   return (
@@ -92,7 +77,7 @@ function ImportKit() {
           {words.kits.badFile}
         </p>
       ) : null}
-      <Refused answer={fetcher.data} />
+      <Refused answer={answer} />
     </div>
   );
 }

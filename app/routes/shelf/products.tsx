@@ -1,10 +1,8 @@
 import { useEffect, useState } from "react";
 import { useForm } from "react-hook-form";
-import { useFetcher } from "react-router";
 import {
   densityOf,
   gramsFrom,
-  InputFault,
   massIn,
   PRODUCT_IDS,
   PRODUCTS,
@@ -12,29 +10,20 @@ import {
   type ShelfProduct,
   TRAITS,
 } from "#core";
-import { checked } from "#core/schemas";
-import { changesBetween, note } from "#server/db/audit";
-import {
-  type KnownPrice,
-  preferProduct,
-  pricesOf,
-  productsOf,
-  retireProduct,
-  saveProduct,
-} from "#server/db/products";
+import { type KnownPrice, pricesOf, productsOf } from "#server/db/products";
 import { trucksOf } from "#server/db/trucks";
-import { productSchema, uuidSchema } from "#server/visits/schemas";
-import { authorOf, inFirm, refuse } from "../../context";
-import { jsonFields } from "../../request";
+import { commandAction } from "../../commands";
+import { inFirm } from "../../context";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dateText, massText, plain } from "../../ui/format";
 import { typedNumber, typedOrNull } from "../../ui/number-text";
 import { offlineAware } from "../../ui/offline";
 import { Options } from "../../ui/options";
-import { Refused, type SaveAnswer } from "../../ui/refused";
+import { Refused } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
+import { useCommand } from "../../ui/use-command";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { productName, words } from "../../words";
 import type { Route } from "./+types/products";
@@ -46,36 +35,7 @@ export const loader = ({ context }: Route.LoaderArgs) =>
     trucks: await trucksOf(scope),
   }));
 
-/** Puts a product on the shelf or changes it, prefers it, or takes it off. */
-export async function action({ request, context }: Route.ActionArgs) {
-  try {
-    const body = await jsonFields(request);
-    if (body.prefer !== undefined) {
-      const id = checked(uuidSchema, body.prefer);
-      await inFirm(context, (scope) => preferProduct(scope, id));
-    } else if (body.retire !== undefined) {
-      const id = checked(uuidSchema, body.retire);
-      await inFirm(context, (scope, _, now) => retireProduct(scope, id, now));
-    } else {
-      const product = checked(productSchema, body);
-      await inFirm(context, async (scope, member, now) => {
-        const was = (await productsOf(scope)).find((one) => one.id === product.id);
-        await saveProduct(scope, member.firmId, product, now);
-        const changes = changesBetween(was ?? {}, product);
-        delete changes.id;
-        if (Object.keys(changes).length > 0)
-          await note(scope, authorOf(member, now), "product-changed", product.id, {
-            name: product.name,
-            changes,
-          });
-      });
-    }
-    return { saved: Date.now() };
-  } catch (fault) {
-    if (fault instanceof InputFault) return refuse(fault);
-    throw fault;
-  }
-}
+export const action = commandAction(["save-product", "prefer-product", "retire-product"]);
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
@@ -134,11 +94,9 @@ interface RowProps {
 
 function ProductRow({ product, onTrucks, first, edit }: RowProps) {
   const money = useMoney();
-  const fetcher = useFetcher<SaveAnswer>();
+  const { give, answer, busy } = useCommand<"prefer-product">();
   const units = useUnits();
   const said = words.products;
-  const send = (body: Record<string, string>) =>
-    fetcher.submit(body, { method: "post", encType: "application/json" });
   return (
     <div className="grid gap-x-4 gap-y-2 wide:grid-cols-[1fr_auto] wide:items-center">
       <div>
@@ -161,16 +119,16 @@ function ProductRow({ product, onTrucks, first, edit }: RowProps) {
         product.left + (onTrucks ?? 0) <= product.reorder ? (
           <p className="font-semibold text-below">▼ {said.reorderNow(massText(product.reorder, units))}</p>
         ) : null}
-        <Refused answer={fetcher.data} />
+        <Refused answer={answer} />
       </div>
       <p className="flex flex-wrap gap-2">
         {first ? null : (
           <Button
             type="button"
             quiet
-            busy={fetcher.state !== "idle"}
+            busy={busy}
             aria-label={`${said.prefer}: ${product.name}`}
-            onClick={() => send({ prefer: product.id })}
+            onClick={() => give("prefer-product", { id: product.id })}
           >
             ↑ {said.prefer}
           </Button>
@@ -204,7 +162,7 @@ interface FormProps {
 function ProductForm({ product, prices, done }: FormProps) {
   const money = useMoney();
   const { timeZone } = useFirm();
-  const fetcher = useFetcher<SaveAnswer & { saved?: number }>();
+  const { give, answer, saved, busy } = useCommand<"save-product" | "retire-product">();
   const newId = useClientId("product");
   const units = useUnits();
   const said = words.products;
@@ -224,10 +182,10 @@ function ProductForm({ product, prices, done }: FormProps) {
           : plain(massIn(product.reorder, units === "us" ? "lb" : "kg"), 2).replaceAll(",", ""),
     },
   });
-  const saved = fetcher.state === "idle" && fetcher.data?.saved !== undefined;
+  const isDone = !busy && saved !== undefined;
   useEffect(() => {
-    if (saved) done();
-  }, [saved, done]);
+    if (isDone) done();
+  }, [isDone, done]);
   const compound = watch("product");
   const uncounted = watch("uncounted");
   const send = (fields: Fields) => {
@@ -235,20 +193,17 @@ function ProductForm({ product, prices, done }: FormProps) {
     const reorder = typedOrNull(fields.reorder);
     const grams = (amount: number) =>
       typeof amount !== "number" ? amount : units === "us" ? gramsFrom(amount, "lb") : amount * 1000;
-    fetcher.submit(
-      {
-        id: product?.id ?? newId(),
-        product: fields.product,
-        name: fields.name,
-        strength: typedNumber(fields.strength) / 100,
-        density: typedOrNull(fields.density),
-        pricePerKg: typedOrNull(fields.price),
-        planned: fields.planned,
-        ...(fields.uncounted ? { stock: null } : stock === null ? {} : { stock: grams(stock) }),
-        reorder: reorder === null ? null : grams(reorder),
-      },
-      { method: "post", encType: "application/json" },
-    );
+    void give("save-product", {
+      id: product?.id ?? newId(),
+      product: fields.product,
+      name: fields.name,
+      strength: typedNumber(fields.strength) / 100,
+      density: typedOrNull(fields.density),
+      pricePerKg: typedOrNull(fields.price),
+      planned: fields.planned,
+      ...(fields.uncounted ? { stock: null } : stock === null ? {} : { stock: grams(stock) }),
+      reorder: reorder === null ? null : grams(reorder),
+    });
   };
   return (
     <form onSubmit={handleSubmit(send)} className="grid gap-3 wide:grid-cols-4" noValidate>
@@ -330,20 +285,14 @@ function ProductForm({ product, prices, done }: FormProps) {
         {said.uncounted}
       </label>
       <div className="grid gap-2 wide:col-span-4">
-        <Refused answer={fetcher.data} />
+        <Refused answer={answer} />
         <p className="flex flex-wrap gap-2">
-          <Button busy={fetcher.state !== "idle"}>{said.save}</Button>
+          <Button busy={busy}>{said.save}</Button>
           <Button type="button" quiet onClick={done}>
             {said.cancel}
           </Button>
           {product ? (
-            <Button
-              type="button"
-              quiet
-              onClick={() =>
-                fetcher.submit({ retire: product.id }, { method: "post", encType: "application/json" })
-              }
-            >
+            <Button type="button" quiet onClick={() => give("retire-product", { id: product.id })}>
               {said.retire}
             </Button>
           ) : null}

@@ -1,18 +1,16 @@
 import { differenceInCalendarDays, parseISO } from "date-fns";
 import { useState } from "react";
-import { useFetcher } from "react-router";
-import { dayIn, InputFault, leftIn, ofLastSeason, type ShelfBottle } from "#core";
-import { checked } from "#core/schemas";
-import { bottlesOf, emptyBottle, saveBottle } from "#server/db/bottles";
+import { dayIn, leftIn, ofLastSeason, type ShelfBottle } from "#core";
+import { bottlesOf } from "#server/db/bottles";
 import { firmOf } from "#server/db/firms";
 import { NEED_DAYS, weekNeed } from "#server/shelf/need";
-import { bottleSchema, uuidSchema } from "#server/visits/schemas";
-import { inFirm, refuse } from "../../context";
-import { jsonFields } from "../../request";
+import { commandAction } from "../../commands";
+import { inFirm } from "../../context";
 import { Button } from "../../ui/button";
 import { dayText, plain } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
-import { Refused, type SaveAnswer } from "../../ui/refused";
+import { Refused } from "../../ui/refused";
+import { useCommand } from "../../ui/use-command";
 import { measureName, words } from "../../words";
 import type { Route } from "./+types/reagents";
 import { BottleForm } from "./bottle-form";
@@ -28,23 +26,7 @@ export const loader = ({ context }: Route.LoaderArgs) =>
     };
   });
 
-/** Puts a bottle on the shelf, corrects one, or takes an empty one away. */
-export async function action({ request, context }: Route.ActionArgs) {
-  try {
-    const body = await jsonFields(request);
-    if (body.empty !== undefined) {
-      const id = checked(uuidSchema, body.empty);
-      await inFirm(context, (scope, _, now) => emptyBottle(scope, id, now));
-    } else {
-      const bottle = checked(bottleSchema, body);
-      await inFirm(context, (scope, { firmId }, now) => saveBottle(scope, firmId, now, bottle));
-    }
-    return { saved: Date.now() };
-  } catch (fault) {
-    if (fault instanceof InputFault) return refuse(fault);
-    throw fault;
-  }
-}
+export const action = commandAction(["save-bottle", "empty-bottle"]);
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
@@ -145,7 +127,7 @@ interface RowProps {
 }
 
 function BottleRow({ bottle, needed, today, seasonStart, edit }: RowProps) {
-  const fetcher = useFetcher<SaveAnswer>();
+  const { give, answer, busy } = useCommand<"empty-bottle">();
   const said = words.shelf;
   const left = leftIn(bottle);
   const expiresIn = bottle.expiresOn
@@ -174,7 +156,7 @@ function BottleRow({ bottle, needed, today, seasonStart, edit }: RowProps) {
           </p>
         ))}
         {soon ? <p className="text-soft">{soon}</p> : null}
-        <Refused answer={fetcher.data} />
+        <Refused answer={answer} />
       </div>
       <div>
         <svg
@@ -206,14 +188,7 @@ function BottleRow({ bottle, needed, today, seasonStart, edit }: RowProps) {
         <Button type="button" quiet onClick={edit}>
           {said.edit}
         </Button>
-        <Button
-          type="button"
-          quiet
-          busy={fetcher.state !== "idle"}
-          onClick={() =>
-            fetcher.submit({ empty: bottle.id }, { method: "post", encType: "application/json" })
-          }
-        >
+        <Button type="button" quiet busy={busy} onClick={() => give("empty-bottle", { id: bottle.id })}>
           {said.empty}
         </Button>
       </div>

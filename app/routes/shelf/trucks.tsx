@@ -1,22 +1,19 @@
 import { useState } from "react";
-import { useFetcher } from "react-router";
 import { gramsFrom } from "#core";
-import { checked } from "#core/schemas";
-import { once } from "#server/db/commands";
 import { membersOf } from "#server/db/firms";
 import { productsOf } from "#server/db/products";
-import { loadTruck, retireTruck, saveTruck, type Truck, trucksOf } from "#server/db/trucks";
-import { truckLoadSchema, truckSchema, uuidSchema } from "#server/visits/schemas";
+import { type Truck, trucksOf } from "#server/db/trucks";
+import { commandAction } from "../../commands";
 import { inFirm } from "../../context";
-import { doDeed } from "../../deeds";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { ago, massText } from "../../ui/format";
 import { typedNumber } from "../../ui/number-text";
 import { offlineAware } from "../../ui/offline";
 import { NamedOptions } from "../../ui/options";
-import { Refused, type SaveAnswer } from "../../ui/refused";
+import { Refused } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
+import { useCommand } from "../../ui/use-command";
 import { useFirm } from "../../ui/use-firm";
 import { words } from "../../words";
 import type { Route } from "./+types/trucks";
@@ -29,16 +26,7 @@ export const loader = ({ context }: Route.LoaderArgs) =>
     members: (await membersOf(scope)).filter((member) => member.role !== "reader"),
   }));
 
-export const action = ({ request, context }: Route.ActionArgs) =>
-  doDeed(request, context, {
-    truck: ({ scope, author, sent }) => saveTruck(scope, author, checked(truckSchema, sent)),
-    load: ({ scope, author, sent }) => {
-      const load = checked(truckLoadSchema, sent);
-      const put = () => loadTruck(scope, author, load);
-      return load.id ? once(scope, author, load.id, ["load", load], put) : put();
-    },
-    retire: ({ scope, author, sent }) => retireTruck(scope, checked(uuidSchema, sent.id), author.now),
-  });
+export const action = commandAction(["save-truck", "load-truck", "retire-truck"]);
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
@@ -66,19 +54,17 @@ export default function Trucks({ loaderData }: Route.ComponentProps) {
 }
 
 function TruckForm({ truck, members }: { truck: Truck | null } & Data) {
-  const fetcher = useFetcher<SaveAnswer>();
+  const { give, answer, busy } = useCommand<"save-truck" | "retire-truck">();
   const newId = useClientId("truck");
   const [name, setName] = useState(truck?.name ?? "");
   const [memberId, setMemberId] = useState(truck?.memberId ?? "");
   const said = words.trucks;
-  const send = (body: Record<string, string | null>) =>
-    fetcher.submit(body, { method: "post", encType: "application/json" });
   return (
     <form
       className="grid items-end gap-2 wide:grid-cols-[1fr_1fr_auto_auto]"
       onSubmit={(event) => {
         event.preventDefault();
-        void send({ what: "truck", id: truck?.id ?? newId(), name, memberId: memberId || null });
+        void give("save-truck", { id: truck?.id ?? newId(), name, memberId: memberId || null });
       }}
     >
       <Field label={said.name}>
@@ -90,23 +76,23 @@ function TruckForm({ truck, members }: { truck: Truck | null } & Data) {
           <NamedOptions of={members} />
         </select>
       </Field>
-      <Button quiet={truck !== null} busy={fetcher.state !== "idle"}>
+      <Button quiet={truck !== null} busy={busy}>
         {said.save}
       </Button>
       {truck ? (
-        <Button type="button" quiet onClick={() => send({ what: "retire", id: truck.id })}>
+        <Button type="button" quiet onClick={() => give("retire-truck", { id: truck.id })}>
           {said.retire}
         </Button>
       ) : null}
       <div className="wide:col-span-4">
-        <Refused answer={fetcher.data} />
+        <Refused answer={answer} />
       </div>
     </form>
   );
 }
 
 function OnTruck({ truck, products, now: at }: { truck: Truck } & Data) {
-  const fetcher = useFetcher<SaveAnswer>();
+  const { give, answer, busy } = useCommand<"load-truck">();
   const { units } = useFirm();
   const [productId, setProductId] = useState(products[0]?.id ?? "");
   const [amount, setAmount] = useState("");
@@ -116,10 +102,13 @@ function OnTruck({ truck, products, now: at }: { truck: Truck } & Data) {
   const send = (how: "counted" | "loaded") => {
     const typed = typedNumber(amount);
     const grams = Number.isNaN(typed) ? amount : units === "us" ? gramsFrom(typed, "lb") : typed * 1000;
-    void fetcher.submit(
-      { what: "load", id: id([productId, grams, how]), truckId: truck.id, productId, grams, how },
-      { method: "post", encType: "application/json" },
-    );
+    void give("load-truck", {
+      id: id([productId, grams, how]),
+      truckId: truck.id,
+      productId,
+      grams,
+      how,
+    });
   };
   return (
     <>
@@ -141,14 +130,14 @@ function OnTruck({ truck, products, now: at }: { truck: Truck } & Data) {
         <Field label={said.amount(units === "us" ? "lb" : "kg")}>
           <input inputMode="decimal" value={amount} onChange={(event) => setAmount(event.target.value)} />
         </Field>
-        <Button type="button" quiet busy={fetcher.state !== "idle"} onClick={() => send("loaded")}>
+        <Button type="button" quiet busy={busy} onClick={() => send("loaded")}>
           {said.load}
         </Button>
-        <Button type="button" quiet busy={fetcher.state !== "idle"} onClick={() => send("counted")}>
+        <Button type="button" quiet busy={busy} onClick={() => send("counted")}>
           {said.count}
         </Button>
       </div>
-      <Refused answer={fetcher.data} />
+      <Refused answer={answer} />
     </>
   );
 }

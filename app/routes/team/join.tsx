@@ -4,6 +4,7 @@ import { v7 as uuid } from "uuid";
 import { InputFault } from "#core";
 import { checked } from "#core/schemas";
 import { openSession } from "#server/auth/sessions";
+import { newPassword } from "#server/commands/account";
 import { invitationOf, join } from "#server/team/invites";
 import { joinSchema } from "#server/team/schemas";
 import { addressContext, atGate, attempt, openedByLink, servicesContext, sessionCookie } from "../../context";
@@ -14,7 +15,6 @@ import { Mark } from "../../ui/mark";
 import { Refused } from "../../ui/refused";
 import { words } from "../../words";
 import type { Route } from "./+types/join";
-import { newPassword } from "./new-password.server";
 import { NewPasswordField } from "./new-password-field";
 
 export async function loader({ params, context }: Route.LoaderArgs) {
@@ -31,7 +31,7 @@ export async function action({ params, request, context }: Route.ActionArgs) {
   return attempt(async () => {
     const form = await formBody(request);
     const email = textOf(form, "email").trim();
-    const password = newPassword(form, "password");
+    const password = newPassword(textOf(form, "password"));
     const brake = await limits.tried(`join ${invitation.id}`, context.get(addressContext));
     if ("refusedFor" in brake) throw new InputFault("too-high", "tries", email);
     const sent = checked(joinSchema, { id: uuid(), name: textOf(form, "name").trim(), email, password });

@@ -1,14 +1,14 @@
 import { Form, redirect, useNavigation } from "react-router";
 import { InputFault } from "#core";
+import { newPassword } from "#server/commands/account";
 import { resetOf, useReset as setByReset } from "#server/team/passwords";
 import { addressContext, atGate, attempt, openedByLink, servicesContext } from "../../context";
-import { formBody } from "../../request";
+import { formBody, textOf } from "../../request";
 import { Button } from "../../ui/button";
 import { Mark } from "../../ui/mark";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { words } from "../../words";
 import type { Route } from "./+types/reset";
-import { newPassword } from "./new-password.server";
 import { NewPasswordField } from "./new-password-field";
 
 const resetBy = (token: string, context: Route.LoaderArgs["context"]) =>
@@ -23,7 +23,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
 export async function action({ params, request, context }: Route.ActionArgs) {
   const reset = await resetBy(params.token, context);
   return attempt(async () => {
-    const password = newPassword(await formBody(request), "password");
+    const password = newPassword(textOf(await formBody(request), "password"));
     const { limits } = context.get(servicesContext);
     const brake = await limits.tried(`reset ${reset.id}`, context.get(addressContext));
     if ("refusedFor" in brake) throw new InputFault("too-high", "tries", reset.name);

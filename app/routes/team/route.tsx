@@ -1,22 +1,19 @@
 import { useState } from "react";
-import { Link, useFetcher } from "react-router";
-import { checked } from "#core/schemas";
+import { Link } from "react-router";
 import type { Role } from "#server/auth/sessions";
-import { invite, openInvites, withdrawInvite } from "#server/team/invites";
-import { changeMember, sitesOf, type TeamMember, teamOf } from "#server/team/members";
-import { makeReset } from "#server/team/passwords";
-import { inviteSchema, memberSchema, resetSchema } from "#server/team/schemas";
-import { uuidSchema } from "#server/visits/schemas";
+import { openInvites } from "#server/team/invites";
+import { sitesOf, type TeamMember, teamOf } from "#server/team/members";
+import { commandAction } from "../../commands";
 import { inFirm, ownerOnly } from "../../context";
-import { doDeed } from "../../deeds";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dateText } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
 import { Options } from "../../ui/options";
-import { Refused, type SaveAnswer } from "../../ui/refused";
+import { Refused } from "../../ui/refused";
 import { SecretLink } from "../../ui/secret-link";
 import { useClientId } from "../../ui/use-client-id";
+import { useCommand } from "../../ui/use-command";
 import { useFirm } from "../../ui/use-firm";
 import { words } from "../../words";
 import type { Route } from "./+types/route";
@@ -31,19 +28,7 @@ export const loader = ({ context }: Route.LoaderArgs) => {
   }));
 };
 
-export function action({ request, context }: Route.ActionArgs) {
-  ownerOnly(context);
-  return doDeed(request, context, {
-    invite: async ({ scope, author, sent }) => ({
-      token: await invite(scope, author, checked(inviteSchema, sent)),
-    }),
-    withdraw: ({ scope, author, sent }) => withdrawInvite(scope, author, checked(uuidSchema, sent.id)),
-    reset: async ({ scope, author, sent }) => ({
-      token: await makeReset(scope, author, checked(resetSchema, sent)),
-    }),
-    member: ({ scope, author, sent }) => changeMember(scope, author, checked(memberSchema, sent)),
-  });
-}
+export const action = commandAction(["invite", "withdraw-invitation", "make-reset", "change-member"]);
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
@@ -56,7 +41,7 @@ export default function Team({ loaderData }: Route.ComponentProps) {
   const { team, invites, sites, own } = loaderData;
   const { timeZone } = useFirm();
   const said = words.team;
-  const fetcher = useFetcher<SaveAnswer>();
+  const { give, answer } = useCommand<"withdraw-invitation">();
   return (
     <div className="grid gap-4">
       <header>
@@ -84,22 +69,13 @@ export default function Team({ loaderData }: Route.ComponentProps) {
                   {one.name}, {words.settings.roles[one.role as Role]}{" "}
                   <span className="text-soft">{said.until(dateText(one.expiresAt, timeZone))}</span>
                 </span>
-                <Button
-                  type="button"
-                  quiet
-                  onClick={() =>
-                    fetcher.submit(
-                      { what: "withdraw", id: one.id },
-                      { method: "post", encType: "application/json" },
-                    )
-                  }
-                >
+                <Button type="button" quiet onClick={() => give("withdraw-invitation", { id: one.id })}>
                   {said.withdraw}
                 </Button>
               </li>
             ))}
           </ul>
-          <Refused answer={fetcher.data} />
+          <Refused answer={answer} />
         </section>
       ) : null}
       <p>
@@ -112,17 +88,13 @@ export default function Team({ loaderData }: Route.ComponentProps) {
 }
 
 function Person({ member, sites, own }: { member: TeamMember; sites: Data["sites"]; own: boolean }) {
-  const fetcher = useFetcher<SaveAnswer & { saved?: true; token?: string }>();
-  const token = fetcher.data?.token;
+  const { give, answer, token, busy } = useCommand<"change-member" | "make-reset">();
   const resetId = useClientId(token ?? "");
   const [role, setRole] = useState(member.role);
   const [siteIds, setSiteIds] = useState(member.siteIds);
   const said = words.team;
   const save = (disabled: boolean) =>
-    fetcher.submit(
-      { what: "member", id: member.id, role, siteIds: role === "reader" ? siteIds : [], disabled },
-      { method: "post", encType: "application/json" },
-    );
+    give("change-member", { id: member.id, role, siteIds: role === "reader" ? siteIds : [], disabled });
   const changed = role !== member.role || siteIds.join() !== member.siteIds.join();
   return (
     <li className={`sheet grid gap-3 p-4 ${member.disabledAt ? "text-soft" : ""}`}>
@@ -143,7 +115,7 @@ function Person({ member, sites, own }: { member: TeamMember; sites: Data["sites
           <Button
             type="button"
             disabled={!changed}
-            busy={fetcher.state !== "idle"}
+            busy={busy}
             onClick={() => save(member.disabledAt !== null)}
           >
             {said.save}
@@ -157,12 +129,7 @@ function Person({ member, sites, own }: { member: TeamMember; sites: Data["sites
             <Button
               type="button"
               quiet
-              onClick={() =>
-                fetcher.submit(
-                  { what: "reset", id: resetId(), memberId: member.id },
-                  { method: "post", encType: "application/json" },
-                )
-              }
+              onClick={() => give("make-reset", { id: resetId(), memberId: member.id })}
             >
               {said.makeReset}
             </Button>
@@ -170,7 +137,7 @@ function Person({ member, sites, own }: { member: TeamMember; sites: Data["sites
         </div>
       </div>
       {role === "reader" ? <Sites sites={sites} chosen={siteIds} choose={setSiteIds} /> : null}
-      <Refused answer={fetcher.data} />
+      <Refused answer={answer} />
       {token ? <SecretLink path={`/reset/${token}`} hint={said.resetHint} /> : null}
     </li>
   );
@@ -207,8 +174,7 @@ function Sites({
 
 /** Invites somebody: the link is shown once and sent by whoever made it. */
 function Invite({ sites }: { sites: Data["sites"] }) {
-  const fetcher = useFetcher<SaveAnswer & { token?: string }>();
-  const token = fetcher.data?.token;
+  const { give, answer, token, busy } = useCommand<"invite">();
   const [name, setName] = useState("");
   const [role, setRole] = useState<Role>("technician");
   const [siteIds, setSiteIds] = useState<string[]>([]);
@@ -219,16 +185,12 @@ function Invite({ sites }: { sites: Data["sites"] }) {
       className="sheet grid gap-3 p-4"
       onSubmit={(event) => {
         event.preventDefault();
-        void fetcher.submit(
-          {
-            what: "invite",
-            id: id([name, role, siteIds]),
-            name,
-            role,
-            siteIds: role === "reader" ? siteIds : [],
-          },
-          { method: "post", encType: "application/json" },
-        );
+        void give("invite", {
+          id: id([name, role, siteIds]),
+          name,
+          role,
+          siteIds: role === "reader" ? siteIds : [],
+        });
       }}
     >
       <h2 className="text-xl font-semibold">{said.invite}</h2>
@@ -241,11 +203,11 @@ function Invite({ sites }: { sites: Data["sites"] }) {
             <Options of={ROLES} name={(one) => words.settings.roles[one]} />
           </select>
         </Field>
-        <Button busy={fetcher.state !== "idle"}>{said.make}</Button>
+        <Button busy={busy}>{said.make}</Button>
       </div>
       <p className="text-soft">{said.roleHints[role]}</p>
       {role === "reader" ? <Sites sites={sites} chosen={siteIds} choose={setSiteIds} /> : null}
-      <Refused answer={fetcher.data} />
+      <Refused answer={answer} />
       {token ? <SecretLink path={`/join/${token}`} hint={said.linkHint} /> : null}
     </form>
   );

@@ -6,6 +6,7 @@ import { Button } from "../../ui/button";
 import { plain } from "../../ui/format";
 import { typedNumber } from "../../ui/number-text";
 import { Refused, type SaveAnswer } from "../../ui/refused";
+import { submitJson } from "../../ui/submit-json";
 import { useClientId } from "../../ui/use-client-id";
 import { words } from "../../words";
 
@@ -57,10 +58,7 @@ export function Given({ code, grams, product, given, unit }: Props) {
   const isGiven = given !== undefined && given.givenGrams > 0;
   const send = (givenGrams: number) => {
     if (fetcher.state !== "idle") return;
-    fetcher.submit(
-      { id: id(givenGrams), code, productId: product.id, givenGrams },
-      { method: "post", encType: "application/json" },
-    );
+    void submitJson(fetcher, { id: id(givenGrams), code, productId: product.id, givenGrams });
   };
   const submit = (event: FormEvent) => {
     event.preventDefault();

@@ -22,9 +22,9 @@ import {
   visitSoFar,
   type Written,
 } from "#core";
+import { isUuid } from "#server/commands/fields";
 import { costOfVisit } from "#server/db/series";
 import { readVisit } from "#server/db/visit-record";
-import { uuidSchema } from "#server/visits/schemas";
 import { inFirm, notFound } from "../../context";
 import { visitPage, wroteHere } from "../../device/seam";
 import { isStop, isWholeVisit } from "../../device/visit-address";
@@ -37,7 +37,7 @@ import { type ShownVisit, VisitContext } from "./use-visit";
 /** Everything of the visit in one read; its stops share it. One under way opens at its next stop. */
 export const loader = ({ params, context, request }: Route.LoaderArgs) =>
   inFirm(context, async (scope, _, now) => {
-    if (uuidSchema.validate(params.visitId).error) return notFound();
+    if (!isUuid(params.visitId)) return notFound();
     if (!isStop(params)) return notFound();
     const record = await readVisit(scope, params.visitId, now);
     if (!record) return notFound();

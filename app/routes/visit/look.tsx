@@ -7,6 +7,7 @@ import { onDevice } from "../../device/seam";
 import { Button } from "../../ui/button";
 import { Photos } from "../../ui/photos-field";
 import { Refused, type SaveAnswer } from "../../ui/refused";
+import { submitJson } from "../../ui/submit-json";
 import { useClientId } from "../../ui/use-client-id";
 import { useKeys } from "../../ui/use-keys";
 import { words } from "../../words";
@@ -24,10 +25,7 @@ export default function LookPage() {
   const found = SENSE_NAMES.reduce((sum, sense) => sum + look[sense].length, 0);
   const save = () => {
     const next = stopAfter({ ...soFar, looked: true }, "look");
-    fetcher.submit({ id: id(look), ...look, next } as unknown as Parameters<typeof fetcher.submit>[0], {
-      method: "post",
-      encType: "application/json",
-    });
+    void submitJson(fetcher, { id: id(look), ...look, next });
   };
   useKeys({ s: save });
   const flip = (sense: (typeof SENSE_NAMES)[number], trouble: Trouble) => {

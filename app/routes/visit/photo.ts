@@ -1,11 +1,11 @@
+import { isUuid } from "#server/commands/fields";
 import { photoById } from "#server/db/photos";
-import { uuidSchema } from "#server/visits/schemas";
 import { inFirm, notFound, photoResponse } from "../../context";
 import type { Route } from "./+types/photo";
 
 /** One photo, for members of its firm. */
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   inFirm(context, async (scope) => {
-    if ([params.visitId, params.photoId].some((id) => uuidSchema.validate(id).error)) return notFound();
+    if ([params.visitId, params.photoId].some((id) => !isUuid(id))) return notFound();
     return photoResponse(await photoById(scope, { visitId: params.visitId }, params.photoId));
   });

@@ -1,6 +1,6 @@
 import { checked, givenAtSchema } from "#core/schemas";
+import { uuidSchema } from "#server/commands/fields";
 import { checkedPhoto } from "#server/visits/photos";
-import { uuidSchema } from "#server/visits/schemas";
 import { attempt } from "../../context";
 import { carriedOut } from "../../device/action.server";
 import { photoOnDevice } from "../../device/seam";

@@ -7,6 +7,7 @@ import { onDevice } from "../../device/seam";
 import { Button } from "../../ui/button";
 import { hoursText } from "../../ui/format";
 import { Refused, type SaveAnswer } from "../../ui/refused";
+import { submitJson } from "../../ui/submit-json";
 import { useClientId } from "../../ui/use-client-id";
 import { useKeys } from "../../ui/use-keys";
 import { words } from "../../words";
@@ -28,12 +29,7 @@ export default function SamplePage() {
   const problems = samplingProblems(circulation, newest?.hoursAgo ?? null, mixesLike(basin.kind));
   const save = () => {
     const next = stopAfter({ ...soFar, sampled: true }, "sample");
-    fetcher.submit(
-      { id: id([circulation, problems]), circulation, ignored: problems, next } as unknown as Parameters<
-        typeof fetcher.submit
-      >[0],
-      { method: "post", encType: "application/json" },
-    );
+    void submitJson(fetcher, { id: id([circulation, problems]), circulation, ignored: problems, next });
   };
   useKeys({ s: save });
   const said = words.sampling;

@@ -22,6 +22,7 @@ import { StripSheet } from "../../ui/bench/strip-sheet";
 import { TestSheet } from "../../ui/bench/test-sheet";
 import { bracket, withUnit } from "../../ui/format";
 import { Refused, type SaveAnswer } from "../../ui/refused";
+import { submitJson } from "../../ui/submit-json";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
 import { useKeys } from "../../ui/use-keys";
@@ -75,12 +76,8 @@ function Open({ station }: { station: Station }) {
   if (!way) return <p className="sheet p-4">{words.visit.skipped}</p>;
 
   const busy = fetcher.state !== "idle";
-  const post = (body: unknown) => {
-    if (busy) return;
-    fetcher.submit(body as Parameters<typeof fetcher.submit>[0], {
-      method: "post",
-      encType: "application/json",
-    });
+  const post = (body: object) => {
+    if (!busy) void submitJson(fetcher, body);
   };
   const save = (seen: Observation, confirmed: DoubtCode[]) =>
     post({

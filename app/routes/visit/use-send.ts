@@ -1,5 +1,6 @@
 import { useFetcher } from "react-router";
 import type { SaveAnswer } from "../../ui/refused";
+import { submitJson } from "../../ui/submit-json";
 import { useClientId } from "../../ui/use-client-id";
 
 /** Sends JSON to an address of the visit under a key of its own; one thing at a time. */
@@ -12,11 +13,7 @@ export function useSend(action: string) {
     answer: fetcher.data,
     send(body: object) {
       if (busy) return;
-      fetcher.submit({ id: id(body), ...body } as unknown as Parameters<typeof fetcher.submit>[0], {
-        method: "post",
-        action,
-        encType: "application/json",
-      });
+      void submitJson(fetcher, { id: id(body), ...body }, action);
     },
   };
 }

@@ -1,0 +1,227 @@
+import Joi from "joi";
+import {
+  BASIN_KINDS,
+  BASIN_LITRES,
+  type Basin,
+  InputFault,
+  LONGEST_NOTE,
+  mixesLike,
+  PRODUCT_IDS,
+  SANITISERS,
+  SURFACES,
+} from "#core";
+import { basinShapeSchema, rangeOverridesSchema } from "#core/schemas";
+import { changesBetween, note } from "../db/audit";
+import {
+  addBasin,
+  allBasins,
+  type BasinFacts,
+  type BasinJudgement,
+  basinById,
+  factsOf,
+  lockBasin,
+  type SentBasin,
+  setFacts,
+  setJudgement,
+} from "../db/basins";
+import type { FirmScope } from "../db/connection";
+import { membersOf } from "../db/firms";
+import { kitsOf } from "../db/kits";
+import { removePhoto, savePhoto } from "../db/photos";
+import { rangeSetsOf } from "../db/range-sets";
+import { saveVolume, VOLUME_WAYS } from "../db/volumes";
+import { sitesOf } from "../team/members";
+import { askWhenFar, knownVolume, type SentVolume } from "../visits/volume";
+import { volumeChecks } from "../visits/volume-check";
+import { command, NotThere, WORKERS } from "./command";
+import { daySchema, memberOrNobody, monthDaySchema, nameSchema, uuidSchema } from "./fields";
+import { cadenceSchema } from "./settings";
+
+type OfBasin<Given> = Given & { basinId: string };
+
+const place = Joi.string().trim().allow("").max(200).required();
+const litres = Joi.number().min(BASIN_LITRES.low).max(BASIN_LITRES.high);
+const ppm = (most: number) => Joi.number().min(0).max(most).allow(null).required();
+const kind = Joi.valid(...BASIN_KINDS).required();
+const surface = Joi.valid(...SURFACES).required();
+
+export const BASIN_COMMANDS = {
+  "add-basin": command({
+    may: WORKERS,
+    schema: Joi.object<SentBasin>({
+      id: uuidSchema,
+      siteId: uuidSchema,
+      newSite: Joi.object({ name: nameSchema, street: place, district: place, contact: place })
+        .allow(null)
+        .required(),
+      name: nameSchema,
+      kind,
+      surface,
+      litres: litres.required(),
+      indoors: Joi.boolean().required(),
+      kitId: uuidSchema,
+      rangeSetId: uuidSchema,
+      sure: Joi.boolean(),
+    }),
+    once: (basin) => ({ key: basin.id, content: ["basin", basin] }),
+    async carryOut({ scope, author }, basin) {
+      if (!basin.newSite) oneOf("siteId", basin.siteId, await sitesOf(scope));
+      oneOf("kitId", basin.kitId, await kitsOf(scope));
+      oneOf("rangeSetId", basin.rangeSetId, await rangeSetsOf(scope));
+      const mixes = mixesLike(basin.kind);
+      const others = (await allBasins(scope)).filter((one) => mixesLike(one.kind) === mixes);
+      askWhenFar(basin, { last: null, others: others.map((one) => one.litres), kind: mixes });
+      await addBasin(scope, author.firmId, basin);
+      await note(scope, author, "basin-changed", basin.id, {
+        name: basin.name,
+        changes: { litres: { was: null, became: Math.round(basin.litres) } },
+      });
+    },
+  }),
+  "change-basin": command({
+    may: WORKERS,
+    schema: Joi.object<OfBasin<BasinFacts>>({
+      basinId: uuidSchema,
+      name: nameSchema,
+      kind,
+      surface,
+      indoors: Joi.boolean().required(),
+      sanitiser: Joi.valid(...SANITISERS).required(),
+      kitId: uuidSchema,
+      callDays: Joi.array().items(Joi.number().integer().min(1).max(7)).unique().required(),
+      everyWeeks: Joi.number().integer().min(1).max(26).required(),
+      weeksFrom: daySchema,
+      season: Joi.object({ from: monthDaySchema, to: monthDaySchema }).allow(null).required(),
+      callerId: memberOrNobody,
+      equipment: Joi.object({
+        pumpHours: Joi.number().min(0).max(24).allow(null).required(),
+        feeder: Joi.valid("none", "tablets", "liquid", "salt-cell", null).required(),
+        cellGrams: Joi.number().min(0).max(2000).allow(null).required(),
+        cover: Joi.valid("none", "bubble", "slats", "foam", null).required(),
+      }).required(),
+      cadence: cadenceSchema.allow(null).required(),
+      note: Joi.string().allow("").max(LONGEST_NOTE).required(),
+      fillAlkalinity: ppm(2000),
+      fillHardness: ppm(5000),
+    }),
+    async carryOut({ scope, author }, { basinId, ...facts }) {
+      await lockBasin(scope, basinId);
+      const basin = await known(scope, basinId);
+      const kits = await kitsOf(scope);
+      if (facts.kitId !== basin.kitId) oneOf("kitId", facts.kitId, kits);
+      const members = await membersOf(scope);
+      if (facts.callerId && !members.some((one) => one.id === facts.callerId && one.role !== "reader"))
+        throw new InputFault("unknown", "memberId", facts.callerId);
+      const named = (of: BasinFacts) => ({
+        ...of,
+        kitId: kits.find((kit) => kit.id === of.kitId)?.kit.name ?? of.kitId,
+        callerId: members.find((one) => one.id === of.callerId)?.name ?? null,
+      });
+      const changes = changesBetween(named(factsOf(basin)), named(facts));
+      if (Object.keys(changes).length === 0) return;
+      await setFacts(scope, basin, facts);
+      await note(scope, author, "basin-changed", basinId, { name: basin.name, changes });
+    },
+  }),
+  /** Which set a basin is judged by, its own limits, and what its plans leave out. */
+  "set-limits": command({
+    may: WORKERS,
+    schema: Joi.object<OfBasin<BasinJudgement>>({
+      basinId: uuidSchema,
+      rangeSetId: uuidSchema,
+      rangeOverrides: rangeOverridesSchema,
+      barred: Joi.array()
+        .items(Joi.valid(...PRODUCT_IDS))
+        .max(PRODUCT_IDS.length)
+        .required(),
+      mostReplaced: Joi.number().min(0).max(1).required(),
+    }),
+    async carryOut({ scope, author }, { basinId, ...limits }) {
+      const basin = await known(scope, basinId);
+      const sets = await rangeSetsOf(scope);
+      const nameOf = (id: string) => sets.find((one) => one.id === id)?.set.name;
+      if (!nameOf(limits.rangeSetId))
+        throw new InputFault(
+          "unknown",
+          "rangeSetId",
+          limits.rangeSetId,
+          sets.map((one) => one.set.name),
+        );
+      await setJudgement(scope, basinId, limits);
+      const { rangeSetId, rangeOverrides, barred, mostReplaced } = basin;
+      const changes = changesBetween(
+        {
+          rangeSetId: nameOf(rangeSetId) ?? rangeSetId,
+          rangeOverrides: rangeOverrides ?? {},
+          barred,
+          mostReplaced,
+        },
+        { ...limits, rangeSetId: nameOf(limits.rangeSetId) },
+      );
+      if (Object.keys(changes).length > 0)
+        await note(scope, author, "basin-changed", basinId, { name: basin.name, changes });
+    },
+  }),
+  /** What a tape, a meter or a dose comes to is worked out here. */
+  "measure-volume": command({
+    may: WORKERS,
+    schema: Joi.object<OfBasin<SentVolume>>({
+      basinId: uuidSchema,
+      id: uuidSchema,
+      sure: Joi.boolean(),
+      how: Joi.valid(...VOLUME_WAYS).required(),
+      shape: basinShapeSchema.when("how", { is: "shape", then: Joi.required(), otherwise: Joi.forbidden() }),
+      litres: litres.when("how", {
+        is: Joi.valid("entered", "dose"),
+        then: Joi.required(),
+        otherwise: Joi.forbidden(),
+      }),
+      meter: Joi.object({
+        before: Joi.number().min(0).max(1e9).required(),
+        after: Joi.number().min(0).max(1e9).required(),
+        unit: Joi.valid("m3", "L", "us-gal").required(),
+      }).when("how", { is: "meter", then: Joi.required(), otherwise: Joi.forbidden() }),
+      visitId: Joi.string()
+        .guid({ separator: "-" })
+        .when("how", { is: "dose", then: Joi.required(), otherwise: Joi.forbidden() }),
+    }),
+    once: ({ basinId, ...volume }) => ({ key: volume.id, content: ["volume", basinId, volume] }),
+    async carryOut({ scope, author }, { basinId, ...volume }) {
+      const basin = await known(scope, basinId);
+      const found = knownVolume(volume, await volumeChecks(scope, basinId));
+      // What a dose told was worked out here, not typed.
+      if (volume.how !== "dose")
+        askWhenFar({ ...volume, ...found }, { last: basin.litres, others: [], kind: mixesLike(basin.kind) });
+      await saveVolume(scope, author, basinId, { id: volume.id, how: volume.how, ...found });
+    },
+  }),
+  "photograph-basin": command({
+    may: WORKERS,
+    schema: Joi.object<OfBasin<{ id: string; kind: string; bytes: Buffer }>>({
+      basinId: uuidSchema,
+      id: uuidSchema,
+      kind: Joi.string().required(),
+      bytes: Joi.binary().required(),
+    }),
+    once: ({ basinId, id, bytes }) => ({ key: id, content: ["photo", basinId, bytes] }),
+    async carryOut({ scope, author }, { basinId, ...photo }) {
+      await known(scope, basinId);
+      await savePhoto(scope, author, { of: { basinId }, ...photo });
+    },
+  }),
+  "remove-basin-photo": command({
+    may: WORKERS,
+    schema: Joi.object<OfBasin<{ id: string }>>({ basinId: uuidSchema, id: uuidSchema }),
+    carryOut: ({ scope, author }, { basinId, id }) => removePhoto(scope, { basinId }, id, author.now),
+  }),
+};
+
+async function known(scope: FirmScope, basinId: string): Promise<Basin> {
+  const basin = await basinById(scope, basinId);
+  if (!basin) throw new NotThere();
+  return basin;
+}
+
+function oneOf(field: string, id: string, list: readonly { id: string }[]): void {
+  if (!list.some((one) => one.id === id)) throw new InputFault("unknown", field, id);
+}

@@ -1,0 +1,41 @@
+import type Joi from "joi";
+import type { GivenAt } from "#core";
+import type { Role, SignedIn } from "../auth/sessions";
+import type { NamedAuthor } from "../author";
+import type { FirmScope } from "../db/connection";
+
+/** Where, when and in which order a device gave a command, and how long ago that was by its own clock. */
+export type Made = GivenAt & { late: number };
+
+/** What a command is carried out with: the firm's rows, and who gives it. */
+export interface CommandContext {
+  scope: FirmScope;
+  author: NamedAuthor;
+  member: SignedIn;
+  /** Where it was given on a device without the server. */
+  made?: Made | undefined;
+}
+
+/**
+ * One way in which a firm's rows change: what it carries, who may give it, what it does. A command of a
+ * visit has a row in the core's table as well, where it is decided.
+ */
+export interface Command<Given, Answer> {
+  may: readonly Role[];
+  schema: Joi.Schema<Given>;
+  /**
+   * For a command that must not be carried out twice: its key, which the device made, and all that makes it
+   * this command and no other. Sent again it is answered as it was the first time.
+   */
+  once?: (given: Given) => { key: string | undefined; content: unknown };
+  carryOut(context: CommandContext, given: Given): Promise<Answer>;
+}
+
+export const OWNERS: readonly Role[] = ["owner"];
+export const WORKERS: readonly Role[] = ["owner", "technician"];
+
+/** Fixes the types of a row of the table. */
+export const command = <Given, Answer = void>(row: Command<Given, Answer>): Command<Given, Answer> => row;
+
+/** What a command is about is not this firm's, or is not there any more. */
+export class NotThere extends Error {}

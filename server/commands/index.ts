@@ -1,0 +1,53 @@
+import { checked } from "#core/schemas";
+import type { Role } from "../auth/sessions";
+import { once } from "../db/commands";
+import { BASIN_COMMANDS } from "./basins";
+import type { Command, CommandContext } from "./command";
+import { ROUND_COMMANDS } from "./round";
+import { SETTINGS_COMMANDS } from "./settings";
+import { SHARING_COMMANDS } from "./sharing";
+import { SHELF_COMMANDS } from "./shelf";
+import { TEAM_COMMANDS } from "./team";
+import { VISIT_COMMANDS } from "./visits";
+
+export { NotThere } from "./command";
+
+/** Every way in which a firm's rows change, but for what happens in a visit: the core's table has that. */
+export const FIRM_COMMANDS = {
+  ...ROUND_COMMANDS,
+  ...BASIN_COMMANDS,
+  ...VISIT_COMMANDS,
+  ...SHELF_COMMANDS,
+  ...SHARING_COMMANDS,
+  ...SETTINGS_COMMANDS,
+  ...TEAM_COMMANDS,
+};
+
+type Table = typeof FIRM_COMMANDS;
+export type FirmCommandName = keyof Table;
+/** What a command carries. */
+export type GivenOf<Name extends FirmCommandName> =
+  Table[Name] extends Command<infer Given, infer _> ? Given : never;
+/** What it answers. */
+export type AnswerOf<Name extends FirmCommandName> =
+  Table[Name] extends Command<infer _, infer Answer> ? Answer : never;
+
+export const mayGive = (role: Role, name: FirmCommandName): boolean => FIRM_COMMANDS[name].may.includes(role);
+
+/**
+ * Carries out a command for somebody who may give it.
+ * @throws InputFault where what it carries is not as its schema says, or is refused
+ * @throws NotThere where what it is about is not this firm's
+ * @example carryOutForFirm({ scope, author, member }, "skip-call", { day: "2031-03-05", basinId, why: "ice" })
+ */
+export async function carryOutForFirm<Name extends FirmCommandName>(
+  context: CommandContext,
+  name: Name,
+  sent: unknown,
+): Promise<AnswerOf<Name>> {
+  const row = FIRM_COMMANDS[name] as unknown as Command<GivenOf<Name>, AnswerOf<Name>>;
+  const given = checked(row.schema, sent);
+  const { key, content } = row.once?.(given) ?? {};
+  const work = () => row.carryOut(context, given);
+  return key === undefined ? work() : once(context.scope, context.author, key, content, work);
+}

@@ -1,0 +1,79 @@
+import Joi from "joi";
+import { type CadenceChange, type Firm, STATION_ORDER, type UnitSystem } from "#core";
+import { rangeSetSchema } from "#core/schemas";
+import { changesBetween, note } from "../db/audit";
+import { firmOf, type Rates, ratesOf, setCadence, setRates, setUnits } from "../db/firms";
+import { type SentRangeSet, saveRangeSet } from "../db/range-sets";
+import { type CommandContext, command, OWNERS } from "./command";
+import { monthDaySchema, uuidSchema } from "./fields";
+
+const days = Joi.number().integer().min(0).max(400);
+
+/** How often tests and tasks come due, for the firm or for a basin. */
+export const cadenceSchema = Joi.object<CadenceChange>({
+  tests: Joi.object(Object.fromEntries(STATION_ORDER.map((station) => [station, days]))),
+  tasks: Joi.object({
+    shock: days,
+    shockInHeat: days,
+    algaecide: days,
+    sequestrant: days,
+    labChecks: Joi.number().integer().min(0).max(12),
+    freshReagents: Joi.number().integer().min(0).max(1),
+  }),
+});
+
+/** What holds for the whole firm is its owners' to decide. */
+export const SETTINGS_COMMANDS = {
+  "set-units": command({
+    may: OWNERS,
+    schema: Joi.object<{ units: UnitSystem }>({ units: Joi.valid("us", "metric").required() }),
+    carryOut: (context, { units }) =>
+      changeFirm(context, async (firm) => {
+        await setUnits(context.scope, units);
+        return [{ units: firm.units }, { units }];
+      }),
+  }),
+  "set-rates": command({
+    may: OWNERS,
+    schema: Joi.object<Rates>({
+      fillRate: Joi.number().min(10).max(1_000_000).required(),
+      persulfateDose: Joi.number().min(1).max(500).required(),
+      seasonStart: monthDaySchema,
+      currency: Joi.valid(...Intl.supportedValuesOf("currency")),
+    }),
+    carryOut: (context, rates) =>
+      changeFirm(context, async (firm) => {
+        await setRates(context.scope, rates);
+        return [ratesOf(firm), { ...ratesOf(firm), ...rates }];
+      }),
+  }),
+  "set-cadence": command({
+    may: OWNERS,
+    schema: Joi.object<{ cadence: CadenceChange }>({ cadence: cadenceSchema.required() }),
+    carryOut: (context, { cadence }) =>
+      changeFirm(context, async (firm) => {
+        await setCadence(context.scope, cadence);
+        return [{ cadence: firm.cadence }, { cadence }];
+      }),
+  }),
+  "save-range-set": command({
+    may: OWNERS,
+    schema: Joi.object<SentRangeSet>({
+      id: uuidSchema,
+      line: uuidSchema,
+      basedOn: Joi.number().integer().min(1).allow(null).required(),
+      set: rangeSetSchema.required(),
+    }),
+    once: (set) => ({ key: set.id, content: ["range set", set] }),
+    carryOut: ({ scope, author }, set) => saveRangeSet(scope, author, set),
+  }),
+};
+
+async function changeFirm(
+  { scope, author }: CommandContext,
+  change: (firm: Firm) => Promise<[was: object, became: object]>,
+): Promise<void> {
+  const [was, became] = await change(await firmOf(scope));
+  const changes = changesBetween(was, became);
+  if (Object.keys(changes).length > 0) await note(scope, author, "firm-changed", author.firmId, { changes });
+}

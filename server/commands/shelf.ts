@@ -1,0 +1,105 @@
+import Joi from "joi";
+import { type Kit, MEASURES, PRODUCT_IDS, type ShelfBottle } from "#core";
+import { kitSchema } from "#core/schemas";
+import { changesBetween, note } from "../db/audit";
+import { emptyBottle, saveBottle } from "../db/bottles";
+import { saveKit } from "../db/kits";
+import { preferProduct, productsOf, retireProduct, type SentProduct, saveProduct } from "../db/products";
+import { loadTruck, retireTruck, type SentLoad, type SentTruck, saveTruck } from "../db/trucks";
+import { command, WORKERS } from "./command";
+import { keySchema, memberOrNobody, nameSchema, onlyId, uuidSchema } from "./fields";
+
+const dayOrNone = Joi.string()
+  .pattern(/^(20|19)\d\d-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/)
+  .allow(null)
+  .required();
+/** Grams that no shelf and no truck of a firm holds. */
+const MOST_GRAMS = 100_000_000;
+const grams = Joi.number().min(0).max(MOST_GRAMS);
+
+export const SHELF_COMMANDS = {
+  "save-bottle": command({
+    may: WORKERS,
+    schema: Joi.object<
+      Pick<ShelfBottle, "id" | "reagent" | "measure" | "full" | "lot" | "openedOn" | "expiresOn">
+    >({
+      id: uuidSchema,
+      reagent: Joi.string().trim().min(1).max(80).required(),
+      measure: Joi.valid(...MEASURES).required(),
+      full: Joi.number().integer().min(1).max(100_000).required(),
+      lot: Joi.string().trim().allow("").max(60).required(),
+      openedOn: dayOrNone,
+      expiresOn: dayOrNone,
+    }),
+    carryOut: ({ scope, author }, bottle) => saveBottle(scope, author.firmId, author.now, bottle),
+  }),
+  "empty-bottle": command({
+    may: WORKERS,
+    schema: onlyId,
+    carryOut: ({ scope, author }, { id }) => emptyBottle(scope, id, author.now),
+  }),
+  "save-product": command({
+    may: WORKERS,
+    schema: Joi.object<SentProduct>({
+      id: uuidSchema,
+      product: Joi.valid(...PRODUCT_IDS).required(),
+      name: nameSchema,
+      strength: Joi.number().greater(0).max(1.2).required(),
+      density: Joi.number().greater(0).max(19).allow(null).required(),
+      pricePerKg: Joi.number().min(0).max(100_000).allow(null).required(),
+      stock: grams.allow(null),
+      reorder: grams.allow(null),
+      planned: Joi.boolean().required(),
+    }),
+    async carryOut({ scope, author }, product) {
+      const was = (await productsOf(scope)).find((one) => one.id === product.id);
+      await saveProduct(scope, author.firmId, product, author.now);
+      const { id: _, ...changes } = changesBetween(was ?? {}, product);
+      if (Object.keys(changes).length > 0)
+        await note(scope, author, "product-changed", product.id, { name: product.name, changes });
+    },
+  }),
+  "prefer-product": command({
+    may: WORKERS,
+    schema: onlyId,
+    carryOut: ({ scope }, { id }) => preferProduct(scope, id),
+  }),
+  "retire-product": command({
+    may: WORKERS,
+    schema: onlyId,
+    carryOut: ({ scope, author }, { id }) => retireProduct(scope, id, author.now),
+  }),
+  "save-truck": command({
+    may: WORKERS,
+    schema: Joi.object<SentTruck>({ id: uuidSchema, name: nameSchema, memberId: memberOrNobody }),
+    carryOut: ({ scope, author }, truck) => saveTruck(scope, author, truck),
+  }),
+  "load-truck": command({
+    may: WORKERS,
+    schema: Joi.object<SentLoad & { id?: string }>({
+      id: keySchema,
+      truckId: uuidSchema,
+      productId: uuidSchema,
+      grams: grams.required(),
+      how: Joi.valid("counted", "loaded").required(),
+    }),
+    once: (load) => ({ key: load.id, content: ["load", load] }),
+    carryOut: ({ scope, author }, load) => loadTruck(scope, author, load),
+  }),
+  "retire-truck": command({
+    may: WORKERS,
+    schema: onlyId,
+    carryOut: ({ scope, author }, { id }) => retireTruck(scope, id, author.now),
+  }),
+  "save-kit": command({
+    may: WORKERS,
+    schema: Joi.object<{ id: string; line: string; basedOn: number | null; kit: Kit }>({
+      id: uuidSchema,
+      line: uuidSchema,
+      basedOn: Joi.number().integer().min(1).allow(null).required(),
+      kit: kitSchema.required(),
+    }),
+    once: (kit) => ({ key: kit.id, content: ["kit", kit] }),
+    carryOut: ({ scope, author }, kit) => saveKit(scope, author, kit),
+  }),
+};
