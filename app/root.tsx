@@ -13,6 +13,8 @@ import {
 import type { Route } from "./+types/root";
 import "@fontsource-variable/atkinson-hyperlegible-next/wght.css";
 import "./style.css";
+import { HIDE_WHILE_LOCKED } from "./device/lock";
+import { LockScreen } from "./device/lock-screen";
 import { type Theme, themeOf } from "./theme";
 import { useNonce } from "./ui/nonce";
 import { statusOf, Trouble } from "./ui/trouble";
@@ -40,7 +42,7 @@ export function Layout({ children }: { children: ReactNode }) {
   // Until the page answers to taps, and while the next one is on its way.
   const isMoving = !awake || state !== "idle";
   return (
-    <html lang="en" data-theme={theme} data-page={isMoving ? "moving" : "still"}>
+    <html lang="en" suppressHydrationWarning data-theme={theme} data-page={isMoving ? "moving" : "still"}>
       <head>
         <meta charSet="utf-8" />
         <meta name="viewport" content="width=device-width, initial-scale=1" />
@@ -49,10 +51,17 @@ export function Layout({ children }: { children: ReactNode }) {
         <link rel="icon" href="/mark.svg" type="image/svg+xml" />
         <link rel="apple-touch-icon" href="/icon-192.png" />
         <link rel="manifest" href="/pelagon.webmanifest" />
+        <script
+          nonce={nonce}
+          suppressHydrationWarning
+          // biome-ignore lint/security/noDangerouslySetInnerHtml: our own constant, run before anything is drawn
+          dangerouslySetInnerHTML={{ __html: HIDE_WHILE_LOCKED }}
+        />
         <Meta />
         <Links />
       </head>
       <body>
+        <LockScreen />
         <Wake value={wake}>{children}</Wake>
         <ScrollRestoration nonce={nonce} />
         <Scripts nonce={nonce} />

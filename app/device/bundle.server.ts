@@ -3,7 +3,7 @@ import { stringify } from "devalue";
 import { addDays, type Brought, dayIn } from "#core";
 import type { SignedIn } from "#server/auth/sessions";
 import type { FirmScope } from "#server/db/connection";
-import { firmOf } from "#server/db/firms";
+import { firmOf, forgetDaysOf } from "#server/db/firms";
 import { readBrought, readVisit } from "#server/db/visit-record";
 import { openVisits } from "#server/db/visits";
 import { basinPage, seriesPage, whatIfPage } from "../routes/basin/page.server";
@@ -21,6 +21,8 @@ export interface BundleItem {
 export interface Bundle {
   at: Date;
   today: string;
+  /** Days without contact after which the device forgets this; null for never. */
+  forgetDays: number | null;
   items: BundleItem[];
 }
 
@@ -58,7 +60,12 @@ export async function bundleFor(
         written: record.written,
       });
   }
-  return { at: now, today, items: [...pieces].map(([key, value]) => itemOf(key, value, have[key])) };
+  return {
+    at: now,
+    today,
+    forgetDays: await forgetDaysOf(scope),
+    items: [...pieces].map(([key, value]) => itemOf(key, value, have[key])),
+  };
 }
 
 /** Kits are most of what a call needs and the same for all: each goes along once. */

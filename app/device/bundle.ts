@@ -1,6 +1,7 @@
 import { parse } from "devalue";
 import type { Brought, Written } from "#core";
 import type { Bundle, BundleItem } from "./bundle.server";
+import { noteContact } from "./forget";
 import { memberBy, type PackedBrought, unpacked } from "./outbox";
 import { type DeviceStore, deviceStore, type KeptItem } from "./store";
 import { putVisit } from "./sync";
@@ -17,7 +18,7 @@ const OPENED = "opened";
 /** A bundle younger than this is fetched again only when it is asked for. */
 const FRESH_MS = 5 * 60_000;
 const SILENT_MS = 60_000;
-/** Basins opened lately that are taken along besides the round's. */
+/** Basins opened recently that are taken along besides the round's. */
 const MOST_OPENED = 12;
 /** What no bundle names any more lies here this long. */
 const KEPT_DAYS = 14;
@@ -55,7 +56,9 @@ export async function takeBundle(force = false): Promise<boolean> {
       signal: AbortSignal.timeout(SILENT_MS),
     });
     if (!answer.ok) return false;
-    await takeIn(store, parse(await answer.text()) as Bundle);
+    const bundle = parse(await answer.text()) as Bundle;
+    await takeIn(store, bundle);
+    await noteContact(store, { at: new Date(), forgetDays: bundle.forgetDays });
     return true;
   } catch {
     // Cut short, or nobody there: what lies here stays as it is.

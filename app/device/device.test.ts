@@ -7,10 +7,11 @@ import { nothingFound } from "#core";
 import { brought, uuidOf } from "../../core/visit/visit.fixtures";
 import { bundleState, takeBundle } from "./bundle";
 import { FakeServer, type Mood, storeWith } from "./device.fixtures";
+import { forgetOverdue, noteContact } from "./forget";
 import { setMemberHere } from "./member";
 import { give, startHere } from "./outbox";
 import { reachFirst } from "./reach";
-import { type DeviceStore, deviceStore, whyNoStore, wipe } from "./store";
+import { type DeviceStore, deviceStore, type KeptVisit, whyNoStore, wipe } from "./store";
 import { drain } from "./sync";
 
 /** The store of a device, and what it sends: nothing twice, nothing lost, nothing that looks sent and is not. */
@@ -276,6 +277,23 @@ describe("a store", () => {
     await wipe(name.replace("pelagon ", ""));
     expect(await Dexie.exists(name)).toBe(false);
     expect(localStorage.getItem("pelagon.member")).toBeNull();
+  });
+
+  it("forgets the bundle after the firm's days without contact, and never what was not sent", async () => {
+    const days = (count: number) => new Date(Date.now() + count * 86_400_000);
+    await store.items.put({ key: "home", digest: "x", value: 1, at: new Date() });
+    await store.visits.put({ ...((await store.visits.get(VISIT)) as KeptVisit), id: uuidOf(600) });
+    await give(store, VISIT, alkalinity(10, uuidOf(601)));
+    expect(await forgetOverdue(store, days(400)), "a firm that says nothing").toBe(false);
+    await noteContact(store, { at: new Date(), forgetDays: 7 });
+    expect(await forgetOverdue(store, days(6.9))).toBe(false);
+    expect(await store.items.count()).toBeGreaterThan(0);
+    expect(await forgetOverdue(store, days(7.1))).toBe(true);
+    expect([await store.items.count(), await bundleState(store)]).toEqual([0, null]);
+    expect(await store.visits.toCollection().primaryKeys()).toEqual([VISIT]);
+    expect(await waiting()).toBe(1);
+    expect(await drain()).toBe("empty");
+    expect(server.written.readings).toHaveLength(1);
   });
 
   it("is none where nothing may be kept", async () => {

@@ -1,6 +1,8 @@
 import Dexie, { type EntityTable, type Table } from "dexie";
 import type { Brought, CommandName, GivenAt, Written } from "#core";
 import type { FaultView } from "../fault";
+import { forgetOverdue } from "./forget";
+import { removeCode } from "./lock";
 import { memberHere, setMemberHere } from "./member";
 
 /** What lies on this device: the bundle, the visits, and what waits to be sent. One database a member. */
@@ -104,6 +106,7 @@ async function openStore(memberId: string): Promise<DeviceStore | null> {
       return null;
     }
     await store.open();
+    await forgetOverdue(store);
     why = null;
     return store;
   } catch {
@@ -125,7 +128,9 @@ export async function wipe(memberId: string): Promise<void> {
   opened = null;
   store?.close();
   await Dexie.delete(`pelagon ${memberId}`).catch(() => {});
-  if (memberHere() === memberId) setMemberHere(null);
+  if (memberHere() !== memberId) return;
+  setMemberHere(null);
+  removeCode();
 }
 
 const DEVICE = "pelagon.device";

@@ -10,6 +10,27 @@ export const away = {
   missing: "This part of Pelagon is not on this device yet. It comes when there is reach again.",
 };
 
+/** The device's own code. */
+export const lock = {
+  title: "Locked",
+  code: "Code of this device",
+  open: "Open",
+  wrong: "That is not the code of this device.",
+  wait: (seconds: number): string => `Not the code. The next try is taken in ${seconds} seconds.`,
+  forgotten:
+    "Forgotten? Sign out while there is reach and sign in again with your password: that takes the code away.",
+  device: "Code of this device",
+  hint: "Asked for at a start and after five minutes out of sight. It keeps other hands off; it does not encipher the disk.",
+  present: "Present code",
+  next: (least: number, most: number): string => `New code, ${least} to ${most} digits`,
+  length: (least: number, most: number): string => `A code has ${least} to ${most} digits.`,
+  give: "Set the code",
+  change: "Change the code",
+  take: "Take the code away",
+  set: "This device has a code now.",
+  taken: "This device has no code any more.",
+};
+
 const commands = (count: number, one: string, many: string) => (count === 1 ? one : many);
 
 /** What lies on this device, what waits to be sent, and what was refused. */

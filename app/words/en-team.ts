@@ -1,4 +1,4 @@
-import type { AuditEntry, Deed } from "#server/db/audit";
+import type { AuditAction, AuditEntry } from "#server/db/audit";
 
 /** What somebody signed in on, by what their browser says of itself. */
 function deviceName(agent: string): string {
@@ -55,7 +55,7 @@ export const teamWords = {
   },
 };
 
-const DEED: Record<Deed, (name: string) => string> = {
+const ACTIONS: Record<AuditAction, (name: string) => string> = {
   "member-invited": (name) => `Invited ${name}`,
   "invite-withdrawn": (name) => `Withdrew the invitation of ${name}`,
   "member-joined": (name) => `${name} joined`,
@@ -94,13 +94,13 @@ const plain = (value: unknown): string => {
   return String(value);
 };
 
-/** A deed with what it changed: "Changed the basin Terrace pool (litres: 38000 → 41500)". */
-export function auditText({ deed, detail }: Pick<AuditEntry, "deed" | "detail">): string {
+/** What was done, with what it changed: "Changed the basin Terrace pool (litres: 38000 → 41500)". */
+export function auditText({ action, detail }: Pick<AuditEntry, "action" | "detail">): string {
   const changes = Object.entries(detail.changes ?? {}).map(
     ([name, { was, became }]) => `${CHANGED[name] ?? name}: ${plain(was)} → ${plain(became)}`,
   );
   const count = detail.count === undefined ? "" : `, ${detail.count} visits`;
-  return `${DEED[deed]?.(detail.name ?? "") ?? deed}${count}${changes.length > 0 ? ` (${changes.join("; ")})` : ""}`;
+  return `${ACTIONS[action]?.(detail.name ?? "") ?? action}${count}${changes.length > 0 ? ` (${changes.join("; ")})` : ""}`;
 }
 
 const CHANGED: Record<string, string> = {
@@ -111,4 +111,5 @@ const CHANGED: Record<string, string> = {
   pricePerKg: "price a kg",
   rangeSetId: "range set",
   kitId: "kit",
+  forgetDays: "days a device keeps the round without contact",
 };

@@ -12,7 +12,7 @@ import {
   temperatureIn,
   type UnitSystem,
 } from "#core";
-import { store } from "./en-away";
+import { lock, store } from "./en-away";
 import { basinWords } from "./en-basin";
 import { benchWords } from "./en-bench";
 import { importWords } from "./en-import";
@@ -44,6 +44,7 @@ export const words = {
   product: "Pelagon",
   opening: "Opening …",
   store,
+  lock,
   signIn: {
     title: "Sign in",
     email: "Email",
@@ -199,6 +200,11 @@ export const words = {
     persulfateDose: "Persulfate by its label, g a cubic metre",
     seasonStart: "The season begins, month-day (04-01)",
     ratesSave: "Save",
+    devices: "Devices out of reach",
+    devicesHint:
+      "A device that hears nothing from here for so long forgets the round that it took along. What was not sent stays on it.",
+    forget: (days: number | null): string => (days === null ? "Keep it" : `${days} days`),
+    devicesSaved: "Saved. Each device hears of it with its next round.",
     ratesSaved: "Saved.",
     theme: "Paper",
     themes: { system: "As the device", light: "Light", dark: "Dark" },

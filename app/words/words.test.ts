@@ -17,7 +17,7 @@ import {
   TITRATION_KIT,
   TRAP_CODES,
 } from "#core";
-import type { Deed } from "#server/db/audit";
+import type { AuditAction } from "#server/db/audit";
 import {
   auditText,
   doubtName,
@@ -195,11 +195,17 @@ describe("a fault", () => {
 
 describe("who did what", () => {
   it("is a sentence with what changed and into what", () => {
-    const deeds: Deed[] = ["member-invited", "share-made", "firm-changed", "call-skipped", "stock-counted"];
-    for (const deed of deeds) whole(auditText({ deed, detail: { name: "Terrace pool" } }));
+    const actions: AuditAction[] = [
+      "member-invited",
+      "share-made",
+      "firm-changed",
+      "call-skipped",
+      "stock-counted",
+    ];
+    for (const action of actions) whole(auditText({ action, detail: { name: "Terrace pool" } }));
     expect(
       auditText({
-        deed: "basin-changed",
+        action: "basin-changed",
         detail: {
           name: "Terrace pool",
           changes: {
@@ -212,7 +218,7 @@ describe("who did what", () => {
     ).toBe(
       "Changed the basin Terrace pool (litres: 38000 → 41500; season: nothing → from 05-01, to 09-30; call days: 1, 3 → nothing)",
     );
-    expect(auditText({ deed: "book-imported", detail: { name: "old.csv", count: 12 } })).toBe(
+    expect(auditText({ action: "book-imported", detail: { name: "old.csv", count: 12 } })).toBe(
       "Imported old.csv, 12 visits",
     );
   });

@@ -134,7 +134,7 @@ const act: fc.Arbitrary<Act> = fc.oneof(
 );
 
 /** One of the things that a technician does, as a command. */
-function deedOf(
+function actionOf(
   what: number,
   value: number,
   id: string,
@@ -206,7 +206,7 @@ function play(acts: readonly Act[], clock: number): { server: Server; devices: [
       continue;
     }
     const id = uuidOf(1000 + minute * 2);
-    const { name, given } = deedOf(one.what, one.value, id);
+    const { name, given } = actionOf(one.what, one.value, id);
     device.give(name, given, id, minute);
   }
   // Back in reach: each sends what waits, and hears what the other sent.

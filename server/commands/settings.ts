@@ -2,7 +2,16 @@ import Joi from "joi";
 import { type CadenceChange, type Firm, STATION_ORDER, type UnitSystem } from "#core";
 import { rangeSetSchema } from "#core/schemas";
 import { changesBetween, note } from "../db/audit";
-import { firmOf, type Rates, ratesOf, setCadence, setRates, setUnits } from "../db/firms";
+import {
+  firmOf,
+  forgetDaysOf,
+  type Rates,
+  ratesOf,
+  setCadence,
+  setForgetDays,
+  setRates,
+  setUnits,
+} from "../db/firms";
 import { type SentRangeSet, saveRangeSet } from "../db/range-sets";
 import { type CommandContext, command, OWNERS } from "./command";
 import { monthDaySchema, uuidSchema } from "./fields";
@@ -54,6 +63,19 @@ export const SETTINGS_COMMANDS = {
       changeFirm(context, async (firm) => {
         await setCadence(context.scope, cadence);
         return [{ cadence: firm.cadence }, { cadence }];
+      }),
+  }),
+  /** When devices forget what they took along, where nobody reaches them any more. */
+  "set-device-rule": command({
+    may: OWNERS,
+    schema: Joi.object<{ forgetDays: number | null }>({
+      forgetDays: Joi.number().integer().min(1).max(365).allow(null).required(),
+    }),
+    carryOut: (context, { forgetDays }) =>
+      changeFirm(context, async () => {
+        const was = await forgetDaysOf(context.scope);
+        await setForgetDays(context.scope, forgetDays);
+        return [{ forgetDays: was }, { forgetDays }];
       }),
   }),
   "save-range-set": command({

@@ -5,7 +5,7 @@ import type { FirmScope } from "./connection";
 
 /** Who did what and when. Rows are added, never changed: the table lets nobody do so. */
 
-export const DEEDS = [
+export const AUDIT_ACTIONS = [
   "signed-in",
   "signed-out",
   "signed-out-everywhere",
@@ -31,7 +31,7 @@ export const DEEDS = [
   "book-exported",
   "stock-counted",
 ] as const;
-export type Deed = (typeof DEEDS)[number];
+export type AuditAction = (typeof AUDIT_ACTIONS)[number];
 
 /** What changed, from what to what; plain values only. */
 export type Changes = Record<string, { was: unknown; became: unknown }>;
@@ -41,16 +41,16 @@ export interface AuditEntry {
   at: Date;
   /** Null for a job of the night. */
   by: string | null;
-  deed: Deed;
+  action: AuditAction;
   subjectId: string | null;
   detail: { name?: string; changes?: Changes; count?: number };
 }
 
-/** Notes a deed. */
+/** Notes what somebody did. */
 export async function note(
   scope: FirmScope,
   author: Omit<Author, "memberId"> & { memberId: string | null },
-  deed: Deed,
+  action: AuditAction,
   subjectId: string | null,
   detail: AuditEntry["detail"] = {},
 ): Promise<void> {
@@ -61,7 +61,7 @@ export async function note(
       firm_id: author.firmId,
       member_id: author.memberId,
       at: author.now,
-      deed,
+      action,
       subject_id: subjectId,
       detail: JSON.stringify(detail),
     })
@@ -88,7 +88,7 @@ const select = (scope: FirmScope) =>
       "audit.id",
       "audit.at",
       "member.name as by",
-      "audit.deed",
+      "audit.action",
       "audit.subject_id as subjectId",
       "audit.detail",
     ]);
@@ -96,7 +96,7 @@ const select = (scope: FirmScope) =>
 type Row = Awaited<ReturnType<ReturnType<typeof select>["execute"]>>[number];
 const entryFrom = (row: Row): AuditEntry => ({
   ...row,
-  deed: row.deed as Deed,
+  action: row.action as AuditAction,
   detail: row.detail as AuditEntry["detail"],
 });
 

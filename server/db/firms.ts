@@ -69,6 +69,14 @@ export async function setUnits(scope: FirmScope, units: UnitSystem): Promise<voi
   await scope.updateTable("firm").set({ unit_system: units }).execute();
 }
 
+/** Days without contact after which a device forgets its bundle; null for never. */
+export const forgetDaysOf = async (scope: FirmScope): Promise<number | null> =>
+  (await scope.selectFrom("firm").select("forget_days").executeTakeFirstOrThrow()).forget_days;
+
+export async function setForgetDays(scope: FirmScope, days: number | null): Promise<void> {
+  await scope.updateTable("firm").set({ forget_days: days }).execute();
+}
+
 /** The people of the firm. */
 export const membersOf = (scope: FirmScope) =>
   scope

@@ -24,8 +24,8 @@ export type JsonValue = JsonArray | JsonObject | JsonPrimitive;
 export type Timestamp = ColumnType<Date, Date | string, Date | string>;
 
 export interface Audit {
+  action: string;
   at: Timestamp;
-  deed: string;
   detail: Generated<Json>;
   firm_id: string;
   id: string;
@@ -213,6 +213,10 @@ export interface Firm {
    * litres an hour
    */
   fill_rate: Generated<number>;
+  /**
+   * without contact after which a device forgets its bundle; null for never
+   */
+  forget_days: number | null;
   id: string;
   name: string;
   /**

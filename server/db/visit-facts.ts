@@ -190,7 +190,7 @@ function readingParts({ firmId, visitId, before, standing }: Writing, facts: rea
     parts.push({
       name: "noted",
       query: sql`
-        insert into audit (id, firm_id, member_id, at, deed, subject_id, detail)
+        insert into audit (id, firm_id, member_id, at, action, subject_id, detail)
         select one.id, ${firmId}::uuid, one.member_id, one.at, 'reading-corrected', ${visitId}::uuid, one.detail
         from ${rows(
           corrections.map(({ by, at, reading, corrects }) => ({

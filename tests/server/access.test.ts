@@ -328,6 +328,7 @@ const WRITES: Record<string, Write> = {
     json: () => ({ fillRate: 1500, persulfateDose: 24, seasonStart: "04-01" }),
   },
   "/settings set-cadence": { may: OWNER, json: () => ({ cadence: {} }) },
+  "/settings set-device-rule": { may: OWNER, json: () => ({ forgetDays: 7 }) },
   "/settings/theme": { may: MEMBERS, form: form({ theme: "dark" }) },
   "/settings end-session": { may: MEMBERS, form: form({ command: "end-session", id: "0011223344556677" }) },
   "/settings leave-everywhere": { may: MEMBERS },

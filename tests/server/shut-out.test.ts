@@ -217,10 +217,10 @@ describe("the list of who did what", () => {
     const member = await newMember("technician");
     const client = await world.as(member.email);
     await client.post("/sign-out", "");
-    const deeds = await inOurs((scope) =>
-      scope.selectFrom("audit").select("deed").where("member_id", "=", member.id).execute(),
+    const actions = await inOurs((scope) =>
+      scope.selectFrom("audit").select("action").where("member_id", "=", member.id).execute(),
     );
-    expect(deeds.map(({ deed }) => deed)).toEqual(
+    expect(actions.map(({ action }) => action)).toEqual(
       expect.arrayContaining(["member-joined", "signed-in", "signed-out"]),
     );
     const page = await (await owner.get("/settings/audit")).text();

@@ -283,7 +283,7 @@ describe("who did what", () => {
     const page = await (await owner.get("/settings/audit")).text();
     for (const said of ["Invited New One", "Shut out New One", "Shared a visit sheet"])
       expect(page).toContain(said);
-    for (const query of [sql`update audit set deed = 'member-joined'`, sql`delete from audit`])
+    for (const query of [sql`update audit set action = 'member-joined'`, sql`delete from audit`])
       await expect(asFirm(world.db, world.ours.id, (scope) => query.execute(scope))).rejects.toThrow(
         /permission denied/,
       );

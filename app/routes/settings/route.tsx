@@ -1,7 +1,7 @@
 import { lazy, Suspense } from "react";
 import { Form, Link } from "react-router";
 import { roleOf, sessionsOf } from "#server/auth/sessions";
-import { firmOf, membersOf, ratesOf } from "#server/db/firms";
+import { firmOf, forgetDaysOf, membersOf, ratesOf } from "#server/db/firms";
 import { commandAction } from "../../commands";
 import { atGate, inFirm, memberContext, SESSION_COOKIE } from "../../context";
 import { cookie } from "../../request";
@@ -11,6 +11,7 @@ import { offlineAware } from "../../ui/offline";
 import { SignOut } from "../../ui/sign-out";
 import { faultSentence, words } from "../../words";
 import type { Route } from "./+types/route";
+import { DeviceRule } from "./device-rule";
 import { DropKey } from "./drop-key";
 import { FirmCadence } from "./firm-cadence";
 import { Password } from "./password";
@@ -29,6 +30,7 @@ export async function loader({ context, request }: Route.LoaderArgs) {
       rates: ratesOf(firm),
       currencies: Intl.supportedValuesOf("currency"),
       cadence: firm.cadence,
+      forgetDays: role === "reader" ? null : await forgetDaysOf(scope),
       members:
         role === "reader" ? [] : (await membersOf(scope)).map((one) => ({ ...one, role: roleOf(one.role) })),
       member,
@@ -41,7 +43,15 @@ export async function loader({ context, request }: Route.LoaderArgs) {
 
 /** What holds for the firm is its owners' to decide; what holds for oneself, everybody's. */
 export const action = commandAction(
-  ["set-units", "set-rates", "set-cadence", "end-session", "leave-everywhere", "change-password"],
+  [
+    "set-units",
+    "set-rates",
+    "set-cadence",
+    "set-device-rule",
+    "end-session",
+    "leave-everywhere",
+    "change-password",
+  ],
   { "leave-everywhere": () => "/sign-in" },
 );
 
@@ -51,6 +61,7 @@ export const meta: Route.MetaFunction = () => [{ title: `${words.settings.title}
 
 /** Reads the store, so it comes behind the first page. */
 const DeviceMark = lazy(() => import("../../device/device-mark"));
+const DeviceCode = lazy(() => import("../../device/device-code"));
 
 export default function Settings({ loaderData, actionData }: Route.ComponentProps) {
   const { units, members, member, theme } = loaderData;
@@ -114,6 +125,7 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
           <>
             <Rates rates={loaderData.rates} currencies={loaderData.currencies} owner={owner} />
             <FirmCadence cadence={loaderData.cadence} owner={owner} />
+            <DeviceRule forgetDays={loaderData.forgetDays} owner={owner} />
             <section className="sheet grid justify-items-start gap-3 p-4">
               <h2 className="text-xl font-semibold">{words.calendar.title}</h2>
               <Link to="/settings/calendar" className="quiet-action">
@@ -155,6 +167,9 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
           <p className="text-soft">{said.sessions}</p>
           <Sessions sessions={loaderData.sessions} now={loaderData.now} />
           <Password />
+          <Suspense>
+            <DeviceCode />
+          </Suspense>
           <div className="flex flex-wrap gap-3">
             <Suspense>
               <DeviceMark always />

@@ -6,6 +6,7 @@ import * as firm from "./0004-firm";
 import * as walls from "./0005-walls";
 import * as money from "./0006-money";
 import * as commands from "./0007-commands";
+import * as devices from "./0008-devices";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -16,4 +17,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0005-walls": walls,
   "0006-money": money,
   "0007-commands": commands,
+  "0008-devices": devices,
 };
