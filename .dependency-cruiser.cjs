@@ -1,12 +1,38 @@
+/** Folders of the core, each above those that it may use. */
+const LAYERS = [
+  "measure",
+  "water",
+  "products",
+  "ranges",
+  "testing",
+  "uncertainty",
+  "reading",
+  "doubts",
+  "judging",
+  "schedule",
+  "basin",
+  "dosing",
+  "recipes",
+  "visit",
+  "verbs",
+];
+
 /** The walls: browser → route → server module or core → database. */
 module.exports = {
   forbidden: [
+    ...LAYERS.map((layer, level) => ({
+      name: `core-${layer}-looks-down`,
+      comment: "arrows between the core's folders run one way",
+      severity: "error",
+      from: { path: `^core/${layer}/`, pathNot: "\\.(test|fixtures)\\.ts$" },
+      to: { path: `^core/(${[...LAYERS.slice(level + 1), "none"].join("|")})/` },
+    })),
     {
       name: "core-stands-alone",
       comment: "core imports nothing of ours, no Node and no interface; only pure libraries",
       severity: "error",
       from: { path: "^core/", pathNot: "\\.(test|fixtures)\\.ts$" },
-      to: { pathNot: "^core/|^node_modules/(joi|convert)/" },
+      to: { pathNot: "^core/|^node_modules/(joi|convert|date-fns)/" },
     },
     {
       name: "core-has-one-face",

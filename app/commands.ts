@@ -2,7 +2,7 @@ import { type ActionFunctionArgs, type RouterContextProvider, redirect } from "r
 import { InputFault } from "#core";
 import { checked } from "#core/schemas";
 import { ACCOUNT_COMMANDS, type AccountCommandName } from "#server/commands/account";
-import type { Made } from "#server/commands/command";
+import type { LateStamp } from "#server/commands/command";
 import {
   type AnswerOf,
   carryOutForFirm,
@@ -76,7 +76,7 @@ export function performCommand<Name extends FirmCommandName>(
   context: Context,
   name: Name,
   given: unknown,
-  made?: Made,
+  made?: LateStamp,
 ): Promise<AnswerOf<Name>> {
   const { role } = context.get(memberContext);
   if (!mayGive(role, name))

@@ -1,7 +1,7 @@
 /** Joi schemas of what crosses a boundary. Apart from index.ts so that a page does not carry Joi. */
 export * from "./basin/shape.schema";
 export * from "./check";
-export * from "./judging/range-set.schema";
+export * from "./ranges/range-set.schema";
 export * from "./testing/kit.schema";
 export * from "./testing/order/look.schema";
 export * from "./uncertainty/job.schema";

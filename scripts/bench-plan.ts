@@ -20,7 +20,7 @@ import {
 import { choosable } from "../core/dosing/plan/choosable";
 import { randomCase } from "../core/dosing/plan/plan.fixtures";
 import { heldInside } from "../core/dosing/plan/solve";
-import { effectPerGram } from "../core/dosing/products";
+import { effectPerGram } from "../core/products/products";
 import { readingsOf } from "../core/water/equilibrium";
 
 const CASES = 500;

@@ -2,6 +2,7 @@
  * npm run demo:large: puts five years of 200 basins into the database named by DATABASE_URL, as a firm of
  * its own beside whatever is there. Invented, seeded, the same every time for the same day.
  */
+import { millisecondsInDay } from "date-fns/constants";
 import { sql } from "kysely";
 import { v5 as uuidFrom } from "uuid";
 import {
@@ -27,7 +28,7 @@ const WEEKS = 5 * 52;
 const FIRM = key("firm");
 
 async function load(scope: FirmScope, now: Date): Promise<void> {
-  const first = new Date(now.getTime() - WEEKS * 7 * 86_400_000);
+  const first = new Date(now.getTime() - WEEKS * 7 * millisecondsInDay);
   await scope
     .insertInto("firm")
     .values({ id: FIRM, name: "Large Water Care", time_zone: "America/Denver", unit_system: "us" })
@@ -123,7 +124,7 @@ async function load(scope: FirmScope, now: Date): Promise<void> {
           basin_id: key(`basin${index}`),
           member_id: key(`tech${index % 8}`),
           task,
-          done_at: new Date(now.getTime() - (index % 9) * 86_400_000),
+          done_at: new Date(now.getTime() - (index % 9) * millisecondsInDay),
         })),
       ),
     )

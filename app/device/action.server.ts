@@ -3,8 +3,8 @@ import {
   type CommandName,
   contentOfPlan,
   contentOfRecipe,
+  type DeviceStamp,
   dayIn,
-  type GivenAt,
   InputFault,
   type PlanAsked,
   posed,
@@ -27,12 +27,12 @@ import { type PageCommand, savedIn } from "./page-command";
 type Context = Readonly<RouterContextProvider>;
 
 /** A command as it came, not yet looked at. */
-export interface Came<Name extends CommandName = CommandName> {
+export interface IncomingCommand<Name extends CommandName = CommandName> {
   visitId: string | undefined;
   name: Name;
   id?: unknown;
   given: unknown;
-  made?: (GivenAt & { late: number }) | undefined;
+  made?: (DeviceStamp & { late: number }) | undefined;
   photo?: PhotoBytes | undefined;
   at?: Date | undefined;
 }
@@ -40,7 +40,7 @@ export interface Came<Name extends CommandName = CommandName> {
 /** Checks a command, gets ready what it takes from elsewhere, and carries it out in one transaction. */
 export async function carriedOut<Name extends CommandName>(
   context: Context,
-  came: Came<Name>,
+  came: IncomingCommand<Name>,
 ): Promise<Done> {
   const visitId = checked(uuidSchema, came.visitId);
   const { id } = checked(idSchema, { id: came.id });

@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import { parse } from "devalue";
 import type { Brought, Written } from "#core";
 import type { Bundle, BundleItem } from "./bundle.server";
@@ -79,7 +80,7 @@ async function takeIn(store: DeviceStore, bundle: Bundle): Promise<void> {
       if (brought) await putVisit(store, brought, written, await memberBy(store));
     }
     const named = new Set(bundle.items.map(({ key }) => key));
-    const old = at.getTime() - KEPT_DAYS * 86_400_000;
+    const old = at.getTime() - KEPT_DAYS * millisecondsInDay;
     await store.items.filter((item) => !named.has(item.key) && item.at.getTime() < old).delete();
     await store.settings.put({ key: STATE, value: { at, today: bundle.today } satisfies BundleState });
   });

@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import "fake-indexeddb/auto";
 import { stringify } from "devalue";
 import Dexie from "dexie";
@@ -280,7 +281,7 @@ describe("a store", () => {
   });
 
   it("forgets the bundle after the firm's days without contact, and never what was not sent", async () => {
-    const days = (count: number) => new Date(Date.now() + count * 86_400_000);
+    const days = (count: number) => new Date(Date.now() + count * millisecondsInDay);
     await store.items.put({ key: "home", digest: "x", value: 1, at: new Date() });
     await store.visits.put({ ...((await store.visits.get(VISIT)) as KeptVisit), id: uuidOf(600) });
     await give(store, VISIT, alkalinity(10, uuidOf(601)));

@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import type { DeviceStore } from "./store";
 
 /** When this device last heard from the server, and after how many days without it the firm's bundle goes. */
@@ -20,7 +21,7 @@ export const noteContact = (store: DeviceStore, contact: Contact): Promise<unkno
 export async function forgetOverdue(store: DeviceStore, now = new Date()): Promise<boolean> {
   const kept = await store.settings.get(CONTACT);
   const { at, forgetDays } = (kept?.value ?? { forgetDays: null }) as Contact;
-  if (forgetDays === null || now.getTime() - at.getTime() <= forgetDays * 86_400_000) return false;
+  if (forgetDays === null || now.getTime() - at.getTime() <= forgetDays * millisecondsInDay) return false;
   const { visits, waiting, refused, items, settings } = store;
   await store.transaction("rw", [visits, waiting, refused, items, settings], async () => {
     const unsent = new Set(

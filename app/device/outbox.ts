@@ -17,7 +17,7 @@ import { COMMAND_VERSION, type DeviceStore, deviceName, type KeptVisit } from ".
 
 /** Commands given on this device: decided here, written here, and put into the outbox, in one transaction. */
 
-export interface Given<Name extends CommandName = CommandName> {
+export interface NewCommand<Name extends CommandName = CommandName> {
   id?: unknown;
   name: Name;
   given: VisitCommands[Name];
@@ -31,7 +31,7 @@ export interface Given<Name extends CommandName = CommandName> {
 export async function give<Name extends CommandName>(
   store: DeviceStore,
   visitId: string,
-  { id, name, given }: Given<Name>,
+  { id, name, given }: NewCommand<Name>,
   photo: Blob | null = null,
 ): Promise<KeptVisit | null> {
   const device = await deviceName(store);

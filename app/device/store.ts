@@ -1,5 +1,5 @@
 import Dexie, { type EntityTable, type Table } from "dexie";
-import type { Brought, CommandName, GivenAt, Written } from "#core";
+import type { Brought, CommandName, DeviceStamp, Written } from "#core";
 import type { FaultView } from "../fault";
 import { forgetOverdue } from "./forget";
 import { removeCode } from "./lock";
@@ -26,7 +26,7 @@ export interface Waiting {
   visitId: string;
   name: CommandName | "start";
   given: unknown;
-  made: Omit<GivenAt, "sequence">;
+  made: Omit<DeviceStamp, "sequence">;
   /** Of the application that gave it. */
   version: number;
 }

@@ -111,15 +111,15 @@ async function sendApart(store: DeviceStore, some: Waiting[]): Promise<DrainEnd>
   return "empty";
 }
 
-interface Told {
+interface SyncAnswer {
   results: SyncResult[];
   visits: { brought: Brought; written: Written }[];
 }
 
 /** The answer to commands; null where it is none: a portal's page, half an answer, another server's. */
-async function readAnswer(answer: Response, some: Waiting[]): Promise<Told | null> {
+async function readAnswer(answer: Response, some: Waiting[]): Promise<SyncAnswer | null> {
   try {
-    const told = parse(await answer.text()) as Told;
+    const told = parse(await answer.text()) as SyncAnswer;
     const known = Array.isArray(told?.results) && told.results.some(({ id }) => id === some[0]?.id);
     return known && Array.isArray(told.visits) ? told : null;
   } catch {
@@ -173,7 +173,7 @@ async function sendPhoto(store: DeviceStore, command: Waiting): Promise<DrainEnd
 }
 
 /** Takes in how commands ended: what was done leaves the outbox, what was refused is kept beside. */
-async function takeIn(store: DeviceStore, sent: Waiting[], { results, visits }: Told): Promise<void> {
+async function takeIn(store: DeviceStore, sent: Waiting[], { results, visits }: SyncAnswer): Promise<void> {
   const by = await memberBy(store);
   await store.transaction("rw", [store.visits, store.waiting, store.refused], async () => {
     for (const result of results) {

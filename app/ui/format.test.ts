@@ -1,3 +1,4 @@
+import { millisecondsInHour } from "date-fns/constants";
 import { describe, expect, it } from "vitest";
 import {
   ago,
@@ -15,7 +16,7 @@ import {
 } from "./format";
 
 const NOW = new Date("2026-11-24T12:00:00Z");
-const earlier = (hours: number) => new Date(NOW.getTime() - hours * 3_600_000);
+const earlier = (hours: number) => new Date(NOW.getTime() - hours * millisecondsInHour);
 
 describe("values", () => {
   it("have the decimals that their test can tell apart, and the firm's unit", () => {

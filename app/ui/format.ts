@@ -1,3 +1,4 @@
+import { millisecondsInHour } from "date-fns/constants";
 import {
   type EverydayAmount,
   type Measurement,
@@ -166,7 +167,7 @@ export const longDateText = (date: Date, timeZone: string): string =>
 
 /** "5 h", "3 d": an age where there is little room. */
 export function agoShort(then: Date, now: Date): string {
-  const hours = (now.getTime() - then.getTime()) / 3_600_000;
+  const hours = (now.getTime() - then.getTime()) / millisecondsInHour;
   return hours < 36 ? `${Math.max(0, Math.round(hours))} h` : `${Math.round(hours / 24)} d`;
 }
 

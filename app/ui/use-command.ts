@@ -5,7 +5,7 @@ import type { SaveAnswer } from "./refused";
 import { submitJson } from "./submit-json";
 
 /** What a command carries; what stands in the page's address need not be sent again. */
-type Sent<Name extends FirmCommandName> = Typed<Omit<GivenOf<Name>, "basinId" | "visitId">> &
+type CommandFields<Name extends FirmCommandName> = Typed<Omit<GivenOf<Name>, "basinId" | "visitId">> &
   Partial<Pick<GivenOf<Name>, Extract<keyof GivenOf<Name>, "basinId" | "visitId">>>;
 
 /** What was typed for a number and is none goes out as it stands, so that the answer can name it. */
@@ -21,7 +21,7 @@ type Typed<Given> = {
 export function useCommand<Names extends FirmCommandName>(action?: string) {
   const fetcher = useFetcher<SaveAnswer & Partial<CommandDone>>();
   return {
-    give: <Name extends Names>(command: Name, given: Sent<Name>) =>
+    give: <Name extends Names>(command: Name, given: CommandFields<Name>) =>
       submitJson(fetcher, { command, ...given }, action),
     answer: fetcher.data,
     /** Changes with each command that was carried out. */

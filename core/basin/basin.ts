@@ -1,5 +1,5 @@
-import type { ProductId } from "../dosing/products";
-import type { RangeOverrides, Surface } from "../judging/range-set";
+import type { ProductId } from "../products/products";
+import type { RangeOverrides, Surface } from "../ranges/range-set";
 import type { CadenceChange } from "../schedule/cadence";
 import type { CallPlan } from "../schedule/calls";
 import type { Sanitiser } from "../testing/order/stations";

@@ -1,5 +1,5 @@
-import { effectPerGram, PRODUCTS, type Product, type ProductId } from "../dosing/products";
 import { InputFault } from "../fault";
+import { effectPerGram, PRODUCTS, type Product, type ProductId } from "../products/products";
 import { STRENGTH_DEVIATION } from "../uncertainty/spread";
 import { molar } from "../water/molar";
 import { volumeByDose } from "./volume";

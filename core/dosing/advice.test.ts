@@ -1,12 +1,13 @@
 import { describe, expect, it } from "vitest";
-import { findings, type Readings } from "../judging/findings";
-import { OUTDOOR_FIXED_BAND } from "../judging/sets/outdoor-fixed-band";
+import { findings } from "../judging/findings";
+import type { Readings } from "../measure/quantity";
+import { effectPerGram, PRODUCT_IDS, PRODUCTS } from "../products/products";
+import { OUTDOOR_FIXED_BAND } from "../ranges/sets/outdoor-fixed-band";
+import { waterFromReadings } from "../reading/from-readings";
 import { readingsOf } from "../water/equilibrium";
-import { waterFromReadings } from "../water/from-readings";
 import { totalsOf } from "../water/sample";
 import { adviseEach } from "./advice";
 import { portionsOf } from "./portions";
-import { effectPerGram, PRODUCT_IDS, PRODUCTS } from "./products";
 
 const SHELF = PRODUCT_IDS.map((product) => ({ product, strength: PRODUCTS[product].strength }));
 const at = (value: number) => ({

@@ -1,9 +1,10 @@
 import { InputFault } from "../fault";
-import type { Finding, Readings } from "../judging/findings";
-import { isBounded, type KnownWater } from "../water/from-readings";
+import type { Finding } from "../judging/findings";
+import type { Readings } from "../measure/quantity";
+import { PRODUCTS, type Product, type ProductId } from "../products/products";
+import { isBounded, type WaterEstimate } from "../reading/from-readings";
 import type { Sample } from "../water/sample";
 import { type Portions, portionsOf } from "./portions";
-import { PRODUCTS, type Product, type ProductId } from "./products";
 import { gramsForChange, gramsForPh, type Proportional } from "./single";
 
 /** An amount of one product for one finding. */
@@ -59,7 +60,7 @@ const LOWEST_PH_BY_DOSE = 7.2;
 export interface AdviceInput {
   findings: Finding[];
   readings: Readings;
-  known: Pick<KnownWater, "water" | "standing" | "possible">;
+  known: Pick<WaterEstimate, "water" | "standing" | "possible">;
   litres: number;
   products: readonly Product[];
   /** Fill water of the site, mg/L; unknown without it. */

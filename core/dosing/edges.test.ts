@@ -1,20 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { findings, type Readings } from "../judging/findings";
-import { OUTDOOR_FIXED_BAND } from "../judging/sets";
-import { readingsOf } from "../water/equilibrium";
-import { type Made, waterFromReadings } from "../water/from-readings";
-import { carbonCharge, conditionsOf, type Sample, totalsOf } from "../water/sample";
-import { POOL_WATER } from "../water/water.fixtures";
-import { type Advice, adviseEach, BREAKPOINT_RATIO } from "./advice";
-import { agreement, gramsByDemand } from "./demand";
-import {
-  demandAgainstModel,
-  demandBeside,
-  demandByDrops,
-  demandByModel,
-  demandEstimate,
-  phByDemand,
-} from "./demand-model";
+import { findings } from "../judging/findings";
+import type { Readings } from "../measure/quantity";
 import {
   addTo,
   aerate,
@@ -26,15 +12,30 @@ import {
   evaporate,
   spendChlorine,
   treat,
-} from "./effects";
+} from "../products/effects";
+import { PRODUCTS, type ProductId } from "../products/products";
+import { OUTDOOR_FIXED_BAND } from "../ranges/sets";
+import { agreement, gramsByDemand } from "../reading/demand";
+import {
+  compareDemand,
+  demandByDrops,
+  demandByModel,
+  demandEstimate,
+  demandNotices,
+  phByDemand,
+} from "../reading/demand-model";
+import { type DatedReading, waterFromReadings } from "../reading/from-readings";
+import { readingsOf } from "../water/equilibrium";
+import { carbonCharge, conditionsOf, type Sample, totalsOf } from "../water/sample";
+import { POOL_WATER } from "../water/water.fixtures";
+import { type Advice, adviseEach, BREAKPOINT_RATIO } from "./advice";
 import { outcomeOf } from "./outcome";
 import { onShelf } from "./plan/plan.fixtures";
-import { PRODUCTS, type ProductId } from "./products";
 import { gramsForChange, gramsForPh } from "./single";
 import { amountsOf, whatIf } from "./what-if";
 
 const of = (product: ProductId) => ({ product, strength: PRODUCTS[product].strength });
-const made = (value: number): Made => ({
+const made = (value: number): DatedReading => ({
   value,
   unit: "mg/L",
   low: value,
@@ -59,7 +60,7 @@ function advise(
   const readings = Object.fromEntries(
     values.map(([name, value]) => [name, made(value as number)]),
   ) as Readings;
-  const known = waterFromReadings(readings as Record<string, Made>, { kind: "pool", outdoors: true });
+  const known = waterFromReadings(readings as Record<string, DatedReading>, { kind: "pool", outdoors: true });
   return adviseEach({
     findings: findings(readings, OUTDOOR_FIXED_BAND, "plaster", known.water),
     readings,
@@ -168,21 +169,21 @@ describe("drops beside the model", () => {
   });
   it("holds base drops against a base that the model asks for", () => {
     const sour = { ...water, ph: 7 };
-    const base = demandBeside(sour, spreads, { baseDemand: drops(0.3) }, 7.4);
+    const base = compareDemand(sour, spreads, { baseDemand: drops(0.3) }, 7.4);
     expect(base?.quantity).toBe("baseDemand");
     expect(base?.byModel.value).toBeCloseTo(-demandByModel(sour, 7.4), 9);
     expect(base?.byModel.value).toBeGreaterThan(0);
-    expect(demandBeside(water, spreads, {}, 7.4)).toBeNull();
+    expect(compareDemand(water, spreads, {}, 7.4)).toBeNull();
     expect(
-      demandBeside({ ...water, totalAlkalinity: 1 }, spreads, { acidDemand: drops(0.3) }, 7.4),
+      compareDemand({ ...water, totalAlkalinity: 1 }, spreads, { acidDemand: drops(0.3) }, 7.4),
     ).toBeNull();
-    expect(demandAgainstModel(water, spreads, {}, 7.4)).toEqual([]);
-    expect(demandAgainstModel(water, spreads, { acidDemand: drops(9) }, 7.4)).toMatchObject([
+    expect(demandNotices(water, spreads, {}, 7.4)).toEqual([]);
+    expect(demandNotices(water, spreads, { acidDemand: drops(9) }, 7.4)).toMatchObject([
       { code: "demand.disagrees", quantity: "acidDemand", byDrops: 8.975 },
     ]);
-    expect(
-      demandAgainstModel(water, spreads, { acidDemand: drops(9) }, 7.4)[0]?.deviations,
-    ).toBeLessThanOrEqual(99);
+    expect(demandNotices(water, spreads, { acidDemand: drops(9) }, 7.4)[0]?.deviations).toBeLessThanOrEqual(
+      99,
+    );
   });
   it("finds the pH that asks for as much, on either side of the target", () => {
     const rest = { ...water };

@@ -1,5 +1,5 @@
-import type { Product } from "./products";
-import { mostAtATime } from "./traits";
+import type { Product } from "../products/products";
+import { mostAtATime } from "../products/traits";
 
 /** How an amount is split so that no portion is more than the water takes at once. */
 export interface Portions {

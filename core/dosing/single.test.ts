@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { litresFrom } from "../measure/units";
+import { densityOf, effectPerGram, PRODUCTS, type Product, type ProductId } from "../products/products";
 import type { Sample } from "../water/sample";
-import { densityOf, effectPerGram, PRODUCTS, type Product, type ProductId } from "./products";
 import { gramsForChange, gramsForPh } from "./single";
 
 const product = (id: ProductId): Product => ({ product: id, strength: PRODUCTS[id].strength });

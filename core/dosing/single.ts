@@ -1,10 +1,10 @@
 import { InputFault, numberWithin } from "../fault";
 import { basinLitres } from "../measure/units";
+import { addShares } from "../products/effects";
+import { effectPerGram, type Product } from "../products/products";
 import { chargeAt } from "../water/charge";
 import { molar } from "../water/molar";
 import { activity, carbonCharge, conditionsOf, type Sample, totalsOf } from "../water/sample";
-import { addShares } from "./effects";
-import { effectPerGram, type Product } from "./products";
 
 /**
  * The amount of one product for one reading, by mole balance, whatever it does to the others.

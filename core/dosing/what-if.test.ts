@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { InputFault } from "../fault";
+import { effectOf } from "../products/effects";
 import { POOL_WATER } from "../water/water.fixtures";
-import { effectOf } from "./effects";
 import { onShelf } from "./plan/plan.fixtures";
 import { type WhatIf, whatIf } from "./what-if";
 

@@ -1,8 +1,8 @@
-import { isKnown, type KnownWater } from "../water/from-readings";
+import { isKnown, type WaterEstimate } from "../reading/from-readings";
 import { type SaturationIndex, saturation } from "../water/saturation";
 
 /** How the water stands as a whole: its saturation, and what that rests on. */
-export interface WaterBalance extends KnownWater {
+export interface WaterBalance extends WaterEstimate {
   saturation: SaturationIndex;
 }
 
@@ -14,7 +14,7 @@ const NEEDS = ["ph", "totalAlkalinity", "calciumHardness"] as const;
  * scale, or when the readings cannot belong to one water. An old hardness still makes an index: it
  * is told with its age.
  */
-export function balanceOf(known: KnownWater): WaterBalance | null {
+export function balanceOf(known: WaterEstimate): WaterBalance | null {
   const { standing } = known;
   if (!known.possible || standing.cyanuricAcid === "at-least") return null;
   if (!NEEDS.every((name) => isKnown(known, name) || standing[name] === "old")) return null;

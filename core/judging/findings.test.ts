@@ -1,11 +1,12 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { checked } from "../check";
+import type { Readings } from "../measure/quantity";
 import { type Measurement, QUANTITY_NAMES, type Quantity } from "../measure/quantity";
-import { findings, placeInRange, possibleFindings, type Readings } from "./findings";
-import { type RangeSet, rangeFor, rangesOf, withOverrides } from "./range-set";
-import { rangeOverridesSchema, rangeSetSchema } from "./range-set.schema";
-import { HELD_BY_HOCL_SET, OUTDOOR_FIXED_BAND, PUBLIC_CODE_SET, RANGE_SETS } from "./sets";
+import { type RangeSet, rangeFor, rangesOf, withOverrides } from "../ranges/range-set";
+import { rangeOverridesSchema, rangeSetSchema } from "../ranges/range-set.schema";
+import { HELD_BY_HOCL_SET, OUTDOOR_FIXED_BAND, PUBLIC_CODE_SET, RANGE_SETS } from "../ranges/sets";
+import { findings, placeInRange, possibleFindings } from "./findings";
 
 const WATER = { ph: 7.5, cyanuricAcid: 30, temperature: 25 };
 

@@ -1,5 +1,5 @@
-import { type Measurement, QUANTITY_NAMES, type Quantity } from "../measure/quantity";
-import { type HoldingWater, type Range, type RangeSet, rangeFor, type Surface } from "./range-set";
+import { type Measurement, QUANTITY_NAMES, type Quantity, type Readings } from "../measure/quantity";
+import { type HoldingWater, type Range, type RangeSet, rangeFor, type Surface } from "../ranges/range-set";
 
 /** A fact about one reading against the range that applies: a code with its numbers, never a sentence. */
 export interface Finding {
@@ -26,8 +26,6 @@ export interface Finding {
 }
 
 export type FindingCode = `${Quantity}.${"low" | "high"}`;
-
-export type Readings = Partial<Record<Quantity, Measurement>>;
 
 /** Running-pool order of work, after what closes the basin. */
 const ORDER: readonly Quantity[] = [

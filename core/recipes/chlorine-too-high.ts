@@ -1,5 +1,5 @@
 import { doseStep } from "../dosing/plan/steps";
-import { effectPerGram } from "../dosing/products";
+import { effectPerGram } from "../products/products";
 import { molar } from "../water/molar";
 import { pick, recipeOf, task } from "./parts";
 import type { Make } from "./recipe";

@@ -2,7 +2,7 @@ import { solvePlan } from "../dosing/plan/solve";
 import type { PlanStep } from "../dosing/plan/steps";
 import { retested, WAIT_MINUTES } from "../dosing/plan/steps";
 import { stepsOf } from "../dosing/plan/way";
-import { TRAITS } from "../dosing/traits";
+import { TRAITS } from "../products/traits";
 import { recipeOf, task } from "./parts";
 import type { Make } from "./recipe";
 

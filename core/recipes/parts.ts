@@ -3,7 +3,7 @@ import type { PlanProduct } from "../dosing/plan/input";
 import { withPromises } from "../dosing/plan/promises";
 import { keptApart, type PlanStep, type TaskCode } from "../dosing/plan/steps";
 import { judged } from "../dosing/plan/weighing";
-import type { ProductId } from "../dosing/products";
+import type { ProductId } from "../products/products";
 import { readingsOf } from "../water/equilibrium";
 import type { Recipe, RecipeFacts, RecipeId, RecipeInput } from "./recipe";
 

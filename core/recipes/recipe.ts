@@ -1,7 +1,7 @@
 import type { PlanInput } from "../dosing/plan/input";
 import type { Solver } from "../dosing/plan/programme";
 import type { PlanStep, StepSetting } from "../dosing/plan/steps";
-import type { RangeSet, Surface } from "../judging/range-set";
+import type { RangeSet, Surface } from "../ranges/range-set";
 import type { SampleSpread } from "../uncertainty/models";
 import type { Sample } from "../water/sample";
 

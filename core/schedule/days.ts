@@ -1,15 +1,16 @@
-/** Calendar days as 2026-05-01, in no time zone: what a round and a season are told by. */
+import { millisecondsInDay } from "date-fns/constants";
 
-const DAY = 86_400_000;
+/** Calendar days as 2026-05-01, in no time zone: what a round and a season are told by. */
 
 const noon = (day: string): number => Date.parse(`${day}T12:00:00Z`);
 
 /** The day so many days on. @example addDays("2026-02-28", 1) // "2026-03-01" */
 export const addDays = (day: string, days: number): string =>
-  new Date(noon(day) + days * DAY).toISOString().slice(0, 10);
+  new Date(noon(day) + days * millisecondsInDay).toISOString().slice(0, 10);
 
 /** Days from one to another. @example daysBetween("2026-02-28", "2026-03-01") // 1 */
-export const daysBetween = (from: string, to: string): number => Math.round((noon(to) - noon(from)) / DAY);
+export const daysBetween = (from: string, to: string): number =>
+  Math.round((noon(to) - noon(from)) / millisecondsInDay);
 
 /** ISO day of the week, 1 Monday … 7 Sunday. */
 export const weekdayOf = (day: string): number => new Date(noon(day)).getUTCDay() || 7;

@@ -1,6 +1,6 @@
 import type { Task, TaskCadence } from "./cadence";
 import type { Season } from "./calls";
-import { daysBetween } from "./days";
+import { addDays, daysBetween } from "./days";
 
 /** Water from which chlorine is eaten fast and algae grow: a warm pool in summer, °C. */
 export const HEAT_FROM = 28;
@@ -69,7 +69,7 @@ function milestones({ day, season, seasonStart }: TaskInput, times: number): str
     const length = Math.max(0, daysBetween(start, end) - BEFORE_CLOSING);
     return Array.from({ length: times }, (_, index) => {
       const ahead = times === 1 ? 0 : Math.round((index * length) / (times - 1));
-      return new Date(Date.parse(`${start}T12:00:00Z`) + ahead * 86_400_000).toISOString().slice(0, 10);
+      return addDays(start, ahead);
     });
   });
 }

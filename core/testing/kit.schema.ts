@@ -1,6 +1,6 @@
 import Joi from "joi";
 import { QUANTITY_NAMES } from "../measure/quantity";
-import { TRAP_CODES } from "./doubts/doubt";
+import { TRAP_CODES } from "./doubt";
 import { type Kit, MEASURES } from "./kit";
 
 const id = Joi.string()

@@ -1,5 +1,5 @@
 import type { Quantity } from "../measure/quantity";
-import type { TrapCode } from "./doubts/doubt";
+import type { TrapCode } from "./doubt";
 
 /**
  * A kit is data: what is in the case, and how each of its tests is worked and read. A visit keeps

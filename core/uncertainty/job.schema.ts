@@ -1,5 +1,5 @@
 import Joi from "joi";
-import { PRODUCT_IDS } from "../dosing/products";
+import { PRODUCT_IDS } from "../products/products";
 import { SAMPLE_LIMITS } from "../water/sample";
 import type { UncertaintyJob } from "./job";
 import { DRAWN_READINGS } from "./models";

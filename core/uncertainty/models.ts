@@ -6,8 +6,8 @@ import {
   driveOut,
   type Treatment,
   treat,
-} from "../dosing/effects";
-import { effectPerGram, type MolarEffect, PRODUCTS, type Product } from "../dosing/products";
+} from "../products/effects";
+import { effectPerGram, type MolarEffect, PRODUCTS, type Product } from "../products/products";
 import { chargeAt, cyanurateMoments, type Moments, type Plain, plainCharge } from "../water/charge";
 import type { Conditions } from "../water/constants";
 import { solvePh } from "../water/equilibrium";

@@ -1,4 +1,3 @@
-import { DROP_SIZE_DEVIATION, SAMPLE_VOLUME_DEVIATION } from "../dosing/demand";
 import { InputFault, numberWithin } from "../fault";
 import type { Measurement } from "../measure/quantity";
 import { normal, type Random } from "../random";
@@ -23,6 +22,10 @@ export const about = (value: number, deviation: number): Spread => ({ low: value
 
 /** Label strength of a product that has stood a while; hypochlorite more, see `STRENGTH_DEVIATION`. */
 export const STRENGTH_DEVIATION = { liquid: 0.08, solid: 0.02 } as const;
+
+/** Drop size and sample volume scatter this much, relative (one standard deviation). */
+export const DROP_SIZE_DEVIATION = 0.05;
+export const SAMPLE_VOLUME_DEVIATION = 0.02;
 
 /** A count of drops scatters with drop size and sample volume, relative. */
 export const TITRATION_DEVIATION = Math.hypot(DROP_SIZE_DEVIATION, SAMPLE_VOLUME_DEVIATION);

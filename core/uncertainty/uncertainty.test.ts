@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { checked } from "../check";
-import { effectOf } from "../dosing/effects";
+import { effectOf } from "../products/effects";
 import { chlorineShares } from "../water/chlorine";
 import { carbonateAlkalinity, saturation } from "../water/saturation";
 import { anyWater, POOL_WATER } from "../water/water.fixtures";

@@ -1,5 +1,5 @@
-import { SURFACES, type Surface } from "../judging/range-set";
-import type { Place } from "../water/from-readings";
+import { SURFACES, type Surface } from "../ranges/range-set";
+import type { Place } from "../reading/from-readings";
 import { fieldsOf, flagOf, givenOr, oneOf, onlyKeys } from "./fields";
 import type { Fields } from "./verb";
 

@@ -1,11 +1,11 @@
-import { effectOf } from "../dosing/effects";
 import { STEERED, type Steered } from "../dosing/plan/goals";
 import { portionsOf } from "../dosing/portions";
-import { densityOf, molesPerGram, PRODUCT_IDS, PRODUCTS, type ProductId } from "../dosing/products";
 import { gramsForChange, gramsForPh } from "../dosing/single";
 import { InputFault, known, numberWithin } from "../fault";
 import { everydayAmount } from "../measure/everyday";
 import { BASIN_LITRES, basinLitres } from "../measure/units";
+import { effectOf } from "../products/effects";
+import { densityOf, molesPerGram, PRODUCT_IDS, PRODUCTS, type ProductId } from "../products/products";
 import { SAMPLE_LIMITS, type Sample } from "../water/sample";
 import { fieldsOf, givenOr, named, oneOf, onlyKeys } from "./fields";
 import type { Fields } from "./verb";

@@ -1,12 +1,12 @@
+import { BASIN_LITRES } from "../measure/units";
 import {
   type Addition,
   type EffectAnswer,
   type EffectInput,
   effectOf,
   LEAST_LITRES,
-} from "../dosing/effects";
-import { PRODUCT_IDS } from "../dosing/products";
-import { BASIN_LITRES } from "../measure/units";
+} from "../products/effects";
+import { PRODUCT_IDS } from "../products/products";
 import { checkedSample, type Sample, totalsOf } from "../water/sample";
 import { fieldsOf, flagOf, listOf, named } from "./fields";
 import { type Fields, isGiven } from "./verb";

@@ -1,10 +1,10 @@
 import { InputFault, known, numberWithin } from "../fault";
 import { balanceOf } from "../judging/balance";
 import { findings, possibleFindings } from "../judging/findings";
-import { rangesOf } from "../judging/range-set";
-import { RANGE_SETS } from "../judging/sets";
 import { QUANTITIES, QUANTITY_NAMES, type Quantity } from "../measure/quantity";
-import { assumedIn, type Made, waterFromReadings } from "../water/from-readings";
+import { rangesOf } from "../ranges/range-set";
+import { RANGE_SETS } from "../ranges/sets";
+import { assumedIn, type DatedReading, waterFromReadings } from "../reading/from-readings";
 import { basinFrom, basinProperties } from "./basin";
 import { fieldsOf, givenOr, listOf, oneOf, onlyKeys } from "./fields";
 import { type Fields, isGiven } from "./verb";
@@ -56,8 +56,8 @@ export function judge(input: Fields): object {
   };
 }
 
-function readingsFrom(value: unknown): Partial<Record<Quantity, Made>> {
-  const made: Partial<Record<Quantity, Made>> = {};
+function readingsFrom(value: unknown): Partial<Record<Quantity, DatedReading>> {
+  const made: Partial<Record<Quantity, DatedReading>> = {};
   for (const [index, entry] of listOf("readings", value).entries()) {
     const at = `readings.${index}`;
     const fields = fieldsOf(at, entry);
@@ -69,7 +69,7 @@ function readingsFrom(value: unknown): Partial<Record<Quantity, Made>> {
   return made;
 }
 
-function readingFrom(at: string, fields: Fields, quantity: Quantity): Made {
+function readingFrom(at: string, fields: Fields, quantity: Quantity): DatedReading {
   const { low: least, high: most, unit } = QUANTITIES[quantity];
   const number = (name: string, low: number, high: number) =>
     numberWithin(`${at}.${name}`, fields[name], low, high);

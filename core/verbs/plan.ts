@@ -4,11 +4,11 @@ import { type Plan, PRICE_UNKNOWN, plansFor } from "../dosing/plan/plan";
 import { predicted } from "../dosing/plan/predict";
 import type { Solver } from "../dosing/plan/programme";
 import { TEST_STEP } from "../dosing/plan/weighing";
-import { molesPerGram, PRODUCT_IDS, PRODUCTS, type ProductId } from "../dosing/products";
 import { InputFault, known, numberWithin } from "../fault";
-import { RANGE_SETS } from "../judging/sets";
 import { BASIN_LITRES, basinLitres } from "../measure/units";
-import { type KnownWater, WATER_READINGS } from "../water/from-readings";
+import { molesPerGram, PRODUCT_IDS, PRODUCTS, type ProductId } from "../products/products";
+import { RANGE_SETS } from "../ranges/sets";
+import { WATER_READINGS, type WaterEstimate } from "../reading/from-readings";
 import { checkedSample, SAMPLE_LIMITS, type Sample, totalsOf } from "../water/sample";
 import { basinFrom, basinProperties } from "./basin";
 import { fieldsOf, flagOf, givenOr, listOf, onlyKeys } from "./fields";
@@ -41,7 +41,7 @@ export function plan(input: Fields, solver: Solver): object {
   within("water.", () => totalsOf(checkedSample(sample)));
   const standing = Object.fromEntries(
     WATER_READINGS.map((name) => [name, name in assumed ? "assumed" : "read"]),
-  ) as KnownWater["standing"];
+  ) as WaterEstimate["standing"];
   const set = known("rangeSet", givenOr(input, "rangeSet", DEFAULTS.rangeSet), RANGE_SETS);
   const limits = fieldsOf("limits", givenOr(input, "limits", {}));
   onlyKeys("limits.", limits, KEYS["limits."]);

@@ -1,5 +1,5 @@
 import { InputFault } from "../fault";
-import { type Place, standIns } from "../water/from-readings";
+import { type Place, standIns } from "../reading/from-readings";
 import { BESIDES_LIMITS, SAMPLE_LIMITS, type Sample } from "../water/sample";
 import { onlyKeys } from "./fields";
 import { type Fields, isGiven } from "./verb";

@@ -1,10 +1,10 @@
 import type { Basin } from "../basin/basin";
-import type { Product, ProductId } from "../dosing/products";
-import type { RangeOverrides, RangeSet } from "../judging/range-set";
+import type { Shift } from "../doubts/context";
 import type { UnitSystem } from "../measure/everyday";
 import type { Quantity } from "../measure/quantity";
+import type { Product, ProductId } from "../products/products";
+import type { RangeOverrides, RangeSet } from "../ranges/range-set";
 import type { CadenceChange } from "../schedule/cadence";
-import type { Shift } from "../testing/doubts/context";
 import type { Kit } from "../testing/kit";
 import type { Bottle } from "../testing/reagents";
 import type { VisitReading } from "./written";
@@ -25,7 +25,7 @@ export interface Brought {
   /** What the last visit found out of its range. */
   outLastTime: Quantity[];
   /** What went in at other visits within `DOSE_DAYS`, the newest first. */
-  dosesBefore: GivenBefore[];
+  dosesBefore: EarlierDose[];
   /** Reagent bottles; what this visit used is not in `used`. */
   bottles: ShelfBottle[];
   metalsSeen: boolean;
@@ -74,7 +74,7 @@ export interface Firm {
 export const DOSE_DAYS = 45;
 
 /** A dose of an earlier visit. */
-export interface GivenBefore {
+export interface EarlierDose {
   product: ProductId;
   /** 0…1; see `Product`. */
   strength: number;

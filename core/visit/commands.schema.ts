@@ -1,9 +1,17 @@
 import Joi from "joi";
-import { PRODUCT_IDS } from "../dosing/products";
-import { DOUBT_CODES } from "../testing/doubts/doubt";
+import { PRODUCT_IDS } from "../products/products";
+import { DOUBT_CODES } from "../testing/doubt";
 import { lookSchema, samplingSchema } from "../testing/order/look.schema";
 import { MOST_DROPS } from "../testing/titration";
-import type { CommandName, GivenAt, Seen, SentStep, SentStop, SentTest, VisitCommands } from "./commands";
+import type {
+  CommandBasis,
+  CommandName,
+  DeviceStamp,
+  StepInput,
+  StopInput,
+  TestInput,
+  VisitCommands,
+} from "./commands";
 import { LONGEST_NOTE } from "./decide/close";
 import type { PlanAsked } from "./plans";
 import type { PlanContent } from "./written";
@@ -34,7 +42,7 @@ const dilution = Joi.number().min(1).max(100);
 
 const place = Joi.object({ from: mark, to: mark });
 
-export const testSchema = Joi.object<SentTest>({
+export const testSchema = Joi.object<TestInput>({
   id: uuid.required(),
   kitId: uuid,
   confirmed: Joi.array().items(Joi.valid(...DOUBT_CODES)),
@@ -143,7 +151,7 @@ const onlyFor = (origin: string, schema: Joi.Schema) =>
 export const COMMAND_SCHEMAS: { [Name in CommandName]: Joi.Schema<VisitCommands[Name]> } = {
   look: lookSchema,
   sample: samplingSchema,
-  read: Joi.object({ tests: Joi.array<SentTest[]>().items(testSchema).min(1).max(12).required() }),
+  read: Joi.object({ tests: Joi.array<TestInput[]>().items(testSchema).min(1).max(12).required() }),
   count,
   give: Joi.object({
     code: Joi.string().max(80).required(),
@@ -160,14 +168,14 @@ export const COMMAND_SCHEMAS: { [Name in CommandName]: Joi.Schema<VisitCommands[
     replaced: onlyFor("what-if", Joi.number().min(0).max(1)),
     aerated: onlyFor("what-if", Joi.number().min(0).max(20)),
   }),
-  "settle-step": Joi.object<SentStep>({
+  "settle-step": Joi.object<StepInput>({
     planId: uuid.required(),
     position: Joi.number().integer().min(0).max(99).required(),
     state: Joi.valid("done", "skipped", "open").required(),
     why: why.allow("").default(""),
     dose: Joi.object({ id: uuid.required(), givenGrams: grams.required() }),
   }),
-  "stop-plan": Joi.object<SentStop>({
+  "stop-plan": Joi.object<StopInput>({
     stop: why.allow("").required(),
     planId: uuid,
     retested: Joi.boolean().default(false),
@@ -182,11 +190,11 @@ export const COMMAND_SCHEMAS: { [Name in CommandName]: Joi.Schema<VisitCommands[
   }),
 };
 
-export const givenAtSchema = Joi.object<Omit<GivenAt, "at"> & { at: string }>({
+export const givenAtSchema = Joi.object<Omit<DeviceStamp, "at"> & { at: string }>({
   device: Joi.string().min(1).max(60).required(),
   sequence: Joi.number().integer().min(0).max(2_000_000_000).required(),
   at: Joi.string().isoDate().required(),
-  seen: Joi.object<Seen>({
+  seen: Joi.object<CommandBasis>({
     version: Joi.number().integer().min(0).required(),
     plans: Joi.number().integer().min(0).max(1000).required(),
     readings: Joi.array().items(uuid).max(2000).required(),

@@ -1,5 +1,5 @@
 import type { CountState } from "../testing/count/counting";
-import type { DoubtCode } from "../testing/doubts/doubt";
+import type { DoubtCode } from "../testing/doubt";
 import type { Look } from "../testing/order/look";
 import type { Sampling } from "../testing/order/sampling";
 import type { Observation } from "../testing/result";
@@ -12,12 +12,12 @@ export interface VisitCommands {
   look: Look;
   sample: Sampling;
   /** One test, or all pads of a strip. */
-  read: { tests: SentTest[] };
+  read: { tests: TestInput[] };
   count: CountState & { methodId: string };
   give: { code: string; productId: string; givenGrams: number };
   "begin-plan": PlanAsked;
-  "settle-step": SentStep;
-  "stop-plan": SentStop;
+  "settle-step": StepInput;
+  "stop-plan": StopInput;
   photograph: { photoId: string };
   "hide-photo": { photoId: string };
   close: { note: string; weather?: WeatherDay | null | undefined };
@@ -38,11 +38,11 @@ export interface CommandFrame {
   /** When it was done, by the best clock there is. */
   at: Date;
   /** Where it was given without the server, what was known there. */
-  seen?: Seen | undefined;
+  seen?: CommandBasis | undefined;
 }
 
 /** What a device knew of the visit when the command was given: what it could not see it did not mean. */
-export interface Seen {
+export interface CommandBasis {
   /** The visit's version there, as the server had counted. */
   version: number;
   /** Plans begun. */
@@ -53,7 +53,7 @@ export interface Seen {
   sampled: boolean;
 }
 
-export interface SentTest {
+export interface TestInput {
   id: string;
   /** The version of the kit; the visit's own when it is left out. */
   kitId?: string | undefined;
@@ -63,7 +63,7 @@ export interface SentTest {
   confirmed?: DoubtCode[] | undefined;
 }
 
-export interface SentStep {
+export interface StepInput {
   planId: string;
   position: number;
   state: "done" | "skipped" | "open";
@@ -73,7 +73,7 @@ export interface SentStep {
   dose?: { id: string; givenGrams: number } | undefined;
 }
 
-export interface SentStop {
+export interface StopInput {
   /** Why. */
   stop: string;
   /** The plan that is meant: a later one is not stopped. */
@@ -83,10 +83,10 @@ export interface SentStop {
 }
 
 /** Where, when and in which order a device gave a command, and what it knew. */
-export interface GivenAt {
+export interface DeviceStamp {
   device: string;
   sequence: number;
   /** By the clock of the device. */
   at: Date;
-  seen: Seen;
+  seen: CommandBasis;
 }

@@ -1,9 +1,10 @@
+import { millisecondsInDay } from "date-fns/constants";
 import { type Advice, adviseEach } from "../dosing/advice";
-import { demandBeside } from "../dosing/demand-model";
 import { balanceOf, type WaterBalance } from "../judging/balance";
 import type { Finding } from "../judging/findings";
 import { type Notice, noticesOf } from "../judging/notices";
-import { mayActOn } from "../testing/doubts/doubt";
+import { compareDemand } from "../reading/demand-model";
+import { mayActOn } from "../testing/doubt";
 import { mixesLike } from "../testing/order/sampling";
 import {
   byQuantity,
@@ -15,8 +16,6 @@ import {
   possibleNow,
 } from "./visit";
 import type { VisitReading } from "./written";
-
-const DAY = 86_400_000;
 
 export interface Judgement {
   findings: Finding[];
@@ -30,7 +29,7 @@ export interface Judgement {
   /** How the water stands as a whole; null while readings for it are missing. */
   balance: WaterBalance | null;
   /** Acid or base by drops and by the model, where drops were counted. */
-  demand: ReturnType<typeof demandBeside>;
+  demand: ReturnType<typeof compareDemand>;
   /** Quantities that were not tested today and stand in from earlier for the amounts. */
   carried: VisitReading[];
   /** Read today, but not to be acted on. */
@@ -59,7 +58,7 @@ export function judge(opened: OpenedVisit): Judgement {
         .map(({ quantity, value, takenAt }) => ({
           quantity,
           value,
-          daysAgo: (visit.startedAt.getTime() - takenAt.getTime()) / DAY,
+          daysAgo: (visit.startedAt.getTime() - takenAt.getTime()) / millisecondsInDay,
         })),
       balance,
       set: opened.rangeSet,
@@ -74,7 +73,7 @@ export function judge(opened: OpenedVisit): Judgement {
     carried,
     setAside: opened.readings.filter((reading) => !mayActOn(reading.doubts)),
     balance,
-    demand: balance && target !== null ? demandBeside(balance.water, balance.spreads, today, target) : null,
+    demand: balance && target !== null ? compareDemand(balance.water, balance.spreads, today, target) : null,
     advice: adviseEach({
       findings: found,
       readings: { ...byQuantity(carried), ...today },

@@ -1,11 +1,9 @@
+import { millisecondsInDay, millisecondsInHour } from "date-fns/constants";
+import type { BottleState, LogView } from "../doubts/context";
 import { dayIn, daysBetween } from "../schedule/days";
-import type { BottleState, LogView } from "../testing/doubts/context";
 import { leftIn, ofLastSeason } from "../testing/reagents";
 import type { Brought, Firm, ShelfBottle } from "./brought";
 import type { Written } from "./written";
-
-const DAY = 86_400_000;
-const HOUR = 3_600_000;
 
 /** What the log knows at this moment for the tests of a visit. */
 export function logView(brought: Brought, written: Written, now: Date): LogView {
@@ -29,12 +27,12 @@ export function logView(brought: Brought, written: Written, now: Date): LogView 
     last: Object.fromEntries(
       earlier.map((reading) => [
         reading.quantity,
-        { ...reading, daysAgo: Math.max(0, since(reading.takenAt, DAY)) },
+        { ...reading, daysAgo: Math.max(0, since(reading.takenAt, millisecondsInDay)) },
       ]),
     ),
     doses: [...own, ...dosesBefore]
       .sort((a, b) => b.givenAt.getTime() - a.givenAt.getTime())
-      .map(({ givenAt, ...dose }) => ({ ...dose, hoursAgo: since(givenAt, HOUR) })),
+      .map(({ givenAt, ...dose }) => ({ ...dose, hoursAgo: since(givenAt, millisecondsInHour) })),
     look: written.look,
     bottles: bottleStates(firm, bottlesNow(brought, written), now),
     metalsSeen: brought.metalsSeen || written.readings.some(({ observation: seen }) => isAhead(seen)),

@@ -1,14 +1,14 @@
 import { methodsAt, STATION_ORDER } from "../testing/order/stations";
 import { type Stop, stopAfter, visitSoFar } from "../testing/order/visit-order";
 import type { Brought } from "./brought";
-import type { SentTest } from "./commands";
+import type { TestInput } from "./commands";
 import type { OpenedVisit } from "./visit";
 
 /** The stop to go to when a test was saved: the next open one, or the retest while a plan is led through. */
 export function stopAfterTest(
   { kits, olderKits, visit }: Pick<Brought, "kits" | "olderKits" | "visit">,
   opened: OpenedVisit,
-  { kitId = visit.kitId, methodId }: SentTest,
+  { kitId = visit.kitId, methodId }: TestInput,
 ): Stop {
   if (opened.progress) return "retest";
   const kit = [...kits, ...olderKits].find(({ id }) => id === kitId)?.kit;

@@ -4,7 +4,7 @@ import { type Highs, solverOf } from "../dosing/plan/highs";
 import type { Solver } from "../dosing/plan/programme";
 import { type PlanProblem, shownPlans } from "../dosing/plan/shown";
 import { recipesFor } from "../recipes";
-import { DOUBT_CODES } from "../testing/doubts/doubt";
+import { DOUBT_CODES } from "../testing/doubt";
 import { commandOf, decide } from "./decide";
 import { afterCommand } from "./facts";
 import { contentOfPlan, contentOfRecipe, planKept, posed } from "./plans";

@@ -1,4 +1,3 @@
-import { addTo, driveOut, replaceWater } from "../dosing/effects";
 import { type Amounts, waterAfter } from "../dosing/plan/amounts";
 import { BATHING_CHLORINE } from "../dosing/plan/goals";
 import type { PlanInput } from "../dosing/plan/input";
@@ -8,9 +7,10 @@ import { type PlanProblem, promisedSteps, type ShownPlan } from "../dosing/plan/
 import type { StepSetting } from "../dosing/plan/steps";
 import { SAFE_WAY, safelyReplaced, wayOf } from "../dosing/plan/way";
 import { judged } from "../dosing/plan/weighing";
-import { mostAtATime } from "../dosing/traits";
 import { amountsOf } from "../dosing/what-if";
 import { InputFault } from "../fault";
+import { addTo, driveOut, replaceWater } from "../products/effects";
+import { mostAtATime } from "../products/traits";
 import { RECIPE_IDS, type Recipe } from "../recipes/recipe";
 import { readingsOf } from "../water/equilibrium";
 import { type Sample, totalsOf } from "../water/sample";

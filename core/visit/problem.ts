@@ -3,7 +3,7 @@ import type { PlanProduct } from "../dosing/plan/input";
 import { PRICE_UNKNOWN } from "../dosing/plan/plan";
 import { type NoPlan, problemFor, whyNoPlan } from "../dosing/plan/problem";
 import type { PlanProblem } from "../dosing/plan/shown";
-import { TRAITS } from "../dosing/traits";
+import { TRAITS } from "../products/traits";
 import type { RecipeInput } from "../recipes";
 import { mixesLike } from "../testing/order/sampling";
 import type { ShelfProduct } from "./brought";

@@ -1,8 +1,9 @@
+import { millisecondsInDay } from "date-fns/constants";
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { InputFault } from "../fault";
 import { SENSE_NAMES } from "../testing/order/look";
-import type { CommandName, Seen, VisitCommand, VisitCommands } from "./commands";
+import type { CommandBasis, CommandName, VisitCommand, VisitCommands } from "./commands";
 import { commandOf, decide } from "./decide";
 import { seenOf } from "./decide/seen";
 import { afterCommand, type By } from "./facts";
@@ -22,7 +23,7 @@ interface Command {
   name: CommandName;
   given: VisitCommands[CommandName];
   at: Date;
-  seen: Seen;
+  seen: CommandBasis;
 }
 
 /** What the server does with a command: the same id once, whoever sends it and however often. */
@@ -221,7 +222,7 @@ describe("a thousand stories of two devices", () => {
     fc.assert(
       fc.property(
         fc.array(act, { minLength: 1, maxLength: 40 }),
-        fc.constantFrom(0, 365 * 86_400_000, -365 * 86_400_000),
+        fc.constantFrom(0, 365 * millisecondsInDay, -365 * millisecondsInDay),
         (acts, clock) => {
           const { server, devices } = play(acts, clock);
           const { written } = server;

@@ -1,6 +1,6 @@
 import { NO_EQUIPMENT } from "../basin/basin";
-import type { ProductId } from "../dosing/products";
-import { OUTDOOR_FIXED_BAND } from "../judging/sets";
+import type { ProductId } from "../products/products";
+import { OUTDOOR_FIXED_BAND } from "../ranges/sets";
 import { INSTRUMENT_KIT } from "../testing/kits/instruments";
 import { TITRATION_KIT } from "../testing/kits/titration-kit";
 import type { Brought, ShelfProduct } from "./brought";

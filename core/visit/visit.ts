@@ -1,15 +1,16 @@
+import { millisecondsInDay } from "date-fns/constants";
 import type { Basin } from "../basin/basin";
 import { type PlanProgress, progressOf } from "../dosing/plan/progress";
-import { type Finding, findings, placeInRange, possibleFindings, type Readings } from "../judging/findings";
-import { type Range, type RangeSet, rangesOf, withOverrides } from "../judging/range-set";
-import type { Quantity } from "../measure/quantity";
+import type { LogView } from "../doubts/context";
+import { type Finding, findings, placeInRange, possibleFindings } from "../judging/findings";
+import type { Quantity, Readings } from "../measure/quantity";
+import { type Range, type RangeSet, rangesOf, withOverrides } from "../ranges/range-set";
+import type { WaterEstimate } from "../reading/from-readings";
 import { cadenceWith } from "../schedule/cadence";
-import type { LogView } from "../testing/doubts/context";
-import { mayActOn } from "../testing/doubts/doubt";
+import { mayActOn } from "../testing/doubt";
 import { type Kit, type Method, methodById } from "../testing/kit";
 import { type Due, dueTests } from "../testing/order/due";
 import { methodsAt, stationsWith } from "../testing/order/stations";
-import type { KnownWater } from "../water/from-readings";
 import type { Brought, Firm, KitVersion, ShelfProduct, VisitBegun } from "./brought";
 import { logView } from "./log";
 import { knownWater } from "./water";
@@ -29,7 +30,7 @@ export interface OpenedVisit extends Omit<Written, keyof Kept | "version" | "use
   /** The set of the visit with the basin's own limits in it. */
   rangeSet: RangeSet;
   /** The water that its readings make with those carried into it: the judge's, the plan's, the ranges'. */
-  known: KnownWater;
+  known: WaterEstimate;
   /** Its ranges as they apply to this basin and this water. */
   ranges: Partial<Record<Quantity, Range>>;
   /** Made in this visit: for each quantity the newest that is used. */
@@ -46,8 +47,6 @@ export interface OpenedVisit extends Omit<Written, keyof Kept | "version" | "use
   /** How far the plan that is under way has come; null when none is. */
   progress: PlanProgress | null;
 }
-
-const DAY = 86_400_000;
 
 /** A visit as it stands at a moment; a finished one as it stood at its close. */
 export function visitOf(brought: Brought, written: Written, now: Date): OpenedVisit {
@@ -144,7 +143,10 @@ function dueNow(
     stations: stationsWith(kitOf(brought), basin.sanitiser),
     cadence: cadenceWith(firm.cadence, basin.cadence).tests,
     lastDaysAgo: Object.fromEntries(
-      earlier.map((reading) => [reading.quantity, (now.getTime() - reading.takenAt.getTime()) / DAY]),
+      earlier.map((reading) => [
+        reading.quantity,
+        (now.getTime() - reading.takenAt.getTime()) / millisecondsInDay,
+      ]),
     ),
     outLastTime: new Set(outLastTime),
     doses: log.doses.map((dose) => ({ ...dose, daysAgo: dose.hoursAgo / 24 })),
@@ -184,7 +186,11 @@ export function findingsCarried(opened: OpenedVisit): Finding[] {
   const carried = carriedInto(opened).filter((reading) => !OF_THE_HOUR.includes(reading.quantity));
   return findings(byQuantity(carried), rangeSet, basin.surface, known.water).map((finding) => {
     const takenAt = carried.find((one) => one.quantity === finding.quantity)?.takenAt ?? visit.startedAt;
-    return { ...finding, closes: false, daysAgo: (visit.startedAt.getTime() - takenAt.getTime()) / DAY };
+    return {
+      ...finding,
+      closes: false,
+      daysAgo: (visit.startedAt.getTime() - takenAt.getTime()) / millisecondsInDay,
+    };
   });
 }
 

@@ -1,10 +1,14 @@
+import { millisecondsInDay } from "date-fns/constants";
 import type { Basin } from "../basin/basin";
 import type { Quantity } from "../measure/quantity";
+import {
+  type DatedReading,
+  type Place,
+  type WaterEstimate,
+  waterFromReadings,
+} from "../reading/from-readings";
 import { mixesLike } from "../testing/order/sampling";
-import { type KnownWater, type Made, type Place, waterFromReadings } from "../water/from-readings";
 import type { VisitReading } from "./written";
-
-const DAY = 86_400_000;
 
 export const placeOf = ({ kind, indoors }: Pick<Basin, "kind" | "indoors">): Place => ({
   kind: mixesLike(kind),
@@ -20,20 +24,22 @@ interface OfVisit {
   /** When the visit began. */
   at: Date;
   /** What kind of test made a reading; how sure it is hangs on it. */
-  kindOf?: (reading: VisitReading) => Made["kind"];
+  kindOf?: (reading: VisitReading) => DatedReading["kind"];
   /** pH that demand drops are titrated to. */
   demandTarget?: number | null;
 }
 
 /** The water of a basin by a visit's readings, those of before carried into it with their age. */
-export function knownWater({ basin, today, earlier, at, kindOf, demandTarget }: OfVisit): KnownWater {
-  const made = (reading: VisitReading, daysAgo: number): [Quantity, Made] => [
+export function knownWater({ basin, today, earlier, at, kindOf, demandTarget }: OfVisit): WaterEstimate {
+  const made = (reading: VisitReading, daysAgo: number): [Quantity, DatedReading] => [
     reading.quantity,
     { ...reading, kind: kindOf?.(reading) ?? "meter", daysAgo },
   ];
   return waterFromReadings(
     Object.fromEntries([
-      ...earlier.map((one) => made(one, Math.max(0, at.getTime() - one.takenAt.getTime()) / DAY)),
+      ...earlier.map((one) =>
+        made(one, Math.max(0, at.getTime() - one.takenAt.getTime()) / millisecondsInDay),
+      ),
       ...today.map((one) => made(one, 0)),
     ]),
     placeOf(basin),
@@ -42,14 +48,14 @@ export function knownWater({ basin, today, earlier, at, kindOf, demandTarget }: 
 }
 
 /** Readings this much apart were made in one visit. */
-const ONE_VISIT = DAY / 4;
+const ONE_VISIT = millisecondsInDay / 4;
 
 /** The water as it was last read, by readings of which the newest say when that was. */
 export function lastWater(
   basin: OfVisit["basin"],
   readings: readonly VisitReading[],
   kindOf?: OfVisit["kindOf"],
-): KnownWater {
+): WaterEstimate {
   const at = new Date(Math.max(0, ...readings.map((one) => one.takenAt.getTime())));
   const isLast = (one: VisitReading) => at.getTime() - one.takenAt.getTime() < ONE_VISIT;
   return knownWater({

@@ -8,7 +8,7 @@ import type { Notice } from "../judging/notices";
 import type { Measurement, Quantity } from "../measure/quantity";
 import type { RecipeFacts } from "../recipes/recipe";
 import type { CountState } from "../testing/count/counting";
-import type { Doubt } from "../testing/doubts/doubt";
+import type { Doubt } from "../testing/doubt";
 import type { Look } from "../testing/order/look";
 import type { Sampling } from "../testing/order/sampling";
 import type { Observation } from "../testing/result";

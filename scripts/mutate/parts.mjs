@@ -1,12 +1,17 @@
 /** The parts of the core, and the tests that hold each. */
 export const PARTS = {
   water: {
-    mutate: ["core/water/*.ts"],
-    tests: ["core/water/*.test.ts", "core/dosing/effects.test.ts", "core/dosing/edges.test.ts"],
+    mutate: ["core/water/*.ts", "core/products/*.ts", "core/reading/*.ts"],
+    tests: [
+      "core/water/*.test.ts",
+      "core/products/*.test.ts",
+      "core/reading/*.test.ts",
+      "core/dosing/edges.test.ts",
+    ],
   },
   judging: {
-    mutate: ["core/judging/**/*.ts"],
-    tests: ["core/judging/**/*.test.ts", "core/water/from-readings.test.ts"],
+    mutate: ["core/judging/**/*.ts", "core/ranges/**/*.ts"],
+    tests: ["core/judging/**/*.test.ts", "core/reading/from-readings.test.ts"],
   },
   dosing: { mutate: ["core/dosing/*.ts"], tests: ["core/dosing/*.test.ts"] },
   plan: { mutate: ["core/dosing/plan/*.ts"], tests: ["core/dosing/plan/*.test.ts"] },
@@ -17,8 +22,8 @@ export const PARTS = {
   recipes: { mutate: ["core/recipes/*.ts"], tests: ["core/recipes/*.test.ts"] },
   verbs: { mutate: ["core/verbs/*.ts"], tests: ["core/verbs/*.test.ts"] },
   testing: {
-    mutate: ["core/testing/**/*.ts", "core/schedule/*.ts"],
-    tests: ["core/testing/**/*.test.ts", "core/schedule/*.test.ts"],
+    mutate: ["core/testing/**/*.ts", "core/doubts/*.ts", "core/schedule/*.ts"],
+    tests: ["core/testing/**/*.test.ts", "core/doubts/*.test.ts", "core/schedule/*.test.ts"],
   },
 };
 

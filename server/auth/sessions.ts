@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import { sql } from "kysely";
 import type { Author } from "../author";
 import { note } from "../db/audit";
@@ -7,7 +8,6 @@ import { hashOf, newToken } from "./tokens";
 
 /** Days a session lasts without a visit; each use extends it. */
 const LASTS_DAYS = 30;
-const DAY = 86_400_000;
 /** A session's last use is noted this often, not at every request. */
 const NOTE_EVERY = 5 * 60_000;
 
@@ -63,7 +63,7 @@ export async function openSession(
         member_id: who.memberId,
         created_at: now,
         seen_at: now,
-        expires_at: new Date(now.getTime() + LASTS_DAYS * DAY),
+        expires_at: new Date(now.getTime() + LASTS_DAYS * millisecondsInDay),
         user_agent: userAgent.slice(0, 300),
       })
       .execute();
@@ -84,7 +84,7 @@ export async function sessionOf(db: Database, token: string, now: Date): Promise
     await asGate(db, (scope) =>
       scope
         .updateTable("session")
-        .set({ seen_at: now, expires_at: new Date(now.getTime() + LASTS_DAYS * DAY) })
+        .set({ seen_at: now, expires_at: new Date(now.getTime() + LASTS_DAYS * millisecondsInDay) })
         .where("token_hash", "=", hashOf(token))
         .execute(),
     );

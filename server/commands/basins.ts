@@ -16,11 +16,11 @@ import {
   addBasin,
   allBasins,
   type BasinFacts,
+  type BasinInput,
   type BasinJudgement,
   basinById,
   factsOf,
   lockBasin,
-  type SentBasin,
   setFacts,
   setJudgement,
 } from "../db/basins";
@@ -31,7 +31,7 @@ import { removePhoto, savePhoto } from "../db/photos";
 import { rangeSetsOf } from "../db/range-sets";
 import { saveVolume, VOLUME_WAYS } from "../db/volumes";
 import { sitesOf } from "../team/members";
-import { askWhenFar, knownVolume, type SentVolume } from "../visits/volume";
+import { askWhenFar, type VolumeInput, volumeFound } from "../visits/volume";
 import { volumeChecks } from "../visits/volume-check";
 import { command, NotThere, WORKERS } from "./command";
 import { daySchema, memberOrNobody, monthDaySchema, nameSchema, uuidSchema } from "./fields";
@@ -48,7 +48,7 @@ const surface = Joi.valid(...SURFACES).required();
 export const BASIN_COMMANDS = {
   "add-basin": command({
     may: WORKERS,
-    schema: Joi.object<SentBasin>({
+    schema: Joi.object<BasinInput>({
       id: uuidSchema,
       siteId: uuidSchema,
       newSite: Joi.object({ name: nameSchema, street: place, district: place, contact: place })
@@ -165,7 +165,7 @@ export const BASIN_COMMANDS = {
   /** What a tape, a meter or a dose comes to is worked out here. */
   "measure-volume": command({
     may: WORKERS,
-    schema: Joi.object<OfBasin<SentVolume>>({
+    schema: Joi.object<OfBasin<VolumeInput>>({
       basinId: uuidSchema,
       id: uuidSchema,
       sure: Joi.boolean(),
@@ -188,7 +188,7 @@ export const BASIN_COMMANDS = {
     once: ({ basinId, ...volume }) => ({ key: volume.id, content: ["volume", basinId, volume] }),
     async carryOut({ scope, author }, { basinId, ...volume }) {
       const basin = await known(scope, basinId);
-      const found = knownVolume(volume, await volumeChecks(scope, basinId));
+      const found = volumeFound(volume, await volumeChecks(scope, basinId));
       // What a dose told was worked out here, not typed.
       if (volume.how !== "dose")
         askWhenFar({ ...volume, ...found }, { last: basin.litres, others: [], kind: mixesLike(basin.kind) });

@@ -1,11 +1,11 @@
 import type Joi from "joi";
-import type { GivenAt } from "#core";
+import type { DeviceStamp } from "#core";
 import type { Role, SignedIn } from "../auth/sessions";
 import type { NamedAuthor } from "../author";
 import type { FirmScope } from "../db/connection";
 
 /** Where, when and in which order a device gave a command, and how long ago that was by its own clock. */
-export type Made = GivenAt & { late: number };
+export type LateStamp = DeviceStamp & { late: number };
 
 /** What a command is carried out with: the firm's rows, and who gives it. */
 export interface CommandContext {
@@ -13,7 +13,7 @@ export interface CommandContext {
   author: NamedAuthor;
   member: SignedIn;
   /** Where it was given on a device without the server. */
-  made?: Made | undefined;
+  made?: LateStamp | undefined;
 }
 
 /**

@@ -3,10 +3,10 @@ import { TASKS, type Task } from "#core";
 import { type BasinEvent, removeEvent, saveEvent, saveTaskDone } from "../db/rounds";
 import {
   assignCall,
+  type CallInput,
+  type OrderInput,
   orderCalls,
-  type SentCall,
-  type SentOrder,
-  type SentSkip,
+  type SkipInput,
   skipCall,
 } from "../round/change";
 import { command, WORKERS } from "./command";
@@ -17,7 +17,7 @@ const version = Joi.number().integer().min(0).max(1_000_000).required();
 export const ROUND_COMMANDS = {
   "order-calls": command({
     may: WORKERS,
-    schema: Joi.object<SentOrder>({
+    schema: Joi.object<OrderInput>({
       day: daySchema,
       version,
       basinIds: Joi.array()
@@ -30,12 +30,12 @@ export const ROUND_COMMANDS = {
   }),
   "assign-call": command({
     may: WORKERS,
-    schema: Joi.object<SentCall>({ day: daySchema, version, basinId: uuidSchema, memberId: memberOrNobody }),
+    schema: Joi.object<CallInput>({ day: daySchema, version, basinId: uuidSchema, memberId: memberOrNobody }),
     carryOut: ({ scope, author }, call) => assignCall(scope, author, call),
   }),
   "skip-call": command({
     may: WORKERS,
-    schema: Joi.object<SentSkip>({
+    schema: Joi.object<SkipInput>({
       day: daySchema,
       basinId: uuidSchema,
       why: Joi.string().allow("").max(400).required(),

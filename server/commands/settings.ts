@@ -12,7 +12,7 @@ import {
   setRates,
   setUnits,
 } from "../db/firms";
-import { type SentRangeSet, saveRangeSet } from "../db/range-sets";
+import { type RangeSetInput, saveRangeSet } from "../db/range-sets";
 import { type CommandContext, command, OWNERS } from "./command";
 import { monthDaySchema, uuidSchema } from "./fields";
 
@@ -80,7 +80,7 @@ export const SETTINGS_COMMANDS = {
   }),
   "save-range-set": command({
     may: OWNERS,
-    schema: Joi.object<SentRangeSet>({
+    schema: Joi.object<RangeSetInput>({
       id: uuidSchema,
       line: uuidSchema,
       basedOn: Joi.number().integer().min(1).allow(null).required(),

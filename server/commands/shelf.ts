@@ -4,8 +4,8 @@ import { kitSchema } from "#core/schemas";
 import { changesBetween, note } from "../db/audit";
 import { emptyBottle, saveBottle } from "../db/bottles";
 import { saveKit } from "../db/kits";
-import { preferProduct, productsOf, retireProduct, type SentProduct, saveProduct } from "../db/products";
-import { loadTruck, retireTruck, type SentLoad, type SentTruck, saveTruck } from "../db/trucks";
+import { type ProductInput, preferProduct, productsOf, retireProduct, saveProduct } from "../db/products";
+import { type LoadInput, loadTruck, retireTruck, saveTruck, type TruckInput } from "../db/trucks";
 import { command, WORKERS } from "./command";
 import { keySchema, memberOrNobody, nameSchema, onlyId, uuidSchema } from "./fields";
 
@@ -40,7 +40,7 @@ export const SHELF_COMMANDS = {
   }),
   "save-product": command({
     may: WORKERS,
-    schema: Joi.object<SentProduct>({
+    schema: Joi.object<ProductInput>({
       id: uuidSchema,
       product: Joi.valid(...PRODUCT_IDS).required(),
       name: nameSchema,
@@ -71,12 +71,12 @@ export const SHELF_COMMANDS = {
   }),
   "save-truck": command({
     may: WORKERS,
-    schema: Joi.object<SentTruck>({ id: uuidSchema, name: nameSchema, memberId: memberOrNobody }),
+    schema: Joi.object<TruckInput>({ id: uuidSchema, name: nameSchema, memberId: memberOrNobody }),
     carryOut: ({ scope, author }, truck) => saveTruck(scope, author, truck),
   }),
   "load-truck": command({
     may: WORKERS,
-    schema: Joi.object<SentLoad & { id?: string }>({
+    schema: Joi.object<LoadInput & { id?: string }>({
       id: keySchema,
       truckId: uuidSchema,
       productId: uuidSchema,

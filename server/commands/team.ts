@@ -1,7 +1,7 @@
 import Joi from "joi";
 import { ROLES } from "../auth/sessions";
-import { invite, type SentInvite, withdrawInvite } from "../team/invites";
-import { changeMember, type SentMember } from "../team/members";
+import { type InviteInput, invite, withdrawInvite } from "../team/invites";
+import { changeMember, type MemberInput } from "../team/members";
 import { makeReset } from "../team/passwords";
 import { command, OWNERS } from "./command";
 import { nameSchema, onlyId, uuidSchema } from "./fields";
@@ -17,7 +17,7 @@ const role = Joi.valid(...ROLES).required();
 export const TEAM_COMMANDS = {
   invite: command({
     may: OWNERS,
-    schema: Joi.object<SentInvite>({ id: uuidSchema, name: nameSchema, role, siteIds }),
+    schema: Joi.object<InviteInput>({ id: uuidSchema, name: nameSchema, role, siteIds }),
     carryOut: async ({ scope, author }, sent) => ({ token: await invite(scope, author, sent) }),
   }),
   "withdraw-invitation": command({
@@ -32,7 +32,7 @@ export const TEAM_COMMANDS = {
   }),
   "change-member": command({
     may: OWNERS,
-    schema: Joi.object<SentMember>({ id: uuidSchema, role, siteIds, disabled: Joi.boolean().required() }),
+    schema: Joi.object<MemberInput>({ id: uuidSchema, role, siteIds, disabled: Joi.boolean().required() }),
     carryOut: ({ scope, author }, member) => changeMember(scope, author, member),
   }),
 };

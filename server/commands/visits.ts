@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import Joi from "joi";
 import { BASIN_LITRES } from "#core";
 import { testSchema } from "#core/schemas";
@@ -32,7 +33,7 @@ export const VISIT_COMMANDS = {
     }),
     once: ({ id, basinId }) => ({ key: id, content: ["start", basinId] }),
     async carryOut({ scope, author: { memberId, now }, made }, { id, basinId, ...brought }) {
-      const oldest = now.getTime() - OLDEST_DAYS * 86_400_000;
+      const oldest = now.getTime() - OLDEST_DAYS * millisecondsInDay;
       // A device's clock may be years off: what it says counts as so long before its moment of sending.
       const begun = now.getTime() - Math.max(0, made?.late ?? 0);
       const startedAt = new Date(Math.max(oldest, begun));

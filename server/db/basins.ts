@@ -223,7 +223,7 @@ export async function setJudgement(scope: FirmScope, id: string, sent: BasinJudg
     .execute();
 }
 
-export interface SentBasin {
+export interface BasinInput {
   /** The volume is meant, far as it is from the others. */
   sure?: boolean;
   id: string;
@@ -240,7 +240,7 @@ export interface SentBasin {
 }
 
 /** Adds a basin, and its site where that is new. */
-export async function addBasin(scope: FirmScope, firmId: string, sent: SentBasin): Promise<void> {
+export async function addBasin(scope: FirmScope, firmId: string, sent: BasinInput): Promise<void> {
   if (sent.newSite)
     await scope
       .insertInto("site")

@@ -49,7 +49,7 @@ export function productsQuery(memberId: RawBuilder<unknown>): RawBuilder<Product
     order by position, name`;
 }
 
-export interface SentProduct {
+export interface ProductInput {
   id: string;
   product: ProductId;
   name: string;
@@ -67,7 +67,7 @@ export interface SentProduct {
 export async function saveProduct(
   scope: FirmScope,
   firmId: string,
-  sent: SentProduct,
+  sent: ProductInput,
   now: Date,
 ): Promise<void> {
   const before = await scope
@@ -106,7 +106,7 @@ export async function saveProduct(
   await keepPrice(scope, firmId, sent, now);
 }
 
-async function keepPrice(scope: FirmScope, firmId: string, sent: SentProduct, now: Date): Promise<void> {
+async function keepPrice(scope: FirmScope, firmId: string, sent: ProductInput, now: Date): Promise<void> {
   await scope
     .insertInto("product_price")
     .values({ firm_id: firmId, product_id: sent.id, price_per_kg: sent.pricePerKg, known_from: now })
@@ -118,7 +118,7 @@ async function keepPrice(scope: FirmScope, firmId: string, sent: SentProduct, no
     .execute();
 }
 
-export interface KnownPrice {
+export interface DatedPrice {
   productId: string;
   pricePerKg: number | null;
   /** Null for a price that was there from the first. */
@@ -126,8 +126,8 @@ export interface KnownPrice {
 }
 
 /** What products cost over time, the newest price first. */
-export async function pricesOf(scope: FirmScope): Promise<KnownPrice[]> {
-  const { rows } = await sql<KnownPrice>`
+export async function pricesOf(scope: FirmScope): Promise<DatedPrice[]> {
+  const { rows } = await sql<DatedPrice>`
     select product_id as "productId", price_per_kg as "pricePerKg",
       case when isfinite(known_from) then known_from end as "knownFrom"
     from product_price order by product_price.known_from desc`.execute(scope);

@@ -48,7 +48,7 @@ export async function rangeSetsOf(scope: FirmScope): Promise<KeptRangeSet[]> {
   return sets.sort((a, b) => a.set.name.localeCompare(b.set.name));
 }
 
-export interface SentRangeSet {
+export interface RangeSetInput {
   id: string;
   line: string;
   basedOn: number | null;
@@ -64,7 +64,7 @@ export interface SentRangeSet {
 export async function saveRangeSet(
   scope: FirmScope,
   author: { firmId: string; memberId: string; now: Date },
-  sent: SentRangeSet,
+  sent: RangeSetInput,
 ): Promise<void> {
   const standing = await scope
     .selectFrom("range_set")

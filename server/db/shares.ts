@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import { hashOf, newToken } from "../auth/tokens";
 import type { Author } from "../author";
 import { note } from "./audit";
@@ -7,7 +8,6 @@ import { asGate, type Database, type FirmScope } from "./connection";
 /** Links that open one visit's sheet to whoever has them, for a time. */
 
 export const SHARE_DAYS = [7, 30, 365] as const;
-const DAY = 86_400_000;
 
 /** Makes a link; its token is told once, here. The same key again makes a new token of it. */
 export async function makeShare(
@@ -26,7 +26,7 @@ export async function makeShare(
       visit_id: visitId,
       made_by: author.memberId,
       made_at: author.now,
-      expires_at: new Date(author.now.getTime() + days * DAY),
+      expires_at: new Date(author.now.getTime() + days * millisecondsInDay),
     })
     .onConflict((conflict) => conflict.column("id").doUpdateSet({ token_hash: hashOf(token) }))
     .execute();

@@ -40,14 +40,14 @@ export async function trucksOf(scope: FirmScope): Promise<Truck[]> {
   }));
 }
 
-export interface SentTruck {
+export interface TruckInput {
   id: string;
   name: string;
   memberId: string | null;
 }
 
 /** Adds a truck under a key that the client made, or changes it. Nobody drives two. */
-export async function saveTruck(scope: FirmScope, { firmId }: Author, sent: SentTruck): Promise<void> {
+export async function saveTruck(scope: FirmScope, { firmId }: Author, sent: TruckInput): Promise<void> {
   const driven = (await trucksOf(scope)).find(
     (truck) => truck.memberId !== null && truck.memberId === sent.memberId,
   );
@@ -70,7 +70,7 @@ export async function retireTruck(scope: FirmScope, id: string, now: Date): Prom
   await scope.updateTable("truck").set({ retired_at: now, member_id: null }).where("id", "=", id).execute();
 }
 
-export interface SentLoad {
+export interface LoadInput {
   truckId: string;
   productId: string;
   grams: number;
@@ -82,7 +82,7 @@ export interface SentLoad {
  * Counts a product on a truck, or loads it off the shelf, which then holds so much less.
  * @throws InputFault "too-high" when the shelf does not hold so much
  */
-export async function loadTruck(scope: FirmScope, author: Author, sent: SentLoad): Promise<void> {
+export async function loadTruck(scope: FirmScope, author: Author, sent: LoadInput): Promise<void> {
   const truck = (await trucksOf(scope)).find((one) => one.id === sent.truckId);
   if (!truck) throw new InputFault("unknown", "truckId", sent.truckId);
   const product = (await productsOf(scope)).find((one) => one.id === sent.productId);

@@ -2,8 +2,8 @@ import { type RawBuilder, sql } from "kysely";
 import {
   type Brought,
   DOSE_DAYS,
+  type EarlierDose,
   type Finding,
-  type GivenBefore,
   InputFault,
   isProductId,
   type KeptCount,
@@ -82,7 +82,7 @@ interface Read {
   })[];
   earlier: ReadingRow[];
   outLastTime: Finding[];
-  dosesBefore: (Omit<GivenBefore, "product" | "givenAt"> & { compound: string; givenAt: string })[];
+  dosesBefore: (Omit<EarlierDose, "product" | "givenAt"> & { compound: string; givenAt: string })[];
   bottles: BottleRow[];
   metalsSeen: boolean;
   changes: { quantity: string; before: number | null; now: number | null }[];

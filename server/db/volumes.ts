@@ -6,7 +6,7 @@ import type { FirmScope } from "./connection";
 export const VOLUME_WAYS = ["entered", "shape", "meter", "dose"] as const;
 export type VolumeWay = (typeof VOLUME_WAYS)[number];
 
-export interface KnownVolume {
+export interface DatedVolume {
   id: string;
   litres: number;
   low: number | null;
@@ -18,7 +18,7 @@ export interface KnownVolume {
 }
 
 /** What was written down, the newest first. */
-export async function volumesOf(scope: FirmScope, basinId: string): Promise<KnownVolume[]> {
+export async function volumesOf(scope: FirmScope, basinId: string): Promise<DatedVolume[]> {
   const rows = await scope
     .selectFrom("basin_volume")
     .innerJoin("member", "member.id", "basin_volume.member_id")
@@ -47,7 +47,7 @@ export async function saveVolume(
   scope: FirmScope,
   author: { firmId: string; memberId: string; now: Date },
   basinId: string,
-  sent: Pick<KnownVolume, "id" | "litres" | "low" | "high" | "how" | "shape">,
+  sent: Pick<DatedVolume, "id" | "litres" | "low" | "high" | "how" | "shape">,
 ): Promise<void> {
   const shape = sent.shape ? JSON.stringify(sent.shape) : null;
   await scope

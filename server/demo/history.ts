@@ -1,9 +1,10 @@
+import { millisecondsInDay } from "date-fns/constants";
 import {
   adviseEach,
+  type DatedReading,
   type Finding,
   findings,
   type Kit,
-  type Made,
   type Measurement,
   type Method,
   measure,
@@ -45,7 +46,6 @@ export interface DemoVisit {
   note: string;
 }
 
-const DAY = 86_400_000;
 const MINUTE = 60_000;
 /** Calls begin at half past eight in the firm's mountain time. */
 const FIRST_CALL_UTC_MINUTES = 15 * 60 + 30;
@@ -140,7 +140,7 @@ function yearAt(basin: DemoBasin, setting: Setting, random: Random): DemoVisit[]
   const stories = STORIES.filter((story) => story.basins.includes(basin.key));
   const visits: DemoVisit[] = [];
   for (let ago = setting.days; ago >= 1; ago--) {
-    const midnight = new Date(setting.today.getTime() - ago * DAY);
+    const midnight = new Date(setting.today.getTime() - ago * millisecondsInDay);
     const season = Math.cos(((dayOfYear(midnight) - 200) / 365) * 2 * Math.PI);
     const told = (pick: (story: Story) => ((ago: number) => number | undefined) | undefined, plain: number) =>
       stories.reduce((value, story) => pick(story)?.(ago) ?? value, plain);
@@ -158,7 +158,8 @@ function yearAt(basin: DemoBasin, setting: Setting, random: Random): DemoVisit[]
   return visits;
 }
 
-const dayOfYear = (date: Date): number => (date.getTime() - Date.UTC(date.getUTCFullYear(), 0, 1)) / DAY;
+const dayOfYear = (date: Date): number =>
+  (date.getTime() - Date.UTC(date.getUTCFullYear(), 0, 1)) / millisecondsInDay;
 
 function visitAt(
   basin: DemoBasin,
@@ -216,7 +217,7 @@ function visitAt(
       bound: "within",
     },
   };
-  const made = (one: Measurement): Made => ({ ...one, kind: "meter" });
+  const made = (one: Measurement): DatedReading => ({ ...one, kind: "meter" });
   const knownHere = waterFromReadings(
     Object.fromEntries(Object.entries({ ...carried, ...known }).map(([name, one]) => [name, made(one)])),
     placeOf(basin),

@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import { sql } from "kysely";
 import { v7 as uuid } from "uuid";
 import {
@@ -26,7 +27,6 @@ import { CALLERS, EVENTS, equipmentOf, READS, TASKS_DONE, TRUCKS } from "./work"
 
 const SEED = 20_260_401;
 const DAYS = 365;
-const DAY = 86_400_000;
 
 /** Whether the demo firm is there. */
 export async function demoLoaded(db: Database): Promise<boolean> {
@@ -53,7 +53,7 @@ async function insertAll<T>(rows: T[], insert: (part: T[]) => Promise<unknown>):
 export async function loadDemo(db: Database, now: Date): Promise<boolean> {
   if (await demoLoaded(db)) return false;
   const key = keyMaker(seeded(SEED));
-  const begun = new Date(now.getTime() - (DAYS + 1) * DAY);
+  const begun = new Date(now.getTime() - (DAYS + 1) * millisecondsInDay);
   const firmId = key(begun);
   const passwordHash = await hashPassword(DEMO_PASSWORD);
   await asFirm(db, firmId, async (scope) => {
@@ -250,9 +250,9 @@ async function loadYear(scope: FirmScope, setting: YearSetting): Promise<void> {
   await insertAll(readings, (part) => scope.insertInto("reading").values(part).execute());
   const bottles = BOTTLES.map((bottle) => ({
     ...bottle,
-    id: key(new Date(now.getTime() - bottle.openedAgo * DAY)),
+    id: key(new Date(now.getTime() - bottle.openedAgo * millisecondsInDay)),
   }));
-  const dayAgo = (days: number) => dayIn(new Date(now.getTime() - days * DAY), FIRM.timeZone);
+  const dayAgo = (days: number) => dayIn(new Date(now.getTime() - days * millisecondsInDay), FIRM.timeZone);
   await scope
     .insertInto("bottle")
     .values(
@@ -265,7 +265,7 @@ async function loadYear(scope: FirmScope, setting: YearSetting): Promise<void> {
         lot: bottle.lot,
         opened_on: dayAgo(bottle.openedAgo),
         expires_on: dayAgo(-bottle.goodFor),
-        added_at: new Date(now.getTime() - bottle.openedAgo * DAY),
+        added_at: new Date(now.getTime() - bottle.openedAgo * millisecondsInDay),
       })),
     )
     .execute();
@@ -275,7 +275,7 @@ async function loadYear(scope: FirmScope, setting: YearSetting): Promise<void> {
       const readingId = readings[index++]?.id ?? "";
       return reagentsUsed(method, seen).flatMap(({ reagent, amount }) => {
         const bottle = bottles.find((one) => one.reagent === reagent);
-        return bottle && now.getTime() - at.getTime() < bottle.openedAgo * DAY
+        return bottle && now.getTime() - at.getTime() < bottle.openedAgo * millisecondsInDay
           ? [{ firm_id: firmId, reading_id: readingId, reagent, bottle_id: bottle.id, amount }]
           : [];
       });
@@ -318,7 +318,7 @@ function weatherJson(basin: DemoBasin, at: Date): string | null {
 /** What is on the truck of each technician, tasks done lately, and what is coming up. */
 async function loadWork(scope: FirmScope, setting: YearSetting): Promise<void> {
   const { firmId, memberIds, shelf, basinIds, key, now } = setting;
-  const morning = new Date(now.getTime() - DAY / 2);
+  const morning = new Date(now.getTime() - millisecondsInDay / 2);
   const trucks = TRUCKS.map((truck) => ({ ...truck, id: key(morning) }));
   const { site_id } = await scope
     .selectFrom("basin")
@@ -364,7 +364,7 @@ async function loadWork(scope: FirmScope, setting: YearSetting): Promise<void> {
           basin_id: basinId,
           member_id: memberIds[1] ?? "",
           task,
-          done_at: new Date(now.getTime() - (daysAgo + (index % 5)) * DAY),
+          done_at: new Date(now.getTime() - (daysAgo + (index % 5)) * millisecondsInDay),
         })),
       ),
     )
@@ -376,7 +376,7 @@ async function loadWork(scope: FirmScope, setting: YearSetting): Promise<void> {
         id: key(now),
         firm_id: firmId,
         basin_id: basinIds.get(basin) ?? "",
-        day: sql<Date>`${dayIn(new Date(now.getTime() + ahead * DAY), FIRM.timeZone)}::date`,
+        day: sql<Date>`${dayIn(new Date(now.getTime() + ahead * millisecondsInDay), FIRM.timeZone)}::date`,
         name,
         made_by: memberIds[0] ?? "",
       })),

@@ -7,14 +7,14 @@ import { putCall, takeDay } from "../db/rounds";
 
 /** Changes to a day's round. Whoever saw an older state of the day is told, and nothing is lost. */
 
-export interface SentOrder {
+export interface OrderInput {
   day: string;
   version: number;
   basinIds: string[];
 }
 
 /** Puts the calls of a day in this order. */
-export async function orderCalls(scope: FirmScope, { firmId }: Author, sent: SentOrder): Promise<void> {
+export async function orderCalls(scope: FirmScope, { firmId }: Author, sent: OrderInput): Promise<void> {
   await takeDay(scope, firmId, sent.day, sent.version);
   for (const [position, basinId] of sent.basinIds.entries()) {
     await known(scope, basinId);
@@ -22,7 +22,7 @@ export async function orderCalls(scope: FirmScope, { firmId }: Author, sent: Sen
   }
 }
 
-export interface SentCall {
+export interface CallInput {
   day: string;
   version: number;
   basinId: string;
@@ -31,7 +31,7 @@ export interface SentCall {
 }
 
 /** Adds a call to a day, or says who makes it. */
-export async function assignCall(scope: FirmScope, { firmId }: Author, sent: SentCall): Promise<void> {
+export async function assignCall(scope: FirmScope, { firmId }: Author, sent: CallInput): Promise<void> {
   await takeDay(scope, firmId, sent.day, sent.version);
   await known(scope, sent.basinId);
   const member = sent.memberId
@@ -47,7 +47,7 @@ export async function assignCall(scope: FirmScope, { firmId }: Author, sent: Sen
   await putCall(scope, firmId, sent.day, { basinId: sent.basinId, memberId: sent.memberId });
 }
 
-export interface SentSkip {
+export interface SkipInput {
   day: string;
   basinId: string;
   /** Empty takes the skip back. */
@@ -55,7 +55,7 @@ export interface SentSkip {
 }
 
 /** Skips a call, with the reason; or takes that back. */
-export async function skipCall(scope: FirmScope, author: Author, sent: SentSkip): Promise<void> {
+export async function skipCall(scope: FirmScope, author: Author, sent: SkipInput): Promise<void> {
   const basin = await known(scope, sent.basinId);
   const why = sent.why.trim();
   await putCall(scope, author.firmId, sent.day, {

@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import {
   addDays,
   adviseSample,
@@ -27,10 +28,10 @@ import { basinsInOrder } from "../db/basins";
 import type { FirmScope } from "../db/connection";
 import { findingsOfVisits } from "../db/doses";
 import { kitVersion } from "../db/kits";
-import { type LastVisit, type LateDose, lastVisitsOf, lateDoses, notSeenSince } from "../db/lately";
 import { productsOf } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
 import { type LastValue, lastValues } from "../db/readings";
+import { type LastVisit, type LateDose, lastVisitsOf, lateDoses, notSeenSince } from "../db/recent";
 import {
   type BasinEvent,
   type CallChange,
@@ -49,7 +50,6 @@ const HABIT_DAYS = 42;
 const EVENT_DAYS = 7;
 /** Days back for which a call that nobody made is asked after. */
 const ASK_DAYS = 14;
-const DAY = 86_400_000;
 
 export interface RoundCall {
   basin: Basin;
@@ -105,7 +105,7 @@ export async function roundOn(scope: FirmScope, firm: Firm, day: string, now: Da
     day,
     firm.timeZone,
   );
-  const known = await knownOf(scope, { firm, basins, day, now, products, last });
+  const known = await contextOf(scope, { firm, basins, day, now, products, last });
   const calls = basins.map((basin) => callOf(basin, day, known, changes, events));
   const ahead = calls.filter((call) => !call.done && !call.skipped);
   const today = dayIn(now, firm.timeZone);
@@ -129,7 +129,7 @@ function ordered(basins: Basin[], changes: CallChange[]): Basin[] {
     .map(({ basin }) => basin);
 }
 
-interface Known {
+interface DayContext {
   kits: Map<string, Kit>;
   sets: Map<string, RangeSet>;
   open: Map<string, { id: string; memberName: string }>;
@@ -143,7 +143,7 @@ interface Known {
   at: Date;
 }
 
-interface Asked {
+interface DayQuery {
   firm: Firm;
   basins: Basin[];
   day: string;
@@ -152,7 +152,10 @@ interface Asked {
   last: LastVisit[];
 }
 
-async function knownOf(scope: FirmScope, { firm, basins, day, now, products, last }: Asked): Promise<Known> {
+async function contextOf(
+  scope: FirmScope,
+  { firm, basins, day, now, products, last }: DayQuery,
+): Promise<DayContext> {
   const ids = basins.map((basin) => basin.id);
   const visitOf = new Map(last.map((one) => [one.id, one.basinId]));
   const found = await findingsOfVisits(scope, [...visitOf.keys()]);
@@ -171,7 +174,7 @@ async function knownOf(scope: FirmScope, { firm, basins, day, now, products, las
     findings: grouped(found, (one) => visitOf.get(one.visitId) ?? ""),
     readings: grouped(await lastValues(scope, ids, now), (one) => one.basinId),
     doses: grouped(
-      await lateDoses(scope, ids, new Date(now.getTime() - HABIT_DAYS * DAY)),
+      await lateDoses(scope, ids, new Date(now.getTime() - HABIT_DAYS * millisecondsInDay)),
       (one) => one.basinId,
     ),
     done: grouped(await tasksDone(scope, ids), (one) => one.basinId),
@@ -184,7 +187,7 @@ async function knownOf(scope: FirmScope, { firm, basins, day, now, products, las
 function callOf(
   basin: Basin,
   day: string,
-  known: Known,
+  known: DayContext,
   changes: CallChange[],
   events: BasinEvent[],
 ): RoundCall {
@@ -207,10 +210,14 @@ function callOf(
   };
 }
 
-function dueAt(basin: Basin, { kits, readings, doses, compounds, firm, at }: Known, found: Finding[]): Due[] {
+function dueAt(
+  basin: Basin,
+  { kits, readings, doses, compounds, firm, at }: DayContext,
+  found: Finding[],
+): Due[] {
   const kit = kits.get(basin.kitId);
   if (!kit) return [];
-  const daysAgo = (then: Date) => (at.getTime() - then.getTime()) / DAY;
+  const daysAgo = (then: Date) => (at.getTime() - then.getTime()) / millisecondsInDay;
   return dueTests({
     stations: stationsWith(kit, basin.sanitiser),
     cadence: cadenceWith(firm.cadence, basin.cadence).tests,
@@ -227,7 +234,7 @@ function dueAt(basin: Basin, { kits, readings, doses, compounds, firm, at }: Kno
   });
 }
 
-function tasksAt(basin: Basin, day: string, { readings, done, firm }: Known): DueTask[] {
+function tasksAt(basin: Basin, day: string, { readings, done, firm }: DayContext): DueTask[] {
   const lastDone = Object.fromEntries(
     (done.get(basin.id) ?? []).flatMap(({ task, at }) => {
       const name = TASKS.find((one) => one === task);
@@ -267,7 +274,7 @@ function loadOf(calls: RoundCall[], products: ShelfProduct[]): RoundDay["load"] 
 /** Drops left out of a test whose last reading is not known. */
 const UNKNOWN_DROPS = 10;
 
-function reagentsOf(calls: RoundCall[], { kits, sets, readings }: Known): ReagentUse[] {
+function reagentsOf(calls: RoundCall[], { kits, sets, readings }: DayContext): ReagentUse[] {
   const uses = calls.flatMap(({ basin, due }) => {
     const kit = kits.get(basin.kitId);
     const set = sets.get(basin.rangeSetId);

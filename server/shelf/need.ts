@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import {
   addDays,
   adviseSample,
@@ -25,7 +26,6 @@ import { grouped } from "../grouped";
 
 /** Days of the round that the shelf must last for. */
 export const NEED_DAYS = 7;
-const DAY = 86_400_000;
 
 /**
  * What the coming week's calls will take out of the bottles: every call's due tests, each with the
@@ -79,7 +79,9 @@ function needOf(
   const days = Array.from({ length: NEED_DAYS }, (_, day) => day).filter((day) =>
     calledOn(basin.calls, addDays(today, day)),
   );
-  const age = new Map(last.map((one) => [one.quantity, (now.getTime() - one.takenAt.getTime()) / DAY]));
+  const age = new Map(
+    last.map((one) => [one.quantity, (now.getTime() - one.takenAt.getTime()) / millisecondsInDay]),
+  );
   const needed: ReagentUse[] = [];
   for (const day of days) {
     const due = dueTests({

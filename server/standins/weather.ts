@@ -1,4 +1,5 @@
 import { createServer } from "node:http";
+import { millisecondsInDay, millisecondsInHour } from "date-fns/constants";
 import { getTimes } from "suncalc";
 import { isDay, normal, seeded, type WeatherDay } from "#core";
 
@@ -22,7 +23,6 @@ export const DISTRICTS: Record<string, District> = {
   "Lower Town, Orrin Vale": { latitude: 40.3, longitude: -105.4, mean: 8.2, swing: 11.5, seed: 11 },
 };
 
-const DAY = 86_400_000;
 /** Days after midsummer by which the warmest day comes. */
 const LAG = 30;
 
@@ -31,11 +31,11 @@ export function weatherOn(name: string, day: string): WeatherDay | null {
   const district = DISTRICTS[name];
   if (!district || !isDay(day)) return null;
   const noon = new Date(`${day}T12:00:00Z`);
-  const ordinal = Math.floor((noon.getTime() - Date.UTC(noon.getUTCFullYear(), 0, 1)) / DAY);
+  const ordinal = Math.floor((noon.getTime() - Date.UTC(noon.getUTCFullYear(), 0, 1)) / millisecondsInDay);
   const season = Math.cos(((ordinal - 172 - LAG) / 365) * 2 * Math.PI);
   // Fronts last some days: the noise of a day is shared with those before it.
   const front = [0, 1, 2, 3].reduce(
-    (sum, back) => sum + noiseOf(district.seed, noon.getTime() - back * DAY) * 0.6 ** back,
+    (sum, back) => sum + noiseOf(district.seed, noon.getTime() - back * millisecondsInDay) * 0.6 ** back,
     0,
   );
   const cloud = Math.min(1, Math.max(0, 0.38 - 0.22 * front));
@@ -46,7 +46,7 @@ export function weatherOn(name: string, day: string): WeatherDay | null {
   const high = round(mean + range / 2);
   const { sunrise, sunset } = getTimes(noon, district.latitude, district.longitude);
   // In these latitudes the sun rises and sets every day.
-  const daylight = sunrise && sunset ? (sunset.getTime() - sunrise.getTime()) / 3_600_000 : 12;
+  const daylight = sunrise && sunset ? (sunset.getTime() - sunrise.getTime()) / millisecondsInHour : 12;
   return {
     day,
     low,
@@ -58,7 +58,8 @@ export function weatherOn(name: string, day: string): WeatherDay | null {
 }
 
 const round = (value: number): number => Math.round(value * 10) / 10;
-const noiseOf = (seed: number, at: number): number => normal(seeded(seed + Math.floor(at / DAY) * 7919));
+const noiseOf = (seed: number, at: number): number =>
+  normal(seeded(seed + Math.floor(at / millisecondsInDay) * 7919));
 
 /**
  * Reference evaporation from temperature alone, mm a day.
@@ -99,7 +100,7 @@ export async function startWeather(): Promise<{ port: number; stop: () => Promis
     for (
       let at = Date.parse(`${from}T12:00:00Z`);
       at <= Date.parse(`${to}T12:00:00Z`) && days.length < MOST_DAYS;
-      at += DAY
+      at += millisecondsInDay
     )
       days.push(weatherOn(district, new Date(at).toISOString().slice(0, 10)));
     return send(200, { district, days });

@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import { InputFault } from "#core";
 import { hashPassword } from "../auth/passwords";
 import { type Role, roleOf } from "../auth/sessions";
@@ -10,9 +11,8 @@ import { holdTeam, knownSites } from "./members";
 
 /** Days in which an invitation can be taken up. */
 const GOOD_FOR_DAYS = 7;
-const DAY = 86_400_000;
 
-export interface SentInvite {
+export interface InviteInput {
   id: string;
   name: string;
   role: Role;
@@ -21,7 +21,7 @@ export interface SentInvite {
 }
 
 /** Makes an invitation; its token is told once, here. The same key again makes a new token of it. */
-export async function invite(scope: FirmScope, author: Author, sent: SentInvite): Promise<string> {
+export async function invite(scope: FirmScope, author: Author, sent: InviteInput): Promise<string> {
   await holdTeam(scope, author);
   await claim(scope, author, sent.id, ["invite", sent]);
   const siteIds = await knownSites(scope, sent);
@@ -37,7 +37,7 @@ export async function invite(scope: FirmScope, author: Author, sent: SentInvite)
       site_ids: siteIds,
       made_by: author.memberId,
       made_at: author.now,
-      expires_at: new Date(author.now.getTime() + GOOD_FOR_DAYS * DAY),
+      expires_at: new Date(author.now.getTime() + GOOD_FOR_DAYS * millisecondsInDay),
     })
     .onConflict((conflict) => conflict.column("id").doUpdateSet({ token_hash: hashOf(token) }))
     .execute();
@@ -111,7 +111,7 @@ export async function invitationOf(db: Database, token: string, now: Date): Prom
   };
 }
 
-export interface SentJoin {
+export interface JoinInput {
   id: string;
   name: string;
   email: string;
@@ -122,7 +122,7 @@ export interface SentJoin {
  * Takes an invitation up: a member is made, once.
  * @throws InputFault when the address belongs to somebody already
  */
-export async function join(db: Database, invitation: Invitation, sent: SentJoin, now: Date): Promise<void> {
+export async function join(db: Database, invitation: Invitation, sent: JoinInput, now: Date): Promise<void> {
   const password_hash = await hashPassword(sent.password);
   await asFirm(db, invitation.firmId, async (scope) => {
     const taken = await scope

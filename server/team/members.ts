@@ -61,7 +61,7 @@ export async function knownSites(
   return siteIds;
 }
 
-export interface SentMember {
+export interface MemberInput {
   id: string;
   role: Role;
   siteIds: string[];
@@ -86,7 +86,7 @@ export async function holdTeam(scope: FirmScope, author: Author): Promise<void> 
 }
 
 /** Changes what somebody may do. The firm always keeps an owner who can sign in. */
-export async function changeMember(scope: FirmScope, author: Author, sent: SentMember): Promise<void> {
+export async function changeMember(scope: FirmScope, author: Author, sent: MemberInput): Promise<void> {
   await holdTeam(scope, author);
   const team = await teamOf(scope);
   const member = team.find((one) => one.id === sent.id);

@@ -1,3 +1,4 @@
+import { millisecondsInHour } from "date-fns/constants";
 import { v7 as uuid } from "uuid";
 import { InputFault } from "#core";
 import { hashPassword, passwordMatches } from "../auth/passwords";
@@ -12,7 +13,6 @@ import { holdTeam, teamOf } from "./members";
 
 /** Hours in which such a link can be used, once. */
 const GOOD_FOR_HOURS = 24;
-const HOUR = 3_600_000;
 
 /**
  * Changes a member's own password; every other session of theirs ends.
@@ -80,7 +80,7 @@ async function insertReset(
       made_by: madeBy,
       token_hash: hashOf(token),
       made_at: now,
-      expires_at: new Date(now.getTime() + GOOD_FOR_HOURS * HOUR),
+      expires_at: new Date(now.getTime() + GOOD_FOR_HOURS * millisecondsInHour),
     })
     .execute();
 }

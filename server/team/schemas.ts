@@ -1,10 +1,10 @@
 import Joi from "joi";
 import { LONGEST_PASSWORD, SHORTEST_PASSWORD } from "../auth/password-length";
 import { nameSchema, uuidSchema } from "../commands/fields";
-import type { SentJoin } from "./invites";
+import type { JoinInput } from "./invites";
 
 /** What somebody sends who takes up an invitation. */
-export const joinSchema = Joi.object<SentJoin>({
+export const joinSchema = Joi.object<JoinInput>({
   id: uuidSchema,
   name: nameSchema,
   email: Joi.string().trim().email({ tlds: false }).max(254).required(),

@@ -1,5 +1,6 @@
+import { millisecondsInDay } from "date-fns/constants";
 import { v5 as uuidFrom } from "uuid";
-import { InputFault, methodById, type SentTest } from "#core";
+import { InputFault, methodById, type TestInput } from "#core";
 import type { NamedAuthor } from "../author";
 import { basinById } from "../db/basins";
 import type { FirmScope } from "../db/connection";
@@ -14,12 +15,11 @@ export interface LooseResult {
   at: string;
   /** Names the kit when nobody was signed in and no version is known. */
   kitName: string;
-  observation: SentTest;
+  observation: TestInput;
 }
 
 /** A result older than this is no longer about this water. */
 const OLDEST_DAYS = 7;
-const DAY = 86_400_000;
 
 /** Saves a loose result in the basin's visit under way, or in a new one; returns that visit. */
 export async function attachResult(
@@ -28,7 +28,7 @@ export async function attachResult(
   { basinId, at, kitName, observation }: LooseResult,
 ): Promise<string> {
   const made = new Date(at);
-  const age = (author.now.getTime() - made.getTime()) / DAY;
+  const age = (author.now.getTime() - made.getTime()) / millisecondsInDay;
   if (age > OLDEST_DAYS) throw new InputFault("too-high", "ageDays", Math.floor(age), OLDEST_DAYS);
   if (!(await basinById(scope, basinId))) throw new InputFault("unknown", "basinId", basinId);
   const kitId = observation.kitId ?? (await kitByName(scope, kitName, observation.methodId));

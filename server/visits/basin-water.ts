@@ -1,9 +1,8 @@
 import {
   type Basin,
+  type DatedReading,
   fillWater,
-  type KnownWater,
   lastWater,
-  type Made,
   mayActOn,
   type PlanProduct,
   plannedProducts,
@@ -14,6 +13,7 @@ import {
   type Sample,
   type ShelfProduct,
   type VisitReading,
+  type WaterEstimate,
   whyNoPlan,
   withOverrides,
 } from "#core";
@@ -35,7 +35,7 @@ export interface BasinWater {
   products: ShelfProduct[];
   planned: PlanProduct[];
   fill: Sample | null;
-  water: KnownWater;
+  water: WaterEstimate;
   /** Whether the readings are enough to say what a dose would do. */
   enough: boolean;
 }
@@ -84,8 +84,11 @@ export async function basinWater(
   };
 }
 
-async function kindsOf(scope: FirmScope, readings: VisitReading[]): Promise<Map<string, Made["kind"]>> {
-  const kinds = new Map<string, Made["kind"]>();
+async function kindsOf(
+  scope: FirmScope,
+  readings: VisitReading[],
+): Promise<Map<string, DatedReading["kind"]>> {
+  const kinds = new Map<string, DatedReading["kind"]>();
   for (const reading of readings) {
     const kit = await kitVersion(scope, reading.kitId);
     const method = kit.methods.find((one) => one.id === reading.methodId);

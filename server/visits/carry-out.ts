@@ -2,9 +2,9 @@ import {
   afterCommand,
   type CommandName,
   commandOf,
+  type DeviceStamp,
   decide,
   type Fact,
-  type GivenAt,
   InputFault,
   stopAfterTest,
   type VisitCommands,
@@ -18,7 +18,7 @@ import { lockVisit, readVisit, type VisitRecord } from "../db/visit-record";
 import { startedAs } from "../db/visits";
 
 /** A command for a visit as it came. */
-export interface Sent<Name extends CommandName = CommandName> {
+export interface CommandInput<Name extends CommandName = CommandName> {
   visitId: string;
   name: Name;
   given: VisitCommands[Name];
@@ -27,7 +27,7 @@ export interface Sent<Name extends CommandName = CommandName> {
   /** Without one it is done as often as it comes. */
   id?: string | undefined;
   /** Where it was given without the server; nothing when it came with its page. */
-  made?: (GivenAt & { late: number }) | undefined;
+  made?: (DeviceStamp & { late: number }) | undefined;
   /** For a photo. */
   photo?: PhotoBytes | undefined;
   /** When it was done, where that is known better than by its coming. */
@@ -50,7 +50,7 @@ export interface Done {
 export async function carryOut<Name extends CommandName>(
   scope: FirmScope,
   author: NamedAuthor,
-  sent: Sent<Name>,
+  sent: CommandInput<Name>,
 ): Promise<Done> {
   await lockVisit(scope, author.firmId, sent.visitId);
   const digest = digestOf([sent.name, sent.visitId, sent.given, sent.photo?.bytes]);
@@ -101,7 +101,7 @@ export async function carryOut<Name extends CommandName>(
  * When a command was done. A device's clock may be years off: what it says counts as so long before its own
  * moment of sending, never before the visit began and never after now.
  */
-function momentOf({ made, at }: Sent, now: Date, startedAt: Date): Date {
+function momentOf({ made, at }: CommandInput, now: Date, startedAt: Date): Date {
   if (at) return at;
   if (!made) return now;
   const then = now.getTime() - Math.max(0, made.late);
@@ -109,14 +109,14 @@ function momentOf({ made, at }: Sent, now: Date, startedAt: Date): Date {
 }
 
 /** Versions of kits that a command names. */
-const kitsIn = ({ name, given }: Sent): string[] =>
+const kitsIn = ({ name, given }: CommandInput): string[] =>
   name === "read"
     ? (given as VisitCommands["read"]).tests.flatMap(({ kitId }) => (kitId ? [kitId] : []))
     : [];
 
 /** What a page needs to go on. */
 function answerOf(
-  { name, given }: Sent,
+  { name, given }: CommandInput,
   { brought, written }: VisitRecord,
   facts: Fact[],
   now: Date,

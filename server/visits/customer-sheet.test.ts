@@ -1,3 +1,4 @@
+import { millisecondsInHour } from "date-fns/constants";
 import { describe, expect, it } from "vitest";
 import type { Finding } from "#core";
 import { swimming } from "./customer-sheet";
@@ -14,7 +15,7 @@ const finding = (change: Partial<Finding>): Finding => ({
   ...change,
 });
 const noon = new Date("2026-07-01T12:00:00Z");
-const hoursAfter = (hours: number) => new Date(noon.getTime() + hours * 3_600_000);
+const hoursAfter = (hours: number) => new Date(noon.getTime() + hours * millisecondsInHour);
 
 describe("when the water may be used", () => {
   it("is now when nothing closes it and nothing was given", () => {

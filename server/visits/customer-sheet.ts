@@ -1,3 +1,4 @@
+import { millisecondsInHour } from "date-fns/constants";
 import {
   type BasinKind,
   dayIn,
@@ -53,8 +54,6 @@ export type Swimming =
   | { may: "from"; at: Date }
   /** Closed until it is tested again. */
   | { may: "not"; because: Finding["code"][] };
-
-const HOUR = 3_600_000;
 
 /** The sheet of a finished visit, or undefined when these rows hold none under that id. */
 export async function customerSheet(scope: FirmScope, visitId: string): Promise<CustomerSheet | undefined> {
@@ -127,5 +126,7 @@ export function swimming(findings: Finding[], givenAt: Date[], mixingHours: numb
   const closing = findings.filter((finding) => finding.closes && !finding.settled);
   if (closing.length > 0) return { may: "not", because: closing.map((finding) => finding.code) };
   const last = Math.max(...givenAt.map((at) => at.getTime()));
-  return givenAt.length > 0 ? { may: "from", at: new Date(last + mixingHours * HOUR) } : { may: "now" };
+  return givenAt.length > 0
+    ? { may: "from", at: new Date(last + mixingHours * millisecondsInHour) }
+    : { may: "now" };
 }

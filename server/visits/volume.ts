@@ -11,7 +11,7 @@ import type { VolumeWay } from "../db/volumes";
 import type { VolumeCheck } from "./volume-check";
 
 /** A volume by one of the ways it is found; what it comes to is worked out by the server. */
-export interface SentVolume {
+export interface VolumeInput {
   id: string;
   /** The volume is meant, far as it is from the last. */
   sure?: boolean;
@@ -24,8 +24,8 @@ export interface SentVolume {
 }
 
 /** What a volume that was sent comes to, by the way it was found. */
-export function knownVolume(
-  sent: SentVolume,
+export function volumeFound(
+  sent: VolumeInput,
   checks: readonly VolumeCheck[],
 ): { litres: number; low: number | null; high: number | null; shape: BasinShape | null } {
   switch (sent.how) {

@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import type { Page } from "puppeteer-core";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
@@ -37,7 +38,7 @@ async function past(
   made: { quantity: string; method: string; value: number; observation?: object }[],
   doses: { compound: string; grams: number }[] = [],
 ): Promise<void> {
-  const then = new Date(Date.now() - daysAgo * 86_400_000);
+  const then = new Date(Date.now() - daysAgo * millisecondsInDay);
   const firm_id = demo.firmId;
   await asFirm(demo.db, firm_id, async (scope) => {
     const { kit_id, range_set_id, litres } = await scope

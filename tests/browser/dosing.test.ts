@@ -1,3 +1,4 @@
+import { millisecondsInHour } from "date-fns/constants";
 import type { Page } from "puppeteer-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm } from "#server/db/connection";
@@ -63,7 +64,7 @@ async function visitWith(page: Page, basin: string, read: Read): Promise<string>
 /** Lets the waits of a visit be over: everything that was done was done two hours earlier. */
 const letWaitsPass = (visit: string) =>
   asFirm(demo.db, demo.firmId, async (scope) => {
-    const earlier = new Date(Date.now() - 5 * 3_600_000);
+    const earlier = new Date(Date.now() - 5 * millisecondsInHour);
     await scope.updateTable("dose").set({ given_at: earlier }).where("visit_id", "=", visit).execute();
     const plans = scope.selectFrom("plan").select("id").where("visit_id", "=", visit);
     await scope.updateTable("plan_step").set({ at: earlier }).where("plan_id", "in", plans).execute();

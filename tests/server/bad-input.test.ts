@@ -1,3 +1,4 @@
+import { millisecondsInHour } from "date-fns/constants";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm } from "#server/db/connection";
@@ -101,7 +102,7 @@ describe("a cookie", () => {
     await asFirm(world.db, world.ours.id, (scope) =>
       scope
         .updateTable("session")
-        .set({ seen_at: new Date(Date.now() - 3_600_000) })
+        .set({ seen_at: new Date(Date.now() - millisecondsInHour) })
         .execute(),
     );
     const answer = await owner.get("/", { Cookie: cookie });

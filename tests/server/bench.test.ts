@@ -1,4 +1,5 @@
 import Ajv from "ajv";
+import { millisecondsInDay, millisecondsInHour } from "date-fns/constants";
 import sharp from "sharp";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
@@ -22,8 +23,6 @@ beforeAll(async () => {
 });
 afterAll(() => close());
 
-const DAY = 86_400_000;
-
 /** A basin like the firm's own, without a past. */
 async function newBasin(): Promise<string> {
   const id = uuid();
@@ -45,7 +44,7 @@ async function newBasin(): Promise<string> {
 async function startVisit(basinId?: string, daysAgo = 0): Promise<string> {
   const at = basinId ?? (await newBasin());
   if (daysAgo > 0) {
-    const then = new Date(Date.now() - daysAgo * DAY);
+    const then = new Date(Date.now() - daysAgo * millisecondsInDay);
     await asFirm(db, ours.id, async (scope) => {
       const { id } = await scope
         .updateTable("visit")
@@ -401,7 +400,7 @@ describe("a result from the quick bench", () => {
     const observation = { id: uuid(), methodId: "salt", seen: { kind: "drops", count: 16, sample: 10 } };
     const loose = {
       basinId: ours.basinId,
-      at: new Date(Date.now() - 3_600_000).toISOString(),
+      at: new Date(Date.now() - millisecondsInHour).toISOString(),
       kitName: TITRATION_KIT.name,
       observation,
     };

@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import { sql } from "kysely";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
@@ -36,8 +37,8 @@ beforeAll(async () => {
           kit_id: ours.kitId,
           range_set_id: ours.rangeSetId,
           litres: 10_000,
-          started_at: new Date(Date.now() - (day + 1) * 86_400_000),
-          finished_at: new Date(Date.now() - (day + 1) * 86_400_000 + 60_000),
+          started_at: new Date(Date.now() - (day + 1) * millisecondsInDay),
+          finished_at: new Date(Date.now() - (day + 1) * millisecondsInDay + 60_000),
           note: day === 50 ? "100 % of the tiles_are off" : "",
         })),
       )

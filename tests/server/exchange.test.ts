@@ -1,4 +1,5 @@
 import Ajv from "ajv";
+import { millisecondsInHour } from "date-fns/constants";
 import { sql } from "kysely";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
@@ -427,7 +428,7 @@ describe("a spreadsheet", () => {
     const before = await visitCount();
     const long = "x".repeat(3900);
     const lines = Array.from({ length: 26_000 }, (_, index) => {
-      const at = new Date(Date.UTC(1990, 0, 1) + index * 3_600_000).toISOString();
+      const at = new Date(Date.UTC(1990, 0, 1) + index * millisecondsInHour).toISOString();
       return `${at.slice(0, 10)} ${at.slice(11, 16)},3,7.5,${long}`;
     });
     const sheet = Buffer.from(`date,fc,ph,note\n${lines.join("\n")}\n`);

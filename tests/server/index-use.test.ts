@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import { CompiledQuery, Kysely, PostgresDialect, sql } from "kysely";
 import pg from "pg";
 import { v7 as uuid } from "uuid";
@@ -5,8 +6,8 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { bookPage } from "#server/db/book";
 import { asFirm, type FirmScope } from "#server/db/connection";
 import { dosesOfVisits, findingsOfVisits } from "#server/db/doses";
-import { lastVisitsOf, lateDoses } from "#server/db/lately";
 import { lastReadings, lastValues, readingsOfVisits } from "#server/db/readings";
+import { lastVisitsOf, lateDoses } from "#server/db/recent";
 import type { DB } from "#server/db/schema";
 import { readingSeries } from "#server/db/series";
 import { visitsOfBasin } from "#server/db/visits";
@@ -72,7 +73,7 @@ async function plansOf(work: (scope: FirmScope) => Promise<unknown>): Promise<st
 }
 
 const FILTER = { text: "", basinId: null, memberId: null, finding: null, from: null, to: null };
-const long = new Date(Date.now() - 400 * 86_400_000);
+const long = new Date(Date.now() - 400 * millisecondsInDay);
 
 describe("an index is used", () => {
   it.each<[string, (scope: FirmScope) => Promise<unknown>, RegExp]>([

@@ -1,3 +1,4 @@
+import { millisecondsInHour } from "date-fns/constants";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm } from "#server/db/connection";
@@ -136,7 +137,7 @@ describe("a close", () => {
     await inOurs((scope) =>
       scope
         .updateTable("visit")
-        .set({ started_at: new Date(Date.now() + 3_600_000) })
+        .set({ started_at: new Date(Date.now() + millisecondsInHour) })
         .where("id", "=", visit)
         .execute(),
     );

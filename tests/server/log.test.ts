@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import { sql } from "kysely";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
@@ -17,8 +18,7 @@ let db: Database;
 let close: () => Promise<void>;
 let ours: Firm;
 const NOW = new Date("2026-11-24T18:00:00Z");
-const DAY = 86_400_000;
-const daysAgo = (days: number) => new Date(NOW.getTime() - days * DAY);
+const daysAgo = (days: number) => new Date(NOW.getTime() - days * millisecondsInDay);
 
 beforeAll(async () => {
   ({ db, close } = await newDatabase());

@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { type PlanProblem, problemOf, type ShownPlan, type ShownPlans } from "#core";
@@ -35,7 +36,7 @@ const visitOf = (read: Read) => visitWith(db, ours, http, read);
 /** Sets every visit so far back in time, its readings with it. */
 const daysPass = (days: number) =>
   asFirm(db, ours.id, async (scope) => {
-    const back = (at: Date) => new Date(at.getTime() - days * 86_400_000);
+    const back = (at: Date) => new Date(at.getTime() - days * millisecondsInDay);
     for (const one of await scope.selectFrom("reading").select(["id", "taken_at"]).execute())
       await scope
         .updateTable("reading")

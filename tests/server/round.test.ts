@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { addDays, dayIn, weekdayOf } from "#core";
@@ -119,7 +120,7 @@ describe("the round", () => {
     await asFirm(db, ours.id, (scope) =>
       scope
         .updateTable("visit")
-        .set({ started_at: new Date(Date.now() - 4 * 86_400_000) })
+        .set({ started_at: new Date(Date.now() - 4 * millisecondsInDay) })
         .where("id", "=", visit)
         .execute(),
     );
@@ -275,9 +276,9 @@ describe("the night", () => {
       );
     expect(await open()).toBe(1);
     // Past its day it opens nothing; for good it is closed when no clock can be so wrong.
-    await expire(db, new Date(Date.now() + 20 * 86_400_000));
+    await expire(db, new Date(Date.now() + 20 * millisecondsInDay));
     expect(await open()).toBe(1);
-    expect((await expire(db, new Date(Date.now() + 38 * 86_400_000))).failed).toEqual([]);
+    expect((await expire(db, new Date(Date.now() + 38 * millisecondsInDay))).failed).toEqual([]);
     expect(await open()).toBe(0);
     const disable = (at: Date | null) =>
       asFirm(db, ours.id, (scope) =>

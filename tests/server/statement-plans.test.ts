@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import { type CompiledQuery, Kysely, PostgresDialect, sql } from "kysely";
 import pg from "pg";
 import { v7 as uuid } from "uuid";
@@ -86,7 +87,6 @@ afterAll(async () => {
 });
 
 const now = new Date();
-const DAY = 86_400_000;
 
 /** What pages read, each as its loader does. */
 const PAGES: Record<
@@ -111,7 +111,7 @@ const PAGES: Record<
     await auditOf(scope, basinId),
   ],
   "basin over time": (scope, { basinId }) =>
-    readingSeries(scope, basinId, new Date(now.getTime() - 365 * DAY)),
+    readingSeries(scope, basinId, new Date(now.getTime() - 365 * millisecondsInDay)),
   basins: (scope) => allBasins(scope),
   book: (scope) =>
     bookPage(

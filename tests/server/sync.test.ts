@@ -1,7 +1,8 @@
+import { millisecondsInDay } from "date-fns/constants";
 import { parse } from "devalue";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import type { Brought, Seen, Written } from "#core";
+import type { Brought, CommandBasis, Written } from "#core";
 import { asFirm } from "#server/db/connection";
 import type { Bundle } from "../../app/device/bundle.server";
 import type { SyncResult } from "../../app/routes/device/sync";
@@ -22,7 +23,7 @@ interface Told {
   visits: { brought: Brought; written: Written }[];
 }
 
-const NOTHING_SEEN: Seen = { version: 0, plans: 0, readings: [], looked: false, sampled: false };
+const NOTHING_SEEN: CommandBasis = { version: 0, plans: 0, readings: [], looked: false, sampled: false };
 
 /** A device with a clock of its own, whatever it says. */
 function device(client: Client, { clock = 0 } = {}) {
@@ -34,7 +35,7 @@ function device(client: Client, { clock = 0 } = {}) {
       command: string,
       visitId: string,
       given: object,
-      { seen = {}, id = uuid(), ago = 0 }: { seen?: Partial<Seen>; id?: string; ago?: number } = {},
+      { seen = {}, id = uuid(), ago = 0 }: { seen?: Partial<CommandBasis>; id?: string; ago?: number } = {},
     ) => ({
       id,
       name: command,
@@ -204,10 +205,10 @@ describe("two devices at one visit", () => {
   });
 
   it("one a day late and its clock a year off: what it did stands when it was done", async () => {
-    const phone = device(http, { clock: -365 * 86_400_000 });
+    const phone = device(http, { clock: -365 * millisecondsInDay });
     const basinId = await newBasin();
     const visitId = uuid();
-    const day = 86_400_000;
+    const day = millisecondsInDay;
     const alkalinity = test("total-alkalinity", 10);
     const { visits } = await phone.send(
       phone.command("start", visitId, { basinId }, { id: visitId, ago: day }),

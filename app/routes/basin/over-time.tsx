@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import { useEffect, useMemo, useState } from "react";
 import { useFetcher } from "react-router";
 import { QUANTITY_NAMES, type Quantity, type Range } from "#core";
@@ -122,11 +123,9 @@ function Charts({ series, ranges }: { series: Series; ranges: Partial<Record<Qua
   );
 }
 
-const DAY = 86_400_000;
-
 /** What was given within a day of the cursor. */
 const dosesNear = (series: Series, at: number) =>
-  series.doses.filter((dose) => Math.abs(dose.at.getTime() - at) < DAY);
+  series.doses.filter((dose) => Math.abs(dose.at.getTime() - at) < millisecondsInDay);
 
 /** Money by month, and the volume where it was written down anew. */
 function Costs({ series }: { series: Series }) {

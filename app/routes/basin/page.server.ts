@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import { type Basin, lastWater, rangesOf, USUAL_WINDOW, withOverrides } from "#core";
 import type { SignedIn } from "#server/auth/sessions";
 import { isUuid } from "#server/commands/fields";
@@ -51,7 +52,6 @@ async function judgedBy(scope: FirmScope, basin: Basin, now: Date) {
   return { last, rangeSet, ranges: rangesOf(rangeSet, basin.surface, water) };
 }
 
-const DAY = 86_400_000;
 const MOST_DAYS = 3660;
 const MOST_OUTCOMES = 40;
 
@@ -60,7 +60,7 @@ export async function seriesPage(scope: FirmScope, member: SignedIn, id: string,
   const basin = isUuid(id) ? await basinById(scope, id) : undefined;
   if (!basin) return undefined;
   const days = Number.isFinite(asked) ? Math.min(MOST_DAYS, Math.max(1, asked)) : 365;
-  const from = new Date(now.getTime() - days * DAY);
+  const from = new Date(now.getTime() - days * millisecondsInDay);
   const { timeZone } = await firmOf(scope);
   return {
     from,

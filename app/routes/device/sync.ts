@@ -1,6 +1,6 @@
 import { stringify } from "devalue";
 import Joi from "joi";
-import { COMMAND_NAMES, type CommandName, type GivenAt, InputFault } from "#core";
+import { COMMAND_NAMES, type CommandName, type DeviceStamp, InputFault } from "#core";
 import { checked, givenAtSchema } from "#core/schemas";
 import { uuidSchema } from "#server/commands/fields";
 import { readVisit } from "#server/db/visit-record";
@@ -17,7 +17,7 @@ interface Waited {
   name: CommandName | "start";
   visitId: string;
   given: object;
-  made: Omit<GivenAt, "at"> & { at: string };
+  made: Omit<DeviceStamp, "at"> & { at: string };
 }
 
 const MOST = 50;

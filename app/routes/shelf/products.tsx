@@ -10,7 +10,7 @@ import {
   type ShelfProduct,
   TRAITS,
 } from "#core";
-import { type KnownPrice, pricesOf, productsOf } from "#server/db/products";
+import { type DatedPrice, pricesOf, productsOf } from "#server/db/products";
 import { trucksOf } from "#server/db/trucks";
 import { commandAction } from "../../commands";
 import { inFirm } from "../../context";
@@ -155,7 +155,7 @@ interface Fields {
 
 interface FormProps {
   product: ShelfProduct | null;
-  prices: KnownPrice[];
+  prices: DatedPrice[];
   done: () => void;
 }
 

@@ -1,4 +1,4 @@
-import { heldBy, methodById, overlap, type VisitReading } from "#core";
+import { intervalOf, methodById, overlap, type VisitReading } from "#core";
 import { bracketOf, valueText, withUnit } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { words } from "../../words";
@@ -17,7 +17,7 @@ export function Agreement({ readings }: { readings: VisitReading[] }) {
     return {
       reading,
       name: method?.name ?? reading.methodId,
-      held: heldBy(reading, method?.kind ?? "meter"),
+      held: intervalOf(reading, method?.kind ?? "meter"),
     };
   });
   const ends = rows.flatMap(({ held, reading }) => [held.low ?? 0, held.high ?? reading.value * 1.5]);

@@ -1,3 +1,4 @@
+import { millisecondsInHour } from "date-fns/constants";
 import { Check, SkipForward } from "lucide-react";
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
@@ -38,7 +39,7 @@ export function PlanUnderWay({ plan }: { plan: VisitPlan }) {
   const { steps } = plan.content;
   const current = opened ?? progress.next;
   const last = plan.settled.reduce((latest, one) => (one.at > latest ? one.at : latest), plan.begunAt);
-  const isOld = now.getTime() - last.getTime() > OLD_HOURS * 3_600_000;
+  const isOld = now.getTime() - last.getTime() > OLD_HOURS * millisecondsInHour;
   const title =
     plan.origin === "recipe"
       ? words.recipes.names[plan.name as keyof typeof words.recipes.names]

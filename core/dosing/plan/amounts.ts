@@ -1,5 +1,5 @@
+import { type Treatment, treat } from "../../products/effects";
 import { type Totals, totalsOf } from "../../water/sample";
-import { type Treatment, treat } from "../effects";
 import type { PlanInput } from "./input";
 
 /** What a plan does to the water. */

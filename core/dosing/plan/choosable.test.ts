@@ -1,18 +1,18 @@
 import { describe, expect, it } from "vitest";
-import { HELD_BY_HOCL_SET, OUTDOOR_FIXED_BAND, PUBLIC_CODE_SET, SPA_WARM_WATER } from "../../judging/sets";
-import { type KnownWater, WATER_READINGS } from "../../water/from-readings";
+import { PRODUCT_IDS, type ProductId } from "../../products/products";
+import { HELD_BY_HOCL_SET, OUTDOOR_FIXED_BAND, PUBLIC_CODE_SET, SPA_WARM_WATER } from "../../ranges/sets";
+import { WATER_READINGS, type WaterEstimate } from "../../reading/from-readings";
 import type { Sample } from "../../water/sample";
 import { POOL_WATER } from "../../water/water.fixtures";
-import { PRODUCT_IDS, type ProductId } from "../products";
 import { choosable } from "./choosable";
 import { goalsOf } from "./goals";
 import { onShelf } from "./plan.fixtures";
 
 const EVERYTHING = PRODUCT_IDS.map((id) => onShelf(id));
-const standing = (unread: readonly string[]): Pick<KnownWater, "standing"> => ({
+const standing = (unread: readonly string[]): Pick<WaterEstimate, "standing"> => ({
   standing: Object.fromEntries(
     WATER_READINGS.map((name) => [name, unread.includes(name) ? "assumed" : "read"]),
-  ) as KnownWater["standing"],
+  ) as WaterEstimate["standing"],
 });
 const low: Sample = { ...POOL_WATER, cyanuricAcid: 10, calciumHardness: 150, freeChlorine: 0.5 };
 

@@ -1,4 +1,4 @@
-import { TRAITS } from "../traits";
+import { TRAITS } from "../../products/traits";
 import type { PlanInput, PlanProduct } from "./input";
 
 /**

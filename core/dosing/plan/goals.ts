@@ -1,7 +1,7 @@
 import { placeInRange } from "../../judging/findings";
-import { type RangeSet, rangeFor, type Surface } from "../../judging/range-set";
-import { HELD_BY_HOCL_SET } from "../../judging/sets";
-import { isKnown, type KnownWater, type Place } from "../../water/from-readings";
+import { type RangeSet, rangeFor, type Surface } from "../../ranges/range-set";
+import { HELD_BY_HOCL_SET } from "../../ranges/sets";
+import { isKnown, type Place, type WaterEstimate } from "../../reading/from-readings";
 import type { Sample } from "../../water/sample";
 
 /** Where one reading is to end. Limits are bounds; the aim is where inside them it is best. */
@@ -38,7 +38,7 @@ export function goalsOf(
   set: RangeSet,
   surface: Surface,
   now: Sample,
-  known: Pick<KnownWater, "standing"> | null = null,
+  known: Pick<WaterEstimate, "standing"> | null = null,
   place: Place = { kind: "pool", outdoors: true },
 ): Goals {
   const goal = (quantity: Steered): Goal => {

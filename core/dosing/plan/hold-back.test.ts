@@ -1,6 +1,6 @@
 import loadHighs from "highs";
 import { beforeAll, describe, expect, it } from "vitest";
-import { OUTDOOR_FIXED_BAND } from "../../judging/sets";
+import { OUTDOOR_FIXED_BAND } from "../../ranges/sets";
 import { chanceAbove } from "../../uncertainty/propagate";
 import { usualSpreads } from "../../uncertainty/spread";
 import { POOL_WATER } from "../../water/water.fixtures";

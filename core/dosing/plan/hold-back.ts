@@ -1,7 +1,7 @@
 import { InputFault } from "../../fault";
+import { effectPerGram, type ProductId } from "../../products/products";
+import { isAcid, TRAITS } from "../../products/traits";
 import { chanceAbove } from "../../uncertainty/propagate";
-import { effectPerGram, type ProductId } from "../products";
-import { isAcid, TRAITS } from "../traits";
 import type { Amounts } from "./amounts";
 import type { Goal, Steered } from "./goals";
 import type { PlanInput, PlanProduct } from "./input";

@@ -1,5 +1,5 @@
+import type { Product } from "../../products/products";
 import type { Sample } from "../../water/sample";
-import type { Product } from "../products";
 import type { Goals } from "./goals";
 
 /** A product that a plan may use. */

@@ -1,9 +1,9 @@
 import { expect } from "vitest";
+import type { ProductId } from "../../products/products";
+import { TRAITS } from "../../products/traits";
 import { readingsOf } from "../../water/equilibrium";
 import { type Sample, type Totals, totalsOf } from "../../water/sample";
 import { saturation } from "../../water/saturation";
-import type { ProductId } from "../products";
-import { TRAITS } from "../traits";
 import type { PlanInput } from "./input";
 import { ACID_CHLORINE_MINUTES, type PlanStep } from "./steps";
 import type { Way } from "./way";

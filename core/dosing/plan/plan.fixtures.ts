@@ -1,9 +1,9 @@
 import { InputFault } from "../../fault";
-import { SURFACES } from "../../judging/range-set";
-import { RANGE_SETS } from "../../judging/sets";
+import { PRODUCTS, type ProductId } from "../../products/products";
 import { seeded } from "../../random";
+import { SURFACES } from "../../ranges/range-set";
+import { RANGE_SETS } from "../../ranges/sets";
 import { type Sample, totalsOf } from "../../water/sample";
-import { PRODUCTS, type ProductId } from "../products";
 import { goalsOf } from "./goals";
 import { type PlanInput, type PlanProduct, WEIGHTS } from "./input";
 import type { StepSetting } from "./steps";

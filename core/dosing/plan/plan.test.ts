@@ -1,7 +1,7 @@
 import loadHighs from "highs";
 import { beforeAll, describe, expect, it } from "vitest";
-import { HELD_BY_HOCL_SET, OUTDOOR_FIXED_BAND, SPA_WARM_WATER } from "../../judging/sets";
-import { waterFromReadings } from "../../water/from-readings";
+import { HELD_BY_HOCL_SET, OUTDOOR_FIXED_BAND, SPA_WARM_WATER } from "../../ranges/sets";
+import { waterFromReadings } from "../../reading/from-readings";
 import type { Sample } from "../../water/sample";
 import { POOL_WATER } from "../../water/water.fixtures";
 import { type Goals, goalsOf } from "./goals";

@@ -1,6 +1,6 @@
+import { effectPerGram, PRODUCTS, type ProductId } from "../../products/products";
+import { TRAITS, USES, type Use } from "../../products/traits";
 import { readingsOf } from "../../water/equilibrium";
-import { effectPerGram, PRODUCTS, type ProductId } from "../products";
-import { TRAITS, USES, type Use } from "../traits";
 import { waterAfter } from "./amounts";
 import { choosable } from "./choosable";
 import type { Steered } from "./goals";

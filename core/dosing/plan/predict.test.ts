@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { SURFACES } from "../../judging/range-set";
-import { OUTDOOR_FIXED_BAND, RANGE_SETS } from "../../judging/sets";
+import { SURFACES } from "../../ranges/range-set";
+import { OUTDOOR_FIXED_BAND, RANGE_SETS } from "../../ranges/sets";
 import { usualSpreads } from "../../uncertainty/spread";
 import { POOL_WATER } from "../../water/water.fixtures";
 import type { Amounts } from "./amounts";

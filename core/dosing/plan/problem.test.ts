@@ -1,12 +1,12 @@
 import { describe, expect, it } from "vitest";
 import { findings } from "../../judging/findings";
-import { OUTDOOR_FIXED_BAND, SPA_WARM_WATER } from "../../judging/sets";
 import type { Quantity } from "../../measure/quantity";
-import { type Made, waterFromReadings } from "../../water/from-readings";
+import { OUTDOOR_FIXED_BAND, SPA_WARM_WATER } from "../../ranges/sets";
+import { type DatedReading, waterFromReadings } from "../../reading/from-readings";
 import { WHOLE_SHELF } from "./plan.fixtures";
 import { problemFor, whyNoPlan } from "./problem";
 
-const made = (value: number, change: Partial<Made> = {}): Made => ({
+const made = (value: number, change: Partial<DatedReading> = {}): DatedReading => ({
   value,
   unit: "mg/L",
   low: value,
@@ -15,16 +15,16 @@ const made = (value: number, change: Partial<Made> = {}): Made => ({
   kind: "titration",
   ...change,
 });
-const readings: Partial<Record<Quantity, Made>> = {
+const readings: Partial<Record<Quantity, DatedReading>> = {
   ph: made(7.6),
   totalAlkalinity: made(90),
   calciumHardness: made(300),
   cyanuricAcid: made(40),
   freeChlorine: made(2),
 };
-const water = (change: Partial<Record<Quantity, Made | undefined>>) =>
+const water = (change: Partial<Record<Quantity, DatedReading | undefined>>) =>
   waterFromReadings({ ...readings, ...change } as typeof readings, { kind: "pool", outdoors: true }, 7.4);
-const problem = (change: Partial<Record<Quantity, Made | undefined>>, more: object = {}) =>
+const problem = (change: Partial<Record<Quantity, DatedReading | undefined>>, more: object = {}) =>
   problemFor(water(change), {
     set: OUTDOOR_FIXED_BAND,
     surface: "plaster",

@@ -1,7 +1,7 @@
 import type { Finding } from "../../judging/findings";
-import type { RangeSet, Surface } from "../../judging/range-set";
 import type { Quantity } from "../../measure/quantity";
-import { isBounded, isKnown, type KnownWater, type Standing } from "../../water/from-readings";
+import type { RangeSet, Surface } from "../../ranges/range-set";
+import { isBounded, isKnown, type Standing, type WaterEstimate } from "../../reading/from-readings";
 import type { Sample } from "../../water/sample";
 import { goalsOf, STEERED, type Steered } from "./goals";
 import { type PlanProduct, WEIGHTS } from "./input";
@@ -30,7 +30,7 @@ const NEEDS = ["ph", "totalAlkalinity"] as const;
  * in now, and one off its scale nothing about how much, unless demand drops were counted. Chlorine over
  * its scale makes the pH read wrong.
  */
-export function whyNoPlan({ standing, possible }: KnownWater): NoPlan | null {
+export function whyNoPlan({ standing, possible }: WaterEstimate): NoPlan | null {
   for (const quantity of NEEDS)
     if (standing[quantity] === "assumed" || (quantity === "ph" && standing.ph === "old"))
       return { reason: "needs-reading", quantity };
@@ -57,7 +57,7 @@ export interface ProblemInput {
 }
 
 /** The problem that a planner is given for this water. */
-export function problemFor(known: KnownWater, given: ProblemInput): PlanProblem {
+export function problemFor(known: WaterEstimate, given: ProblemInput): PlanProblem {
   const { set, surface, findings, kind, outdoors } = given;
   const { water, spreads, standing, daysAgo } = known;
   const fill = given.fill ? fillWater(given.fill, water.temperature) : null;

@@ -1,8 +1,8 @@
+import { CONSERVED, carbonDioxideAtRest, carbonDioxideShare } from "../../products/effects";
+import type { MolarEffect } from "../../products/products";
+import { TRAITS, type Use } from "../../products/traits";
 import { asRead, molar } from "../../water/molar";
 import { activity, type Totals, totalsOf } from "../../water/sample";
-import { CONSERVED, carbonDioxideAtRest, carbonDioxideShare } from "../effects";
-import type { MolarEffect } from "../products";
-import { TRAITS, type Use } from "../traits";
 import type { Goal, Steered } from "./goals";
 import type { PlanInput } from "./input";
 import {

@@ -1,4 +1,4 @@
-import type { RangeSet, Surface } from "../../judging/range-set";
+import type { RangeSet, Surface } from "../../ranges/range-set";
 import { chlorineShares } from "../../water/chlorine";
 import type { Sample } from "../../water/sample";
 import type { Amounts } from "./amounts";

@@ -1,9 +1,9 @@
 import { InputFault } from "../../fault";
 import { basinLitres } from "../../measure/units";
+import { effectPerGram } from "../../products/products";
 import { readingsOf } from "../../water/equilibrium";
 import { molar } from "../../water/molar";
 import { totalsOf } from "../../water/sample";
-import { effectPerGram } from "../products";
 import { type Amounts, waterAfter } from "./amounts";
 import { choosable } from "./choosable";
 import type { PlanInput, PlanProduct } from "./input";

@@ -1,11 +1,11 @@
 import { describe, expect, it } from "vitest";
-import { OUTDOOR_FIXED_BAND } from "../../judging/sets";
+import { addTo, replaceWater } from "../../products/effects";
+import { PRODUCT_IDS, type ProductId } from "../../products/products";
+import { OUTDOOR_FIXED_BAND } from "../../ranges/sets";
+import { waterFromReadings } from "../../reading/from-readings";
 import { readingsOf } from "../../water/equilibrium";
-import { waterFromReadings } from "../../water/from-readings";
 import { totalsOf } from "../../water/sample";
 import { POOL_WATER } from "../../water/water.fixtures";
-import { addTo, replaceWater } from "../effects";
-import { PRODUCT_IDS, type ProductId } from "../products";
 import { NOTHING, treatmentOf, waterAfter } from "./amounts";
 import { onShelf } from "./plan.fixtures";
 import { problemFor } from "./problem";

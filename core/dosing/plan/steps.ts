@@ -1,7 +1,7 @@
+import { PRODUCTS, type ProductId } from "../../products/products";
+import { type Group, type How, isAcid, isChlorine, meetBadly, TRAITS } from "../../products/traits";
 import type { Prospect } from "../outcome";
 import { portionsOf } from "../portions";
-import { PRODUCTS, type ProductId } from "../products";
-import { type Group, type How, isAcid, isChlorine, meetBadly, TRAITS } from "../traits";
 import type { Steered } from "./goals";
 import type { HeldBack } from "./hold-back";
 import type { PlanProduct } from "./input";

@@ -1,12 +1,13 @@
-import { findings, placeInRange, type Readings } from "../../judging/findings";
-import type { RangeSet, Surface } from "../../judging/range-set";
-import { rangesOf } from "../../judging/range-set";
+import { findings, placeInRange } from "../../judging/findings";
+import type { Readings } from "../../measure/quantity";
 import { QUANTITIES } from "../../measure/quantity";
-import { type KnownWater, WATER_READINGS } from "../../water/from-readings";
+import { effectOf } from "../../products/effects";
+import type { RangeSet, Surface } from "../../ranges/range-set";
+import { rangesOf } from "../../ranges/range-set";
+import { WATER_READINGS, type WaterEstimate } from "../../reading/from-readings";
 import type { Sample } from "../../water/sample";
 import { saturation } from "../../water/saturation";
 import { adviseEach } from "../advice";
-import { effectOf } from "../effects";
 import { STEERED, type Steered } from "./goals";
 import type { PlanInput } from "./input";
 
@@ -61,7 +62,9 @@ export function tableWay(input: PlanInput, set: RangeSet, surface: Surface): Tab
   };
 }
 
-const ALL_READ = Object.fromEntries(WATER_READINGS.map((name) => [name, "read"])) as KnownWater["standing"];
+const ALL_READ = Object.fromEntries(
+  WATER_READINGS.map((name) => [name, "read"]),
+) as WaterEstimate["standing"];
 
 /** A sample as readings without brackets. */
 export const exactReadings = (sample: Sample): Readings =>

@@ -1,10 +1,10 @@
 import { describe, expect, it } from "vitest";
-import { OUTDOOR_FIXED_BAND } from "../../judging/sets";
+import { addTo, carbonDioxide, carbonDioxideAtRest, driveOut } from "../../products/effects";
+import type { ProductId } from "../../products/products";
+import { OUTDOOR_FIXED_BAND } from "../../ranges/sets";
 import { readingsOf } from "../../water/equilibrium";
 import { totalsOf } from "../../water/sample";
 import { POOL_WATER } from "../../water/water.fixtures";
-import { addTo, carbonDioxide, carbonDioxideAtRest, driveOut } from "../effects";
-import type { ProductId } from "../products";
 import type { Amounts } from "./amounts";
 import { goalsOf } from "./goals";
 import { type PlanInput, WEIGHTS } from "./input";

@@ -1,9 +1,4 @@
 import { InputFault } from "../../fault";
-import { chargeAt } from "../../water/charge";
-import { readingsOf, solvePh } from "../../water/equilibrium";
-import { crossing } from "../../water/root";
-import { activity, conditionsOf, type Sample, type Totals, totalsOf } from "../../water/sample";
-import { saturation } from "../../water/saturation";
 import {
   addTo,
   carbonDioxide,
@@ -11,9 +6,14 @@ import {
   carbonDioxideShare,
   driveOut,
   replaceWater,
-} from "../effects";
+} from "../../products/effects";
+import { isAcid, mostAtATime } from "../../products/traits";
+import { chargeAt } from "../../water/charge";
+import { readingsOf, solvePh } from "../../water/equilibrium";
+import { crossing } from "../../water/root";
+import { activity, conditionsOf, type Sample, type Totals, totalsOf } from "../../water/sample";
+import { saturation } from "../../water/saturation";
 import { portionsOf } from "../portions";
-import { isAcid, mostAtATime } from "../traits";
 import type { Amounts } from "./amounts";
 import type { PlanInput, PlanProduct } from "./input";
 import {

@@ -1,8 +1,8 @@
+import type { MolarEffect } from "../../products/products";
 import { freeChlorineFor } from "../../water/chlorine";
 import { molar } from "../../water/molar";
 import type { Sample } from "../../water/sample";
 import { saturation } from "../../water/saturation";
-import type { MolarEffect } from "../products";
 import type { Amounts } from "./amounts";
 import { type Goal, STEERED, type Steered } from "./goals";
 import type { PlanInput } from "./input";

@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
-import type { RecentDose } from "../../testing/doubts/context";
-import type { Finding, Readings } from "../findings";
+import type { RecentDose } from "../../doubts/context";
+import type { Readings } from "../../measure/quantity";
+import type { Finding } from "../findings";
 import { type CauseInput, causes } from "./causes";
 
 const found = (code: Finding["code"], value: number, limit: number): Finding => ({

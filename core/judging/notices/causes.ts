@@ -1,9 +1,10 @@
-import { effectPerGram } from "../../dosing/products";
-import { PERSULFATE_HOURS } from "../../testing/doubts/chlorine";
-import type { RecentDose } from "../../testing/doubts/context";
+import { PERSULFATE_HOURS } from "../../doubts/chlorine";
+import type { RecentDose } from "../../doubts/context";
+import type { Readings } from "../../measure/quantity";
+import { effectPerGram } from "../../products/products";
 import type { Sanitiser } from "../../testing/order/stations";
 import { asRead } from "../../water/molar";
-import type { Finding, Readings } from "../findings";
+import type { Finding } from "../findings";
 import type { Notice } from "./notice";
 
 export interface CauseInput {

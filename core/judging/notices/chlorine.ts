@@ -1,7 +1,7 @@
 import { InputFault } from "../../fault";
+import type { RangeSet } from "../../ranges/range-set";
 import { chlorineShares, FIXED_BAND, freeChlorineFor, HELD_BY_HOCL } from "../../water/chlorine";
 import type { Sample } from "../../water/sample";
-import type { RangeSet } from "../range-set";
 import type { Notice } from "./notice";
 
 /**

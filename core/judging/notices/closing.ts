@@ -1,6 +1,6 @@
 import type { Quantity } from "../../measure/quantity";
+import type { Range } from "../../ranges/range-set";
 import type { Finding } from "../findings";
-import type { Range } from "../range-set";
 import type { Notice } from "./notice";
 
 /**

@@ -1,11 +1,11 @@
 import { describe, expect, it } from "vitest";
+import type { RangeSet } from "../../ranges/range-set";
+import { HELD_BY_HOCL_SET, OUTDOOR_FIXED_BAND } from "../../ranges/sets";
+import { type DatedReading, waterFromReadings } from "../../reading/from-readings";
 import { freeChlorineFor } from "../../water/chlorine";
-import { type Made, waterFromReadings } from "../../water/from-readings";
 import { POOL_WATER } from "../../water/water.fixtures";
 import { balanceOf } from "../balance";
 import type { Finding } from "../findings";
-import type { RangeSet } from "../range-set";
-import { HELD_BY_HOCL_SET, OUTDOOR_FIXED_BAND } from "../sets";
 import { noticesOf, USUAL_WINDOW } from ".";
 import { chlorineAgainstStabiliser } from "./chlorine";
 import { closing } from "./closing";
@@ -87,7 +87,7 @@ describe("chlorine against stabiliser", () => {
   });
 });
 
-const made = (value: number): Made => ({
+const made = (value: number): DatedReading => ({
   value,
   unit: "mg/L",
   low: value,

@@ -1,8 +1,8 @@
-import { demandAgainstModel } from "../../dosing/demand-model";
-import type { Quantity } from "../../measure/quantity";
+import type { Quantity, Readings } from "../../measure/quantity";
+import type { Range, RangeSet } from "../../ranges/range-set";
+import { demandNotices } from "../../reading/demand-model";
 import type { WaterBalance } from "../balance";
-import type { Finding, Readings } from "../findings";
-import type { Range, RangeSet } from "../range-set";
+import type { Finding } from "../findings";
 import { type CauseInput, causes } from "./causes";
 import { chlorineAgainstStabiliser } from "./chlorine";
 import { closing } from "./closing";
@@ -34,7 +34,7 @@ export function noticesOf(input: NoticeInput): Notice[] {
     ...(balance ? chlorineAgainstStabiliser(balance.water, set, sanitiser === "salt-cell") : []),
     ...(balance ? saturated(balance, set, litres) : []),
     ...(balance && input.demandTarget !== null
-      ? demandAgainstModel(balance.water, balance.spreads, readings, input.demandTarget)
+      ? demandNotices(balance.water, balance.spreads, readings, input.demandTarget)
       : []),
     ...causes({ ...input, readings: withCarried(readings, carried) }),
     ...bounded(readings),

@@ -1,5 +1,6 @@
-import type { ProductId } from "../../dosing/products";
 import type { Bound, Quantity } from "../../measure/quantity";
+import type { ProductId } from "../../products/products";
+import type { DemandNotice } from "../../reading/demand-model";
 import type { SaturationIndex } from "../../water/saturation";
 import type { Finding } from "../findings";
 
@@ -44,16 +45,6 @@ export interface Reopening {
   quantity: Quantity;
   low: number | null;
   high: number | null;
-}
-
-/** Drops and model ask for different amounts of acid (or base), beyond both uncertainties. meq/L */
-export interface DemandNotice {
-  code: "demand.disagrees";
-  quantity: "acidDemand" | "baseDemand";
-  byDrops: number;
-  byModel: number;
-  /** How many standard deviations of both together lie between them. */
-  deviations: number;
 }
 
 /** What must be done first comes first. */

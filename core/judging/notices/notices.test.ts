@@ -1,12 +1,13 @@
 import { describe, expect, it } from "vitest";
-import { type Made, waterFromReadings } from "../../water/from-readings";
+import type { Readings } from "../../measure/quantity";
+import { rangesOf } from "../../ranges/range-set";
+import { HELD_BY_HOCL_SET, OUTDOOR_FIXED_BAND, PUBLIC_CODE_SET } from "../../ranges/sets";
+import { type DatedReading, waterFromReadings } from "../../reading/from-readings";
 import { balanceOf } from "../balance";
-import { findings, type Readings } from "../findings";
-import { rangesOf } from "../range-set";
-import { HELD_BY_HOCL_SET, OUTDOOR_FIXED_BAND, PUBLIC_CODE_SET } from "../sets";
+import { findings } from "../findings";
 import { type NoticeInput, noticesOf } from ".";
 
-const made = (value: number, change: Partial<Made> = {}): Made => ({
+const made = (value: number, change: Partial<DatedReading> = {}): DatedReading => ({
   value,
   unit: "mg/L",
   low: value,
@@ -16,9 +17,10 @@ const made = (value: number, change: Partial<Made> = {}): Made => ({
   ...change,
 });
 
-const known = (values: Record<string, Made>) => waterFromReadings(values, { kind: "pool", outdoors: true });
+const known = (values: Record<string, DatedReading>) =>
+  waterFromReadings(values, { kind: "pool", outdoors: true });
 
-function told(values: Record<string, Made>, change: Partial<NoticeInput> = {}) {
+function told(values: Record<string, DatedReading>, change: Partial<NoticeInput> = {}) {
   const readings = values as Readings;
   const set = change.set ?? OUTDOOR_FIXED_BAND;
   const found = findings(readings, set, "plaster", known(values).water);
@@ -45,7 +47,7 @@ const right = {
   cyanuricAcid: made(30),
   freeChlorine: made(3),
 };
-const codes = (values: Record<string, Made>, change: Partial<NoticeInput> = {}) =>
+const codes = (values: Record<string, DatedReading>, change: Partial<NoticeInput> = {}) =>
   told(values, change).map((notice) => notice.code);
 
 describe("what readings say together", () => {

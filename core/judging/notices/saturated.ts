@@ -1,6 +1,6 @@
+import type { RangeSet } from "../../ranges/range-set";
 import { calciteKilograms } from "../../water/saturation";
 import type { WaterBalance } from "../balance";
-import type { RangeSet } from "../range-set";
 import type { Notice } from "./notice";
 
 /** Where a set says nothing of saturation. */

@@ -1,4 +1,4 @@
-import type { Range } from "../../judging/range-set";
+import type { Range } from "../../ranges/range-set";
 import type { TitrationMethod } from "../kit";
 
 /** More drops than this are a labour, and a chance to lose the count. */

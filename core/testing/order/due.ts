@@ -1,5 +1,5 @@
-import type { ProductId } from "../../dosing/products";
 import type { Quantity } from "../../measure/quantity";
+import type { ProductId } from "../../products/products";
 import type { Station } from "./stations";
 
 /**

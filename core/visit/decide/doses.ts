@@ -1,5 +1,5 @@
 import { InputFault } from "../../fault";
-import type { SentStep, VisitCommand } from "../commands";
+import type { StepInput, VisitCommand } from "../commands";
 import type { Fact } from "../facts";
 import { judge } from "../judgement";
 import { planKept } from "../plans";
@@ -89,7 +89,7 @@ export function settleStep({ brought, written, command }: Case<"settle-step">): 
 
 function doseOfStep(
   written: Written,
-  command: { given: SentStep } & Pick<VisitCommand, "by" | "at">,
+  command: { given: StepInput } & Pick<VisitCommand, "by" | "at">,
   plan: VisitPlan,
   of: Pick<VisitDose, "visitId" | "productId" | "plannedGrams">,
 ): Fact[] {

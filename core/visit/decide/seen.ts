@@ -1,13 +1,13 @@
-import type { Seen, VisitCommand } from "../commands";
+import type { CommandBasis, VisitCommand } from "../commands";
 import type { Fact } from "../facts";
 import type { Written } from "../written";
 
 /** Whether a command was given without knowing all that stands here. */
-export const isUnaware = ({ version }: Pick<Written, "version">, seen: Seen | undefined): boolean =>
+export const isUnaware = ({ version }: Pick<Written, "version">, seen: CommandBasis | undefined): boolean =>
   seen !== undefined && seen.version < version;
 
 /** What a device knows of a visit, for the commands that are given there. */
-export const seenOf = (written: Written): Seen => ({
+export const seenOf = (written: Written): CommandBasis => ({
   version: written.version,
   plans: written.plans.length,
   readings: written.readings.map(({ id }) => id),

@@ -1,15 +1,15 @@
+import { doubtsOf } from "../../doubts";
+import { contextFor } from "../../doubts/context";
 import { InputFault } from "../../fault";
-import { bestOf } from "../../testing/agreement";
 import { combinedFrom } from "../../testing/combined";
 import { laterCount } from "../../testing/count/counting";
-import { doubtsOf } from "../../testing/doubts";
-import { contextFor } from "../../testing/doubts/context";
-import { toAnswer } from "../../testing/doubts/doubt";
+import { toAnswer } from "../../testing/doubt";
 import { type Method, methodById } from "../../testing/kit";
 import { reagentsUsed } from "../../testing/reagents";
 import { measure, type Observation } from "../../testing/result";
+import { bestOf } from "../../uncertainty/agreement";
 import type { Brought } from "../brought";
-import type { SentTest, VisitCommand } from "../commands";
+import type { TestInput, VisitCommand } from "../commands";
 import { type Fact, withFacts } from "../facts";
 import { bottleInUse, bottlesNow, logView } from "../log";
 import { outcomeFor } from "../promises";
@@ -62,7 +62,7 @@ function readOne(
   brought: Brought,
   written: Written,
   command: VisitCommand,
-  test: SentTest,
+  test: TestInput,
   late: boolean,
 ): Fact[] {
   const { seen } = command;

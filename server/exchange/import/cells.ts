@@ -1,4 +1,5 @@
 import { TZDate } from "@date-fns/tz";
+import { millisecondsInDay } from "date-fns/constants";
 import { type Bound, InputFault, isDay, numberFrom, numberWithin, QUANTITIES, type Quantity } from "#core";
 import type { DateForm, HardnessUnit, Mapping } from "./mapping";
 
@@ -45,7 +46,6 @@ export function readingIn(text: string, quantity: Quantity, mapping: Mapping): C
   return { value: Number(value.toPrecision(10)), bound: BOUNDS[sign] ?? "within" };
 }
 
-const DAY = 86_400_000;
 /** Days are counted from here; the sheet's own 29 February 1900 never was, so 1900 begins a day early. */
 const FIRST_DAY = { "serial-1900": Date.UTC(1899, 11, 30), "serial-1904": Date.UTC(1904, 0, 1) } as const;
 
@@ -56,7 +56,7 @@ export function dateIn(text: string, form: DateForm, field = "date"): { day: str
   if (form === "serial-1900" || form === "serial-1904") {
     if (!/^\d{1,6}([.,]\d+)?$/.test(plain)) throw wrong();
     const serial = Number(plain.replace(",", "."));
-    const day = new Date(FIRST_DAY[form] + Math.floor(serial) * DAY).toISOString().slice(0, 10);
+    const day = new Date(FIRST_DAY[form] + Math.floor(serial) * millisecondsInDay).toISOString().slice(0, 10);
     if (!isDay(day)) throw wrong();
     const part = serial - Math.floor(serial);
     return { day, minute: part === 0 ? null : Math.round(part * 1440) };

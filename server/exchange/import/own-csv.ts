@@ -7,7 +7,7 @@ import { type TableForm, tableRows } from "./table";
 import {
   authorAndNote,
   basinNamed,
-  type Come,
+  type ImportedVisit,
   LONGEST_NOTE,
   reader,
   rowIsWhole,
@@ -23,7 +23,7 @@ export async function* ownVisits(
   _: Mapping,
   setting: Setting,
   importing: Importing,
-): AsyncGenerator<Come> {
+): AsyncGenerator<ImportedVisit> {
   let visit: VisitIn | null = null;
   let begun = { row: 0, bytes: 0 };
   for await (const line of tableRows(path, form)) {

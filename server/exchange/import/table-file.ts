@@ -11,7 +11,7 @@ import {
   authorAndNote,
   basinNamed,
   bracketOf,
-  type Come,
+  type ImportedVisit,
   keyOf,
   LONGEST_NOTE,
   type ReadIn,
@@ -84,7 +84,7 @@ async function* mappedVisits(
   mapping: Mapping,
   setting: Setting,
   importing: Importing,
-): AsyncGenerator<Come> {
+): AsyncGenerator<ImportedVisit> {
   const { heading } = form;
   const places = Object.entries(mapping.columns).map(([place, target]) => ({ place: Number(place), target }));
   const fixed = setting.basins.find((basin) => basin.id === mapping.basinId);

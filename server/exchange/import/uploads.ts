@@ -5,6 +5,7 @@ import { join } from "node:path";
 import { Readable, Transform } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { MessageChannel } from "node:worker_threads";
+import { millisecondsInHour } from "date-fns/constants";
 import { InputFault } from "#core";
 import type { Workbench } from "../../work/workbench";
 import { rowFault } from "./fault";
@@ -15,7 +16,7 @@ import { type TableForm, tableForm } from "./table";
 /** Files that were sent and wait to be looked over, tried and put in; kept on the disk for an hour. */
 
 export const MOST_FILE_BYTES = 300_000_000;
-const KEPT_MS = 3_600_000;
+const KEPT_MS = millisecondsInHour;
 /** Files that wait at a time, of one firm. */
 const MOST_WAITING = 4;
 /** Files that are tried or put in at a time, of all firms; each has a thread and a connection. */

@@ -54,7 +54,7 @@ export async function settingOf(scope: FirmScope): Promise<Setting> {
   };
 }
 
-export interface Come {
+export interface ImportedVisit {
   visit: VisitIn;
   row: number;
   bytes: number;

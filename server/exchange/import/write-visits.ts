@@ -1,7 +1,7 @@
 import { v7 as uuid, v5 as uuidFrom } from "uuid";
 import {
+  type DatedReading,
   findings,
-  type Made,
   placeOf,
   QUANTITIES,
   type Quantity,
@@ -70,7 +70,7 @@ function partsOf(visit: VisitIn, { sets }: Setting): Record<"readings" | "findin
       quantity,
       { value, low, high, bound, unit: QUANTITIES[quantity].unit, kind: "meter" },
     ]),
-  ) as Partial<Record<Quantity, Made>>;
+  ) as Partial<Record<Quantity, DatedReading>>;
   const set = sets.get(basin.rangeSetId);
   const found = set
     ? findings(

@@ -1,13 +1,13 @@
 import { describe, expect, it } from "vitest";
-import type { Measurement, Quantity } from "../../measure/quantity";
-import { type Kit, type Method, methodById } from "../kit";
-import { COMPARATOR_KIT } from "../kits/comparator-kit";
-import { TITRATION_KIT } from "../kits/titration-kit";
-import { nothingFound } from "../order/look";
-import { measure, type Observation } from "../result";
+import type { Measurement, Quantity } from "../measure/quantity";
+import { mayActOn, toAnswer } from "../testing/doubt";
+import { type Kit, type Method, methodById } from "../testing/kit";
+import { COMPARATOR_KIT } from "../testing/kits/comparator-kit";
+import { TITRATION_KIT } from "../testing/kits/titration-kit";
+import { nothingFound } from "../testing/order/look";
+import { measure, type Observation } from "../testing/result";
 import { aheadDrops } from "./colours";
 import { type BottleState, contextFor, type LogView, type RecentDose } from "./context";
-import { mayActOn, toAnswer } from "./doubt";
 import { doubtsOf } from "./index";
 import { shiftAcross } from "./reagents";
 

@@ -1,12 +1,11 @@
 import { InputFault } from "../fault";
-import type { Readings } from "../judging/findings";
-import type { DemandNotice } from "../judging/notices/notice";
+import type { Readings } from "../measure/quantity";
 import type { SampleSpread } from "../uncertainty/models";
-import type { Spread } from "../uncertainty/spread";
+import { DROP_SIZE_DEVIATION, SAMPLE_VOLUME_DEVIATION, type Spread } from "../uncertainty/spread";
 import { chargeAt } from "../water/charge";
 import { crossing } from "../water/root";
 import { activity, conditionsOf, type Sample, totalsOf } from "../water/sample";
-import { agreement, DROP_SIZE_DEVIATION, type Estimate, SAMPLE_VOLUME_DEVIATION } from "./demand";
+import { agreement, type Estimate } from "./demand";
 
 /**
  * Acid that takes a litre of a water to a pH in a closed vessel, by the full equilibrium; below zero it
@@ -56,8 +55,18 @@ const around = (value: number, deviation: number): Estimate => ({
   high: value + 2 * deviation,
 });
 
+/** Drops and model ask for different amounts of acid (or base), beyond both uncertainties. meq/L */
+export interface DemandNotice {
+  code: "demand.disagrees";
+  quantity: "acidDemand" | "baseDemand";
+  byDrops: number;
+  byModel: number;
+  /** How many standard deviations of both together lie between them. */
+  deviations: number;
+}
+
 /** Drops and model side by side, where a demand test was made; null where there is nothing to compare. */
-export function demandBeside(
+export function compareDemand(
   water: Sample,
   spreads: SampleSpread,
   readings: Readings,
@@ -86,8 +95,8 @@ export function demandBeside(
 }
 
 /** The finding, where drops and model are further apart than both are unsure. */
-export function demandAgainstModel(...of: Parameters<typeof demandBeside>): DemandNotice[] {
-  const beside = demandBeside(...of);
+export function demandNotices(...of: Parameters<typeof compareDemand>): DemandNotice[] {
+  const beside = compareDemand(...of);
   if (!beside || beside.agree) return [];
   const { quantity, byDrops, byModel, deviations } = beside;
   return [

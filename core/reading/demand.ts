@@ -1,6 +1,7 @@
 import { numberWithin, wholeWithin } from "../fault";
 import { basinLitres } from "../measure/units";
-import { effectPerGram, type Product } from "./products";
+import { effectPerGram, type Product } from "../products/products";
+import { DROP_SIZE_DEVIATION, SAMPLE_VOLUME_DEVIATION } from "../uncertainty/spread";
 
 /** An estimate with its standard uncertainty and the interval that holds it. */
 export interface Estimate {
@@ -10,10 +11,6 @@ export interface Estimate {
   low: number;
   high: number;
 }
-
-/** Drop size and sample volume scatter this much, relative (one standard deviation). */
-export const DROP_SIZE_DEVIATION = 0.05;
-export const SAMPLE_VOLUME_DEVIATION = 0.02;
 
 /**
  * Acid (or base) that a demand test asks for. The count brackets the truth in ((n−1), n] drops; the

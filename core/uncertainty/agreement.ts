@@ -1,15 +1,15 @@
 import type { Measurement } from "../measure/quantity";
-import { TITRATION_DEVIATION } from "../uncertainty/spread";
-import type { Method } from "./kit";
+import type { Method } from "../testing/kit";
+import { TITRATION_DEVIATION } from "./spread";
 
 /** An interval that holds the truth; open ends are null. */
-export interface Held {
+export interface OpenInterval {
   low: number | null;
   high: number | null;
 }
 
 /** The interval that a reading stands for: its bracket, and for drops the scatter of drop and sample. */
-export function heldBy(measured: Measurement, kind: Method["kind"]): Held {
+export function intervalOf(measured: Measurement, kind: Method["kind"]): OpenInterval {
   const stretch = kind === "titration" ? TITRATION_DEVIATION : 0;
   return {
     low: measured.low === null ? null : measured.low * (1 - stretch),
@@ -18,17 +18,18 @@ export function heldBy(measured: Measurement, kind: Method["kind"]): Held {
 }
 
 /** Two readings of one thing agree when their intervals overlap. */
-export const overlap = (a: Held, b: Held): boolean =>
+export const overlap = (a: OpenInterval, b: OpenInterval): boolean =>
   (a.high ?? Infinity) >= (b.low ?? -Infinity) && (b.high ?? Infinity) >= (a.low ?? -Infinity);
 
-const width = ({ low, high }: Held): number => (low === null || high === null ? Infinity : high - low);
+const width = ({ low, high }: OpenInterval): number =>
+  low === null || high === null ? Infinity : high - low;
 
 /** The place of the reading to use among several of one thing: the narrowest interval, the newest on a tie. */
 export function bestOf(readings: readonly (Measurement & { kind: Method["kind"] })[]): number {
   let best = 0;
   let least = Infinity;
   readings.forEach((reading, index) => {
-    const wide = width(heldBy(reading, reading.kind));
+    const wide = width(intervalOf(reading, reading.kind));
     if (wide <= least) {
       least = wide;
       best = index;

@@ -1,11 +1,11 @@
 import { describe, expect, it } from "vitest";
-import { bestOf, heldBy, overlap } from "./agreement";
-import { methodById } from "./kit";
-import { INSTRUMENT_KIT } from "./kits/instruments";
-import { STRIP_KIT } from "./kits/strip-kit";
-import { TITRATION_KIT } from "./kits/titration-kit";
-import { dropsIn, leftIn, ofLastSeason, reagentsNeeded, reagentsUsed } from "./reagents";
-import { measure } from "./result";
+import { methodById } from "../testing/kit";
+import { INSTRUMENT_KIT } from "../testing/kits/instruments";
+import { STRIP_KIT } from "../testing/kits/strip-kit";
+import { TITRATION_KIT } from "../testing/kits/titration-kit";
+import { dropsIn, leftIn, ofLastSeason, reagentsNeeded, reagentsUsed } from "../testing/reagents";
+import { measure } from "../testing/result";
+import { bestOf, intervalOf, overlap } from "./agreement";
 
 const method = (id: string) => {
   const found = [TITRATION_KIT, STRIP_KIT, INSTRUMENT_KIT]
@@ -31,15 +31,15 @@ describe("two readings of one thing", () => {
   };
 
   it("agree when their intervals overlap", () => {
-    expect(heldBy(counted, "titration")).toEqual({
+    expect(intervalOf(counted, "titration")).toEqual({
       low: expect.closeTo(2.649, 3),
       high: expect.closeTo(3.162, 3),
     });
-    expect(overlap(heldBy(counted, "titration"), heldBy(pad, "strip"))).toBe(true);
+    expect(overlap(intervalOf(counted, "titration"), intervalOf(pad, "strip"))).toBe(true);
     // 2 % of 3.4 is 0.068: 3.33 to 3.47
-    expect(overlap(heldBy(counted, "titration"), heldBy(lab, "meter"))).toBe(false);
-    const bound = heldBy({ value: 3, unit: "mg/L", low: 3, high: null, bound: "at-least" }, "comparator");
-    expect(overlap(bound, heldBy(lab, "meter"))).toBe(true);
+    expect(overlap(intervalOf(counted, "titration"), intervalOf(lab, "meter"))).toBe(false);
+    const bound = intervalOf({ value: 3, unit: "mg/L", low: 3, high: null, bound: "at-least" }, "comparator");
+    expect(overlap(bound, intervalOf(lab, "meter"))).toBe(true);
   });
   it("leave the narrower one to be used, the newer on a tie", () => {
     expect(bestOf([pad, counted])).toBe(1);

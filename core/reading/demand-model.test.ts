@@ -1,17 +1,17 @@
 import { describe, expect, it } from "vitest";
-import type { Readings } from "../judging/findings";
+import { gramsForPh } from "../dosing/single";
+import type { Readings } from "../measure/quantity";
+import { PRODUCTS } from "../products/products";
 import { exactSample } from "../uncertainty/models";
 import { POOL_WATER } from "../water/water.fixtures";
 import {
-  demandAgainstModel,
-  demandBeside,
+  compareDemand,
   demandByDrops,
   demandByModel,
   demandEstimate,
+  demandNotices,
   phByDemand,
 } from "./demand-model";
-import { PRODUCTS } from "./products";
-import { gramsForPh } from "./single";
 
 const counted = (value: number, drop = 0.05) => ({
   value,
@@ -61,18 +61,18 @@ describe("drops beside the model", () => {
   });
 
   it("agree when both come to the same, and are no finding then", () => {
-    expect(demandBeside(water, spreads, reading(right), 7.4)?.agree).toBe(true);
-    expect(demandAgainstModel(water, spreads, reading(right), 7.4)).toEqual([]);
+    expect(compareDemand(water, spreads, reading(right), 7.4)?.agree).toBe(true);
+    expect(demandNotices(water, spreads, reading(right), 7.4)).toEqual([]);
   });
 
   it("are a finding when they lie further apart than both are unsure", () => {
-    const [finding] = demandAgainstModel(water, spreads, reading(3 * right), 7.4);
+    const [finding] = demandNotices(water, spreads, reading(3 * right), 7.4);
     expect(finding).toMatchObject({ code: "demand.disagrees", quantity: "acidDemand" });
     expect(finding?.deviations).toBeGreaterThan(2);
   });
 
   it("say nothing where no demand was counted", () => {
-    expect(demandBeside(water, spreads, {}, 7.4)).toBeNull();
+    expect(compareDemand(water, spreads, {}, 7.4)).toBeNull();
   });
 
   it("tell a pH that ran off its scale", () => {

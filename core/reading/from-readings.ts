@@ -1,10 +1,10 @@
-import { demandByDrops, phByDemand } from "../dosing/demand-model";
 import { InputFault } from "../fault";
 import type { Measurement, Quantity } from "../measure/quantity";
 import type { Method } from "../testing/kit";
 import { DRAWN_READINGS, type SampleSpread } from "../uncertainty/models";
 import { exactly, type Spread, spreadOf, usualSpreads } from "../uncertainty/spread";
-import { type Sample, totalsOf } from "./sample";
+import { type Sample, totalsOf } from "../water/sample";
+import { demandByDrops, phByDemand } from "./demand-model";
 
 /**
  * The one way from what was read to a water: for the judge, the plan, the chlorine floor, What if and
@@ -12,7 +12,7 @@ import { type Sample, totalsOf } from "./sample";
  */
 
 /** A reading with the kind of test that made it, and its age; without one it is of this visit. */
-export type Made = Measurement & { kind: Method["kind"]; daysAgo?: number };
+export type DatedReading = Measurement & { kind: Method["kind"]; daysAgo?: number };
 
 /** The readings that make a water. */
 export const WATER_READINGS = [
@@ -42,7 +42,7 @@ export interface Place {
   outdoors: boolean;
 }
 
-export interface KnownWater {
+export interface WaterEstimate {
   water: Sample;
   spreads: SampleSpread;
   standing: Record<WaterReading, Standing>;
@@ -96,7 +96,7 @@ const guessed = (name: WaterReading, value: number): Spread => {
 };
 
 /** The number that stands for a bounded reading: the end of a scale, or half of "at most" where it begins at none. */
-const endOf = (made: Made, name: WaterReading): number =>
+const endOf = (made: DatedReading, name: WaterReading): number =>
   made.bound === "at-most" && name !== "ph" ? made.value / 2 : made.value;
 
 /**
@@ -105,13 +105,13 @@ const endOf = (made: Made, name: WaterReading): number =>
  * @param demandTarget pH to which the kit's demand drops titrate; null when it has none
  */
 export function waterFromReadings(
-  readings: Partial<Record<Quantity, Made>>,
+  readings: Partial<Record<Quantity, DatedReading>>,
   place: Place,
   demandTarget: number | null = null,
-): KnownWater {
+): WaterEstimate {
   const usual = standIns(place);
   const standing = {} as Record<WaterReading, Standing>;
-  const daysAgo: KnownWater["daysAgo"] = {};
+  const daysAgo: WaterEstimate["daysAgo"] = {};
   const water: Sample = { ...usual, borate: 0 };
   for (const name of WATER_READINGS) {
     const made = readings[name];
@@ -149,7 +149,7 @@ export function waterFromReadings(
   return { water, spreads, standing, daysAgo, phByDemand: byDrops !== null, possible: isPossible(water) };
 }
 
-function standingOf(name: WaterReading, made: Made | undefined): Standing {
+function standingOf(name: WaterReading, made: DatedReading | undefined): Standing {
   if (!made) return "assumed";
   const age = made.daysAgo ?? 0;
   if (age > (GONE_WHEN_OLD[name] ?? Number.POSITIVE_INFINITY)) return "assumed";
@@ -159,18 +159,18 @@ function standingOf(name: WaterReading, made: Made | undefined): Standing {
 }
 
 /** The readings whose numbers are stand-ins. */
-export const assumedIn = ({ standing }: Pick<KnownWater, "standing">): WaterReading[] =>
+export const assumedIn = ({ standing }: Pick<WaterEstimate, "standing">): WaterReading[] =>
   WATER_READINGS.filter((name) => standing[name] === "assumed");
 
 /** Whether a number was read, and lately enough, so that something may be dosed for it. */
-export const isKnown = ({ standing }: Pick<KnownWater, "standing">, name: WaterReading): boolean =>
+export const isKnown = ({ standing }: Pick<WaterEstimate, "standing">, name: WaterReading): boolean =>
   standing[name] === "read" || standing[name] === "carried";
 
 export const isBounded = (standing: Standing): boolean => standing === "at-least" || standing === "at-most";
 
 /** The pH beyond the end of its scale by the demand drops, with the interval that their bracket gives. */
 function beyondScale(
-  readings: Partial<Record<Quantity, Made>>,
+  readings: Partial<Record<Quantity, DatedReading>>,
   rest: Omit<Sample, "ph">,
   target: number,
 ): { value: number; spread: Spread } | null {

@@ -1,7 +1,7 @@
+import type { Doubt } from "../testing/doubt";
 import { bleached, persulfate, purple } from "./chlorine";
 import { cyanurateShare, indicatorBleached, metals, offScale, technique, tube } from "./colours";
 import type { TestContext } from "./context";
-import type { Doubt } from "./doubt";
 import { contradictions, otherSampleSize, unlikelyChange } from "./plausible";
 import { reagents } from "./reagents";
 

@@ -1,14 +1,14 @@
 import { describe, expect, it } from "vitest";
-import { demandByModel } from "../dosing/demand-model";
 import { balanceOf } from "../judging/balance";
-import { rangeFor } from "../judging/range-set";
-import { HELD_BY_HOCL_SET } from "../judging/sets";
 import type { Quantity } from "../measure/quantity";
+import { rangeFor } from "../ranges/range-set";
+import { HELD_BY_HOCL_SET } from "../ranges/sets";
 import { titrate } from "../testing/titration";
-import { assumedIn, isKnown, type Made, type Place, waterFromReadings } from "./from-readings";
-import { saturation } from "./saturation";
+import { saturation } from "../water/saturation";
+import { demandByModel } from "./demand-model";
+import { assumedIn, type DatedReading, isKnown, type Place, waterFromReadings } from "./from-readings";
 
-const made = (value: number, change: Partial<Made> = {}): Made => ({
+const made = (value: number, change: Partial<DatedReading> = {}): DatedReading => ({
   value,
   unit: "mg/L",
   low: value,
@@ -18,13 +18,13 @@ const made = (value: number, change: Partial<Made> = {}): Made => ({
   ...change,
 });
 const POOL: Place = { kind: "pool", outdoors: true };
-const READ: Partial<Record<Quantity, Made>> = {
+const READ: Partial<Record<Quantity, DatedReading>> = {
   ph: made(7.5, { low: 7.4, high: 7.6, kind: "comparator" }),
   totalAlkalinity: made(100, { low: 90 }),
   calciumHardness: made(300, { low: 290 }),
 };
 const known = (
-  change: Partial<Record<Quantity, Made | undefined>> = {},
+  change: Partial<Record<Quantity, DatedReading | undefined>> = {},
   place = POOL,
   target: number | null = null,
 ) => waterFromReadings({ ...READ, ...change } as typeof READ, place, target);

@@ -1,9 +1,9 @@
-import type { ProductId } from "../../dosing/products";
-import type { Measurement, Quantity } from "../../measure/quantity";
-import type { Method } from "../kit";
-import type { Look } from "../order/look";
-import type { Observation } from "../result";
-import type { ByQuantity, Dated } from "./doubt";
+import type { Measurement, Quantity } from "../measure/quantity";
+import type { ProductId } from "../products/products";
+import type { ByQuantity, Dated } from "../testing/doubt";
+import type { Method } from "../testing/kit";
+import type { Look } from "../testing/order/look";
+import type { Observation } from "../testing/result";
 
 /** A dose that stands in the log, seen from now. */
 export interface RecentDose {

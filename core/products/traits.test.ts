@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { portionsOf } from "./portions";
+import { portionsOf } from "../dosing/portions";
 import { PRODUCT_IDS, PRODUCTS } from "./products";
 import { isAcid, isChlorine, meetBadly, mostAtATime, TRAITS, USES } from "./traits";
 

@@ -1,8 +1,8 @@
-import type { Quantity } from "../../measure/quantity";
-import { type Made, waterFromReadings } from "../../water/from-readings";
-import { carbonateAlkalinity } from "../../water/saturation";
+import type { Quantity } from "../measure/quantity";
+import { type DatedReading, waterFromReadings } from "../reading/from-readings";
+import { ask, type Doubt, tell } from "../testing/doubt";
+import { carbonateAlkalinity } from "../water/saturation";
 import type { TestContext } from "./context";
-import { ask, type Doubt, tell } from "./doubt";
 
 /** Traps 4 to 9: what the eye meets at the end of a scale, in an indicator, in a tube, at a bottle. */
 
@@ -42,11 +42,11 @@ export function cyanurateShare({ method, result, today, last }: TestContext): Do
     : [tell("result", "cyanurate-in-alkalinity", { carbonate, cyanuricAcid: water.cyanuricAcid })];
 }
 
-type Known = Partial<Record<Quantity, Made>>;
-const madeNow = (readings: TestContext["today"]): Known =>
+type DatedReadings = Partial<Record<Quantity, DatedReading>>;
+const madeNow = (readings: TestContext["today"]): DatedReadings =>
   Object.fromEntries(Object.entries(readings).map(([name, one]) => [name, { ...one, kind: "meter" }]));
 /** The last pH is near enough for the share that cyanurate takes. */
-const madeBefore = (last: TestContext["last"]): Known =>
+const madeBefore = (last: TestContext["last"]): DatedReadings =>
   Object.fromEntries(
     Object.entries(last).map(([name, one]) => [
       name,

@@ -1,4 +1,4 @@
-import type { Quantity } from "../../measure/quantity";
+import type { Quantity } from "../measure/quantity";
 
 /** The traps that a method may name as its own; the others hold for every test. */
 export const TRAP_CODES = [

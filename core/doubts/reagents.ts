@@ -1,5 +1,5 @@
+import { type Doubt, tell } from "../testing/doubt";
 import type { Shift, TestContext } from "./context";
-import { type Doubt, tell } from "./doubt";
 
 /** Trap 10: reagents past their date, of last season, used up, or reading off at every basin. */
 export function reagents({ method, result, bottles, shifts }: TestContext): Doubt[] {

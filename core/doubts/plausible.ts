@@ -1,8 +1,8 @@
-import { effectPerGram } from "../../dosing/products";
-import type { Measurement, Quantity } from "../../measure/quantity";
-import { asRead } from "../../water/molar";
+import type { Measurement, Quantity } from "../measure/quantity";
+import { effectPerGram } from "../products/products";
+import { ask, type Doubt } from "../testing/doubt";
+import { asRead } from "../water/molar";
 import type { RecentDose, TestContext } from "./context";
-import { ask, type Doubt } from "./doubt";
 
 /** Trap 11: what cannot be, and what no basin does in that time. */
 

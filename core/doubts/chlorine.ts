@@ -1,7 +1,7 @@
-import { effectPerGram } from "../../dosing/products";
-import { asRead } from "../../water/molar";
+import { effectPerGram } from "../products/products";
+import { ask, type Doubt, tell } from "../testing/doubt";
+import { asRead } from "../water/molar";
 import type { RecentDose, TestContext } from "./context";
-import { ask, type Doubt, tell } from "./doubt";
 
 /** Traps 1 to 3: what chlorine, and what passes for it, does to the tests themselves. */
 

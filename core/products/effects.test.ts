@@ -1,10 +1,11 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { gramsForChange, gramsForPh } from "../dosing/single";
+import { agreement, gramsByDemand } from "../reading/demand";
 import { readingsOf } from "../water/equilibrium";
 import { asRead } from "../water/molar";
 import { type Totals, totalsOf } from "../water/sample";
 import { anyWater, POOL_WATER } from "../water/water.fixtures";
-import { agreement, gramsByDemand } from "./demand";
 import {
   type Addition,
   addTo,
@@ -18,7 +19,6 @@ import {
   spendChlorine,
 } from "./effects";
 import { effectPerGram, PRODUCT_IDS, PRODUCTS, type ProductId } from "./products";
-import { gramsForChange, gramsForPh } from "./single";
 
 const of = (product: ProductId, grams: number): Addition => ({
   product,
