@@ -34,7 +34,10 @@ export type FaultCode =
 /** What a value broke: a bound, a list of what is allowed, or the name of the field it clashes with. */
 export type Limit = number | string | readonly (number | string)[];
 
-/** Returns `value` when it is a finite number within [low, high]; throws an `InputFault` otherwise. */
+/**
+ * Returns `value` when it is a finite number within [low, high]; throws an `InputFault` otherwise.
+ * @example numberWithin("litres", 40_000, 20, 15_000_000) // 40000
+ */
 export function numberWithin(field: string, value: unknown, low: number, high: number): number {
   if (value === undefined || value === null || value === "") throw new InputFault("missing", field, value);
   if (typeof value !== "number" || !Number.isFinite(value))

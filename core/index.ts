@@ -1,101 +1,221 @@
-/** The public face of the core. Everybody outside imports from here (schemas apart: they bring Joi along). */
+/** The public face of the core: what others use, and no more (schemas apart: they bring Joi along). */
 
-export * from "./basin/basin";
-export * from "./basin/by-dose";
-export * from "./basin/outline";
-export * from "./basin/volume";
-export * from "./dosing/advice";
-export * from "./dosing/outcome";
-export * from "./dosing/plan/amounts";
-export * from "./dosing/plan/goals";
-export * from "./dosing/plan/highs";
-export * from "./dosing/plan/hold-back";
-export * from "./dosing/plan/input";
-export * from "./dosing/plan/plan";
-export * from "./dosing/plan/predict";
-export * from "./dosing/plan/problem";
-export type { Solver } from "./dosing/plan/programme";
-export * from "./dosing/plan/progress";
-export * from "./dosing/plan/promises";
-export * from "./dosing/plan/shown";
+export { BASIN_KINDS, type Basin, type BasinKind, type Equipment, NO_EQUIPMENT } from "./basin/basin";
+export { type DoseCheck, TELLING, type Telling, type VolumeByDose, volumeTold } from "./basin/by-dose";
+export { outlineOf, type Shape } from "./basin/outline";
+export {
+  type BasinShape,
+  type Floor,
+  farFrom,
+  floorProfile,
+  type Volume,
+  volumeByMeter,
+  volumeOf,
+} from "./basin/volume";
+export { type Advice, adviseEach, type NoDoseReason, productForm } from "./dosing/advice";
+export type { Outcome } from "./dosing/outcome";
+export { type Amounts, waterAfter } from "./dosing/plan/amounts";
+export { goalsOf, STEERED, type Steered } from "./dosing/plan/goals";
+export { type Highs, solverOf } from "./dosing/plan/highs";
+export { type PlanInput, type PlanProduct, WEIGHTS } from "./dosing/plan/input";
+export { ALTERNATIVES, type AlternativeName, type Obstacle } from "./dosing/plan/plan";
+export { fillWater, type LeftAlone, type NoPlan, whyNoPlan } from "./dosing/plan/problem";
+export { type PlanProblem, type ShownPlan, type ShownPlans, shownPlans } from "./dosing/plan/shown";
 export { solvePlan } from "./dosing/plan/solve";
-export * from "./dosing/plan/steps";
-export * from "./dosing/plan/table-way";
-export * from "./dosing/plan/way";
-export { chlorineGoal, judged, type Solved, TEST_STEP } from "./dosing/plan/weighing";
-export * from "./dosing/portions";
-export * from "./dosing/single";
-export * from "./dosing/what-if";
-export * from "./doubts";
+export {
+  ACID_CHLORINE_MINUTES,
+  CAUTION_CODES,
+  type CautionCode,
+  type PlanStep,
+  type Retested,
+  type TaskCode,
+} from "./dosing/plan/steps";
+export { tableWay } from "./dosing/plan/table-way";
+export { chlorineGoal, judged, TEST_STEP } from "./dosing/plan/weighing";
+export { type WhatIf, type WhatIfAnswer, whatIf } from "./dosing/what-if";
+export { doubtsOf } from "./doubts";
 export { aheadDrops } from "./doubts/colours";
-export * from "./doubts/context";
+export { contextFor, type LogView } from "./doubts/context";
 export { shiftAcross } from "./doubts/reagents";
-export * from "./fault";
-export * from "./judging/balance";
-export * from "./judging/findings";
-export * from "./judging/notices";
-export * from "./measure/everyday";
-export * from "./measure/quantity";
-export * from "./measure/typed";
-export * from "./measure/units";
-export * from "./products/effects";
-export * from "./products/products";
-export * from "./products/traits";
-export * from "./random";
-export * from "./ranges/range-set";
-export * from "./ranges/sets";
-export * from "./reading/demand";
-export * from "./reading/demand-model";
-export * from "./reading/from-readings";
-export * from "./recipes";
-export * from "./schedule/cadence";
-export * from "./schedule/calls";
-export * from "./schedule/days";
-export * from "./schedule/tasks";
-export * from "./testing/combined";
-export * from "./testing/count/counting";
-export * from "./testing/count/pace";
-export * from "./testing/count/sample-size";
-export * from "./testing/doubt";
-export * from "./testing/kit";
+export { InputFault, numberWithin } from "./fault";
+export type { WaterBalance } from "./judging/balance";
+export { type Finding, findings, placeInRange } from "./judging/findings";
+export type { Notice } from "./judging/notices/notice";
+export { USUAL_WINDOW } from "./judging/notices/saturated";
+export { type EverydayAmount, type EverydayUnit, everydayAmount, type UnitSystem } from "./measure/everyday";
+export {
+  type Bound,
+  type Measurement,
+  QUANTITIES,
+  QUANTITY_NAMES,
+  type Quantity,
+  type Readings,
+  type Unit,
+} from "./measure/quantity";
+export { numberFrom } from "./measure/typed";
+export {
+  BASIN_LITRES,
+  celsiusFrom,
+  gramsFrom,
+  litresFrom,
+  massIn,
+  temperatureIn,
+  type VolumeUnit,
+  volumeIn,
+} from "./measure/units";
+export { addShares, carbonDioxide, carbonDioxideAtRest } from "./products/effects";
+export {
+  densityOf,
+  effectPerGram,
+  isProductId,
+  PRODUCT_IDS,
+  PRODUCTS,
+  type Product,
+  type ProductId,
+} from "./products/products";
+export { type How, meetBadly, TRAITS } from "./products/traits";
+export { normal, type Random, seeded } from "./random";
+export {
+  type Range,
+  type RangeOverrides,
+  type RangeSet,
+  rangeFor,
+  rangesOf,
+  SURFACES,
+  type Surface,
+  withOverrides,
+} from "./ranges/range-set";
+export { RANGE_SETS } from "./ranges/sets";
+export { HELD_BY_HOCL_SET } from "./ranges/sets/held-by-hocl";
+export { OUTDOOR_FIXED_BAND } from "./ranges/sets/outdoor-fixed-band";
+export { PUBLIC_CODE_SET } from "./ranges/sets/public-code";
+export { SALT_CELL_SET } from "./ranges/sets/salt-cell";
+export { SPA_WARM_WATER } from "./ranges/sets/spa-warm-water";
+export { assumedIn, type DatedReading, type WaterEstimate, waterFromReadings } from "./reading/from-readings";
+export { recipeFor } from "./recipes";
+export { type NoRecipe, RECIPE_IDS, type Recipe, type RecipeId, type RecipeInput } from "./recipes/recipe";
+export {
+  type CadenceChange,
+  cadenceWith,
+  TASKS,
+  type Task,
+  type TaskCadence,
+  USUAL_CADENCE,
+} from "./schedule/cadence";
+export { calledOn, lastCall, nextCall } from "./schedule/calls";
+export { addDays, dayIn, daysBetween, isDay, weekdayOf } from "./schedule/days";
+export { type DueTask, dueTasks } from "./schedule/tasks";
+export {
+  type CountAction,
+  type CountState,
+  countStep,
+  dropsNotIn,
+  laterCount,
+  newCount,
+} from "./testing/count/counting";
+export { beatAfter, PACE_SECONDS, tonesFor } from "./testing/count/pace";
+export { adviseSample, type SampleAdvice } from "./testing/count/sample-size";
+export {
+  DOUBT_CODES,
+  type Doubt,
+  type DoubtCode,
+  mayActOn,
+  TRAP_CODES,
+  type TrapCode,
+  toAnswer,
+} from "./testing/doubt";
+export {
+  type Kit,
+  MEASURES,
+  type Measure,
+  type MeterMethod,
+  type Method,
+  methodById,
+  methodFor,
+  padsWith,
+  type ScaleMethod,
+  type Step,
+  stepsFor,
+  type TitrationMethod,
+} from "./testing/kit";
 export { COMPARATOR_KIT } from "./testing/kits/comparator-kit";
 export { INSTRUMENT_KIT } from "./testing/kits/instruments";
 export { STRIP_KIT } from "./testing/kits/strip-kit";
 export { TITRATION_KIT } from "./testing/kits/titration-kit";
-export * from "./testing/meter";
-export * from "./testing/order/due";
-export * from "./testing/order/look";
-export * from "./testing/order/sampling";
-export * from "./testing/order/stations";
-export * from "./testing/order/visit-order";
-export * from "./testing/reagents";
-export * from "./testing/result";
-export * from "./testing/scale";
-export * from "./testing/titration";
-export { bestOf, intervalOf, type OpenInterval, overlap } from "./uncertainty/agreement";
-export * from "./uncertainty/job";
-export * from "./uncertainty/models";
-export * from "./uncertainty/propagate";
-export * from "./uncertainty/spread";
-export * from "./visit/brought";
-export * from "./visit/commands";
-export * from "./visit/decide";
+export { type Due, dueTests } from "./testing/order/due";
+export { type Look, nothingFound, SENSE_NAMES, SENSES, type Sense, type Trouble } from "./testing/order/look";
+export { MIXING_HOURS, mixesLike, type Sampling, samplingProblems } from "./testing/order/sampling";
+export {
+  isStation,
+  methodsAt,
+  SANITISERS,
+  type Sanitiser,
+  STATION_ORDER,
+  type Station,
+  stationsWith,
+} from "./testing/order/stations";
+export {
+  nextStop,
+  type Stop,
+  type StopState,
+  stopAfter,
+  stopsOf,
+  type VisitSoFar,
+  visitSoFar,
+} from "./testing/order/visit-order";
+export {
+  dropsIn,
+  leftIn,
+  ofLastSeason,
+  type ReagentUse,
+  reagentsNeeded,
+  reagentsUsed,
+} from "./testing/reagents";
+export { isScale, measure, type Observation } from "./testing/result";
+export { type ScalePlace, scalePlaces } from "./testing/scale";
+export { computedFactor, dropFactor, factorsAgree, titrate } from "./testing/titration";
+export { intervalOf, overlap } from "./uncertainty/agreement";
+export { type JobAnswer, runJob, type UncertaintyJob } from "./uncertainty/job";
+export type { Interval } from "./uncertainty/propagate";
+export { about } from "./uncertainty/spread";
+export {
+  type Brought,
+  DOSE_DAYS,
+  type EarlierDose,
+  type Firm,
+  type ShelfBottle,
+  type ShelfProduct,
+} from "./visit/brought";
+export type { CommandBasis, CommandName, DeviceStamp, TestInput, VisitCommands } from "./visit/commands";
+export { COMMAND_NAMES, commandOf, decide } from "./visit/decide";
 export { LONGEST_NOTE } from "./visit/decide/close";
-export { isUnaware, seenOf } from "./visit/decide/seen";
-export * from "./visit/facts";
-export * from "./visit/judgement";
-export * from "./visit/log";
-export * from "./visit/next";
-export * from "./visit/plans";
-export * from "./visit/problem";
-export * from "./visit/promises";
-export * from "./visit/visit";
-export * from "./visit/water";
-export * from "./visit/written";
-export * from "./water/chlorine";
-export * from "./water/constants";
-export * from "./water/equilibrium";
-export * from "./water/molar";
-export * from "./water/sample";
-export * from "./water/saturation";
-export * from "./water/speciation";
+export { seenOf } from "./visit/decide/seen";
+export { afterCommand, type By, type Fact, withFacts } from "./visit/facts";
+export { type Judgement, judge } from "./visit/judgement";
+export { bottleInUse, bottleStates } from "./visit/log";
+export { stopAfterTest } from "./visit/next";
+export { contentOfPlan, contentOfRecipe, type PlanAsked, posed } from "./visit/plans";
+export { plannedProducts, problemOf, recipeInputOf } from "./visit/problem";
+export { prospectOf } from "./visit/promises";
+export { type OpenedVisit, visitOf } from "./visit/visit";
+export { knownWater, lastWater, placeOf } from "./visit/water";
+export {
+  type KeptCount,
+  NOTHING_WRITTEN,
+  type Photo,
+  type PlanContent,
+  type PlanOrigin,
+  type VisitDose,
+  type VisitOutcome,
+  type VisitPlan,
+  type VisitReading,
+  type VisitStep,
+  type WeatherDay,
+  type Written,
+} from "./visit/written";
+export { chlorineShares } from "./water/chlorine";
+export type { Conditions } from "./water/constants";
+export { readingsOf, solvePh } from "./water/equilibrium";
+export { asRead, molar } from "./water/molar";
+export { conditionsOf, type Sample, type Totals, totalsOf } from "./water/sample";
+export { CORRECTION_MATTERS, calciteKilograms, saturation } from "./water/saturation";

@@ -45,6 +45,7 @@ const BLURS: Record<Telling, readonly ProductId[]> = {
 /**
  * The volume that a known dose and its change tell; null where nothing was given that tells it, where
  * something else moved the reading too, or where it did not rise.
+ * @example volumeTold({ quantity: "calciumHardness", given: [{ product: "calcium-chloride", strength: 0.77, grams: 4000 }], before: { value: 200, low: 190, high: 200 }, after: { value: 270, low: 260, high: 270 } }).litres // 39682
  */
 export function volumeTold({ quantity, given, before, after }: DoseCheck): VolumeByDose | null {
   const some = given.filter((one) => one.grams > 0);

@@ -24,6 +24,7 @@ const metres = (field: string, value: unknown) => numberWithin(field, value, 0.1
 /**
  * The outline of a shape, its length along x from 0.
  * @throws InputFault naming the measure that is off its limits
+ * @example outlineOf({ kind: "rectangle", length: 10, width: 5 }).length // 4
  */
 export function outlineOf(shape: Shape): Outline {
   switch (shape.kind) {

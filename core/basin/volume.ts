@@ -50,7 +50,10 @@ export interface Depth {
 
 const deep = (field: string, value: unknown) => numberWithin(field, value, 0, 12);
 
-/** The floor as straight lines along the length; a step is two points at one place. */
+/**
+ * The floor as straight lines along the length; a step is two points at one place.
+ * @example floorProfile({ kind: "sloped", shallow: 1, deep: 2 }, 10).length // 2
+ */
 export function floorProfile(floor: Floor, length: number): Depth[] {
   switch (floor.kind) {
     case "constant":
@@ -103,7 +106,6 @@ const TAPE = 0.02;
  * The water in a basin: the outline's breadth times the floor's depth below the water line, summed
  * along the length, less what stands in it. Between corners both are straight lines, so each piece
  * is exact by Simpson's rule.
- *
  * @example volumeOf({ outline: { kind: "rectangle", length: 10, width: 5 }, floor: { kind: "sloped", shallow: 1.1, deep: 1.9 }, waterLine: 0.1, blocks: [] }).litres // 70000
  */
 export function volumeOf(basin: BasinShape): Volume {
@@ -161,7 +163,10 @@ const blocksOf = (blocks: readonly Block[]): number =>
     return sum + measure("length", length) * measure("width", width) * measure("height", height);
   }, 0);
 
-/** Volume by a water meter read before and after filling. */
+/**
+ * Volume by a water meter read before and after filling.
+ * @example volumeByMeter(120, 158, "m3").litres // 38000
+ */
 export function volumeByMeter(before: number, after: number, unit: VolumeUnit): Volume {
   const run = numberWithin("after", after, before, 1e9) - numberWithin("before", before, 0, 1e9);
   const litres = litresFrom(run, unit);

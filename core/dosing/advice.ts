@@ -76,6 +76,7 @@ function sampleOf({ water, standing, possible }: AdviceInput["known"]): Sample |
 /**
  * A dose for each finding, each worked on its own: the amounts do not know of one another, so one is
  * given, mixed in and retested before the next that touches the same reading.
+ * @example adviseEach({ findings: [], readings: {}, known: lastWater(brought.basin, opened.readings), litres: 40_000, products: [] }) // []
  */
 export function adviseEach(input: AdviceInput): Advice[] {
   const codes = new Set(input.findings.map((finding) => finding.code));
@@ -149,7 +150,10 @@ function advise(finding: Finding, codes: ReadonlySet<string>, input: AdviceInput
   return { ...dose(most, reached), limitedBy: "ph" };
 }
 
-/** Whether amounts of this compound are poured (mL) or weighed. */
+/**
+ * Whether amounts of this compound are poured (mL) or weighed.
+ * @example productForm("sodium-bisulfate").form // "solid"
+ */
 export const productForm = (product: ProductId) => ({
   form: PRODUCTS[product].form,
   density: PRODUCTS[product].density,

@@ -43,6 +43,7 @@ export const amountsOf = ({
 /**
  * What the water would read, the full equilibrium solved; or the fault that says which number makes no
  * water. Nothing thrown: a slider passes through such numbers.
+ * @example whatIf({ water, litres: 40_000, products: [], fill: null, grams: {}, replaced: 0, aerated: 0.2 }).after.ph // 8.4176
  */
 export function whatIf(asked: WhatIf): WhatIfAnswer | InputFault {
   try {

@@ -54,7 +54,10 @@ const madeBefore = (last: TestContext["last"]): DatedReadings =>
     ]),
   );
 
-/** Titrant that goes in ahead of the indicator where metals spoil the endpoint: a third of what is expected. */
+/**
+ * Titrant that goes in ahead of the indicator where metals spoil the endpoint: a third of what is expected.
+ * @example aheadDrops(20) // 7
+ */
 export function aheadDrops(expected: number | null): number {
   return Math.max(3, Math.round((expected ?? 9) / 3));
 }

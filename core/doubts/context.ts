@@ -56,7 +56,10 @@ export interface TestContext extends LogView {
 
 type Standing = Measurement & { quantity: Quantity; methodId: string; observation: Observation };
 
-/** The context of one test in a visit with these standing readings; its own earlier result is left out. */
+/**
+ * The context of one test in a visit with these standing readings; its own earlier result is left out.
+ * @example contextFor(opened.log, [], { method: alkalinity, result: null, seen: null }).firstTitration // true
+ */
 export function contextFor(
   log: LogView,
   readings: readonly Standing[],

@@ -25,6 +25,7 @@ const CHECKS: readonly ((context: TestContext) => Doubt[])[] = [
  * Everything that speaks against taking a test at its word, from the log and this visit's other
  * tests. Without a result: what to mind while it is prepared. With one: what to say or ask before it
  * is saved. A sample-size slip explains a sudden change, so the two are not both asked.
+ * @example doubtsOf(contextFor(opened.log, opened.readings, { method: alkalinity, result: null, seen: null })).length // 0
  */
 export function doubtsOf(context: TestContext): Doubt[] {
   const found = CHECKS.flatMap((check) => check(context));

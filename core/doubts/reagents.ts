@@ -30,6 +30,7 @@ const SHIFT_SHARE = 0.1;
  *
  * @param pairs one for each basin: its usual reading before, and its newest
  * @returns the middle change as a share of what was, or null
+ * @example shiftAcross(Array.from({ length: 8 }, (_, index) => ({ before: 80 + index, now: 1.3 * (80 + index) }))).share // 0.3
  */
 export function shiftAcross(pairs: readonly { before: number; now: number }[]): Shift | null {
   const changes = pairs

@@ -48,6 +48,7 @@ const topOf = ({ high, closeAbove }: Limits): number | undefined => high ?? clos
 /**
  * Where one reading stands against its range, by what is written.
  * A bounded reading breaks a limit only when the bound lies on or beyond it.
+ * @example placeInRange({ value: 8.1, bound: "within" }, { low: 7.2, high: 7.8 }) // "high"
  */
 export function placeInRange(
   measured: Pick<Measurement, "value" | "bound">,
@@ -111,6 +112,7 @@ const JUDGED: readonly Quantity[] = [...ORDER, ...QUANTITY_NAMES.filter((name) =
  * below its floor and a pH over 8 come first, then the order of work of a running pool.
  *
  * @param water what free chlorine is held in; see `waterFromReadings`
+ * @example findings({ ph: { value: 8.1, low: 8, high: 8.2, bound: "within", unit: "pH" } }, set, "plaster")[0].code // "ph.high"
  */
 export function findings(
   readings: Readings,

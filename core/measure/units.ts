@@ -28,12 +28,15 @@ export const litresFrom = (amount: number, unit: VolumeUnit): number =>
 export const volumeIn = (litres: number, unit: VolumeUnit): number =>
   convert(litres, "litre").to(NAMES[unit]);
 
+/** @example gramsFrom(2, "lb") // 907.18 */
 export const gramsFrom = (amount: number, unit: MassUnit): number => convert(amount, NAMES[unit]).to("gram");
+/** @example massIn(1000, "lb") // 2.2046 */
 export const massIn = (grams: number, unit: MassUnit): number => convert(grams, "gram").to(NAMES[unit]);
 
 /** @example celsiusFrom(104, "F") // 40 */
 export const celsiusFrom = (degrees: number, unit: TemperatureUnit): number =>
   unit === "C" ? degrees : (degrees - 32) / 1.8;
+/** @example temperatureIn(40, "F") // 104 */
 export const temperatureIn = (celsius: number, unit: TemperatureUnit): number =>
   unit === "C" ? celsius : celsius * 1.8 + 32;
 

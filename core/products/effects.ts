@@ -44,6 +44,7 @@ export interface Treated {
  * @param effects what a gram of each does, see `effectPerGram`
  * @param gramsPerLitre as sold, of each
  * @returns chloride gained, mol/L
+ * @example addShares(totalsOf(water), [effectPerGram({ product: "sodium-bicarbonate", strength: 1 })], [0.1]) // 0
  */
 export function addShares(
   totals: Totals,
@@ -129,7 +130,7 @@ const logHenry = (T: number) =>
 /**
  * Dissolved CO2 of water at rest under open air, mol/L: what air takes it down to, and no further.
  * @param temperature °C
- * @example carbonDioxideAtRest(20) // 1.64e-5: 0.039 mol/(L·atm) × 420 ppm
+ * @example carbonDioxideAtRest(20) // 0.000016458
  */
 export const carbonDioxideAtRest = (temperature: number): number =>
   10 ** logHenry(temperature + 273.15) * IN_AIR;
@@ -138,7 +139,7 @@ export const carbonDioxideAtRest = (temperature: number): number =>
 export const carbonDioxideShare = ({ k1, k2 }: Pick<Conditions, "k1" | "k2">, h: number): number =>
   1 / (1 + k1 / h + (k1 * k2) / (h * h));
 
-/** CO2 dissolved in a water, mol/L. */
+/** CO2 dissolved in a water, mol/L. @example carbonDioxide(totals) // 0.00012328 */
 export function carbonDioxide(totals: Totals): number {
   const conditions = conditionsOf(totals);
   const h = activity(solvePh(conditions, totals, totals.alkalinity).ph);

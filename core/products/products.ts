@@ -182,7 +182,10 @@ export function molesPerGram({ product, strength }: Product): number {
     : share / kind.molarMass;
 }
 
-/** What a gram as sold does, mol (eq for alkalinity). */
+/**
+ * What a gram as sold does, mol (eq for alkalinity).
+ * @example effectPerGram({ product: "hydrochloric-acid", strength: 0.3145 }).alkalinity // -0.0086257
+ */
 export function effectPerGram(product: Product): MolarEffect {
   const moles = molesPerGram(product);
   const perMole: MolarEffect = PRODUCTS[product.product].effect;
@@ -199,4 +202,5 @@ export function effectPerGram(product: Product): MolarEffect {
   };
 }
 
+/** @example isProductId("borax") // true */
 export const isProductId = (name: string): name is ProductId => PRODUCT_IDS.some((id) => id === name);

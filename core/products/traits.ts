@@ -94,7 +94,10 @@ export const TRAITS: Readonly<Record<ProductId, Traits>> = {
 export const isAcid = (product: ProductId): boolean => TRAITS[product].acid;
 export const isChlorine = (product: ProductId): boolean => TRAITS[product].chlorine;
 
-/** Acid and chlorine make poison gas. */
+/**
+ * Acid and chlorine make poison gas.
+ * @example meetBadly("hydrochloric-acid", "sodium-hypochlorite") // true
+ */
 export const meetBadly = (a: ProductId, b: ProductId): boolean =>
   (isAcid(a) && isChlorine(b)) || (isChlorine(a) && isAcid(b));
 

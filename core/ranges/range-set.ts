@@ -49,7 +49,10 @@ const HOLDING_PH = { low: 6.8, high: 8.4 };
 /** Limits of one basin in place of its set's, by quantity. */
 export type RangeOverrides = Partial<Record<Quantity, Range>>;
 
-/** The set as it applies to a basin that has limits of its own: they go before every other. */
+/**
+ * The set as it applies to a basin that has limits of its own: they go before every other.
+ * @example withOverrides(set, { ph: { low: 7.3, high: 7.7, aim: 7.5 } }).ranges.ph.aim // 7.5
+ */
 export function withOverrides(set: RangeSet, overrides: RangeOverrides | null): RangeSet {
   if (!overrides || Object.keys(overrides).length === 0) return set;
   const bySurface = Object.fromEntries(
@@ -58,7 +61,10 @@ export function withOverrides(set: RangeSet, overrides: RangeOverrides | null): 
   return { ...set, ranges: { ...set.ranges, ...overrides }, bySurface };
 }
 
-/** Every range of a set as it applies to a basin of this surface with this water. */
+/**
+ * Every range of a set as it applies to a basin of this surface with this water.
+ * @example rangesOf(set, "plaster").totalAlkalinity.low // 80
+ */
 export const rangesOf = (
   set: RangeSet,
   surface: Surface,
@@ -74,6 +80,7 @@ export const rangesOf = (
 /**
  * The range that applies to a reading in a basin of this surface, or undefined when the set has none.
  * A range held by hypochlorous acid is told as the free chlorine that gives it in this water.
+ * @example rangeFor(set, "ph", "plaster").high // 7.8
  */
 export function rangeFor(
   set: RangeSet,

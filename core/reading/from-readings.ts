@@ -103,6 +103,7 @@ const endOf = (made: DatedReading, name: WaterReading): number =>
  * The water of a visit's readings with those that were carried into it, the newest of each kind.
  *
  * @param demandTarget pH to which the kit's demand drops titrate; null when it has none
+ * @example waterFromReadings({ ph: { value: 7.6, low: 7.5, high: 7.7, bound: "within", unit: "pH", kind: "comparator" } }, { kind: "pool", outdoors: true }).water.ph // 7.6
  */
 export function waterFromReadings(
   readings: Partial<Record<Quantity, DatedReading>>,
@@ -158,7 +159,10 @@ function standingOf(name: WaterReading, made: DatedReading | undefined): Standin
   return age > 0 ? "carried" : "read";
 }
 
-/** The readings whose numbers are stand-ins. */
+/**
+ * The readings whose numbers are stand-ins.
+ * @example assumedIn(waterFromReadings({}, { kind: "pool", outdoors: true })).length // 7
+ */
 export const assumedIn = ({ standing }: Pick<WaterEstimate, "standing">): WaterReading[] =>
   WATER_READINGS.filter((name) => standing[name] === "assumed");
 

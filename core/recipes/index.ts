@@ -20,7 +20,10 @@ const MAKERS: Record<RecipeId, Make> = {
   closing,
 };
 
-/** A recipe for this water, or why there is none. */
+/**
+ * A recipe for this water, or why there is none.
+ * @example recipeFor("lower-calcium", recipeInputOf(opened), solver) // "fill-unknown"
+ */
 export function recipeFor(id: RecipeId, given: RecipeInput, solver: Solver): Recipe | NoRecipe {
   try {
     return MAKERS[id](given, solver);

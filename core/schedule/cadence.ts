@@ -34,7 +34,10 @@ export interface CadenceChange {
   tasks?: Partial<TaskCadence>;
 }
 
-/** The usual cadence with changes put over it, the last one strongest. */
+/**
+ * The usual cadence with changes put over it, the last one strongest.
+ * @example cadenceWith({ tests: { ph: 2 } }, null).tests.ph // 2
+ */
 export const cadenceWith = (...changes: (CadenceChange | null)[]): WholeCadence =>
   changes.reduce<WholeCadence>(
     (cadence, change) => ({

@@ -39,10 +39,16 @@ export function calledOn(plan: CallPlan, day: string): boolean {
 /** Longest that a plan is looked through for a call: a season away, and the longest interval. */
 const FARTHEST = 366 + 26 * 7;
 
-/** The first day with a call after `day`, or null when the plan has none. */
+/**
+ * The first day with a call after `day`, or null when the plan has none.
+ * @example nextCall({ callDays: [2], everyWeeks: 2, weeksFrom: "2026-05-04", season: null }, "2026-05-06") // "2026-05-19"
+ */
 export const nextCall = (plan: CallPlan, day: string): string | null => callFrom(plan, day, 1, FARTHEST);
 
-/** The last day with a call before `day`, not more than so many days back; or null. */
+/**
+ * The last day with a call before `day`, not more than so many days back; or null.
+ * @example lastCall({ callDays: [2], everyWeeks: 1, weeksFrom: "2026-05-04", season: null }, "2026-05-08", 14) // "2026-05-05"
+ */
 export const lastCall = (plan: CallPlan, day: string, within: number): string | null =>
   callFrom(plan, day, -1, within);
 

@@ -12,13 +12,13 @@ export const addDays = (day: string, days: number): string =>
 export const daysBetween = (from: string, to: string): number =>
   Math.round((noon(to) - noon(from)) / millisecondsInDay);
 
-/** ISO day of the week, 1 Monday … 7 Sunday. */
+/** ISO day of the week, 1 Monday … 7 Sunday. @example weekdayOf("2026-05-05") // 2 */
 export const weekdayOf = (day: string): number => new Date(noon(day)).getUTCDay() || 7;
 
 /** The Monday of a day's week. */
 export const mondayOf = (day: string): string => addDays(day, 1 - weekdayOf(day));
 
-/** Whether a calendar has this day: not the 31st of June. */
+/** Whether a calendar has this day: not the 31st of June. @example isDay("2026-06-31") // false */
 export function isDay(text: string): boolean {
   if (!/^(19|20)\d\d-\d\d-\d\d$/.test(text)) return false;
   const at = Date.parse(`${text}T12:00:00Z`);
@@ -28,7 +28,10 @@ export function isDay(text: string): boolean {
 /** Formatters are dear to make; there is one for each time zone that is asked for. */
 const formatters = new Map<string, Intl.DateTimeFormat>();
 
-/** The calendar day of an instant in a time zone, as 2026-11-24. */
+/**
+ * The calendar day of an instant in a time zone, as 2026-11-24.
+ * @example dayIn(new Date("2026-11-24T03:00:00Z"), "America/Denver") // "2026-11-23"
+ */
 export function dayIn(at: Date, timeZone: string): string {
   let formatter = formatters.get(timeZone);
   if (!formatter) {

@@ -24,7 +24,10 @@ export interface DueTask {
   every: number | null;
 }
 
-/** What comes round on a day besides tests, each with its reason. */
+/**
+ * What comes round on a day besides tests, each with its reason.
+ * @example dueTasks({ day: "2026-05-05", cadence: cadenceWith().tasks, lastDone: {}, temperature: 26, season: null, seasonStart: "04-01" })[0].because // "never-done"
+ */
 export function dueTasks(input: TaskInput): DueTask[] {
   const { cadence, temperature } = input;
   const hot = temperature !== null && temperature >= HEAT_FROM;

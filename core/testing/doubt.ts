@@ -65,10 +65,11 @@ export type DoubtCode = (typeof DOUBT_CODES)[number];
 /** A reading under one of these is kept in the book, but nothing is dosed by it. */
 const NOT_TO_ACT_ON: readonly DoubtCode[] = ["chlorine-purples-ph", "persulfate-in-combined"];
 
+/** @example mayActOn([{ code: "persulfate-in-combined" }]) // false */
 export const mayActOn = (doubts: readonly Pick<Doubt, "code">[]): boolean =>
   !doubts.some((doubt) => NOT_TO_ACT_ON.includes(doubt.code));
 
-/** The doubts that must be answered before this reading is saved. */
+/** The doubts that must be answered before this reading is saved. @example toAnswer([]) // [] */
 export const toAnswer = (doubts: readonly Doubt[], answered: readonly DoubtCode[] = []): Doubt[] =>
   doubts.filter((doubt) => doubt.weight === "ask" && !answered.includes(doubt.code));
 

@@ -83,17 +83,24 @@ export interface MeterMethod extends MethodBase {
   relative?: number;
 }
 
-/** The first method of the kit for a quantity, or undefined when the kit has none. */
+/**
+ * The first method of the kit for a quantity, or undefined when the kit has none.
+ * @example methodFor(kit, "totalAlkalinity").id // "total-alkalinity"
+ */
 export const methodFor = (kit: Kit, quantity: Quantity): Method | undefined =>
   kit.methods.find((method) => method.quantity === quantity);
 
+/** @example methodById(kit, "salt").quantity // "salt" */
 export const methodById = (kit: Kit, id: string): Method | undefined =>
   kit.methods.find((method) => method.id === id);
 
-/** The steps that hold for a sample of this size. */
+/** The steps that hold for a sample of this size. @example stepsFor(alkalinity, 25).length // 2 */
 export const stepsFor = (method: Method, sample: number | null): Step[] =>
   method.steps.filter((step) => step.sample === undefined || step.sample === sample);
 
-/** The pads that are read together with this one, itself included. */
+/**
+ * The pads that are read together with this one, itself included.
+ * @example padsWith(kit, phenolRed).length // 0
+ */
 export const padsWith = (kit: Kit, method: ScaleMethod): ScaleMethod[] =>
   kit.methods.filter((other): other is ScaleMethod => other.kind === "strip" && other.strip === method.strip);

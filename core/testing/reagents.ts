@@ -11,6 +11,7 @@ export interface ReagentUse {
 /**
  * What one test used up: its preparation, and for a titration every drop that fell, the ones that
  * changed nothing included.
+ * @example reagentsUsed(alkalinity, { kind: "drops", count: 10, sample: 25 }).length // 3
  */
 export function reagentsUsed(method: Method, seen: Observation): ReagentUse[] {
   const sample = seen.kind === "drops" ? seen.sample : null;
@@ -24,7 +25,10 @@ export function reagentsUsed(method: Method, seen: Observation): ReagentUse[] {
   return used.filter(({ amount }) => amount > 0);
 }
 
-/** What a test will use when it comes to `expected` drops in this sample. */
+/**
+ * What a test will use when it comes to `expected` drops in this sample.
+ * @example reagentsNeeded(alkalinity, 25, 100).length // 3
+ */
 export const reagentsNeeded = (method: Method, sample: number | null, expected: number): ReagentUse[] =>
   reagentsUsed(
     method,
@@ -41,13 +45,17 @@ export interface Bottle {
   used: number;
 }
 
+/** @example leftIn({ full: 720, used: 100 }) // 620 */
 export const leftIn = ({ full, used }: Bottle): number => Math.max(0, full - used);
 
-/** Drops in a bottle of this many mL. A usual dropper makes 20 to 30 a mL. */
+/** Drops in a bottle of this many mL. A usual dropper makes 20 to 30 a mL. @example dropsIn(30, 24) // 720 */
 export const dropsIn = (millilitres: number, dropsPerMillilitre: number): number =>
   Math.round(millilitres * dropsPerMillilitre);
 
-/** A bottle opened before this season began was there all last season. Dates as 2026-04-01, season as 04-01. */
+/**
+ * A bottle opened before this season began was there all last season. Dates as 2026-04-01, season as 04-01.
+ * @example ofLastSeason("2025-05-01", "2026-05-04", "04-01") // true
+ */
 export function ofLastSeason(openedOn: string | null, today: string, seasonStart: string): boolean {
   if (!openedOn) return false;
   const year = Number(today.slice(0, 4));

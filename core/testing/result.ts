@@ -21,7 +21,10 @@ export type Observation =
   | { kind: "place"; place: ScalePlace; again?: ScalePlace[]; dilution?: number }
   | { kind: "number"; value: number };
 
-/** Turns an observation into a measurement by the kit's method; the one way in for screens and server. */
+/**
+ * Turns an observation into a measurement by the kit's method; the one way in for screens and server.
+ * @example measure(alkalinity, { kind: "drops", count: 10, sample: 25 }).value // 100
+ */
 export function measure(method: Method, seen: Observation): Measurement {
   const { unit } = QUANTITIES[method.quantity];
   if (method.kind === "titration" && seen.kind === "drops")
@@ -40,6 +43,7 @@ export function measure(method: Method, seen: Observation): Measurement {
   throw new InputFault("inconsistent", "observation", seen.kind, method.kind);
 }
 
+/** @example isScale(phenolRed) // true */
 export const isScale = (method: Method): method is ScaleMethod =>
   method.kind === "comparator" || method.kind === "turbidity" || method.kind === "strip";
 

@@ -68,7 +68,10 @@ export function readScale(
   return at(from, to, (from + to) / 2, "within");
 }
 
-/** Every place the eye can put a sample on this scale, ascending, for a list to choose from. */
+/**
+ * Every place the eye can put a sample on this scale, ascending, for a list to choose from.
+ * @example scalePlaces(phenolRed).length // 15
+ */
 export function scalePlaces(method: Pick<ScaleMethod, "kind" | "marks">): ScalePlace[] {
   const { marks } = method;
   const inner = marks.flatMap((mark, index): ScalePlace[] => {

@@ -15,7 +15,7 @@ export const EQUIVALENT_WEIGHT = { calciumCarbonate: 50.04, chlorine: 35.45 } as
  * @param count drops up to and including the one that changed the colour, 0…500
  * @param factor what one drop is worth in this sample, in `unit`
  * @param dilution how many times the sample was diluted: 1 undiluted, 2 for one part with one part
- * @example titrate(23, 0.2, "mg/L") // { value: 4.6, low: 4.4, high: 4.6, … }
+ * @example titrate(23, 0.2, "mg/L").low // 4.4
  */
 export function titrate(count: number, factor: number, unit: Unit, dilution = 1): Measurement {
   const drops = wholeWithin("count", count, 0, MOST_DROPS);
@@ -30,7 +30,10 @@ export function titrate(count: number, factor: number, unit: Unit, dilution = 1)
   };
 }
 
-/** What one drop is worth in a sample of this size; the kit's own sizes only. */
+/**
+ * What one drop is worth in a sample of this size; the kit's own sizes only.
+ * @example dropFactor(alkalinity, 10) // 25
+ */
 export function dropFactor(method: TitrationMethod, sample: unknown): number {
   const offered = method.samples.find((size) => size.millilitres === sample);
   if (offered) return offered.factor;
@@ -66,6 +69,9 @@ export function computedFactor(kit: {
 /** A stated factor and a computed one further apart than this share deserve a warning. */
 export const FACTOR_TOLERANCE = 0.1;
 
-/** Whether a stated factor and a computed one agree within `FACTOR_TOLERANCE` of the stated one. */
+/**
+ * Whether a stated factor and a computed one agree within `FACTOR_TOLERANCE` of the stated one.
+ * @example factorsAgree(10, 10.008) // true
+ */
 export const factorsAgree = (stated: number, computed: number): boolean =>
   Math.abs(stated - computed) <= FACTOR_TOLERANCE * stated;

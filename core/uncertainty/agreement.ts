@@ -8,7 +8,10 @@ export interface OpenInterval {
   high: number | null;
 }
 
-/** The interval that a reading stands for: its bracket, and for drops the scatter of drop and sample. */
+/**
+ * The interval that a reading stands for: its bracket, and for drops the scatter of drop and sample.
+ * @example intervalOf({ value: 100, low: 90, high: 100, bound: "within", unit: "mg/L" }, "titration").low // 85.153
+ */
 export function intervalOf(measured: Measurement, kind: Method["kind"]): OpenInterval {
   const stretch = kind === "titration" ? TITRATION_DEVIATION : 0;
   return {
@@ -17,7 +20,10 @@ export function intervalOf(measured: Measurement, kind: Method["kind"]): OpenInt
   };
 }
 
-/** Two readings of one thing agree when their intervals overlap. */
+/**
+ * Two readings of one thing agree when their intervals overlap.
+ * @example overlap({ low: 90, high: 100 }, { low: 99, high: null }) // true
+ */
 export const overlap = (a: OpenInterval, b: OpenInterval): boolean =>
   (a.high ?? Infinity) >= (b.low ?? -Infinity) && (b.high ?? Infinity) >= (a.low ?? -Infinity);
 

@@ -17,7 +17,10 @@ export interface Spread {
 
 export const exactly = (value: number): Spread => ({ low: value, high: value, deviation: 0 });
 
-/** A value with a relative standard deviation: a volume by tape, a strength by label. */
+/**
+ * A value with a relative standard deviation: a volume by tape, a strength by label.
+ * @example about(7.5, 0.01) // { low: 7.5, high: 7.5, deviation: 0.01 }
+ */
 export const about = (value: number, deviation: number): Spread => ({ low: value, high: value, deviation });
 
 /** Label strength of a product that has stood a while; hypochlorite more, see `STRENGTH_DEVIATION`. */

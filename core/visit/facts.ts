@@ -55,11 +55,14 @@ type FactKind =
   | { kind: "found"; findings: Finding[] }
   | { kind: "closed"; note: string; notices: Notice[]; weather: WeatherDay | null };
 
-/** What stands after these facts. */
+/** What stands after these facts. @example withFacts(begun, facts).readings.length // 3 */
 export const withFacts = (written: Written, facts: readonly Fact[]): Written =>
   facts.reduce(withFact, written);
 
-/** What stands after a command; it counts as one, unless it was but a tap of a count or changed nothing. */
+/**
+ * What stands after a command; it counts as one, unless it was but a tap of a count or changed nothing.
+ * @example afterCommand(begun, facts).readings.length // 3
+ */
 export const afterCommand = (written: Written, facts: readonly Fact[]): Written => ({
   ...withFacts(written, facts),
   version: written.version + (facts.some(({ kind }) => kind !== "counted") ? 1 : 0),

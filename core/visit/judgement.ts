@@ -36,7 +36,10 @@ export interface Judgement {
   setAside: VisitReading[];
 }
 
-/** Judges what was measured in a visit; what was not tested is carried into the amounts only. */
+/**
+ * Judges what was measured in a visit; what was not tested is carried into the amounts only.
+ * @example judge(opened).findings.map(({ code }) => code) // ["totalAlkalinity.high", "ph.high"]
+ */
 export function judge(opened: OpenedVisit): Judgement {
   const { visit, basin, products } = opened;
   const readings = opened.readings.filter((reading) => mayActOn(reading.doubts));

@@ -50,7 +50,10 @@ export const bottlesNow = ({ bottles }: Brought, { uses }: Pick<Written, "uses">
     used: uses.reduce((sum, use) => (use.bottleId === bottle.id ? sum + use.amount : sum), bottle.used),
   }));
 
-/** The bottles in use, one for each reagent: the one opened first that still holds something. */
+/**
+ * The bottles in use, one for each reagent: the one opened first that still holds something.
+ * @example bottleStates({ timeZone: "UTC", seasonStart: "04-01" }, [], at).length // 0
+ */
 export function bottleStates(
   { timeZone, seasonStart }: Pick<Firm, "timeZone" | "seasonStart">,
   bottles: readonly ShelfBottle[],
@@ -73,7 +76,10 @@ export function bottleStates(
   });
 }
 
-/** The bottle of a reagent that a test takes from; undefined where none was opened. */
+/**
+ * The bottle of a reagent that a test takes from; undefined where none was opened.
+ * @example bottleInUse([], "acid titrant") // undefined
+ */
 export function bottleInUse(bottles: readonly ShelfBottle[], reagent: string): ShelfBottle | undefined {
   const own = bottles.filter((bottle) => bottle.reagent === reagent && bottle.openedOn !== null);
   return own.find((one) => leftIn(one) > 0) ?? own.at(-1);

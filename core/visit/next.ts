@@ -4,7 +4,10 @@ import type { Brought } from "./brought";
 import type { TestInput } from "./commands";
 import type { OpenedVisit } from "./visit";
 
-/** The stop to go to when a test was saved: the next open one, or the retest while a plan is led through. */
+/**
+ * The stop to go to when a test was saved: the next open one, or the retest while a plan is led through.
+ * @example stopAfterTest(brought, opened, { id, methodId: "total-alkalinity", seen: { kind: "drops", count: 1, sample: 25 } }) // "calciumHardness"
+ */
 export function stopAfterTest(
   { kits, olderKits, visit }: Pick<Brought, "kits" | "olderKits" | "visit">,
   opened: OpenedVisit,

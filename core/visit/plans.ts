@@ -31,7 +31,10 @@ const basisOf = ({ water, litres, products, fill }: PlanInput): PlanContent["bas
   fill,
 });
 
-/** A plan of the planner's as it is kept. */
+/**
+ * A plan of the planner's as it is kept.
+ * @example contentOfPlan(problem, shownPlans(problem, solver).plans[0]).basis.litres // 40000
+ */
 export const contentOfPlan = ({ input, spreads }: PlanProblem, plan: ShownPlan): PlanContent => ({
   basis: basisOf(input),
   spreads: spreads ?? null,
@@ -44,7 +47,10 @@ export const contentOfPlan = ({ input, spreads }: PlanProblem, plan: ShownPlan):
   facts: {},
 });
 
-/** A recipe as it is kept. */
+/**
+ * A recipe as it is kept.
+ * @example contentOfRecipe(problem, { after: water, cost: 3, steps: [], facts: {} }).cost // 3
+ */
 export const contentOfRecipe = ({ input, spreads }: PlanProblem, recipe: Recipe): PlanContent => ({
   basis: basisOf(input),
   spreads: spreads ?? null,
@@ -122,7 +128,7 @@ export function planKept(
   return { name: asked.name, content };
 }
 
-/** The problem, or the fault that says why there is none. */
+/** The problem, or the fault that says why there is none. @example posed(problem).input.litres // 40000 */
 export function posed(problem: PlanProblem | NoPlan): PlanProblem {
   if (!("reason" in problem)) return problem;
   const which = "quantity" in problem ? problem.quantity : "";

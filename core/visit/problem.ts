@@ -14,7 +14,10 @@ import { byQuantity, findingsNow, type OpenedVisit } from "./visit";
 /** Tablets given within these hours are still in the feeder. */
 const TABLETS_HOURS = 21 * 24;
 
-/** The products that may be used at this basin, as a planner takes them. */
+/**
+ * The products that may be used at this basin, as a planner takes them.
+ * @example plannedProducts(opened).length // 4
+ */
 export const plannedProducts = ({
   products,
   basin,
@@ -32,7 +35,10 @@ export const plannedProducts = ({
       stock: product.left,
     }));
 
-/** The problem that this visit's readings pose, or why there is none. */
+/**
+ * The problem that this visit's readings pose, or why there is none.
+ * @example problemOf(opened).input.litres // 40000
+ */
 export function problemOf(opened: OpenedVisit): PlanProblem | NoPlan {
   const { basin, visit, rangeSet, known, log } = opened;
   const why = whyNoPlan(known);
@@ -58,7 +64,10 @@ export function problemOf(opened: OpenedVisit): PlanProblem | NoPlan {
   });
 }
 
-/** What a recipe is made of at this visit, or why none can be. */
+/**
+ * What a recipe is made of at this visit, or why none can be.
+ * @example "reason" in recipeInputOf(opened) // false
+ */
 export function recipeInputOf(opened: OpenedVisit): RecipeInput | NoPlan {
   const problem = problemOf(opened);
   if ("reason" in problem) return problem;

@@ -30,7 +30,10 @@ export function stepsAsGiven(plan: VisitPlan, doses: readonly VisitDose[]): Plan
   return withPromises(basis, given, spreads ? { spreads } : {});
 }
 
-/** What the plan promises for a quantity at the retest that comes next, by what was given. */
+/**
+ * What the plan promises for a quantity at the retest that comes next, by what was given.
+ * @example prospectOf({ settled: [], content: { steps: [] } }, [], "ph") // null
+ */
 export function prospectOf(
   plan: VisitPlan,
   doses: readonly VisitDose[],

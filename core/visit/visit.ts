@@ -48,7 +48,10 @@ export interface OpenedVisit extends Omit<Written, keyof Kept | "version" | "use
   progress: PlanProgress | null;
 }
 
-/** A visit as it stands at a moment; a finished one as it stood at its close. */
+/**
+ * A visit as it stands at a moment; a finished one as it stood at its close.
+ * @example visitOf(brought, written, at).readings.length // 3
+ */
 export function visitOf(brought: Brought, written: Written, now: Date): OpenedVisit {
   const { basin, firm, earlier, kits, products } = brought;
   const { look, sampling, note, finishedAt, notices, weather, version: _, uses: __, ...rest } = written;

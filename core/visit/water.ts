@@ -10,6 +10,7 @@ import {
 import { mixesLike } from "../testing/order/sampling";
 import type { VisitReading } from "./written";
 
+/** @example placeOf({ kind: "spa", indoors: true }) // { kind: "spa", outdoors: false } */
 export const placeOf = ({ kind, indoors }: Pick<Basin, "kind" | "indoors">): Place => ({
   kind: mixesLike(kind),
   outdoors: !indoors,
@@ -29,7 +30,10 @@ interface OfVisit {
   demandTarget?: number | null;
 }
 
-/** The water of a basin by a visit's readings, those of before carried into it with their age. */
+/**
+ * The water of a basin by a visit's readings, those of before carried into it with their age.
+ * @example knownWater({ basin: brought.basin, today: opened.readings, earlier: [], at, kindOf: () => "titration", demandTarget: null }).water.totalAlkalinity // 140
+ */
 export function knownWater({ basin, today, earlier, at, kindOf, demandTarget }: OfVisit): WaterEstimate {
   const made = (reading: VisitReading, daysAgo: number): [Quantity, DatedReading] => [
     reading.quantity,
@@ -50,7 +54,10 @@ export function knownWater({ basin, today, earlier, at, kindOf, demandTarget }: 
 /** Readings this much apart were made in one visit. */
 const ONE_VISIT = millisecondsInDay / 4;
 
-/** The water as it was last read, by readings of which the newest say when that was. */
+/**
+ * The water as it was last read, by readings of which the newest say when that was.
+ * @example lastWater(brought.basin, opened.readings).water.totalAlkalinity // 140
+ */
 export function lastWater(
   basin: OfVisit["basin"],
   readings: readonly VisitReading[],

@@ -15,7 +15,10 @@ export interface ChlorineShares {
   bound: number;
 }
 
-/** Shares the free chlorine of a sample out at its measured pH. */
+/**
+ * Shares the free chlorine of a sample out at its measured pH.
+ * @example chlorineShares(water).hypochlorousAcid // 1.4603
+ */
 export function chlorineShares(sample: Sample): ChlorineShares {
   const totals = totalsOf(sample);
   const conditions = conditionsOf(totals);

@@ -118,7 +118,10 @@ export function solveBracketed(
   return { ph, hypochlorous: at.hypochlorous };
 }
 
-/** The readings of a water known by its totals: pH solved, the rest counted. */
+/**
+ * The readings of a water known by its totals: pH solved, the rest counted.
+ * @example readingsOf(totalsOf(water)).ph // 7.5
+ */
 export function readingsOf(totals: Totals): Sample {
   const conditions = conditionsOf(totals);
   for (const field of ["inorganicCarbon", "calcium", "cyanurate", "borate", "chlorine"] as const)

@@ -87,6 +87,7 @@ export function carbonCharge(conditions: Conditions, ph: number): number {
  *
  * @throws InputFault when a reading is off its limits, or when the cyanurate and borate alone hold
  *   more alkalinity at this pH than was titrated (`limit` is that much, mg/L as CaCO3)
+ * @example totalsOf(water).calcium // 0.0029973
  */
 export function totalsOf(sample: Sample): Totals {
   checkedSample(sample);
@@ -128,7 +129,7 @@ export function totalsOf(sample: Sample): Totals {
 
 const MOST_SETTLING = 12;
 
-/** The constants that hold in a water of these totals. */
+/** The constants that hold in a water of these totals. @example conditionsOf(totals).temperature // 25 */
 export const conditionsOf = (totals: Totals): Conditions =>
   conditionsAt(totals.temperature, ionicStrength(totals));
 

@@ -101,6 +101,7 @@ export function factorSum(
  * corrected and as titrated.
  *
  * @throws InputFault when a reading is off its limits or TA is less than the cyanurate explains
+ * @example saturation(water).full.corrected // 0.10931
  */
 export function saturation(sample: Sample): SaturationIndex {
   const totals = totalsOf(sample);
@@ -154,7 +155,10 @@ export function calcitePotential(sample: Sample): number {
   return (crossing(excess, least, 0, 1e-15) ?? least) * MOLAR_MASS.calciumCarbonate * 1000;
 }
 
-/** The same for a basin, kg of calcite. */
+/**
+ * The same for a basin, kg of calcite.
+ * @example calciteKilograms({ ...water, ph: 8.4 }, 40_000) // 0.58941
+ */
 export const calciteKilograms = (sample: Sample, litres: number): number =>
   (calcitePotential(sample) * litres) / 1e6;
 

@@ -27,7 +27,10 @@ export const treatmentOf = (
   drivenOut: aerated / 1000,
 });
 
-/** The water after these amounts: replaced, dosed, aired; nothing spent. */
+/**
+ * The water after these amounts: replaced, dosed, aired; nothing spent.
+ * @example readingsOf(waterAfter(input, { grams: new Map(), replaced: 0, aerated: 0 })).ph // 7.9
+ */
 export const waterAfter = (
   input: Pick<PlanInput, "water" | "litres" | "products" | "fill">,
   amounts: Amounts,

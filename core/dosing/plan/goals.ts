@@ -33,6 +33,7 @@ export const BATHING_CHLORINE = 10;
 /**
  * The goals of a range set for a surface and a water.
  * @param known how each number came to stand there; a water whose numbers were all read without it
+ * @example goalsOf(set, "plaster", water).ph.aim // 7.5
  */
 export function goalsOf(
   set: RangeSet,

@@ -11,7 +11,7 @@ export interface Highs {
 /** The gap is far under what a scale can weigh. Programmes this small are through before presolve pays. */
 const OPTIONS = { mip_rel_gap: 1e-5, presolve: "on", output_flag: false };
 
-/** HiGHS as the planner's solver. */
+/** HiGHS as the planner's solver. @example typeof solverOf(highs) // "function" */
 export const solverOf =
   (highs: Highs): Solver =>
   (programme) => {

@@ -29,6 +29,7 @@ const NEEDS = ["ph", "totalAlkalinity"] as const;
  * Why a water cannot be planned for; null when it can. A pH of another day says nothing about what goes
  * in now, and one off its scale nothing about how much, unless demand drops were counted. Chlorine over
  * its scale makes the pH read wrong.
+ * @example whyNoPlan(waterFromReadings({}, { kind: "pool", outdoors: true })).reason // "needs-reading"
  */
 export function whyNoPlan({ standing, possible }: WaterEstimate): NoPlan | null {
   for (const quantity of NEEDS)
@@ -98,7 +99,10 @@ export function problemFor(known: WaterEstimate, given: ProblemInput): PlanProbl
   };
 }
 
-/** Fill water as it comes from the main: its pH and solids are rarely known and matter little. */
+/**
+ * Fill water as it comes from the main: its pH and solids are rarely known and matter little.
+ * @example fillWater({ totalAlkalinity: 80, calciumHardness: 150 }, 20).ph // 7.6
+ */
 export const fillWater = (
   known: { totalAlkalinity: number; calciumHardness: number },
   temperature: number,

@@ -52,6 +52,7 @@ export interface PlanProblem {
 /**
  * The plans for a problem with their promises, and the table way beside them.
  * @throws InputFault for a water, a volume or a product off its limits
+ * @example shownPlans(problem, solver).plans[0].name // "balanced"
  */
 export function shownPlans(problem: PlanProblem, solver: Solver): ShownPlans {
   const { input, setting, set, surface } = problem;

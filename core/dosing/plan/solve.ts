@@ -22,6 +22,7 @@ const SETTLED_PH = 1e-6;
  * the full equilibrium says what comes of it.
  *
  * @throws InputFault for a water, a volume or a product off its limits
+ * @example solvePlan(input, solver).settled // true
  */
 export function solvePlan(asked: PlanInput, solver: Solver): Solved {
   const input = heldInside({ ...asked, products: choosable(asked), mostReplaced: replaceable(asked) });

@@ -58,7 +58,10 @@ export function halfWidth(quantity: Steered, { low, high, aim }: Goal): number {
   return USUAL_HALF_WIDTH[quantity];
 }
 
-/** Money and everything that is weighed against it, of amounts and the water they come to. */
+/**
+ * Money and everything that is weighed against it, of amounts and the water they come to.
+ * @example judged(input, { grams: new Map(), replaced: 0, aerated: 0 }, water).cost // 0
+ */
 export function judged(
   input: PlanInput,
   amounts: Amounts,
@@ -120,6 +123,7 @@ export const slackOf = (quantity: Steered, { steer }: Goal): number => {
 /**
  * Where free chlorine is to end, mg/L, in a water of this pH and stabiliser: its band, or what holds
  * the acid that kills. Chlorine that is over already falls by itself: it is kept from rising.
+ * @example chlorineGoal(input, water).low // 1
  */
 export function chlorineGoal(
   { goals, water }: Pick<PlanInput, "goals" | "water">,

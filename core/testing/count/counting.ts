@@ -36,6 +36,7 @@ export type CountAction =
   | { kind: "restore"; state: Pick<CountState, "drops" | "ahead" | "idle" | "sample"> }
   | { kind: "take-over"; holder: string };
 
+/** @example newCount(25, "a").drops // 0 */
 export const newCount = (sample: number, holder: string): CountState => ({
   drops: 0,
   ahead: 0,
@@ -49,6 +50,7 @@ export const newCount = (sample: number, holder: string): CountState => ({
 /**
  * The state after one action. A drop past the most that a vessel takes, and a take-back at zero,
  * change nothing and are not counted as taps. A new sample starts at zero.
+ * @example countStep(newCount(25, "a"), { kind: "drop" }).drops // 1
  */
 export function countStep(state: CountState, action: CountAction): CountState {
   const next = (change: Partial<CountState>): CountState => ({
@@ -86,6 +88,7 @@ export function countStep(state: CountState, action: CountAction): CountState {
  *
  * @param stands the copy that is known
  * @param sent the copy that arrives
+ * @example laterCount({ ...newCount(25, "a"), sequence: 4, drops: 4 }, { ...newCount(25, "a"), sequence: 5, drops: 5 }).drops // 5
  */
 export function laterCount(stands: CountState, sent: CountState): CountState {
   if (sent.sequence <= stands.sequence) return stands;
@@ -93,7 +96,10 @@ export function laterCount(stands: CountState, sent: CountState): CountState {
   return goesOn || sent.term > stands.term ? sent : stands;
 }
 
-/** Drops that this screen counted after another had taken over; they are not in what stands. */
+/**
+ * Drops that this screen counted after another had taken over; they are not in what stands.
+ * @example dropsNotIn({ ...newCount(25, "a"), drops: 7 }, { ...newCount(25, "b"), drops: 5, term: 1 }) // 2
+ */
 export const dropsNotIn = (mine: CountState, stands: CountState): number =>
   mine.holder !== stands.holder && mine.sample === stands.sample ? Math.max(0, mine.drops - stands.drops) : 0;
 

@@ -29,6 +29,7 @@ export function beatAfter(
 /**
  * A number as a pattern of tones, for a device without a voice: a long low tone for each ten, a high
  * one for five, a short one for each that is left. Seventeen is long, high, short, short.
+ * @example tonesFor(15) // ["ten", "five"]
  */
 export function tonesFor(drops: number): ("ten" | "five" | "one")[] {
   const rest = drops % 10;

@@ -17,7 +17,7 @@ export interface SampleAdvice {
  * enough, the finest within 25 drops; where none is within 25, the one with the fewest.
  *
  * @param last the last reading, in the method's unit
- * @example adviseSample(alkalinity, 210, { low: 80, high: 120 }) // 10 mL: 8 drops, and half of 25 is under 90 / 4
+ * @example adviseSample(alkalinity, 210, { low: 80, high: 120 }).millilitres // 10
  */
 export function adviseSample(
   method: Pick<TitrationMethod, "samples">,

@@ -57,7 +57,10 @@ export interface DueInput {
   phOff: "low" | "high" | null;
 }
 
-/** Which stations stand open today, each with its reason, and when the others come round again. */
+/**
+ * Which stations stand open today, each with its reason, and when the others come round again.
+ * @example dueTests({ stations: ["ph"], cadence: cadenceWith().tests, lastDaysAgo: {}, outLastTime: new Set(), doses: [], litres: 40_000, phOff: null })[0].station // "ph"
+ */
 export function dueTests(input: DueInput): Due[] {
   return input.stations.map((station) => dueAt(station, input));
 }

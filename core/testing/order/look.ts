@@ -15,4 +15,5 @@ export type Trouble = (typeof SENSES)[Sense][number];
 
 export type Look = { [S in Sense]: (typeof SENSES)[S][number][] } & { note: string };
 
+/** @example nothingFound().see // [] */
 export const nothingFound = (): Look => ({ see: [], hear: [], smell: [], feel: [], note: "" });

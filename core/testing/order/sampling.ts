@@ -14,6 +14,7 @@ export const MIXING_HOURS = { spa: 20 / 60, pool: 4 } as const;
 /**
  * What speaks against a sample taken now.
  * @param hoursSinceDose null when nothing was added that the log knows of
+ * @example samplingProblems("off", 1, "pool") // ["pump-off", "recent-dose"]
  */
 export function samplingProblems(
   circulation: Sampling["circulation"] | null,
@@ -26,5 +27,5 @@ export function samplingProblems(
   return problems;
 }
 
-/** Jets mix a spa in minutes; everything else takes a turnover. */
+/** Jets mix a spa in minutes; everything else takes a turnover. @example mixesLike("spa") // "spa" */
 export const mixesLike = (kind: string | undefined): "spa" | "pool" => (kind === "spa" ? "spa" : "pool");

@@ -23,6 +23,7 @@ export const STATION_ORDER = [
 
 export type Station = (typeof STATION_ORDER)[number];
 
+/** @example isStation("judge") // false */
 export const isStation = (name: string): name is Station => STATION_ORDER.some((station) => station === name);
 
 /** What keeps the water clean. */
@@ -32,6 +33,7 @@ export type Sanitiser = (typeof SANITISERS)[number];
 /**
  * The methods of a kit that can answer a station, best first. Combined chlorine is titrated, or
  * worked out from a total reading.
+ * @example methodsAt(kit, "salt")[0].id // "salt"
  */
 export const methodsAt = (kit: Kit, station: Station): Method[] =>
   kit.methods.filter(
@@ -46,7 +48,10 @@ const NOT_WITH: Record<Sanitiser, readonly Station[]> = {
   bromine: ["freeChlorine", "combinedChlorine", "salt"],
 };
 
-/** The tests that a visit with this kit can hold, in their order. */
+/**
+ * The tests that a visit with this kit can hold, in their order.
+ * @example stationsWith(kit, "bromine").includes("bromine") // true
+ */
 export const stationsWith = (kit: Kit, sanitiser: Sanitiser): Station[] =>
   STATION_ORDER.filter(
     (station) => !NOT_WITH[sanitiser].includes(station) && methodsAt(kit, station).length > 0,

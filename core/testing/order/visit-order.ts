@@ -20,7 +20,7 @@ export interface VisitSoFar {
   plan: { dosed: boolean; retested: boolean } | null;
 }
 
-/** What a visit with these records has come to. */
+/** What a visit with these records has come to. @example visitSoFar(opened).looked // false */
 export const visitSoFar = (opened: {
   visit: { look: unknown; sampling: unknown; finishedAt: unknown };
   due: readonly Due[];
@@ -35,7 +35,10 @@ export const visitSoFar = (opened: {
   plan: opened.progress,
 });
 
-/** The visit as one ordered list of stops, each with its state: the same on the device and the server. */
+/**
+ * The visit as one ordered list of stops, each with its state: the same on the device and the server.
+ * @example stopsOf(visitSoFar(opened))[0].stop // "look"
+ */
 export function stopsOf(visit: VisitSoFar): { stop: Stop; state: StopState }[] {
   const done = (is: boolean): StopState => (is ? "done" : "open");
   return [
@@ -57,13 +60,17 @@ export function stopsOf(visit: VisitSoFar): { stop: Stop; state: StopState }[] {
   ];
 }
 
-/** The first stop that is still open; the close when there is none. */
+/**
+ * The first stop that is still open; the close when there is none.
+ * @example nextStop(visitSoFar(opened)) // "look"
+ */
 export const nextStop = (visit: VisitSoFar): Stop =>
   stopsOf(visit).find(({ state }) => state === "open")?.stop ?? "close";
 
 /**
  * The stop to go to from one: the next open one further down, so that what was skipped stays skipped
  * for now. From the last test on that is the judgement.
+ * @example stopAfter(visitSoFar(opened), "look") // "sample"
  */
 export function stopAfter(visit: VisitSoFar, here: Stop): Stop {
   const stops = stopsOf(visit);

@@ -43,7 +43,7 @@ export const COMMAND_NAMES = Object.keys(COMMANDS) as CommandName[];
 /**
  * What a command adds to a visit: the same on the device that gives it and on the server that keeps it.
  * @throws InputFault with code, field, value and limit where it is refused; nothing is added then
- * @example decide(brought, written, { name: "look", given: nothingFound(), id, by, at })
+ * @example decide(brought, begun, commandOf("look", nothingFound(), { id, by, at }))[0].kind // "looked"
  */
 export function decide(brought: Brought, written: Written, command: VisitCommand): Fact[] {
   const { open, decide: how } = COMMANDS[command.name] as {
@@ -55,7 +55,10 @@ export function decide(brought: Brought, written: Written, command: VisitCommand
   return how({ brought, written, command });
 }
 
-/** A command by its name, as `decide` takes it. */
+/**
+ * A command by its name, as `decide` takes it.
+ * @example commandOf("look", nothingFound(), { id, by, at }).name // "look"
+ */
 export const commandOf = <Name extends CommandName>(
   name: Name,
   given: VisitCommands[Name],

@@ -6,7 +6,10 @@ import type { Written } from "../written";
 export const isUnaware = ({ version }: Pick<Written, "version">, seen: CommandBasis | undefined): boolean =>
   seen !== undefined && seen.version < version;
 
-/** What a device knows of a visit, for the commands that are given there. */
+/**
+ * What a device knows of a visit, for the commands that are given there.
+ * @example seenOf(written).version // 1
+ */
 export const seenOf = (written: Written): CommandBasis => ({
   version: written.version,
   plans: written.plans.length,

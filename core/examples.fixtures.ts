@@ -1,0 +1,65 @@
+import loadHighs from "highs";
+import * as core from ".";
+import { COMPARATOR_KIT } from "./testing/kits/comparator-kit";
+import { STRIP_KIT } from "./testing/kits/strip-kit";
+import { TITRATION_KIT } from "./testing/kits/titration-kit";
+import { brought, STARTED, uuidOf, WREN } from "./visit/visit.fixtures";
+import { NOTHING_WRITTEN } from "./visit/written";
+import { POOL_WATER } from "./water/water.fixtures";
+
+/** What the examples in the docs of the core's public functions speak of. */
+export async function exampleWorld() {
+  const call = brought();
+  const by = WREN;
+  const at = STARTED;
+  const id = uuidOf(900);
+  const highs = await loadHighs();
+  const solver = core.solverOf(highs);
+  const begun = NOTHING_WRITTEN;
+  const drops = (methodId: string, count: number, sample: number, place: number) => ({
+    id: uuidOf(900 + place),
+    methodId,
+    seen: { kind: "drops" as const, count, sample },
+  });
+  const read = core.commandOf(
+    "read",
+    {
+      tests: [
+        drops("total-alkalinity", 14, 25, 1),
+        drops("free-chlorine-fas-dpd", 10, 25, 2),
+        { id: uuidOf(903), methodId: "ph-phenol-red", seen: { kind: "place", place: { from: 7.8, to: 8 } } },
+      ],
+    },
+    { id, by, at },
+  );
+  const facts = core.decide(call, begun, read);
+  const written = core.afterCommand(begun, facts);
+  const opened = core.visitOf(call, written, at);
+  const problem = core.problemOf(opened);
+  const input = core.posed(problem).input;
+  const totals = core.totalsOf(POOL_WATER);
+  return {
+    ...core,
+    alkalinity: core.methodById(TITRATION_KIT, "total-alkalinity"),
+    phenolRed: core.methodById(TITRATION_KIT, "ph-phenol-red"),
+    kit: TITRATION_KIT,
+    comparator: COMPARATOR_KIT,
+    strips: STRIP_KIT,
+    set: core.RANGE_SETS["outdoor-fixed-band"],
+    water: POOL_WATER,
+    totals,
+    conditions: core.conditionsOf(totals),
+    highs,
+    solver,
+    input,
+    problem,
+    brought: call,
+    begun,
+    written,
+    opened,
+    facts,
+    by,
+    at,
+    id,
+  };
+}
