@@ -1,10 +1,10 @@
 import { createContext, data, type RouterContextProvider } from "react-router";
 import { InputFault } from "#core";
 import type { SignInLimits } from "#server/auth/limits";
-import { type SignedIn, sessionOf } from "#server/auth/sessions";
 import type { NamedAuthor } from "#server/author";
 import { isAway, isBarred, isMisfit } from "#server/db/away";
 import { asFirm, asHolder, asReader, type Database, type FirmScope } from "#server/db/connection";
+import { type SignedIn, sessionOf } from "#server/db/sessions";
 import type { Uploads } from "#server/exchange/import/uploads";
 import type { Jobs } from "#server/jobs/boss";
 import type { Workbench } from "#server/work/workbench";

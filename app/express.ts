@@ -63,7 +63,7 @@ function headers(config: Config, development: boolean): RequestHandler {
 }
 
 /** Refuses a write that does not come from one of our own pages: its Origin must be there and be ours. */
-export function sameOrigin(publicUrl: string | null): RequestHandler {
+function sameOrigin(publicUrl: string | null): RequestHandler {
   return (request, response, next) => {
     if (request.method === "GET" || request.method === "HEAD") return next();
     const ours = publicUrl ? new URL(publicUrl).origin : `http://${request.headers.host}`;
@@ -76,7 +76,7 @@ export function sameOrigin(publicUrl: string | null): RequestHandler {
 }
 
 /** Refuses a body over the limit before any of it is kept. */
-export const bodyLimit: RequestHandler = (request, response, next) => {
+const bodyLimit: RequestHandler = (request, response, next) => {
   const length = Number(request.headers["content-length"] ?? 0);
   const chunked = request.headers["transfer-encoding"] !== undefined;
   const most = request.path === FILES ? MOST_FILE_BYTES : MOST_BODY_BYTES;
@@ -88,7 +88,7 @@ export const bodyLimit: RequestHandler = (request, response, next) => {
 };
 
 /** Refuses an address that cannot be read, or that holds what no text may hold. */
-export const readableAddress: RequestHandler = (request, response, next) => {
+const readableAddress: RequestHandler = (request, response, next) => {
   try {
     if (!decodeURIComponent(request.url.replaceAll("+", " ")).includes("\0")) return next();
   } catch {
@@ -99,7 +99,7 @@ export const readableAddress: RequestHandler = (request, response, next) => {
 
 /** Only reading is asked of the addresses of the pages' own data; React Router would break on the rest. */
 const METHODS = ["GET", "HEAD", "POST"];
-export const knownMethod: RequestHandler = (request, response, next) => {
+const knownMethod: RequestHandler = (request, response, next) => {
   if (METHODS.includes(request.method)) return next();
   response.status(405).set("Allow", METHODS.join(", ")).type("text/plain").send("Refused: unknown method.");
 };

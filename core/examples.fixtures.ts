@@ -13,7 +13,7 @@ export async function exampleWorld() {
   const by = WREN;
   const at = STARTED;
   const id = uuidOf(900);
-  const highs = await loadHighs();
+  const highs = (await loadHighs()) as unknown as core.Highs;
   const solver = core.solverOf(highs);
   const begun = NOTHING_WRITTEN;
   const drops = (methodId: string, count: number, sample: number, place: number) => ({

@@ -59,6 +59,8 @@ export {
   gramsFrom,
   litresFrom,
   massIn,
+  millilitresFrom,
+  millilitresIn,
   temperatureIn,
   type VolumeUnit,
   volumeIn,
@@ -94,6 +96,7 @@ export { SPA_WARM_WATER } from "./ranges/sets/spa-warm-water";
 export { assumedIn, type DatedReading, type WaterEstimate, waterFromReadings } from "./reading/from-readings";
 export { recipeFor } from "./recipes";
 export { type NoRecipe, RECIPE_IDS, type Recipe, type RecipeId, type RecipeInput } from "./recipes/recipe";
+export { ROLES, type Role } from "./roles";
 export {
   type CadenceChange,
   cadenceWith,

@@ -19,7 +19,7 @@ import { asFirm, type FirmScope, openDatabase } from "#server/db/connection";
 import { migrate } from "#server/db/migrate";
 import { DEMO_PASSWORD } from "#server/demo/cast";
 
-export const LARGE_EMAIL = "owner@large.example";
+const LARGE_EMAIL = "owner@large.example";
 const SPACE = "9b7c1f0a-6a8e-5f43-8d4b-3a1c0f2e7d10";
 const key = (name: string): string => uuidFrom(name, SPACE);
 const BASINS = 200;

@@ -5,7 +5,7 @@
 import { randomBytes } from "node:crypto";
 import { openDatabase } from "#server/db/connection";
 import { migrate } from "#server/db/migrate";
-import { makeFirm } from "#server/team/new-firm";
+import { makeFirm } from "#server/db/new-firm";
 import { productName } from "../app/words";
 import { closeAfter, dataFolder, openCluster } from "./lib/cluster.mjs";
 

@@ -4,7 +4,7 @@
  */
 import { openDatabase } from "#server/db/connection";
 import { migrate } from "#server/db/migrate";
-import { resetByAddress } from "#server/team/passwords";
+import { resetByAddress } from "#server/db/passwords";
 import { closeAfter, dataFolder, openCluster } from "./lib/cluster.mjs";
 
 const [email] = process.argv.slice(2);

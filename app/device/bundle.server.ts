@@ -1,9 +1,9 @@
 import { createHash } from "node:crypto";
 import { stringify } from "devalue";
 import { addDays, type Brought, dayIn } from "#core";
-import type { SignedIn } from "#server/auth/sessions";
 import type { FirmScope } from "#server/db/connection";
 import { firmOf, forgetDaysOf } from "#server/db/firms";
+import type { SignedIn } from "#server/db/sessions";
 import { readBrought, readVisit } from "#server/db/visit-record";
 import { openVisits } from "#server/db/visits";
 import { basinPage, seriesPage, whatIfPage } from "../routes/basin/page.server";

@@ -46,7 +46,7 @@ export async function reachFirst<T>({ server, here, keep }: Sides<T>): Promise<T
 }
 
 /** Nobody answered, or a server that could not; redirects and what is said of the request itself go on. */
-export function isUnreached(fault: unknown): boolean {
+function isUnreached(fault: unknown): boolean {
   if (fault instanceof TypeError) return true;
   const status = isRouteErrorResponse(fault) || fault instanceof Response ? fault.status : 0;
   return status >= 500 || (status === 0 && !(fault instanceof Response));

@@ -1,6 +1,7 @@
 import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
 import { use } from "react";
+import { ROLES } from "#core";
 import { words } from "../words";
 import { BEFORE_ID, match } from "./palette-match";
 import { useFirm } from "./use-firm";
@@ -12,9 +13,6 @@ interface Props {
   go: (to: string) => void;
   close: () => void;
 }
-
-/** From who may most to who may least. */
-const ROLES = ["owner", "technician", "reader"];
 
 const item =
   "flex min-h-[48px] cursor-pointer items-center gap-3 rounded-sm px-3 data-[selected=true]:bg-action data-[selected=true]:text-on-action";

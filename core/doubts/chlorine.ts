@@ -6,18 +6,18 @@ import type { RecentDose, TestContext } from "./context";
 /** Traps 1 to 3: what chlorine, and what passes for it, does to the tests themselves. */
 
 /** DPD bleaches from about 10 to 15 mg/L; a sum of what was there and what went in over this says it may be so. */
-export const BLEACHING_FROM = 8;
+const BLEACHING_FROM = 8;
 /** A reading under this may be a bleached one. */
 const READS_AS_NONE = 1;
 /** Chlorine over this turns phenol red purple. mg/L */
-export const PURPLE_FROM = 10;
+const PURPLE_FROM = 10;
 /** How long a persulfate reads as combined chlorine. Hours; "a day or so", doubled to be safe. */
 export const PERSULFATE_HOURS = 48;
 const CHLORINE_HOURS = 24;
 const LAST_DAYS = 3;
 
 /** Free chlorine that these doses brought when they went in, mg/L. */
-export const chlorineBrought = (doses: readonly RecentDose[], withinHours: number): number =>
+const chlorineBrought = (doses: readonly RecentDose[], withinHours: number): number =>
   doses
     .filter((dose) => dose.hoursAgo <= withinHours)
     .reduce(

@@ -7,9 +7,9 @@ import type { TestContext } from "./context";
 /** Traps 4 to 9: what the eye meets at the end of a scale, in an indicator, in a tube, at a bottle. */
 
 /** Free chlorine over this bleaches the alkalinity indicator when thiosulfate is forgotten. mg/L */
-export const INDICATOR_BLEACHES_FROM = 4;
+const INDICATOR_BLEACHES_FROM = 4;
 /** A tube reads right between these. °C */
-export const TUBE_TEMPERATURE = { low: 21, high: 32 } as const;
+const TUBE_TEMPERATURE = { low: 21, high: 32 } as const;
 /** How much the cyanurate must hold before it is worth saying. mg/L as CaCO3 */
 const WORTH_SAYING = 5;
 

@@ -20,7 +20,7 @@ export function reagents({ method, result, bottles, shifts }: TestContext): Doub
 }
 
 /** At least this many basins must have been tested before and after. */
-export const SHIFT_BASINS = 5;
+const SHIFT_BASINS = 5;
 /** At least this share of them must have moved the same way, and the middle one by this much. */
 const SHIFT_AGREE = 0.8;
 const SHIFT_SHARE = 0.1;

@@ -33,6 +33,13 @@ export const gramsFrom = (amount: number, unit: MassUnit): number => convert(amo
 /** @example massIn(1000, "lb") // 2.2046 */
 export const massIn = (grams: number, unit: MassUnit): number => convert(grams, "gram").to(NAMES[unit]);
 
+/** A jug's marks. @example millilitresFrom(8, "fl oz") // 236.59 */
+export const millilitresFrom = (amount: number, unit: "mL" | "fl oz"): number =>
+  unit === "mL" ? amount : convert(amount, "fl oz").to("millilitre");
+/** @example millilitresIn(236.588, "fl oz") // 8 */
+export const millilitresIn = (millilitres: number, unit: "mL" | "fl oz"): number =>
+  unit === "mL" ? millilitres : convert(millilitres, "millilitre").to("fl oz");
+
 /** @example celsiusFrom(104, "F") // 40 */
 export const celsiusFrom = (degrees: number, unit: TemperatureUnit): number =>
   unit === "C" ? degrees : (degrees - 32) / 1.8;

@@ -26,7 +26,7 @@ export function pick(
 }
 
 /** What a recipe's steps put in, all together. */
-export function amountsIn(steps: readonly PlanStep[]): Amounts {
+function amountsIn(steps: readonly PlanStep[]): Amounts {
   const grams = new Map<string, number>();
   let replaced = 0;
   let aerated = 0;

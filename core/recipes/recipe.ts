@@ -65,8 +65,3 @@ export interface RecipeInput {
 }
 
 export type Make = (given: RecipeInput, solver: Solver) => Recipe | NoRecipe;
-
-/** A garden tap with a hose, litres an hour. */
-export const USUAL_FILL_RATE = 1500;
-/** Where a label says nothing else: 12 g a cubic metre for upkeep, and as much again for a shock. */
-export const USUAL_PERSULFATE = 24;

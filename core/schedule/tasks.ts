@@ -3,7 +3,7 @@ import type { Season } from "./calls";
 import { addDays, daysBetween } from "./days";
 
 /** Water from which chlorine is eaten fast and algae grow: a warm pool in summer, °C. */
-export const HEAT_FROM = 28;
+const HEAT_FROM = 28;
 
 export interface TaskInput {
   day: string;

@@ -67,7 +67,7 @@ export function computedFactor(kit: {
 }
 
 /** A stated factor and a computed one further apart than this share deserve a warning. */
-export const FACTOR_TOLERANCE = 0.1;
+const FACTOR_TOLERANCE = 0.1;
 
 /**
  * Whether a stated factor and a computed one agree within `FACTOR_TOLERANCE` of the stated one.

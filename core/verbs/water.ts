@@ -5,7 +5,7 @@ import { onlyKeys } from "./fields";
 import { type Fields, isGiven } from "./verb";
 
 /** What stands in for a reading that a line leaves out. pH, alkalinity and hardness have no stand-in. */
-export const ASSUMED = {
+const ASSUMED = {
   cyanuricAcid: 0,
   freeChlorine: 0,
   temperature: 25,

@@ -11,7 +11,7 @@ export const doseCode = (planId: string, position: number): string => `plan.${pl
 const AS_PLANNED = 0.01;
 
 /** The steps of a plan with what was really given in place of what was planned, and its promises for that. */
-export function stepsAsGiven(plan: VisitPlan, doses: readonly VisitDose[]): PlanStep[] {
+function stepsAsGiven(plan: VisitPlan, doses: readonly VisitDose[]): PlanStep[] {
   const given = plan.content.steps.map((step, position) => {
     if (step.kind !== "dose" || !plan.settled.some((one) => one.position === position)) return step;
     const dose = doses.find((one) => one.code === doseCode(plan.id, position));

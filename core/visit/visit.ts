@@ -93,7 +93,7 @@ export function visitOf(brought: Brought, written: Written, now: Date): OpenedVi
 }
 
 /** The kit that the visit began with. */
-export function kitOf({ kits }: Pick<Brought, "kits">): Kit {
+function kitOf({ kits }: Pick<Brought, "kits">): Kit {
   const [own] = kits;
   if (!own) throw new Error("a visit brings its kit");
   return own.kit;

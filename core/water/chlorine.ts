@@ -87,29 +87,6 @@ export const HELD_BY_HOCL = { floor: 0.03, aim: 0.05, shock: 0.3, saltCellFloor:
 /** The fixed-band school: one band whatever the stabiliser, which it calls wasteful above a limit. mg/L */
 export const FIXED_BAND = { low: 1, high: 4, wastefulAbove: 50 } as const;
 
-/** Public codes: a floor that is higher with stabiliser, and a ceiling that closes. mg/L */
-export const PUBLIC_CODE = { low: 1, lowStabilised: 2, closeAbove: 10 } as const;
-
-/** What each school asks of free chlorine in this water, mg/L as Cl2. */
-export function freeChlorineBySchool(water: ChlorineWater) {
-  return {
-    fixedBand: {
-      low: FIXED_BAND.low,
-      high: FIXED_BAND.high,
-      wasteful: water.cyanuricAcid > FIXED_BAND.wastefulAbove,
-    },
-    heldByHocl: {
-      floor: freeChlorineFor(HELD_BY_HOCL.floor, water),
-      aim: freeChlorineFor(HELD_BY_HOCL.aim, water),
-      shock: freeChlorineFor(HELD_BY_HOCL.shock, water),
-    },
-    publicCode: {
-      low: water.cyanuricAcid > 0 ? PUBLIC_CODE.lowStabilised : PUBLIC_CODE.low,
-      closeAbove: PUBLIC_CODE.closeAbove,
-    },
-  };
-}
-
 /** mg/L of bromine (Br2, 159.81 g/mol) that read as one mg/L of chlorine (Cl2, 70.91 g/mol). */
 const BROMINE_FACTOR = 2.25;
 export const bromineFromChlorine = (chlorineReading: number): number =>

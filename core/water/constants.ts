@@ -50,9 +50,9 @@ export interface CyanurateConstants {
 }
 
 /** °C. The carbonate and calcite fits hold from 0 to 90; hypochlorite was measured from 5 to 35. */
-export const TEMPERATURE_LIMITS = { low: 0, high: 45 } as const;
+const TEMPERATURE_LIMITS = { low: 0, high: 45 } as const;
 /** mol/L. Davies is good to about 0.5; beyond it drifts, see docs/chemistry.md. */
-export const IONIC_STRENGTH_LIMITS = { low: 0, high: 2 } as const;
+const IONIC_STRENGTH_LIMITS = { low: 0, high: 2 } as const;
 
 /** log10 of a constant, from 0 to 45 °C; T in K. */
 const logK1 = (T: number) =>

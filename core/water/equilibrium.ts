@@ -12,7 +12,7 @@ import type { Conditions } from "./constants";
 import { conditionsOf, readingsAt, type Sample, type Totals } from "./sample";
 
 /** pH is sought between these; a water outside is not one that anybody bathes in. */
-export const PH_SEARCH = { low: 1, high: 13 } as const;
+const PH_SEARCH = { low: 1, high: 13 } as const;
 
 export interface Equilibrium {
   ph: number;

@@ -11,7 +11,7 @@ export const MOLAR_MASS = {
 } as const;
 
 /** mg of CaCO3 that stand for one meq of alkalinity: half a mole. */
-export const ALKALINITY_WEIGHT = 50.04;
+const ALKALINITY_WEIGHT = 50.04;
 
 /** mg/L as read → mol/L (eq/L for alkalinity), and back. */
 export const molar = {

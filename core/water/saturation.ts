@@ -25,12 +25,6 @@ export interface SaturationIndex {
   factorSum: { corrected: number; titrated: number };
 }
 
-/** Windows in which a water is called balanced; each names who holds it. */
-export const SATURATION_WINDOWS = {
-  wide: { low: -0.3, high: 0.5 },
-  even: { low: -0.3, high: 0.3 },
-} as const;
-
 /** Above this much stabiliser the corrected and the titrated index part ways enough to change the verdict. */
 export const CORRECTION_MATTERS = 60; // mg/L cyanuric acid
 

@@ -1,10 +1,10 @@
 import Joi from "joi";
 import { InputFault } from "#core";
 import { LONGEST_PASSWORD, SHORTEST_PASSWORD } from "../auth/password-length";
-import { endSession, leaveEverywhere } from "../auth/sessions";
 import type { NamedAuthor } from "../author";
 import type { Database } from "../db/connection";
-import { changePassword } from "../team/passwords";
+import { changePassword } from "../db/passwords";
+import { endSession, leaveEverywhere } from "../db/sessions";
 
 /** What somebody changes about their own way in: it goes through the gate, not through the firm's rows. */
 export interface AccountContext {

@@ -27,10 +27,10 @@ import {
 import type { FirmScope } from "../db/connection";
 import { membersOf } from "../db/firms";
 import { kitsOf } from "../db/kits";
+import { sitesOf } from "../db/members";
 import { removePhoto, savePhoto } from "../db/photos";
 import { rangeSetsOf } from "../db/range-sets";
 import { saveVolume, VOLUME_WAYS } from "../db/volumes";
-import { sitesOf } from "../team/members";
 import { askWhenFar, type VolumeInput, volumeFound } from "../visits/volume";
 import { volumeChecks } from "../visits/volume-check";
 import { command, NotThere, WORKERS } from "./command";

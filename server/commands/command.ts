@@ -1,8 +1,8 @@
 import type Joi from "joi";
-import type { DeviceStamp } from "#core";
-import type { Role, SignedIn } from "../auth/sessions";
+import type { DeviceStamp, Role } from "#core";
 import type { NamedAuthor } from "../author";
 import type { FirmScope } from "../db/connection";
+import type { SignedIn } from "../db/sessions";
 
 /** Where, when and in which order a device gave a command, and how long ago that was by its own clock. */
 export type LateStamp = DeviceStamp & { late: number };

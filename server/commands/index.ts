@@ -1,5 +1,5 @@
+import type { Role } from "#core";
 import { checked } from "#core/schemas";
-import type { Role } from "../auth/sessions";
 import { once } from "../db/commands";
 import { BASIN_COMMANDS } from "./basins";
 import type { Command, CommandContext } from "./command";
@@ -13,7 +13,7 @@ import { VISIT_COMMANDS } from "./visits";
 export { NotThere } from "./command";
 
 /** Every way in which a firm's rows change, but for what happens in a visit: the core's table has that. */
-export const FIRM_COMMANDS = {
+const FIRM_COMMANDS = {
   ...ROUND_COMMANDS,
   ...BASIN_COMMANDS,
   ...VISIT_COMMANDS,

@@ -1,8 +1,8 @@
 import Joi from "joi";
-import { ROLES } from "../auth/sessions";
-import { type InviteInput, invite, withdrawInvite } from "../team/invites";
-import { changeMember, type MemberInput } from "../team/members";
-import { makeReset } from "../team/passwords";
+import { ROLES } from "#core";
+import { type InviteInput, invite, withdrawInvite } from "../db/invites";
+import { changeMember, type MemberInput } from "../db/members";
+import { makeReset } from "../db/passwords";
 import { command, OWNERS } from "./command";
 import { nameSchema, onlyId, uuidSchema } from "./fields";
 

@@ -5,7 +5,7 @@ import type { FirmScope } from "./connection";
 
 /** Who did what and when. Rows are added, never changed: the table lets nobody do so. */
 
-export const AUDIT_ACTIONS = [
+const AUDIT_ACTIONS = [
   "signed-in",
   "signed-out",
   "signed-out-everywhere",

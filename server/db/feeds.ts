@@ -84,3 +84,13 @@ export async function feedBehind(
   );
   return row ?? null;
 }
+
+/** Withdraws the addresses of people who may no longer sign in. */
+export async function withdrawFeedsOfLeavers(scope: FirmScope, now: Date): Promise<void> {
+  await scope
+    .updateTable("feed")
+    .set({ withdrawn_at: now })
+    .where("withdrawn_at", "is", null)
+    .where("member_id", "in", scope.selectFrom("member").select("id").where("disabled_at", "is not", null))
+    .execute();
+}

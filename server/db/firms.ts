@@ -1,6 +1,6 @@
 import { sql } from "kysely";
 import type { CadenceChange, Firm, UnitSystem } from "#core";
-import type { FirmScope } from "./connection";
+import { asGate, type Database, type FirmScope } from "./connection";
 
 const COLUMNS = [
   "firm.id",
@@ -99,3 +99,7 @@ export async function firmCounts(
   };
   return { visits: await count("visit"), readings: await count("reading"), photos: await count("photo") };
 }
+
+/** Every firm there is, for the work of the night. */
+export const firmIds = async (db: Database): Promise<string[]> =>
+  (await asGate(db, (scope) => scope.selectFrom("firm").select("id").execute())).map(({ id }) => id);

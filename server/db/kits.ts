@@ -100,3 +100,7 @@ export async function saveKit(
       )
       .execute();
 }
+
+/** The kit that a version belongs to; undefined where there is no such version. */
+export const lineOfKit = async (scope: FirmScope, id: string): Promise<string | undefined> =>
+  (await scope.selectFrom("kit").select("line").where("id", "=", id).executeTakeFirst())?.line;

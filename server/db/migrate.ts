@@ -37,7 +37,7 @@ const asGateKeeper = (owner: Database, statement: RawBuilder<unknown>) =>
   });
 
 /** Lets a role serve pages: it may take the three roles behind the walls, and owns and makes nothing. */
-export async function admit(owner: Database, role: string): Promise<void> {
+async function admit(owner: Database, role: string): Promise<void> {
   const { rows } = await sql<{ own: boolean; database: string }>`
     select current_user = ${role} as own, current_database() as database`.execute(owner);
   const [here] = rows;

@@ -1,16 +1,6 @@
 import type { Photo } from "#core";
 import type { FirmScope } from "./connection";
 
-/** Photos of a visit, without their bytes. */
-export const photosOf = (scope: FirmScope, visitId: string): Promise<Photo[]> =>
-  scope
-    .selectFrom("photo")
-    .select(["id", "taken_at as takenAt"])
-    .where("visit_id", "=", visitId)
-    .where("removed_at", "is", null)
-    .orderBy("taken_at")
-    .execute();
-
 /** Photos of a basin itself, without their bytes. */
 export const photosOfBasin = (scope: FirmScope, basinId: string): Promise<Photo[]> =>
   scope

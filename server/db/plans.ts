@@ -26,3 +26,16 @@ export const outcomesAt = (scope: FirmScope, basinId: string, limit: number) =>
     .orderBy("plan.begun_at", "desc")
     .limit(limit)
     .execute();
+
+/** Plans that were begun at a basin, the newest first. */
+export const newestPlansAt = (scope: FirmScope, basinId: string, limit: number) =>
+  scope
+    .selectFrom("plan")
+    .innerJoin("visit", (join) =>
+      join.onRef("visit.firm_id", "=", "plan.firm_id").onRef("visit.id", "=", "plan.visit_id"),
+    )
+    .select(["plan.id", "plan.visit_id as visitId", "plan.round", "plan.begun_at as at"])
+    .where("visit.basin_id", "=", basinId)
+    .orderBy("plan.begun_at", "desc")
+    .limit(limit)
+    .execute();

@@ -151,3 +151,7 @@ export async function preferProduct(scope: FirmScope, id: string): Promise<void>
 export async function retireProduct(scope: FirmScope, id: string, now: Date): Promise<void> {
   await scope.updateTable("product").set({ retired_at: now }).where("id", "=", id).execute();
 }
+
+/** What products are called and made of, those taken off the shelf too: doses of them stand in the book. */
+export const productNames = (scope: FirmScope) =>
+  scope.selectFrom("product").select(["id", "name", "compound", "strength", "density"]).execute();

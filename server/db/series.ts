@@ -80,7 +80,7 @@ export interface MonthCost {
 }
 
 /** What a dose cost: at the price of its day, or today's where that day's is not known. */
-export const costOfDose = sql`(dose.given_grams / 1000 * coalesce((
+const costOfDose = sql`(dose.given_grams / 1000 * coalesce((
   select price_per_kg from product_price
   where product_price.firm_id = dose.firm_id and product_price.product_id = dose.product_id
     and product_price.known_from <= dose.given_at

@@ -127,3 +127,7 @@ export async function openVisits(scope: FirmScope): Promise<Map<string, { id: st
   const rows = await select(scope).where("finished_at", "is", null).execute();
   return new Map(rows.map((row) => [row.basinId, { id: row.id, memberName: row.memberName }]));
 }
+
+/** How many of these visits are in the book. */
+export const visitsHere = async (scope: FirmScope, ids: string[]): Promise<number> =>
+  (await scope.selectFrom("visit").select("id").where("id", "in", ids).execute()).length;

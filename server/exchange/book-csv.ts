@@ -2,6 +2,7 @@ import { QUANTITIES } from "#core";
 import { type BookFilter, type BookRow, bookPage } from "../db/book";
 import type { FirmScope } from "../db/connection";
 import { dosesOfVisits, findingsOfVisits } from "../db/doses";
+import { productNames } from "../db/products";
 import { readingsOfVisits } from "../db/readings";
 import { grouped } from "../grouped";
 import { pagesAhead } from "./ahead";
@@ -58,12 +59,7 @@ async function filled(scope: FirmScope, rows: BookRow[]): Promise<ExportedVisit[
   const readings = grouped(await readingsOfVisits(scope, ids), (one) => one.visitId);
   const findings = grouped(await findingsOfVisits(scope, ids), (one) => one.visitId);
   const doses = grouped(await dosesOfVisits(scope, ids), (one) => one.visitId);
-  const products = new Map(
-    (await scope.selectFrom("product").select(["id", "name", "compound"]).execute()).map((one) => [
-      one.id,
-      one,
-    ]),
-  );
+  const products = new Map((await productNames(scope)).map((one) => [one.id, one]));
   return rows.map((row) => ({
     id: row.id,
     startedAt: row.startedAt.toISOString(),

@@ -1,9 +1,9 @@
-import { sql } from "kysely";
+import { basinById } from "../db/basins";
 import { type BookFilter, bookPage } from "../db/book";
 import type { FirmScope } from "../db/connection";
+import { membersNamed, readRows } from "../db/exchange-rows";
 import { grouped } from "../grouped";
 import { pagesAhead } from "./ahead";
-import { readRows } from "./rows";
 import {
   FORMAT,
   HEAD,
@@ -73,29 +73,14 @@ export async function* bookJson(
 
 const lines = (rows: Row[]): string => rows.map((row) => `\n${JSON.stringify(row)}`).join(",");
 
-/** People whose rows stand in the book; nobody else's name goes out. */
-const NAMED = sql`
-  select member_id from visit union select member_id from reading union select member_id from dose
-  union select member_id from plan union select member_id from plan_step union select member_id from photo
-  union select member_id from kit where member_id is not null
-  union select member_id from range_set where member_id is not null
-  union select member_id from basin_volume union select made_by from basin_event
-  union select member_id from task_done union select member_id from round_call union select skipped_by from round_call
-  union select caller_id from basin where caller_id is not null`;
-
 async function headOf(scope: FirmScope, basinId: string | null): Promise<Record<HeadName, Row[]>> {
-  const { rows: named } = await sql<{ id: string }>`
-    select member_id as id from (${NAMED}) as named where member_id is not null`.execute(scope);
-  const site = basinId
-    ? (await scope.selectFrom("basin").select("site_id").where("id", "=", basinId).execute()).map(
-        (row) => row.site_id,
-      )
-    : [];
+  const named = await membersNamed(scope);
+  const site = basinId ? ((await basinById(scope, basinId))?.site.id ?? null) : null;
   const only: Partial<Record<HeadName, { column: string; keys: string[] }>> = {
-    members: { column: "id", keys: named.map((row) => row.id) },
+    members: { column: "id", keys: named },
     ...(basinId
       ? {
-          sites: { column: "id", keys: site },
+          sites: { column: "id", keys: site ? [site] : [] },
           basins: { column: "id", keys: [basinId] },
           volumes: { column: "basin_id", keys: [basinId] },
           events: { column: "basin_id", keys: [basinId] },

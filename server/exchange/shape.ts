@@ -360,7 +360,7 @@ export const visitSchema = rowSchema(VISIT).keys({
   ...rowsOf(OF_PART),
 }) as Joi.ObjectSchema<VisitRow>;
 
-export const bookSchema = Joi.object({
+const bookSchema = Joi.object({
   format: Joi.valid(FORMAT).required(),
   version: Joi.valid(VERSION).required(),
   ...rowsOf(HEAD),

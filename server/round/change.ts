@@ -3,6 +3,7 @@ import type { Author } from "../author";
 import { note } from "../db/audit";
 import { basinById } from "../db/basins";
 import type { FirmScope } from "../db/connection";
+import { isWorking } from "../db/members";
 import { putCall, takeDay } from "../db/rounds";
 
 /** Changes to a day's round. Whoever saw an older state of the day is told, and nothing is lost. */
@@ -34,16 +35,8 @@ export interface CallInput {
 export async function assignCall(scope: FirmScope, { firmId }: Author, sent: CallInput): Promise<void> {
   await takeDay(scope, firmId, sent.day, sent.version);
   await known(scope, sent.basinId);
-  const member = sent.memberId
-    ? await scope
-        .selectFrom("member")
-        .select("id")
-        .where("id", "=", sent.memberId)
-        .where("disabled_at", "is", null)
-        .where("role", "!=", "reader")
-        .executeTakeFirst()
-    : null;
-  if (member === undefined) throw new InputFault("unknown", "memberId", sent.memberId);
+  if (sent.memberId && !(await isWorking(scope, sent.memberId)))
+    throw new InputFault("unknown", "memberId", sent.memberId);
   await putCall(scope, firmId, sent.day, { basinId: sent.basinId, memberId: sent.memberId });
 }
 

@@ -18,7 +18,7 @@ interface District {
 }
 
 /** Orrin Vale: the upper town stands 400 m above the lower. */
-export const DISTRICTS: Record<string, District> = {
+const DISTRICTS: Record<string, District> = {
   "Upper Town, Orrin Vale": { latitude: 40.4, longitude: -105.6, mean: 5.5, swing: 11, seed: 11 },
   "Lower Town, Orrin Vale": { latitude: 40.3, longitude: -105.4, mean: 8.2, swing: 11.5, seed: 11 },
 };

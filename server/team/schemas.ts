@@ -1,7 +1,7 @@
 import Joi from "joi";
 import { LONGEST_PASSWORD, SHORTEST_PASSWORD } from "../auth/password-length";
 import { nameSchema, uuidSchema } from "../commands/fields";
-import type { JoinInput } from "./invites";
+import type { JoinInput } from "../db/invites";
 
 /** What somebody sends who takes up an invitation. */
 export const joinSchema = Joi.object<JoinInput>({

@@ -20,6 +20,7 @@ import { basinById } from "../db/basins";
 import type { FirmScope } from "../db/connection";
 import { dosesOfVisits, findingsOfVisits } from "../db/doses";
 import { firmOf } from "../db/firms";
+import { productNames } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
 import { lastReadings, readingsOfVisits } from "../db/readings";
 import { visitById } from "../db/visits";
@@ -69,7 +70,7 @@ export async function customerSheet(scope: FirmScope, visitId: string): Promise<
   const ranges = rangesOf(set, basin.surface, water);
   const findings = (await findingsOfVisits(scope, [visitId])).map(({ finding }) => finding);
   const doses = (await dosesOfVisits(scope, [visitId])).filter((dose) => dose.givenGrams > 0);
-  const products = await scope.selectFrom("product").select(["id", "name", "compound", "density"]).execute();
+  const products = await productNames(scope);
   return {
     firm: { name: firm.name, units: firm.units, timeZone: firm.timeZone },
     site: basin.site.name,

@@ -2,7 +2,7 @@ import sharp from "sharp";
 import { InputFault } from "#core";
 
 /** The largest photo kept; the page makes pictures smaller before it sends them. */
-export const MOST_PHOTO_BYTES = 900_000;
+const MOST_PHOTO_BYTES = 900_000;
 /** A picture that unpacks to more is no photo of a pool but a way to fill the memory. */
 const MOST_PIXELS = 40_000_000;
 

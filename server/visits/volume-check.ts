@@ -9,6 +9,8 @@ import {
 } from "#core";
 import type { FirmScope } from "../db/connection";
 import { dosesOfVisits } from "../db/doses";
+import { newestPlansAt } from "../db/plans";
+import { productNames } from "../db/products";
 import { readingsOfVisits } from "../db/readings";
 
 /** What a plan's dose and its retest tell of the volume. */
@@ -28,25 +30,12 @@ const MOST = 12;
 
 /** Every dose at a basin that was tested before and after, the newest first. */
 export async function volumeChecks(scope: FirmScope, basinId: string): Promise<VolumeCheck[]> {
-  const plans = await scope
-    .selectFrom("plan")
-    .innerJoin("visit", (join) =>
-      join.onRef("visit.firm_id", "=", "plan.firm_id").onRef("visit.id", "=", "plan.visit_id"),
-    )
-    .select(["plan.id", "plan.visit_id as visitId", "plan.round", "plan.begun_at as at"])
-    .where("visit.basin_id", "=", basinId)
-    .orderBy("plan.begun_at", "desc")
-    .limit(MOST)
-    .execute();
+  const plans = await newestPlansAt(scope, basinId, MOST);
   if (plans.length === 0) return [];
   const visits = [...new Set(plans.map((plan) => plan.visitId))];
   const readings = (await readingsOfVisits(scope, visits)).filter((one) => one.used);
   const doses = await dosesOfVisits(scope, visits);
-  const products = new Map(
-    (await scope.selectFrom("product").select(["id", "name", "compound", "strength"]).execute()).map(
-      (one) => [one.id, one],
-    ),
-  );
+  const products = new Map((await productNames(scope)).map((one) => [one.id, one]));
   return plans.flatMap((plan) => {
     const given = doses
       .filter((dose) => dose.code.startsWith(`plan.${plan.id}.`) && dose.givenGrams > 0)

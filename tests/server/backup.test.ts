@@ -4,9 +4,9 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { sql } from "kysely";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { openSession } from "#server/auth/sessions";
 import { asFirm, openDatabase } from "#server/db/connection";
 import { migrate } from "#server/db/migrate";
+import { openSession } from "#server/db/sessions";
 import { closeAfter, openCluster } from "../../scripts/lib/cluster.mjs";
 import { newFirm } from "../firm";
 

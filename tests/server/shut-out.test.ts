@@ -1,8 +1,8 @@
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm } from "#server/db/connection";
-import { changeMember } from "#server/team/members";
-import { resetByAddress } from "#server/team/passwords";
+import { changeMember } from "#server/db/members";
+import { resetByAddress } from "#server/db/passwords";
 import { type Client, clientOf, dataOf, faultText } from "../client";
 import { PASSWORD } from "../firm";
 import { openWorld, type World } from "../world";

@@ -1,6 +1,5 @@
 import { millisecondsInDay } from "date-fns/constants";
 import { type Basin, lastWater, rangesOf, USUAL_WINDOW, withOverrides } from "#core";
-import type { SignedIn } from "#server/auth/sessions";
 import { isUuid } from "#server/commands/fields";
 import { basinById } from "#server/db/basins";
 import type { FirmScope } from "#server/db/connection";
@@ -12,6 +11,7 @@ import { outcomesAt } from "#server/db/plans";
 import { rangeSetVersion } from "#server/db/range-sets";
 import { lastReadings } from "#server/db/readings";
 import { costByMonth, doseSeries, readingSeries } from "#server/db/series";
+import type { SignedIn } from "#server/db/sessions";
 import { openVisitAt, visitsOfBasin } from "#server/db/visits";
 import { volumesOf } from "#server/db/volumes";
 import { basinWater } from "#server/visits/basin-water";

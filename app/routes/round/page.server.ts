@@ -1,8 +1,8 @@
 import { dayIn, isDay } from "#core";
-import type { SignedIn } from "#server/auth/sessions";
 import type { FirmScope } from "#server/db/connection";
 import { firmOf, membersOf } from "#server/db/firms";
-import { reminderOn } from "#server/jobs/nightly";
+import { reminderOn } from "#server/db/reminders";
+import type { SignedIn } from "#server/db/sessions";
 import { type RoundDay, roundOn } from "#server/round/day";
 
 /** The page of a day's calls; of today where no day is asked for, or none that there is. */

@@ -1,7 +1,7 @@
 import { lazy, Suspense } from "react";
 import { Form, Link } from "react-router";
-import { roleOf, sessionsOf } from "#server/auth/sessions";
 import { firmOf, forgetDaysOf, membersOf, ratesOf } from "#server/db/firms";
+import { roleOf, sessionsOf } from "#server/db/sessions";
 import { commandAction } from "../../commands";
 import { atGate, inFirm, memberContext, SESSION_COOKIE } from "../../context";
 import { cookie } from "../../request";

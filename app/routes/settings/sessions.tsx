@@ -1,5 +1,5 @@
 import { useFetcher } from "react-router";
-import type { OpenSession } from "#server/auth/sessions";
+import type { OpenSession } from "#server/db/sessions";
 import { Button } from "../../ui/button";
 import { ago } from "../../ui/format";
 import { words } from "../../words";

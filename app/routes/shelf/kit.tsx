@@ -4,7 +4,7 @@ import { FormProvider, useFieldArray, useForm } from "react-hook-form";
 import { Link, useSearchParams } from "react-router";
 import { v7 as uuid } from "uuid";
 import { isUuid } from "#server/commands/fields";
-import { kitsOf, versionsOf } from "#server/db/kits";
+import { kitsOf, lineOfKit, versionsOf } from "#server/db/kits";
 import { inFirm, notFound } from "../../context";
 import { Button } from "../../ui/button";
 import { dateText } from "../../ui/format";
@@ -23,15 +23,10 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
     if (params.kitId === "new") return { versions: [], shown: null };
     if (!isUuid(params.kitId)) return notFound();
     const asked = (await kitsOf(scope)).find((kit) => kit.id === params.kitId);
-    const line = asked?.line ?? (await lineOf(scope, params.kitId));
+    const line = asked?.line ?? (await lineOfKit(scope, params.kitId)) ?? notFound();
     const versions = await versionsOf(scope, line);
     return { versions, shown: versions.find((one) => one.id === params.kitId) ?? null };
   });
-
-async function lineOf(scope: Parameters<typeof versionsOf>[0], id: string): Promise<string> {
-  const row = await scope.selectFrom("kit").select("line").where("id", "=", id).executeTakeFirst();
-  return row?.line ?? notFound();
-}
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.shown?.kit.name ?? words.kits.fresh} · ${words.product}` },

@@ -2,7 +2,7 @@ import { setTimeout as delay } from "node:timers/promises";
 import { useEffect, useRef } from "react";
 import { data, Form, Link, redirect, useNavigation } from "react-router";
 import { LONGEST_PASSWORD } from "#server/auth/password-length";
-import { signIn } from "#server/auth/sessions";
+import { signIn } from "#server/db/sessions";
 import { DEMO_EMAIL, DEMO_PASSWORD } from "#server/demo/cast";
 import { addressContext, atGate, attempt, servicesContext, sessionCookie, whoIs } from "../../context";
 import { setMemberHere } from "../../device/member";

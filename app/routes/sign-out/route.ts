@@ -1,5 +1,5 @@
 import { redirect } from "react-router";
-import { signOut } from "#server/auth/sessions";
+import { signOut } from "#server/db/sessions";
 import { atGate, SESSION_COOKIE, servicesContext, sessionCookie } from "../../context";
 import { signOutHere } from "../../device/seam";
 import { cookie } from "../../request";

@@ -1,6 +1,6 @@
-import type { SignedIn } from "#server/auth/sessions";
 import type { FirmScope } from "#server/db/connection";
 import { firmOf } from "#server/db/firms";
+import type { SignedIn } from "#server/db/sessions";
 
 /** Who is signed in, and what their firm reads and pays in. */
 export async function homePage(scope: FirmScope, { memberId, name, role }: SignedIn) {

@@ -1,7 +1,7 @@
 import { Form, redirect, useNavigation } from "react-router";
 import { InputFault } from "#core";
 import { newPassword } from "#server/commands/account";
-import { resetOf, useReset as setByReset } from "#server/team/passwords";
+import { resetOf, useReset as setByReset } from "#server/db/passwords";
 import { addressContext, atGate, attempt, openedByLink, servicesContext } from "../../context";
 import { formBody, textOf } from "../../request";
 import { Button } from "../../ui/button";

@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import type { Role } from "#server/auth/sessions";
-import { openInvites } from "#server/team/invites";
-import { sitesOf, type TeamMember, teamOf } from "#server/team/members";
+import { ROLES, type Role } from "#core";
+import { openInvites } from "#server/db/invites";
+import { sitesOf, type TeamMember, teamOf } from "#server/db/members";
 import { commandAction } from "../../commands";
 import { inFirm, ownerOnly } from "../../context";
 import { Button } from "../../ui/button";
@@ -35,7 +35,6 @@ export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlin
 export const meta: Route.MetaFunction = () => [{ title: `${words.team.title} · ${words.product}` }];
 
 type Data = Route.ComponentProps["loaderData"];
-const ROLES: readonly Role[] = ["owner", "technician", "reader"];
 
 export default function Team({ loaderData }: Route.ComponentProps) {
   const { team, invites, sites, own } = loaderData;

@@ -1,7 +1,7 @@
 import { Check } from "lucide-react";
 import { type FormEvent, useState } from "react";
 import { useFetcher } from "react-router";
-import { gramsFrom, massIn, type ShelfProduct, type VisitDose } from "#core";
+import { gramsFrom, massIn, millilitresFrom, millilitresIn, type ShelfProduct, type VisitDose } from "#core";
 import { Button } from "../../ui/button";
 import { plain } from "../../ui/format";
 import { typedNumber } from "../../ui/number-text";
@@ -17,25 +17,21 @@ export interface Weighed {
   toGrams: (amount: number, density: number | null) => number;
 }
 
-const ML_PER_FL_OZ = 29.5735295625; // US fluid ounce
-
-const G_PER_LB = 453.59237; // avoirdupois pound
-
 /** The unit for an amount of this size, in the firm's system. */
 export function weighed(form: "liquid" | "solid", units: "us" | "metric", grams: number): Weighed {
   if (form === "solid") {
-    const unit = units === "metric" ? "g" : grams < 2 * G_PER_LB ? "oz" : "lb";
+    const unit = units === "metric" ? "g" : grams < 2 * gramsFrom(1, "lb") ? "oz" : "lb";
     return {
       name: unit,
       fromGrams: (mass) => massIn(mass, unit),
       toGrams: (amount) => gramsFrom(amount, unit),
     };
   }
-  const ml = units === "us" ? ML_PER_FL_OZ : 1;
+  const unit = units === "us" ? "fl oz" : "mL";
   return {
-    name: units === "us" ? "fl oz" : "mL",
-    fromGrams: (grams, density) => grams / (density ?? 1) / ml,
-    toGrams: (amount, density) => amount * ml * (density ?? 1),
+    name: unit,
+    fromGrams: (mass, density) => millilitresIn(mass / (density ?? 1), unit),
+    toGrams: (amount, density) => millilitresFrom(amount, unit) * (density ?? 1),
   };
 }
 

@@ -202,7 +202,7 @@ function Notices({ title, notices }: { title: string; notices: Notice[] }) {
   );
 }
 
-export function NoticeLine({ notice, strong = false }: { notice: Notice; strong?: boolean }) {
+function NoticeLine({ notice, strong = false }: { notice: Notice; strong?: boolean }) {
   const { units } = useFirm();
   const write: Writers = {
     value: (quantity, value) => withUnit(quantity, value, units),

@@ -20,7 +20,7 @@ export function wakeSound(): void {
   void audio.resume();
 }
 
-export const hasVoice = (): boolean =>
+const hasVoice = (): boolean =>
   typeof speechSynthesis !== "undefined" && speechSynthesis.getVoices().length > 0;
 
 /** Calls a number: spoken where the device has a voice, else as a pattern of tones. */

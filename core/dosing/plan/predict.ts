@@ -6,7 +6,7 @@ import { type Amounts, treatmentOf } from "./amounts";
 import type { PlanInput } from "./input";
 
 /** A volume by tape or by the plate on the pump. */
-export const VOLUME_DEVIATION = 0.05;
+const VOLUME_DEVIATION = 0.05;
 
 export interface PredictOptions {
   samples?: number;

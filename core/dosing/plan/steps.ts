@@ -38,7 +38,7 @@ export type Retested = Steered | "combinedChlorine";
 /** What a plan says each retested reading will come to. */
 export type Promised = Partial<Record<Retested, Prospect>>;
 
-export const TASK_CODES = [
+const TASK_CODES = [
   "uncover",
   "fill-to-line",
   "check-equipment",

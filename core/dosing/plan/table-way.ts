@@ -68,7 +68,7 @@ const ALL_READ = Object.fromEntries(
 ) as WaterEstimate["standing"];
 
 /** A sample as readings without brackets. */
-export const exactReadings = (sample: Sample): Readings =>
+const exactReadings = (sample: Sample): Readings =>
   Object.fromEntries(
     [...STEERED, "temperature" as const].map((name) => [
       name,

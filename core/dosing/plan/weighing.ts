@@ -96,7 +96,7 @@ export function judged(
 }
 
 /** pH and chlorine outside their limits hurt people: no other reading is worth either. */
-export const priceOutside = (weights: PlanInput["weights"], quantity: Steered): number =>
+const priceOutside = (weights: PlanInput["weights"], quantity: Steered): number =>
   quantity === "ph" || quantity === "freeChlorine" ? weights.outsideUnsafe : weights.outside;
 
 /** What is steered goes to its aim; what lies inside its limits is left where it is. */

@@ -1,4 +1,3 @@
-import { wholeWithin } from "../../fault";
 import { MOST_DROPS } from "../titration";
 
 /**
@@ -102,10 +101,3 @@ export function laterCount(stands: CountState, sent: CountState): CountState {
  */
 export const dropsNotIn = (mine: CountState, stands: CountState): number =>
   mine.holder !== stands.holder && mine.sample === stands.sample ? Math.max(0, mine.drops - stands.drops) : 0;
-
-/** Checks a count that came from outside. */
-export function checkedCount(state: CountState): CountState {
-  wholeWithin("drops", state.drops, 0, MOST_DROPS);
-  wholeWithin("sequence", state.sequence, 0, 1_000_000);
-  return state;
-}

@@ -2,7 +2,7 @@ import type { Range } from "../../ranges/range-set";
 import type { TitrationMethod } from "../kit";
 
 /** More drops than this are a labour, and a chance to lose the count. */
-export const COMFORTABLE_DROPS = 25;
+const COMFORTABLE_DROPS = 25;
 
 export interface SampleAdvice {
   millilitres: number;

@@ -2,8 +2,8 @@ import type { Due } from "./due";
 import type { Station } from "./stations";
 
 /** Every stop of a visit; the tests stand between the sample and the judgement. */
-export const BEFORE_TESTS = ["look", "sample"] as const;
-export const AFTER_TESTS = ["judge", "dose", "retest", "close"] as const;
+const BEFORE_TESTS = ["look", "sample"] as const;
+const AFTER_TESTS = ["judge", "dose", "retest", "close"] as const;
 export type Stop = (typeof BEFORE_TESTS)[number] | Station | (typeof AFTER_TESTS)[number];
 
 /** How a stop stands: still to do, done, or not due today and carried from earlier. */

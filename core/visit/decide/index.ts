@@ -23,7 +23,7 @@ type Decision<Name extends CommandName> = (of: Case<Name>) => Fact[];
  * The commands of a visit. `open`: only while it is under way; what a device did before it could know of
  * the close is taken in all the same. Whoever works for the firm may give any of them; readers none.
  */
-export const COMMANDS: { [Name in CommandName]: { open: boolean; decide: Decision<Name> } } = {
+const COMMANDS: { [Name in CommandName]: { open: boolean; decide: Decision<Name> } } = {
   look: { open: true, decide: look },
   sample: { open: true, decide: sample },
   read: { open: true, decide: read },

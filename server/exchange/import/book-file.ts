@@ -10,7 +10,8 @@ import { v5 as uuidFrom } from "uuid";
 import { InputFault } from "#core";
 import { checked } from "#core/schemas";
 import type { FirmScope } from "../../db/connection";
-import { writeRows } from "../rows";
+import { writeRows } from "../../db/exchange-rows";
+import { addressesOf, takeInMember } from "../../db/members";
 import {
   FORMAT,
   HEAD,
@@ -107,7 +108,7 @@ async function importPeople(
   { firmId, now }: Importing,
   rows: Row[],
 ): Promise<Map<string, string>> {
-  const here = await scope.selectFrom("member").select(["id", "email"]).execute();
+  const here = await addressesOf(scope);
   const people = new Map<string, string>();
   for (const row of rows) {
     const id = String(row.id);
@@ -115,18 +116,11 @@ async function importPeople(
     const known = here.find((member) => member.id === id) ?? here.find((member) => member.email === email);
     people.set(id, known?.id ?? id);
     if (known) continue;
-    const member = { id, firm_id: firmId, name: String(row.name), role: "technician", password_hash: "" };
-    const put = (id: string) =>
-      scope
-        .insertInto("member")
-        .values({ ...member, id, email, created_at: now, disabled_at: now })
-        .onConflict((conflict) => conflict.column("id").doNothing())
-        .executeTakeFirst();
-    const done = await put(id);
-    if (Number(done.numInsertedOrUpdatedRows) > 0) continue;
+    const person = { id, name: String(row.name), email };
+    if (await takeInMember(scope, firmId, person, now)) continue;
     // Somebody elsewhere has this id: ours is made of it, and nobody is told.
     const own = uuidFrom(`${firmId} ${id}`, SPACE);
-    await put(own);
+    await takeInMember(scope, firmId, { ...person, id: own }, now);
     people.set(id, own);
   }
   return people;

@@ -15,11 +15,11 @@ export type Target =
   | `reading.${Quantity}`
   | `dose.${string}`;
 
-export const DATE_FORMS = ["iso", "day-month", "month-day", "serial-1900", "serial-1904"] as const;
+const DATE_FORMS = ["iso", "day-month", "month-day", "serial-1900", "serial-1904"] as const;
 export type DateForm = (typeof DATE_FORMS)[number];
-export const HARDNESS_UNITS = ["ppm", "grains", "german", "french", "mmol"] as const;
+const HARDNESS_UNITS = ["ppm", "grains", "german", "french", "mmol"] as const;
 export type HardnessUnit = (typeof HARDNESS_UNITS)[number];
-export const DOSE_UNITS = ["g", "kg", "oz", "lb"] as const;
+const DOSE_UNITS = ["g", "kg", "oz", "lb"] as const;
 
 export interface Mapping {
   /** By the place of the column; what is not named is left out. */

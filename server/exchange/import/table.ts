@@ -23,7 +23,7 @@ const HEAD_BYTES = 65_536;
 const SAMPLE_ROWS = 20;
 /** No row of a visit log is longer. */
 const LONGEST_ROW = 100_000;
-export const MOST_COLUMNS = 200;
+const MOST_COLUMNS = 200;
 
 /**
  * Looks at the beginning of a file.

@@ -9,7 +9,7 @@ import {
   withOverrides,
 } from "#core";
 import type { FirmScope } from "../../db/connection";
-import { writeRows } from "../rows";
+import { writeRows } from "../../db/exchange-rows";
 import { OF_VISIT, type Row, VISIT } from "../shape";
 import type { Importing } from "./importing";
 import { type Setting, SPACE, type VisitIn } from "./visit-in";

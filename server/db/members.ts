@@ -1,8 +1,8 @@
-import { InputFault } from "#core";
-import { type Role, roleOf, signOutEverywhere } from "../auth/sessions";
+import { InputFault, type Role } from "#core";
 import type { Author } from "../author";
-import { changesBetween, note } from "../db/audit";
-import type { FirmScope } from "../db/connection";
+import { changesBetween, note } from "./audit";
+import type { FirmScope } from "./connection";
+import { roleOf, signOutEverywhere } from "./sessions";
 
 export interface TeamMember {
   id: string;
@@ -142,3 +142,43 @@ const OPENED_BY_ROLE = [
   ["password_reset", "made_by"],
   ["password_reset", "member_id"],
 ] as const;
+
+/** Whether somebody works for the firm just now, so that a call may be theirs. */
+export const isWorking = async (scope: FirmScope, id: string): Promise<boolean> =>
+  (await scope
+    .selectFrom("member")
+    .select("id")
+    .where("id", "=", id)
+    .where("disabled_at", "is", null)
+    .where("role", "!=", "reader")
+    .executeTakeFirst()) !== undefined;
+
+/**
+ * Puts somebody in who came with a file: without a password they cannot sign in, and their address is a
+ * word in the book.
+ * @returns false where somebody, of whatever firm, has this id already
+ */
+export async function takeInMember(
+  scope: FirmScope,
+  firmId: string,
+  person: { id: string; name: string; email: string },
+  now: Date,
+): Promise<boolean> {
+  const done = await scope
+    .insertInto("member")
+    .values({
+      ...person,
+      firm_id: firmId,
+      role: "technician",
+      password_hash: "",
+      created_at: now,
+      disabled_at: now,
+    })
+    .onConflict((conflict) => conflict.column("id").doNothing())
+    .executeTakeFirst();
+  return Number(done.numInsertedOrUpdatedRows) > 0;
+}
+
+/** Everybody who ever was in the firm, by address. */
+export const addressesOf = (scope: FirmScope): Promise<{ id: string; email: string }[]> =>
+  scope.selectFrom("member").select(["id", "email"]).execute();

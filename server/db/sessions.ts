@@ -1,10 +1,11 @@
 import { millisecondsInDay } from "date-fns/constants";
 import { sql } from "kysely";
+import { ROLES, type Role } from "#core";
+import { passwordMatches } from "../auth/passwords";
+import { hashOf, newToken } from "../auth/tokens";
 import type { Author } from "../author";
-import { note } from "../db/audit";
-import { asFirm, asGate, type Database, type FirmScope, type GateScope } from "../db/connection";
-import { passwordMatches } from "./passwords";
-import { hashOf, newToken } from "./tokens";
+import { note } from "./audit";
+import { asFirm, asGate, type Database, type FirmScope, type GateScope } from "./connection";
 
 /** Days a session lasts without a visit; each use extends it. */
 const LASTS_DAYS = 30;
@@ -19,10 +20,6 @@ export interface SignedIn {
   /** The session's time was put off with this request: its cookie is to be, too. */
   renewed: boolean;
 }
-
-/** An owner decides for the firm, a technician works, a reader sees their own sites and changes nothing. */
-export const ROLES = ["owner", "technician", "reader"] as const;
-export type Role = (typeof ROLES)[number];
 
 /** Checks mail and password; returns a new session's token, or null with no hint which was wrong. */
 export async function signIn(

@@ -1,6 +1,6 @@
 import { sql } from "kysely";
-import type { FirmScope } from "../db/connection";
-import type { Column, Row, Shape } from "./shape";
+import type { Column, Row, Shape } from "../exchange/shape";
+import type { FirmScope } from "./connection";
 
 /** Rows of the database as they stand in a file, and back. */
 
@@ -87,4 +87,20 @@ export async function writeRows(
     for (const { id } of done) if (id) written.add(id);
   }
   return written;
+}
+
+/** People whose rows stand in the book; nobody else's name goes out. */
+const NAMED = sql`
+  select member_id from visit union select member_id from reading union select member_id from dose
+  union select member_id from plan union select member_id from plan_step union select member_id from photo
+  union select member_id from kit where member_id is not null
+  union select member_id from range_set where member_id is not null
+  union select member_id from basin_volume union select made_by from basin_event
+  union select member_id from task_done union select member_id from round_call union select skipped_by from round_call
+  union select caller_id from basin where caller_id is not null`;
+
+export async function membersNamed(scope: FirmScope): Promise<string[]> {
+  const { rows } = await sql<{ id: string }>`
+    select member_id as id from (${NAMED}) as named where member_id is not null`.execute(scope);
+  return rows.map(({ id }) => id);
 }

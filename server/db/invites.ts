@@ -1,13 +1,13 @@
 import { millisecondsInDay } from "date-fns/constants";
-import { InputFault } from "#core";
+import { InputFault, type Role } from "#core";
 import { hashPassword } from "../auth/passwords";
-import { type Role, roleOf } from "../auth/sessions";
 import { hashOf, newToken } from "../auth/tokens";
 import type { Author } from "../author";
-import { note } from "../db/audit";
-import { claim } from "../db/commands";
-import { asFirm, asGate, type Database, type FirmScope } from "../db/connection";
+import { note } from "./audit";
+import { claim } from "./commands";
+import { asFirm, asGate, type Database, type FirmScope } from "./connection";
 import { holdTeam, knownSites } from "./members";
+import { roleOf } from "./sessions";
 
 /** Days in which an invitation can be taken up. */
 const GOOD_FOR_DAYS = 7;

@@ -2,12 +2,12 @@ import { millisecondsInHour } from "date-fns/constants";
 import { v7 as uuid } from "uuid";
 import { InputFault } from "#core";
 import { hashPassword, passwordMatches } from "../auth/passwords";
-import { signOutEverywhere } from "../auth/sessions";
 import { hashOf, newToken } from "../auth/tokens";
 import type { Author } from "../author";
-import { note } from "../db/audit";
-import { asFirm, asGate, type Database, type FirmScope } from "../db/connection";
+import { note } from "./audit";
+import { asFirm, asGate, type Database, type FirmScope } from "./connection";
 import { holdTeam, teamOf } from "./members";
+import { signOutEverywhere } from "./sessions";
 
 /** A password of one's own, and links by which an owner lets somebody set a new one. */
 

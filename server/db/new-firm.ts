@@ -14,7 +14,7 @@ import {
   TRAITS,
 } from "#core";
 import { hashPassword } from "../auth/passwords";
-import { asFirm, type Database } from "../db/connection";
+import { asFirm, type Database } from "./connection";
 
 export interface NewFirm {
   name: string;
