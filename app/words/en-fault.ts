@@ -1,0 +1,162 @@
+import { type InputFault, temperatureIn, type UnitSystem } from "#core";
+
+/** A fault as a sentence that names the field, what stood there and the limit. */
+export function faultSentence(
+  fault: { code: InputFault["code"]; field: string; value: string; limit: unknown },
+  units: UnitSystem = "metric",
+): string {
+  const last = fault.field.split(".").pop() ?? "";
+  const name = FIELD[last] ?? fault.field;
+  // The core speaks °C; a limit is told in what was typed.
+  const degrees = (celsius: unknown) =>
+    units === "us" ? `${Math.round(temperatureIn(Number(celsius), "F"))} °F` : `${celsius} °C`;
+  const isDegrees = last === "temperature" && typeof fault.limit === "number";
+  const given = fault.value === "" ? "nothing" : isDegrees ? degrees(fault.value) : fault.value;
+  const list = Array.isArray(fault.limit)
+    ? fault.limit.join(", ")
+    : isDegrees
+      ? degrees(fault.limit)
+      : String(fault.limit ?? "");
+  switch (fault.code) {
+    case "missing":
+      return fault.field === "freeChlorine"
+        ? "Free chlorine is missing: test it first, combined chlorine is the total less the free."
+        : `${name} is missing.`;
+    case "too-low":
+      return `${name} is ${given}; the least it can be is ${list}.`;
+    case "too-high":
+      return `${name} is ${given}; the most it can be is ${list}.`;
+    case "not-a-number":
+      return `${name} is "${given}"; it must be a number.`;
+    case "not-a-whole-number":
+      return `${name} is ${given}; it must be a whole number.`;
+    case "too-long":
+      return `${name} is too long; at most ${list} characters.`;
+    case "inconsistent":
+      return fault.field === "totalChlorine"
+        ? `Total chlorine ${given} is less than free chlorine ${list}, which cannot be. Test both again.`
+        : fault.field === "visit"
+          ? "This visit is already finished; nothing was changed."
+          : `${name} (${given}) does not fit${list ? ` with ${list}` : ""}.`;
+    case "unconfirmed":
+      return fault.field === "sampling"
+        ? "Something speaks against this sample; look at the page again and say that you take it anyway."
+        : `${name} ${given}: something speaks against it. Save again and answer the question.`;
+    case "changed":
+      return "Somebody else saved another version in the meantime. What you typed is still here: copy it, open the page again and put it in.";
+    case "key-taken":
+      return "Something else was saved under this key already. Nothing was changed, and what you typed is still here: open the page again and put it in.";
+    case "unknown":
+      return list ? `${name} is ${given}; known are ${list}.` : `${name} is not known here.`;
+    default:
+      return `${name} cannot be read.`;
+  }
+}
+
+const FIELD: Record<string, string> = {
+  count: "The count",
+  drops: "The count",
+  sample: "The sample size",
+  value: "The reading",
+  givenGrams: "The amount given",
+  note: "The note",
+  readings: "A reading",
+  id: "The key",
+  methodId: "The test",
+  productId: "The product",
+  freeChlorine: "Free chlorine",
+  combinedChlorine: "Combined chlorine",
+  totalChlorine: "Total chlorine",
+  ph: "pH",
+  totalAlkalinity: "Total alkalinity",
+  calciumHardness: "Calcium hardness",
+  cyanuricAcid: "Cyanuric acid",
+  temperature: "Temperature",
+  totalHardness: "Total hardness",
+  acidDemand: "Acid demand",
+  baseDemand: "Base demand",
+  bromine: "Bromine",
+  salt: "Salt",
+  totalDissolvedSolids: "Dissolved solids",
+  ageDays: "The result's age in days",
+  kit: "The kit",
+  basinId: "The basin",
+  photo: "The photo",
+  photoBytes: "The photo's size in bytes",
+  reagent: "The reagent",
+  full: "What the bottle holds",
+  lot: "The lot",
+  openedOn: "The day it was opened",
+  expiresOn: "The day it expires",
+  name: "The name",
+  file: "The file",
+  fileBytes: "The file's size in bytes",
+  rows: "The number of rows",
+  columns: "The number of columns",
+  date: "The date",
+  time: "The time",
+  basin: "The basin",
+  format: "The format",
+  version: "The version",
+  passwordLength: "The password's length",
+  current: "The present password",
+  tries: "The number of tries",
+  reset: "The link",
+  imports: "The number of imports under way",
+  nesting: "The depth of what was sent",
+  run: "The job",
+  siteIds: "The sites that a reader sees",
+  siteId: "The site",
+  kitId: "The kit",
+  rangeSetId: "The range set",
+  role: "The role",
+  round: "The round of",
+  day: "The day",
+  memberId: "The person",
+  basinIds: "The order of calls",
+  weeksFrom: "A day in a week with a call",
+  everyWeeks: "Every so many weeks",
+  from: "The first day of the season",
+  to: "The last day of the season",
+  pumpHours: "The pump's hours",
+  cellGrams: "The cell's output",
+  fillAlkalinity: "The fill water's alkalinity",
+  fillHardness: "The fill water's hardness",
+  invite: "The invitation",
+  marks: "The marks",
+  millilitres: "The sample size",
+  factor: "What a drop is worth",
+  units: "The unit system",
+  email: "The email",
+  why: "The reason",
+  stock: "What is on the shelf",
+  strength: "The strength",
+  density: "The density",
+  pricePerKg: "The price",
+  mostReplaced: "The share of water",
+  grams: "An amount",
+  fill: "The fill water",
+  plan: "The plan",
+  recipe: "The recipe",
+  low: "The lower limit",
+  high: "The upper limit",
+  aim: "The aim",
+  closeBelow: "The limit that closes below",
+  closeAbove: "The limit that closes above",
+  purpose: "What it stands for",
+  ranges: "The ranges",
+  saturation: "The saturation window",
+  length: "The length",
+  width: "The width",
+  diameter: "The diameter",
+  depth: "The depth",
+  shallow: "The shallow depth",
+  deep: "The deep depth",
+  waterLine: "From rim to water",
+  volume: "The volume",
+  litres: "The volume",
+  currency: "The currency",
+  fillRate: "The fill rate",
+  seasonStart: "The season's start",
+  persulfateDose: "The persulfate dose",
+};
