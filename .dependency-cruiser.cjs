@@ -11,6 +11,8 @@ const LAYERS = [
   "judging",
   "schedule",
   "basin",
+  "drift",
+  "learning",
   "dosing",
   "recipes",
   "visit",
@@ -32,7 +34,7 @@ module.exports = {
       comment: "core imports nothing of ours, no Node and no interface; only pure libraries",
       severity: "error",
       from: { path: "^core/", pathNot: "\\.(test|fixtures)\\.ts$" },
-      to: { pathNot: "^core/|^node_modules/(joi|convert|date-fns)/" },
+      to: { pathNot: "^core/|^node_modules/(joi|convert|date-fns|suncalc)/" },
     },
     {
       name: "core-has-one-face",

@@ -5,7 +5,11 @@
 import { stdin, stdout } from "node:process";
 import { faultAnswer, type Highs, InputFault, solverOf, VERBS } from "#core/verbs";
 
-const MOST_CHARACTERS = 1_000_000;
+/** A line of one water, and one of a firm with its years. */
+const MOST_CHARACTERS = { usual: 1_000_000, learn: 200_000_000 };
+
+const [name = "", option] = process.argv.slice(2);
+const most = name === "learn" ? MOST_CHARACTERS.learn : MOST_CHARACTERS.usual;
 
 /** Lines of a stream; one over the limit comes as null and is never held whole. */
 async function* lines(input: AsyncIterable<string>): AsyncGenerator<string | null> {
@@ -19,11 +23,11 @@ async function* lines(input: AsyncIterable<string>): AsyncGenerator<string | nul
     for (let end = rest.indexOf("\n"); end >= 0; end = rest.indexOf("\n")) {
       const tail = rest.slice(0, end);
       rest = rest.slice(end + 1);
-      yield over || held.length + tail.length > MOST_CHARACTERS ? null : held + tail;
+      yield over || held.length + tail.length > most ? null : held + tail;
       held = "";
       over = false;
     }
-    over ||= held.length + rest.length > MOST_CHARACTERS;
+    over ||= held.length + rest.length > most;
     held = over ? "" : held + rest;
   }
   if (over) yield null;
@@ -31,7 +35,6 @@ async function* lines(input: AsyncIterable<string>): AsyncGenerator<string | nul
 }
 
 const usage = `usage: npm run -s core -- VERB [--help | --schema] < in.ndjson > out.ndjson\nverbs: ${Object.keys(VERBS).join(", ")}\n`;
-const [name = "", option] = process.argv.slice(2);
 const verb = Object.hasOwn(VERBS, name) ? VERBS[name as keyof typeof VERBS] : undefined;
 
 if (name === "--help" || name === "-h") {
@@ -51,7 +54,7 @@ if (name === "--help" || name === "-h") {
     if (line !== null && line.trim() === "") continue;
     const answer =
       line === null
-        ? faultAnswer(new InputFault("too-long", "line", undefined, MOST_CHARACTERS))
+        ? faultAnswer(new InputFault("too-long", "line", undefined, most))
         : verb.answer(line, solver);
     if (!stdout.write(`${JSON.stringify(answer)}\n`)) await new Promise((done) => stdout.once("drain", done));
   }

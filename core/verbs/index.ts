@@ -4,6 +4,7 @@ import { convert, convertSchema } from "./convert";
 import { dose, doseSchema } from "./dose";
 import { effect, effectSchema } from "./effect";
 import { judge, judgeSchema } from "./judge";
+import { learn, learnSchema } from "./learn";
 import { plan, planSchema } from "./plan";
 import { answerLine } from "./verb";
 
@@ -71,6 +72,25 @@ answers {"plans":[{"name","amounts","replaced","aerated","cost","predicted","ste
    "basin":{"kind":"pool","surface":"plaster","outdoors":true},"rangeSet":"public-code"}
 answers {"findings":[{"code","quantity","value","bound","limit","aim","closes","certain","mayClose","daysAgo"}],
   "closed","because","water","standing","assumed","possible","saturation","ranges","rangeSet"}, ${FAULT}`,
+  },
+  learn: {
+    answer: (line: string, _solver?: Solver) => answerLine(learn, line),
+    schema: learnSchema,
+    help: `learn: what a firm's logs teach of its basins; a line a firm.
+  {"now":"2026-05-20T12:00:00Z","basins":[{"id":"terrace","litres":40000,"kind":"pool","outdoors":true,"feeder":"none",
+   "fill":{"ph":7.6,"totalAlkalinity":80,"calciumHardness":120},
+   "visits":[{"at":"2026-05-11T09:00:00Z","readings":[{"quantity":"freeChlorine","value":2.6,"low":2.4,"high":2.6,"lot":"B-12"},
+     {"quantity":"ph","value":8.2,"low":8.2,"high":null,"bound":"at-least"}],
+     "doses":[{"at":"2026-05-11T09:20:00Z","product":"hydrochloric-acid","strength":0.3145,"grams":800,"lot":"D-3"}]}],
+   "ahead":["2026-05-18T09:00:00Z"]}],
+   "weather":[{"day":"2026-05-11","air":18,"sun":0.8}]}
+  a reading's "lot" is the bottle of its titrant, a dose's the delivery; feeders: none, tablets, saltCell, pump
+  optional: "replaced" (share of the water, at a visit), "location":{"latitude":40,"longitude":-105}
+answers {"basins":[{"id","habits":{"litres","chlorineLoss","phRise","alkalinityChange","calciumClimb","stabiliserClimb","feeder"},
+  "forecast":[{"at","freeChlorine","ph","totalAlkalinity","calciumHardness","cyanuricAcid"}]}],
+  "suspicions":[{"code","basin","lot","ratio","chance"}]}, ${FAULT}
+each figure is {"value","low","high"}, the central 90 %: chlorineLoss a share a day, phRise a day, changes and climbs mg/L
+in 30 days, feeder mg/L a day; a ratio is what a volume, a drop or a product is over what book and label say`,
   },
   dose: {
     answer: (line: string, _solver?: Solver) => answerLine(dose, line),

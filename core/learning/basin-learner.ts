@@ -1,0 +1,514 @@
+import { millisecondsInDay } from "date-fns/constants";
+import { type Drifting, type DriftTrace, driftOver, stepsBetween } from "../drift/drift";
+import { HABIT_NAMES, type HabitPrior, type Habits, usualHabits } from "../drift/habits";
+import { type Surroundings, surroundingsOf } from "../drift/surroundings";
+import { InputFault } from "../fault";
+import { effectPerGram } from "../products/products";
+import { chargeAt } from "../water/charge";
+import type { Conditions } from "../water/constants";
+import { solvePh } from "../water/equilibrium";
+import { asRead, molar } from "../water/molar";
+import { activity, conditionsOf, type Sample, type Totals, totalsOf } from "../water/sample";
+import { BasinBelief, type Shared } from "./belief";
+import {
+  type BasinLog,
+  type FirmLog,
+  LEARNED,
+  type Learned,
+  type LoggedDose,
+  type LoggedReading,
+  type LoggedVisit,
+} from "./log";
+import type { Lots } from "./lots";
+import { foundBy } from "./reading";
+import {
+  FIRST_HABIT,
+  habitAt,
+  MILLI,
+  type Start,
+  startOfHabits,
+  TOTALS,
+  UNKNOWNS,
+  VOLUME,
+  WANDERS,
+} from "./unknowns";
+
+/** Something in a log that drift, doses and scatter do not explain. */
+export interface Jump {
+  at: number;
+  quantity: Learned;
+  /** Found over expected. */
+  ratio: number;
+  deviations: number;
+}
+
+/** How far off a reading was from what was expected, for the calibration. */
+export interface Miss {
+  quantity: Learned;
+  off: number;
+  /** Variance that was expected of it, the reading's own included. */
+  variance: number;
+}
+
+const USUAL_FILL: Sample = {
+  ph: 7.6,
+  totalAlkalinity: 80,
+  calciumHardness: 120,
+  cyanuricAcid: 0,
+  freeChlorine: 0,
+  borate: 0,
+  temperature: 15,
+  totalDissolvedSolids: 300,
+};
+
+/** Readings that a first visit did not make. */
+const usualWater = ({ kind, outdoors }: BasinLog): Sample => ({
+  ph: 7.5,
+  totalAlkalinity: 100,
+  calciumHardness: kind === "spa" ? 180 : 280,
+  cyanuricAcid: kind === "pool" && outdoors ? 40 : 0,
+  freeChlorine: 2.5,
+  borate: 0,
+  temperature: 25,
+  totalDissolvedSolids: 1000,
+});
+
+/** How unsure a reading is before it was made, in its unit. */
+const UNREAD: Record<Learned, number> = {
+  freeChlorine: 4,
+  ph: 0.5,
+  totalAlkalinity: 60,
+  calciumHardness: 150,
+  cyanuricAcid: 40,
+};
+
+/** Day-to-day scatter of the demand and of a feeder, relative: bathers are lognormal. */
+const BATHERS = 0.4;
+const FEEDER_SCATTER = 0.25;
+/** What the processes leave out, a day: mmol/L. */
+const LEFT_OUT = {
+  alkalinity: molar.alkalinity(0.25) * MILLI,
+  inorganicCarbon: molar.alkalinity(0.4) * MILLI,
+  calcium: molar.calcium(0.5) * MILLI,
+  cyanurate: molar.cyanurate(0.2) * MILLI,
+} as const;
+/** The reading that tells of each. */
+const MOVES = {
+  alkalinity: "totalAlkalinity",
+  inorganicCarbon: "ph",
+  calcium: "calciumHardness",
+  cyanurate: "cyanuricAcid",
+} as const;
+/** Variances of what is left out and of the tests' scatter, over the usual. */
+export type Scales = Record<Learned, number>;
+export const UNSCALED: Scales = {
+  freeChlorine: 1,
+  ph: 1,
+  totalAlkalinity: 1,
+  calciumHardness: 1,
+  cyanuricAcid: 1,
+};
+/** And of the chlorine, relative, a day. */
+const CHLORINE_LEFT_OUT = 0.04;
+/** Of a basin's evaporation beside the climate's, as the deviation of its logarithm. */
+const OWN_EVAPORATION = 0.35;
+/** Grams are weighed and measured to about this. */
+const DOSE_SCATTER = 0.04;
+/** So many standard deviations off, a reading tells of something that nobody wrote down. */
+const JUMP = 4;
+
+const sampleOr = (given: Partial<Sample>, usual: Sample): Sample => {
+  const known = Object.entries(given).filter(([, value]) => typeof value === "number");
+  return { ...usual, ...Object.fromEntries(known) };
+};
+
+function totalsNear(sample: Sample): Totals {
+  try {
+    return totalsOf(sample);
+  } catch (fault) {
+    if (!(fault instanceof InputFault)) throw fault;
+    // Readings that cannot belong to one water: carbonate takes what the alkalinity lacks.
+    return totalsOf({ ...sample, totalAlkalinity: sample.totalAlkalinity + sample.cyanuricAcid / 2 + 20 });
+  }
+}
+
+/** Learns one basin from its log, visit by visit, beside what the firm shares. */
+export class BasinLearner {
+  readonly around: Surroundings;
+  readonly fill: Totals;
+  readonly jumps: Jump[] = [];
+  readonly misses: Miss[] = [];
+  /** The basin's unknowns; null before its first reading. */
+  belief: BasinBelief | null = null;
+  at = 0;
+  visits = 0;
+  /** Which readings it ever had. */
+  readonly read = new Set<Learned>();
+  /** Volume and habits about which drift and doses are taken as straight. */
+  private about: Float64Array;
+  private readonly start: Start;
+  /** Totals that carry what does not drift: temperature, solids, salt. */
+  private base: Totals;
+
+  constructor(
+    readonly log: BasinLog,
+    firm: Pick<FirmLog, "weather" | "location">,
+    priors: Record<(typeof HABIT_NAMES)[number], HabitPrior> = usualHabits(log),
+    about: Float64Array | null = null,
+    private readonly scales: Scales = UNSCALED,
+  ) {
+    const temperatures = log.visits.flatMap(({ at, readings }) =>
+      readings.flatMap(({ quantity, value }) => (quantity === "temperature" ? [{ at, value }] : [])),
+    );
+    this.around = surroundingsOf(log, firm.location, firm.weather, temperatures);
+    this.fill = totalsNear(sampleOr(log.fill, USUAL_FILL));
+    this.start = startOfHabits(priors);
+    this.about = about ? Float64Array.from(about) : Float64Array.from(this.start.mean);
+    this.base = totalsNear(usualWater(log));
+  }
+
+  /** Takes a visit in: drift until then, its readings, what was replaced. Doses come by `dose`. */
+  visit(visit: LoggedVisit, shared: Shared, lots: Lots): void {
+    const learned = visit.readings.filter(isLearned);
+    if (!this.belief) {
+      if (learned.length === 0) return;
+      this.begin(visit, learned, shared, lots);
+    } else this.drift(visit.at, shared);
+    this.visits++;
+    // Totals first: a pH is read in a water whose alkalinity is known.
+    const order = ["cyanuricAcid", "totalAlkalinity", "calciumHardness", "freeChlorine", "ph"];
+    for (const reading of [...learned].sort((a, b) => order.indexOf(a.quantity) - order.indexOf(b.quantity)))
+      this.take(reading, visit.at, shared, lots);
+    if (visit.replaced) this.replace(visit.replaced, shared);
+  }
+
+  private begin(
+    visit: LoggedVisit,
+    learned: (LoggedReading & { quantity: Learned })[],
+    shared: Shared,
+    lots: Lots,
+  ): void {
+    const usual = usualWater(this.log);
+    const read = Object.fromEntries(
+      learned.map((one) => [one.quantity, Number.isFinite(one.value) ? one.value : one.low]),
+    );
+    const temperature = this.around.temperature(visit.at);
+    const sample = { ...usual, ...read, temperature } as Sample;
+    sample.ph = Math.min(9, Math.max(6.5, sample.ph));
+    this.base = totalsNear(sample);
+    const mean = Float64Array.from(this.start.mean);
+    TOTALS.forEach((name, index) => {
+      mean[index] = this.base[name] * MILLI;
+    });
+    const deviation = Float64Array.from(this.start.deviation);
+    const evaporation = habitAt("evaporation");
+    // Most of what is not known of the evaporation is the climate's, and the same next door.
+    deviation[evaporation] = Math.min(OWN_EVAPORATION, deviation[evaporation] as number);
+    this.belief = new BasinBelief(UNKNOWNS, mean, deviation);
+    this.unread(sample, this.belief);
+    const hanging = new Float64Array(UNKNOWNS);
+    hanging[evaporation] = 1;
+    this.belief.hang(shared, lots.climate(`${this.log.kind} ${this.log.outdoors}`), hanging);
+    this.at = visit.at;
+  }
+
+  /** Before anything was read every reading is unsure by itself; the totals are as unsure as they follow from it. */
+  private unread(sample: Sample, belief: BasinBelief): void {
+    const slopes = LEARNED.map((quantity) => {
+      const step = quantity === "ph" ? 0.01 : Math.max(0.1, sample[quantity] * 0.01);
+      const moved = totalsNear({ ...sample, [quantity]: sample[quantity] + step });
+      return TOTALS.map((name) => (((moved[name] - this.base[name]) * MILLI) / step) * UNREAD[quantity]);
+    });
+    TOTALS.forEach((_, row) => {
+      TOTALS.forEach((__, column) => {
+        const both = slopes.reduce(
+          (sum, slope) => sum + (slope[row] as number) * (slope[column] as number),
+          0,
+        );
+        belief.setCover(row, column, both);
+      });
+    });
+  }
+
+  /** The water that a vector of unknowns stands for. */
+  waterOf(mean: ArrayLike<number>): Totals {
+    const water = { ...this.base };
+    TOTALS.forEach((name, index) => {
+      water[name] = Math.max(0, mean[index] as number) / MILLI;
+    });
+    return water;
+  }
+
+  habits(mean: ArrayLike<number>): Habits {
+    const habits = {} as Habits;
+    HABIT_NAMES.forEach((name, index) => {
+      habits[name] = Math.exp(Math.min(6, mean[FIRST_HABIT + index] as number));
+    });
+    return habits;
+  }
+
+  /** Lets the basin drift to a moment. */
+  drift(to: number, shared: Shared): void {
+    const { belief } = this;
+    if (!belief || to <= this.at) return;
+    const map = identity();
+    const constant = new Float64Array(UNKNOWNS);
+    const noise = new Float64Array(UNKNOWNS);
+    const days = (to - this.at) / millisecondsInDay;
+    const mean = belief.mean(shared);
+    const trace = this.straightened(mean, to, map, constant);
+    TOTALS.forEach((name, index) => {
+      if (name === "chlorine") {
+        const now = constant[index] as number;
+        let along = 0;
+        for (let from = 0; from < UNKNOWNS; from++)
+          along += (map[index * UNKNOWNS + from] as number) * (mean[from] as number);
+        const stands = Math.max(0, now + along);
+        noise[index] =
+          this.scales.freeChlorine *
+          ((BATHERS ** 2 * trace.darkVariance + FEEDER_SCATTER ** 2 * trace.feederVariance) * MILLI ** 2 +
+            (CHLORINE_LEFT_OUT * stands) ** 2 * Math.min(days, 5));
+      } else noise[index] = this.scales[MOVES[name]] * LEFT_OUT[name] ** 2 * days;
+    });
+    HABIT_NAMES.forEach((name, index) => {
+      noise[FIRST_HABIT + index] = WANDERS[name] ** 2 * days;
+    });
+    belief.move(shared, map, constant, noise);
+    this.at = to;
+  }
+
+  /** The drift to a moment, straight about the mean: fills the map and the constant. */
+  private straightened(
+    mean: Float64Array,
+    to: number,
+    map: Float64Array,
+    constant: Float64Array,
+  ): DriftTrace {
+    const { feeder } = this.log;
+    const about = Float64Array.from(mean);
+    about.set(this.about.subarray(FIRST_HABIT), FIRST_HABIT);
+    const water = this.waterOf(about);
+    const steps = stepsBetween(water, this.at, to, this.around);
+    const trace: DriftTrace = { chlorineKept: 1, darkVariance: 0, feederVariance: 0 };
+    const run = (unknowns: Float64Array, noted?: DriftTrace): Drifting => {
+      const moved: Drifting = this.waterOf(unknowns);
+      driftOver(moved, this.habits(unknowns), feeder, steps, this.fill, noted);
+      return moved;
+    };
+    const centre = run(about, trace);
+    for (let column = 0; column < VOLUME; column++) {
+      const isHabit = column >= FIRST_HABIT;
+      if (isHabit && (this.start.deviation[column] as number) < 0.01) continue;
+      const step = isHabit ? 0.02 : Math.max(1e-4, Math.abs(about[column] as number) * 1e-3);
+      const kept = about[column] as number;
+      about[column] = kept + step;
+      const moved = run(about);
+      about[column] = kept;
+      TOTALS.forEach((name, row) => {
+        map[row * UNKNOWNS + column] = ((moved[name] - centre[name]) * MILLI) / step;
+      });
+    }
+    TOTALS.forEach((name, row) => {
+      let straight = centre[name] * MILLI;
+      for (let column = 0; column < UNKNOWNS; column++)
+        straight -= (map[row * UNKNOWNS + column] as number) * (about[column] as number);
+      constant[row] = straight;
+    });
+    return trace;
+  }
+
+  /** What would be read in the water of these unknowns, and how it hangs on the totals. */
+  private measured(mean: Float64Array, quantity: Learned, conditions: Conditions): Measured {
+    const slope = new Float64Array(UNKNOWNS);
+    const at = (totals: Totals): number => readingIn(totals, quantity, conditions);
+    const water = this.waterOf(mean);
+    const value = at(water);
+    TOTALS.forEach((name, index) => {
+      const step = Math.max(1e-7, water[name] * 1e-4);
+      slope[index] = (at({ ...water, [name]: water[name] + step }) - value) / (step * MILLI);
+    });
+    return { value, slope };
+  }
+
+  private take(reading: LoggedReading & { quantity: Learned }, at: number, shared: Shared, lots: Lots): void {
+    const { belief } = this;
+    if (!belief) return;
+    const first = !this.read.has(reading.quantity);
+    this.read.add(reading.quantity);
+    const mean = belief.mean(shared);
+    const conditions = conditionsOf({ ...this.base, temperature: this.around.temperature(at) });
+    const { value, slope } = this.measured(mean, reading.quantity, conditions);
+    const used = reading.lot === undefined ? null : lots.bottle(reading.lot, at);
+    // A drop that is worth less than its label says is counted more often.
+    const worth = used === null ? 1 : Math.exp(-used.mean);
+    const row = slope.map((one) => one * worth);
+    const expected = value * worth;
+    const on = (used?.on ?? []).map(({ place, weight }) => ({ place, weight: -expected * weight }));
+    let measure = belief.spread(shared, row, on);
+    const found = foundBy(
+      reading,
+      { mean: expected, variance: measure.variance },
+      this.scales[reading.quantity],
+    );
+    if (!found) return;
+    const off = found.value - expected;
+    const variance = measure.variance + found.variance;
+    const deviations = off / Math.sqrt(variance);
+    if (!first) this.misses.push({ quantity: reading.quantity, off, variance });
+    if (
+      !first &&
+      Math.abs(deviations) > JUMP &&
+      Number.isFinite(reading.low) &&
+      Number.isFinite(reading.high)
+    ) {
+      this.jumps.push({
+        at,
+        quantity: reading.quantity,
+        ratio: (found.value + 1e-9) / (expected + 1e-9),
+        deviations,
+      });
+      // Nobody wrote down why: the water is taken as it is read now, and the habits are left alone.
+      this.jumped(reading.quantity, off);
+      measure = belief.spread(shared, row, on);
+    }
+    belief.learn(shared, measure, off, found.variance);
+  }
+
+  private jumped(quantity: Learned, off: number): void {
+    const { belief } = this;
+    if (!belief) return;
+    const amount = Math.abs(off);
+    if (quantity === "freeChlorine") belief.loosen(4, (molar.chlorine(amount) * MILLI) ** 2);
+    if (quantity === "cyanuricAcid") belief.loosen(3, (molar.cyanurate(amount) * MILLI) ** 2);
+    if (quantity === "calciumHardness") belief.loosen(2, (molar.calcium(amount) * MILLI) ** 2);
+    if (quantity === "totalAlkalinity") {
+      belief.loosen(0, (molar.alkalinity(amount) * MILLI) ** 2);
+      belief.loosen(1, (molar.alkalinity(amount) * MILLI) ** 2);
+    }
+    if (quantity === "ph") belief.loosen(1, (0.25 * amount * (this.base.inorganicCarbon * MILLI)) ** 2);
+  }
+
+  private replace(share: number, shared: Shared): void {
+    const { belief } = this;
+    if (!belief) return;
+    const map = identity();
+    const constant = new Float64Array(UNKNOWNS);
+    const noise = new Float64Array(UNKNOWNS);
+    TOTALS.forEach((name, row) => {
+      map[row * UNKNOWNS + row] = 1 - share;
+      constant[row] = share * this.fill[name] * MILLI;
+      // A share is told by eye.
+      noise[row] = (0.1 * share * (this.base[name] - this.fill[name]) * MILLI) ** 2;
+    });
+    belief.move(shared, map, constant, noise);
+  }
+
+  /** Takes a dose in, after the drift until then. */
+  dose(dose: LoggedDose, shared: Shared, lots: Lots): void {
+    const { belief } = this;
+    if (!belief) return;
+    this.drift(dose.at, shared);
+    const effect = effectPerGram(dose);
+    const place = dose.lot === undefined ? null : lots.delivery(dose.lot, dose.at);
+    const mean = belief.mean(shared);
+    const believed = place === null ? 0 : (shared.mean[place] as number);
+    const scale = Math.exp(believed - (this.about[VOLUME] as number));
+    const perLitre = ((dose.grams / this.log.litres) * scale * MILLI) as number;
+    const amounts = TOTALS.map((name) => effect[name] * perLitre);
+    const map = identity();
+    const constant = new Float64Array(UNKNOWNS);
+    const noise = new Float64Array(UNKNOWNS);
+    amounts.forEach((amount, row) => {
+      // Less per litre, the larger the basin is than its book.
+      map[row * UNKNOWNS + VOLUME] = -amount;
+      constant[row] = amount * (1 + (this.about[VOLUME] as number));
+      noise[row] = (DOSE_SCATTER * amount) ** 2;
+      const left = (mean[row] as number) + amount;
+      if (left < 0) constant[row] = (constant[row] as number) - left;
+    });
+    belief.move(shared, map, constant, noise);
+    if (place !== null) {
+      const hanging = new Float64Array(UNKNOWNS);
+      hanging.set(amounts);
+      belief.hang(shared, place, hanging);
+    }
+  }
+
+  /** What would be read of a quantity at the moment that was reached, and its variance without a test's own. */
+  expected(quantity: Learned, shared: Shared): { mean: number; variance: number } | null {
+    const { belief } = this;
+    if (!belief) return null;
+    const conditions = conditionsOf({ ...this.base, temperature: this.around.temperature(this.at) });
+    const { value, slope } = this.measured(belief.mean(shared), quantity, conditions);
+    return { mean: value, variance: belief.spread(shared, slope).variance };
+  }
+
+  /** Looks at moments to come, in their order, and comes back. */
+  ahead<T>(times: readonly number[], shared: Shared, look: () => T): ({ at: number } & T)[] {
+    const { belief, at } = this;
+    this.belief = belief?.copy() ?? null;
+    const seen = [...times]
+      .sort((a, b) => a - b)
+      .map((time) => {
+        this.drift(time, shared);
+        return { at: time, ...look() };
+      });
+    this.belief = belief;
+    this.at = at;
+    return seen;
+  }
+
+  /** What is believed before anything was read. */
+  startMean(): Float64Array {
+    const mean = Float64Array.from(this.start.mean);
+    TOTALS.forEach((name, index) => {
+      mean[index] = this.base[name] * MILLI;
+    });
+    return mean;
+  }
+
+  startCover(): Float64Array {
+    const cover = new Float64Array(UNKNOWNS * UNKNOWNS);
+    for (let row = 0; row < UNKNOWNS; row++)
+      cover[row * UNKNOWNS + row] = (this.start.deviation[row] as number) ** 2;
+    return cover;
+  }
+
+  /** Volume and habits as they are believed now. */
+  unknowns(shared: Shared): Float64Array | null {
+    return this.belief?.mean(shared) ?? null;
+  }
+}
+
+interface Measured {
+  value: number;
+  slope: Float64Array;
+}
+
+const LEARNED_NAMES: ReadonlySet<string> = new Set(Object.keys(UNREAD));
+const isLearned = (reading: LoggedReading): reading is LoggedReading & { quantity: Learned } =>
+  LEARNED_NAMES.has(reading.quantity);
+
+function identity(): Float64Array {
+  const map = new Float64Array(UNKNOWNS * UNKNOWNS);
+  for (let row = 0; row < UNKNOWNS; row++) map[row * UNKNOWNS + row] = 1;
+  return map;
+}
+
+/** One reading of a water by its totals. */
+export function readingIn(totals: Totals, quantity: Learned, conditions: Conditions): number {
+  switch (quantity) {
+    case "freeChlorine":
+      return asRead.chlorine(totals.chlorine);
+    case "calciumHardness":
+      return asRead.calcium(totals.calcium);
+    case "cyanuricAcid":
+      return asRead.cyanurate(totals.cyanurate);
+    default: {
+      const { ph } = solvePh(conditions, totals, totals.alkalinity);
+      return quantity === "ph"
+        ? ph
+        : asRead.alkalinity(chargeAt(conditions, { ...totals, chlorine: 0 }, activity(ph)).charge);
+    }
+  }
+}

@@ -1,0 +1,242 @@
+import { HABIT_NAMES, type HabitName, type HabitPrior, usualHabits } from "../drift/habits";
+import { BasinLearner, type Scales, UNSCALED } from "./basin-learner";
+import { Shared } from "./belief";
+import { type HabitFigures, habitFigures } from "./figures";
+import { type BasinLog, type Figure, type FirmLog, LEARNED, type Learned, type LoggedVisit } from "./log";
+import { Lots } from "./lots";
+import { NINETY } from "./normal";
+import { POPULATIONS, type Suspicion, TOLD_FROM, weigh } from "./suspicion";
+import { FIRST_HABIT, VOLUME, VOLUME_DEVIATION } from "./unknowns";
+
+/** What a firm's log teaches. */
+export interface FirmLearned {
+  basins: BasinLearned[];
+  suspicions: Suspicion[];
+  calibration: Calibration;
+}
+
+export interface BasinLearned {
+  id: string;
+  habits: HabitFigures;
+  forecast: ({ at: number } & Partial<Record<Learned, Figure>>)[];
+}
+
+/** By how much the misses scatter more than was expected of them, as a variance; see `calibrationOf`. */
+export type Calibration = Record<Learned, number>;
+
+/** Each starts again where the one before ended: once alone, a wrong volume is pulled back to the book. */
+const PASSES = 3;
+
+/** What happens at a basin, in the order of time over the whole firm. */
+interface Event {
+  at: number;
+  basin: number;
+  run(learner: BasinLearner, shared: Shared, lots: Lots): void;
+}
+
+/** A firm as it is known at the end of its log; what comes after is taken in without beginning anew. */
+export class FirmLearner {
+  private readonly events: Event[];
+  private readonly learners: BasinLearner[];
+  private readonly shared = new Shared();
+  private readonly lots = new Lots(this.shared);
+
+  private constructor(
+    private readonly firm: FirmLog,
+    priors: readonly Priors[],
+    about: readonly (Float64Array | null)[],
+    private readonly scales: Scales,
+  ) {
+    this.events = eventsOf(firm);
+    this.learners = firm.basins.map(
+      (basin, index) => new BasinLearner(basin, firm, priors[index], about[index] ?? null, scales),
+    );
+  }
+
+  /**
+   * Learns a firm. The same log gives the same answer, to the last bit.
+   * @param progress told the share done; the work stops when it answers false
+   * @returns null when it was stopped
+   * @example FirmLearner.learn(log)?.answer().basins[0].habits.chlorineLoss
+   */
+  static learn(firm: FirmLog, progress?: (share: number) => boolean): FirmLearner | null {
+    let learner = new FirmLearner(
+      firm,
+      firm.basins.map((basin) => usualHabits(basin)),
+      [],
+      UNSCALED,
+    );
+    for (let pass = 0; ; pass++) {
+      const told = (share: number) => progress?.((pass + share) / PASSES) !== false;
+      if (!learner.run(told)) return null;
+      if (pass === PASSES - 1) return learner;
+      learner = learner.again();
+    }
+  }
+
+  /** Goes through the log once. @returns whether it came to its end */
+  private run(told: (share: number) => boolean): boolean {
+    for (const [index, event] of this.events.entries()) {
+      if (index % 64 === 0) {
+        if (!told(index / this.events.length)) return false;
+        this.lots.retire(event.at, (place) => {
+          for (const { belief } of this.learners) belief?.cut(this.shared, place);
+        });
+      }
+      event.run(this.learners[event.basin] as BasinLearner, this.shared, this.lots);
+    }
+    return true;
+  }
+
+  /** The next pass: from the same start, straight about where this one ended. */
+  private again(): FirmLearner {
+    const about = this.learners.map((learner) => learner.unknowns(this.shared));
+    const scales = rescaled(this.scales, calibrationOf(this.learners));
+    return new FirmLearner(this.firm, shrunk(this.firm.basins, about), about, scales);
+  }
+
+  /** Takes one more visit in. */
+  takeIn(basinId: string, visit: LoggedVisit): void {
+    const index = this.firm.basins.findIndex(({ id }) => id === basinId);
+    const learner = this.learners[index];
+    if (!learner) return;
+    learner.visit(visit, this.shared, this.lots);
+    for (const dose of [...visit.doses].sort((a, b) => a.at - b.at))
+      learner.dose({ ...dose, at: Math.max(visit.at, dose.at) }, this.shared, this.lots);
+  }
+
+  answer(): FirmLearned {
+    const calibration = calibrationOf(this.learners);
+    const suspicions = suspicionsOf(this.firm, this.learners, this.shared, this.lots);
+    const basins = this.firm.basins.map((_, index) => this.answerOf(index, calibration));
+    return { basins, suspicions, calibration };
+  }
+
+  /** One basin's habits, and the forecast for these times or those of its log. */
+  answerOf(index: number, calibration = calibrationOf(this.learners), times?: number[]): BasinLearned {
+    const { id, ahead } = this.firm.basins[index] as BasinLog;
+    const learner = this.learners[index] as BasinLearner;
+    const habits = habitFigures(learner, this.shared);
+    const forecast = learner.ahead(times ?? ahead, this.shared, () =>
+      forecastOf(learner, this.shared, calibration),
+    );
+    return { id, habits, forecast };
+  }
+}
+
+/** See `FirmLearner.learn`. */
+export const learnFirm = (firm: FirmLog, progress?: (share: number) => boolean): FirmLearned | null =>
+  FirmLearner.learn(firm, progress)?.answer() ?? null;
+
+type Priors = Record<HabitName, HabitPrior>;
+
+export function eventsOf({ basins }: FirmLog): Event[] {
+  const events: Event[] = [];
+  basins.forEach((log, basin) => {
+    for (const visit of log.visits) {
+      events.push({
+        at: visit.at,
+        basin,
+        run: (learner, shared, lots) => learner.visit(visit, shared, lots),
+      });
+      for (const dose of visit.doses)
+        events.push({
+          at: Math.max(visit.at, dose.at),
+          basin,
+          run: (learner, shared, lots) => learner.dose(dose, shared, lots),
+        });
+    }
+  });
+  // Stable: what stands first in the log comes first at the same moment.
+  return events.sort((a, b) => a.at - b.at);
+}
+
+/** What is left out scatters as it was found to scatter. */
+function rescaled(scales: Scales, calibration: Calibration): Scales {
+  const next = { ...scales };
+  for (const quantity of LEARNED)
+    next[quantity] = Math.min(9, Math.max(0.1, scales[quantity] * calibration[quantity] ** 1.5));
+  return next;
+}
+
+/** Of what is known of the firm's other basins of a kind, so much is taken for a basin's own start. */
+const FROM_OTHERS = 0.5;
+
+/** Habits start from where the firm's basins of the same kind are, about. */
+function shrunk(basins: readonly BasinLog[], found: readonly (Float64Array | null)[]): Priors[] {
+  const kindOf = ({ kind, outdoors, feeder }: BasinLog) => `${kind} ${outdoors} ${feeder}`;
+  return basins.map((basin) => {
+    const usual = usualHabits(basin);
+    const alike = basins.flatMap((other, index) =>
+      kindOf(other) === kindOf(basin) && found[index] ? [found[index] as Float64Array] : [],
+    );
+    if (alike.length < 3) return usual;
+    const entries = HABIT_NAMES.map((name, index): [string, HabitPrior] => {
+      const { median, deviation } = usual[name];
+      const mean = alike.reduce((sum, one) => sum + (one[FIRST_HABIT + index] as number), 0) / alike.length;
+      const moved = Math.log(median) + FROM_OTHERS * (mean - Math.log(median));
+      return [name, { median: Math.exp(moved), deviation: deviation * 0.85 }];
+    });
+    return Object.fromEntries(entries) as Priors;
+  });
+}
+
+/** Misses that tell how well the intervals hold, at least. */
+const ENOUGH_MISSES = 30;
+
+/** How much wider than believed the misses scatter; jumps are left out by trimming both ends. */
+export function calibrationOf(learners: readonly BasinLearner[]): Calibration {
+  const calibration = {} as Calibration;
+  for (const quantity of LEARNED) {
+    const squares = learners
+      .flatMap(({ misses }) => misses)
+      .flatMap((miss) => (miss.quantity === quantity ? [(miss.off * miss.off) / miss.variance] : []))
+      .sort((a, b) => a - b);
+    const kept = squares.slice(0, Math.ceil(squares.length * 0.95));
+    // The lower 95 % of squares of a standard normal have this mean.
+    const mean = kept.reduce((sum, one) => sum + one, 0) / Math.max(1, kept.length) / 0.759;
+    calibration[quantity] = squares.length < ENOUGH_MISSES ? 1 : Math.min(3, Math.max(0.3, mean));
+  }
+  return calibration;
+}
+
+function forecastOf(learner: BasinLearner, shared: Shared, calibration: Calibration) {
+  const figures: Partial<Record<Learned, Figure>> = {};
+  for (const quantity of LEARNED) {
+    if (!learner.read.has(quantity)) continue;
+    const expected = learner.expected(quantity, shared);
+    if (!expected) continue;
+    const half = NINETY * Math.sqrt(expected.variance * calibration[quantity]);
+    const least = quantity === "ph" ? Number.NEGATIVE_INFINITY : 0;
+    figures[quantity] = {
+      value: Math.max(least, expected.mean),
+      low: Math.max(least, expected.mean - half),
+      high: expected.mean + half,
+    };
+  }
+  return figures;
+}
+
+function suspicionsOf(
+  firm: FirmLog,
+  learners: readonly BasinLearner[],
+  shared: Shared,
+  lots: Lots,
+): Suspicion[] {
+  const found: Suspicion[] = [];
+  learners.forEach((learner, index) => {
+    const basin = (firm.basins[index] as BasinLog).id;
+    const { belief } = learner;
+    if (!belief) return;
+    const size = belief.size;
+    const mean = belief.mean(shared)[VOLUME] as number;
+    const variance = belief.covariance(shared)[VOLUME * size + VOLUME] as number;
+    const told = weigh({ mean, variance }, VOLUME_DEVIATION ** 2, POPULATIONS.volume);
+    if (told.chance > TOLD_FROM) found.push({ code: "volume", basin, ...told });
+  });
+  for (const { code, name, mean, variance, prior } of lots.all()) {
+    const told = weigh({ mean, variance }, prior, POPULATIONS[code]);
+    if (told.chance > TOLD_FROM) found.push({ code, lot: name, ...told });
+  }
+  return found;
+}

@@ -1,0 +1,61 @@
+import type { DriftPlace } from "../drift/habits";
+import type { WeatherOfDay } from "../drift/surroundings";
+import type { Quantity } from "../measure/quantity";
+import type { ProductId } from "../products/products";
+import type { Sample } from "../water/sample";
+
+/** A firm's log as learning reads it. Times are ms since 1970. */
+export interface FirmLog {
+  basins: BasinLog[];
+  weather: WeatherOfDay[];
+  location: { latitude: number; longitude: number };
+}
+
+export interface BasinLog extends DriftPlace {
+  id: string;
+  /** By the book. */
+  litres: number;
+  fill: Partial<Sample>;
+  /** In the order of time. */
+  visits: LoggedVisit[];
+  /** Times at which the water is to be forecast, after the last visit. */
+  ahead: number[];
+}
+
+export interface LoggedVisit {
+  at: number;
+  readings: LoggedReading[];
+  doses: LoggedDose[];
+  /** Share of the water that was replaced, 0…1. */
+  replaced?: number | undefined;
+}
+
+/** A reading as the interval that it is; an open end is infinite. */
+export interface LoggedReading {
+  quantity: Quantity;
+  value: number;
+  low: number;
+  high: number;
+  /** The bottle of its titrant. */
+  lot?: string | undefined;
+}
+
+export interface LoggedDose {
+  at: number;
+  product: ProductId;
+  strength: number;
+  grams: number;
+  /** The delivery that it came from. */
+  lot?: string | undefined;
+}
+
+/** A figure with its central 90 %. */
+export interface Figure {
+  value: number;
+  low: number;
+  high: number;
+}
+
+/** Readings that are learned from and forecast. */
+export const LEARNED = ["freeChlorine", "ph", "totalAlkalinity", "calciumHardness", "cyanuricAcid"] as const;
+export type Learned = (typeof LEARNED)[number];

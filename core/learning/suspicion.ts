@@ -1,0 +1,80 @@
+import type { Figure } from "./log";
+import { NINETY, normalUnder } from "./normal";
+
+/** Something in the book that the logs speak against. */
+export interface Suspicion {
+  code: "volume" | "bottle" | "product" | "unwritten";
+  basin?: string;
+  lot?: string;
+  /** What it is over what the book or the label says; for what nobody wrote down, found over expected. */
+  ratio: Figure;
+  /** That the ratio is off by more than a tenth. */
+  chance: number;
+}
+
+/** Off by more than this is worth saying. */
+export const WORTH_SAYING = 0.1;
+/** A suspicion is told from this chance on. */
+export const TOLD_FROM = 0.9;
+
+/** Most things are as their labels say, about; a few are far off. Standard deviations of the logarithm. */
+export interface Population {
+  right: number;
+  deviation: number;
+  wrongDeviation: number;
+}
+
+export const POPULATIONS = {
+  volume: { right: 0.65, deviation: 0.03, wrongDeviation: 0.22 },
+  bottle: { right: 0.95, deviation: 0.03, wrongDeviation: 0.25 },
+  product: { right: 0.95, deviation: 0.04, wrongDeviation: 0.35 },
+} as const satisfies Record<string, Population>;
+
+/**
+ * What a normal belief about a logarithm, found under a normal prior, comes to where most are right and
+ * some are far off: what the log itself says is taken out of it and put to both.
+ * @param prior variance under which the belief was found
+ */
+export function weigh(
+  belief: { mean: number; variance: number },
+  prior: number,
+  { right, deviation, wrongDeviation }: Population,
+): { ratio: Figure; chance: number } {
+  const precision = Math.max(1e-9, 1 / belief.variance - 1 / prior);
+  const told = belief.mean / belief.variance / precision;
+  const parts = [
+    { weight: right, spread: deviation },
+    { weight: 1 - right, spread: wrongDeviation },
+  ].map(({ weight, spread }) => {
+    const total = spread * spread + 1 / precision;
+    const variance = 1 / (1 / (spread * spread) + precision);
+    return {
+      // Shrunk by a common factor, so that neither is no number.
+      log: Math.log(weight) - 0.5 * Math.log(total) - (told * told) / (2 * total),
+      mean: variance * precision * told,
+      deviation: Math.sqrt(variance),
+    };
+  });
+  const most = Math.max(...parts.map(({ log }) => log));
+  const sum = parts.reduce((total, { log }) => total + Math.exp(log - most), 0);
+  let chance = 0;
+  let mean = 0;
+  let square = 0;
+  for (const part of parts) {
+    const share = Math.exp(part.log - most) / sum;
+    const under = normalUnder((Math.log(1 - WORTH_SAYING) - part.mean) / part.deviation);
+    const over = 1 - normalUnder((Math.log(1 + WORTH_SAYING) - part.mean) / part.deviation);
+    chance += share * (under + over);
+    mean += share * part.mean;
+    square += share * (part.mean * part.mean + part.deviation * part.deviation);
+  }
+  const spread = Math.sqrt(Math.max(0, square - mean * mean));
+  return {
+    ratio: {
+      value: Math.exp(mean),
+      low: Math.exp(mean - NINETY * spread),
+      high: Math.exp(mean + NINETY * spread),
+    },
+    chance,
+  };
+}
