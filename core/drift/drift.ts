@@ -116,7 +116,7 @@ export function driftOver(
     const dark = habits.darkDemand * warmth;
     const rate = dark + sun * (habits.sunUnbound * unbound + habits.sunBound * (1 - unbound));
     const kept = Math.exp(-rate * days);
-    const stands = rate > 0 ? (1 - kept) / rate : days;
+    const stands = rate > 0 ? -Math.expm1(-rate * days) / rate : days;
     const before = water.chlorine;
     water.chlorine = before * kept + fed * stands;
     const spent = before + fed * days - water.chlorine;

@@ -30,6 +30,7 @@ import {
   TOTALS,
   UNKNOWNS,
   VOLUME,
+  VOLUME_DEVIATION,
   WANDERS,
 } from "./unknowns";
 
@@ -156,13 +157,14 @@ export class BasinLearner {
     priors: Record<(typeof HABIT_NAMES)[number], HabitPrior> = usualHabits(log),
     about: Float64Array | null = null,
     private readonly scales: Scales = UNSCALED,
+    volumeDeviation: number = VOLUME_DEVIATION,
   ) {
     const temperatures = log.visits.flatMap(({ at, readings }) =>
       readings.flatMap(({ quantity, value }) => (quantity === "temperature" ? [{ at, value }] : [])),
     );
     this.around = surroundingsOf(log, firm.location, firm.weather, temperatures);
     this.fill = totalsNear(sampleOr(log.fill, USUAL_FILL));
-    this.start = startOfHabits(priors);
+    this.start = startOfHabits(priors, volumeDeviation);
     this.about = about ? Float64Array.from(about) : Float64Array.from(this.start.mean);
     this.base = totalsNear(usualWater(log));
   }
@@ -456,6 +458,19 @@ export class BasinLearner {
     this.belief = belief;
     this.at = at;
     return seen;
+  }
+
+  /** The volume over the book's, as it is believed, and the variance under which that was found. */
+  volume(shared: Shared): { mean: number; variance: number; prior: number } | null {
+    const { belief } = this;
+    if (!belief) return null;
+    const row = new Float64Array(UNKNOWNS);
+    row[VOLUME] = 1;
+    return {
+      mean: belief.mean(shared)[VOLUME] as number,
+      variance: belief.spread(shared, row).variance,
+      prior: (this.start.deviation[VOLUME] as number) ** 2,
+    };
   }
 
   /** What is believed before anything was read. */

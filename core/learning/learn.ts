@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import { HABIT_NAMES, type HabitName, type HabitPrior, usualHabits } from "../drift/habits";
 import { BasinLearner, type Scales, UNSCALED } from "./basin-learner";
 import { Shared } from "./belief";
@@ -6,7 +7,7 @@ import { type BasinLog, type Figure, type FirmLog, LEARNED, type Learned, type L
 import { Lots } from "./lots";
 import { NINETY } from "./normal";
 import { POPULATIONS, type Suspicion, TOLD_FROM, weigh } from "./suspicion";
-import { FIRST_HABIT, VOLUME, VOLUME_DEVIATION } from "./unknowns";
+import { FIRST_HABIT, VOLUME_DEVIATION } from "./unknowns";
 
 /** What a firm's log teaches. */
 export interface FirmLearned {
@@ -46,10 +47,12 @@ export class FirmLearner {
     priors: readonly Priors[],
     about: readonly (Float64Array | null)[],
     private readonly scales: Scales,
+    volumes: readonly number[],
   ) {
     this.events = eventsOf(firm);
     this.learners = firm.basins.map(
-      (basin, index) => new BasinLearner(basin, firm, priors[index], about[index] ?? null, scales),
+      (basin, index) =>
+        new BasinLearner(basin, firm, priors[index], about[index] ?? null, scales, volumes[index]),
     );
   }
 
@@ -65,6 +68,7 @@ export class FirmLearner {
       firm.basins.map((basin) => usualHabits(basin)),
       [],
       UNSCALED,
+      [],
     );
     for (let pass = 0; ; pass++) {
       const told = (share: number) => progress?.((pass + share) / PASSES) !== false;
@@ -92,7 +96,8 @@ export class FirmLearner {
   private again(): FirmLearner {
     const about = this.learners.map((learner) => learner.unknowns(this.shared));
     const scales = rescaled(this.scales, calibrationOf(this.learners));
-    return new FirmLearner(this.firm, shrunk(this.firm.basins, about), about, scales);
+    const volumes = this.learners.map((learner) => volumeDeviationOf(learner, this.shared));
+    return new FirmLearner(this.firm, shrunk(this.firm.basins, about), about, scales, volumes);
   }
 
   /** Takes one more visit in. */
@@ -151,11 +156,23 @@ export function eventsOf({ basins }: FirmLog): Event[] {
   return events.sort((a, b) => a.at - b.at);
 }
 
+/**
+ * How unsure a volume is at the start of the next pass: where the log speaks for the book it holds the rest
+ * of the firm in place, where it speaks against it, it may go.
+ */
+function volumeDeviationOf(learner: BasinLearner, shared: Shared): number {
+  const volume = learner.volume(shared);
+  const { deviation, wrongDeviation } = POPULATIONS.volume;
+  if (!volume) return VOLUME_DEVIATION;
+  const { wrong } = weigh(volume, volume.prior, POPULATIONS.volume);
+  return Math.sqrt((1 - wrong) * deviation ** 2 + wrong * wrongDeviation ** 2);
+}
+
 /** What is left out scatters as it was found to scatter. */
 function rescaled(scales: Scales, calibration: Calibration): Scales {
   const next = { ...scales };
   for (const quantity of LEARNED)
-    next[quantity] = Math.min(9, Math.max(0.1, scales[quantity] * calibration[quantity] ** 1.5));
+    next[quantity] = Math.min(100, Math.max(0.1, scales[quantity] * calibration[quantity] ** 1.5));
   return next;
 }
 
@@ -195,7 +212,7 @@ export function calibrationOf(learners: readonly BasinLearner[]): Calibration {
     const kept = squares.slice(0, Math.ceil(squares.length * 0.95));
     // The lower 95 % of squares of a standard normal have this mean.
     const mean = kept.reduce((sum, one) => sum + one, 0) / Math.max(1, kept.length) / 0.759;
-    calibration[quantity] = squares.length < ENOUGH_MISSES ? 1 : Math.min(3, Math.max(0.3, mean));
+    calibration[quantity] = squares.length < ENOUGH_MISSES ? 1 : Math.min(25, Math.max(0.3, mean));
   }
   return calibration;
 }
@@ -217,6 +234,9 @@ function forecastOf(learner: BasinLearner, shared: Shared, calibration: Calibrat
   return figures;
 }
 
+/** A bottle that was not used for so long is gone. */
+const GONE_DAYS = 60;
+
 function suspicionsOf(
   firm: FirmLog,
   learners: readonly BasinLearner[],
@@ -226,17 +246,17 @@ function suspicionsOf(
   const found: Suspicion[] = [];
   learners.forEach((learner, index) => {
     const basin = (firm.basins[index] as BasinLog).id;
-    const { belief } = learner;
-    if (!belief) return;
-    const size = belief.size;
-    const mean = belief.mean(shared)[VOLUME] as number;
-    const variance = belief.covariance(shared)[VOLUME * size + VOLUME] as number;
-    const told = weigh({ mean, variance }, VOLUME_DEVIATION ** 2, POPULATIONS.volume);
-    if (told.chance > TOLD_FROM) found.push({ code: "volume", basin, ...told });
+    const volume = learner.volume(shared);
+    if (!volume) return;
+    const { ratio, chance } = weigh(volume, volume.prior, POPULATIONS.volume);
+    if (chance > TOLD_FROM) found.push({ code: "volume", basin, ratio, chance });
   });
-  for (const { code, name, mean, variance, prior } of lots.all()) {
-    const told = weigh({ mean, variance }, prior, POPULATIONS[code]);
-    if (told.chance > TOLD_FROM) found.push({ code, lot: name, ...told });
+  const end = Math.max(0, ...learners.map(({ at }) => at));
+  for (const { code, name, last, mean, variance, prior } of lots.all()) {
+    // An empty bottle was told of while it was full.
+    if (code === "bottle" && end - last > GONE_DAYS * millisecondsInDay) continue;
+    const { ratio, chance } = weigh({ mean, variance }, prior, POPULATIONS[code]);
+    if (chance > TOLD_FROM) found.push({ code, lot: name, ratio, chance });
   }
   return found;
 }

@@ -12,6 +12,8 @@ const BOTTLE = { deviation: 0.03, rate: 0.003, daily: 0.002 } as const;
 const DELIVERY_DEVIATION = 0.1;
 /** A change is told from an age on at which it can be seen. Days */
 const OLDEST = 120;
+/** Not used for so long, what is said of it is settled: later readings tell of other things. Days */
+const SETTLED_DAYS = 21;
 /** Not used for so long, a bottle is empty and a delivery gone. */
 const RETIRED_DAYS = 75;
 
@@ -24,6 +26,8 @@ export interface Lot {
   /** Before anything was learned of it. */
   prior: number;
   uses: number;
+  /** When it was last used. */
+  last: number;
 }
 
 interface Used {
@@ -32,6 +36,8 @@ interface Used {
   from: number;
   last: number;
   uses: number;
+  /** What was believed of it when it was no longer used. */
+  settled?: Lot;
 }
 
 /** What basins under one sky have in common, as the deviation of a logarithm. */
@@ -69,6 +75,7 @@ export class Lots {
       used.last = at;
     }
     used.uses++;
+    delete used.settled;
     const age = ageOf(used);
     const rate = used.rate as number;
     return {
@@ -90,6 +97,7 @@ export class Lots {
     }
     used.last = at;
     used.uses++;
+    delete used.settled;
     return used.level;
   }
 
@@ -99,6 +107,8 @@ export class Lots {
    */
   retire(at: number, cut: (place: number) => void): void {
     for (const [key, used] of this.used) {
+      if (at - used.last < SETTLED_DAYS * millisecondsInDay) continue;
+      used.settled ??= this.lotOf(key, used);
       if (at - used.last < RETIRED_DAYS * millisecondsInDay) continue;
       this.retired.push(this.lotOf(key, used));
       this.used.delete(key);
@@ -115,18 +125,28 @@ export class Lots {
     return [...this.retired, ...[...this.used].map(([key, used]) => this.lotOf(key, used))];
   }
 
-  private lotOf(key: string, { level, rate, uses, ...times }: Used): Lot {
+  private lotOf(key: string, { level, rate, uses, settled, ...times }: Used): Lot {
+    if (settled) return settled;
     const { mean, cover, stride, prior } = this.shared;
     const code = key.startsWith("bottle ") ? ("bottle" as const) : ("product" as const);
     const name = key.slice(key.indexOf(" ") + 1);
     const own = cover[level * stride + level] as number;
     if (rate === null)
-      return { code, name, uses, mean: mean[level] as number, variance: own, prior: prior[level] as number };
+      return {
+        code,
+        name,
+        uses,
+        last: times.last,
+        mean: mean[level] as number,
+        variance: own,
+        prior: prior[level] as number,
+      };
     const age = ageOf(times);
     return {
       code,
       name,
       uses,
+      last: times.last,
       mean: (mean[level] as number) + age * (mean[rate] as number),
       variance:
         own +

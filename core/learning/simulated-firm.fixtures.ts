@@ -282,7 +282,7 @@ export function simulatedFirm({
     const target = basin.fed > 0 ? 3 : basin.log.kind === "spa" ? 5 : 6;
     if (ph >= 7.7) {
       const drop = (ph - 7.4) * (0.28 + 0.0022 * (alkalinity ?? 100));
-      give("hydrochloric-acid", 0.3145, (drop * 0.5 * litres) / 1000 / 0.0086257, 10);
+      give("hydrochloric-acid", 0.3145, (drop * 1.0 * litres) / 1000 / 0.0086257, 10);
     }
     if (ph <= 7.1) give("sodium-carbonate", 0.99, 0.012 * litres, 10);
     if (chlorine < target - 0.5)

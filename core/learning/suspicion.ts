@@ -39,7 +39,7 @@ export function weigh(
   belief: { mean: number; variance: number },
   prior: number,
   { right, deviation, wrongDeviation }: Population,
-): { ratio: Figure; chance: number } {
+): { ratio: Figure; chance: number; wrong: number } {
   const precision = Math.max(1e-9, 1 / belief.variance - 1 / prior);
   const told = belief.mean / belief.variance / precision;
   const parts = [
@@ -58,6 +58,7 @@ export function weigh(
   const most = Math.max(...parts.map(({ log }) => log));
   const sum = parts.reduce((total, { log }) => total + Math.exp(log - most), 0);
   let chance = 0;
+  const wrong = Math.exp((parts[1]?.log ?? 0) - most) / sum;
   let mean = 0;
   let square = 0;
   for (const part of parts) {
@@ -76,5 +77,6 @@ export function weigh(
       high: Math.exp(mean + NINETY * spread),
     },
     chance,
+    wrong,
   };
 }

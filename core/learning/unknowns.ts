@@ -13,7 +13,7 @@ export const MILLI = 1000;
 
 export const habitAt = (name: HabitName): number => FIRST_HABIT + HABIT_NAMES.indexOf(name);
 
-/** Standard deviation of the logarithm of a volume: most books are right, some far off. */
+/** Standard deviation of the logarithm of a volume of which nothing is known yet: most books are right, some far off. */
 export const VOLUME_DEVIATION = 0.3;
 /** How far the logarithm of a habit wanders in a day: seasons, people and a customer's hand. */
 export const WANDERS: Record<HabitName, number> = {
@@ -33,13 +33,16 @@ export interface Start {
 }
 
 /** The part of a start that is no total. */
-export function startOfHabits(priors: Record<HabitName, HabitPrior>): Start {
+export function startOfHabits(
+  priors: Record<HabitName, HabitPrior>,
+  volumeDeviation = VOLUME_DEVIATION,
+): Start {
   const mean = new Float64Array(UNKNOWNS);
   const deviation = new Float64Array(UNKNOWNS);
   HABIT_NAMES.forEach((name, index) => {
     mean[FIRST_HABIT + index] = Math.log(priors[name].median);
     deviation[FIRST_HABIT + index] = priors[name].deviation;
   });
-  deviation[VOLUME] = VOLUME_DEVIATION;
+  deviation[VOLUME] = volumeDeviation;
   return { mean, deviation };
 }
