@@ -17,6 +17,7 @@ import { DEMO_EMAIL, DEMO_PASSWORD } from "#server/demo/cast";
 import { demoLoaded, loadDemo } from "#server/demo/load";
 import { clearLeftBehind, MOST_FILE_BYTES, Uploads } from "#server/exchange/import/uploads";
 import { type Jobs, startJobs } from "#server/jobs/boss";
+import { learnUnlearned } from "#server/learning/learn-firm";
 import { startPhotometer } from "#server/standins/photometer";
 import { startWeather } from "#server/standins/weather";
 import { equip, type Services } from "./context";
@@ -257,9 +258,13 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
   // The queue makes its tables the first time; nobody waits for that.
   if (config.jobs) {
     const ownerUrl = config.databaseOwnerUrl ?? config.databaseUrl;
-    startJobs(db, { url: config.databaseUrl, ownerUrl }, services.now, (fault) => log.error(fault)).then(
+    startJobs(db, { url: config.databaseUrl, ownerUrl }, services.now, work, (fault) =>
+      log.error(fault),
+    ).then(
       (started) => {
         jobs = started;
+        // What no night has learned yet: a demo year, or a book that came with a file.
+        void learnUnlearned(db, started).catch((fault) => log.error(fault));
       },
       (fault) => log.error(fault, "the queue did not start"),
     );

@@ -37,14 +37,22 @@ export { doubtsOf } from "./doubts";
 export { aheadDrops } from "./doubts/colours";
 export { contextFor, type LogView } from "./doubts/context";
 export { shiftAcross } from "./doubts/reagents";
+export type { FeederKind } from "./drift/habits";
+export type { WeatherOfDay } from "./drift/surroundings";
 export { InputFault, numberWithin } from "./fault";
 export type { WaterBalance } from "./judging/balance";
 export { type Finding, findings, placeInRange } from "./judging/findings";
 export type { Notice } from "./judging/notices/notice";
 export { USUAL_WINDOW } from "./judging/notices/saturated";
+export type { HabitFigures } from "./learning/figures";
+export { type BasinLearned, type FirmLearned, learnFirm } from "./learning/learn";
+export type { Figure, FirmLog, Learned, LoggedReading } from "./learning/log";
+export { normalUnder } from "./learning/normal";
+export type { Suspicion } from "./learning/suspicion";
 export { type EverydayAmount, type EverydayUnit, everydayAmount, type UnitSystem } from "./measure/everyday";
 export {
   type Bound,
+  isQuantity,
   type Measurement,
   QUANTITIES,
   QUANTITY_NAMES,

@@ -20,7 +20,7 @@ import type { PhotoBytes } from "#server/db/visit-facts";
 import { readVisit } from "#server/db/visit-record";
 import { weatherOf } from "#server/devices/weather";
 import { carryOut, type Done } from "#server/visits/carry-out";
-import { attempt, authorOf, inFirm, servicesContext } from "../context";
+import { attempt, authorOf, inFirm, memberContext, servicesContext } from "../context";
 import { anyBody } from "../request";
 import { type PageCommand, savedIn } from "./page-command";
 
@@ -47,9 +47,17 @@ export async function carriedOut<Name extends CommandName>(
   const given = sentWell(came.name, came.given);
   // No row is held while somebody else's server or a thread thinks.
   const ready = await prepared(context, visitId, came.name, given);
-  return inFirm(context, (scope, member, now) =>
+  const done = await inFirm(context, (scope, member, now) =>
     carryOut(scope, authorOf(member, now), { ...came, visitId, id, given, ...ready }),
   );
+  // The basin's log is longer by a visit: what it teaches is worked out beside, and nobody waits for it.
+  if (came.name === "close") {
+    const { jobs } = context.get(servicesContext);
+    void jobs()
+      ?.learnSoon(context.get(memberContext).firmId)
+      .catch(() => {});
+  }
+  return done;
 }
 
 /** What a command carries, checked; one test is told by its own fields, as it was sent. */

@@ -1,5 +1,52 @@
 /** What-if, volume, judgement and products in English. */
 export const basinWords = {
+  habits: {
+    title: "Habits",
+    restsOn: (visits: number, age: string) => `By its own log: ${visits} visits, worked out ${age}.`,
+    shares: [
+      [0.03, "hardly any"],
+      [0.1, "about a tenth"],
+      [0.2, "about a fifth"],
+      [0.25, "about a quarter"],
+      [0.33, "about a third"],
+      [0.5, "about half"],
+      [0.67, "about two thirds"],
+      [0.8, "about four fifths"],
+      [0.97, "nearly all"],
+    ] as [number, string][],
+    chlorine: (share: string) => `Loses ${share} of its chlorine a day`,
+    percent: ([low, high]: [string, string]) => `${low} to ${high} %, nine times in ten`,
+    fed: (ppm: string) => `Is fed about ${ppm} ppm of chlorine a day`,
+    ppmDay: ([low, high]: [string, string]) => `${low} to ${high} ppm a day`,
+    phRises: (by: string) => `Its pH climbs by about ${by} a day`,
+    phFalls: (by: string) => `Its pH falls by about ${by} a day`,
+    phStays: "Its pH stays where it is",
+    aDay: ([low, high]: [string, string]) => `${low} to ${high} a day`,
+    climbs: (name: string, ppm: string) => `${name} climbs by about ${ppm} ppm a month`,
+    sinks: (name: string, ppm: string) => `${name} sinks by about ${ppm} ppm a month`,
+    stays: (name: string) => `${name} stays where it is`,
+    ppmMonth: ([low, high]: [string, string]) => `${low} to ${high} ppm in 30 days`,
+    next: (day: string, isCall: boolean) =>
+      isCall ? `What the next call will find, ${day}` : `What will stand in it, ${day}`,
+    noForecast: "Nothing is expected yet: the last visit is too long ago, or there was none.",
+    reading: "Reading",
+    expected: "Expected",
+    ninety: "Nine times in ten",
+    between: (low: string, high: string) => `${low} to ${high}`,
+    underFloor: (chance: string, floor: string) => `Under its floor of ${floor} by then: ${chance}.`,
+    chances: {
+      hardly: "hardly ever",
+      seldom: "seldom",
+      maybe: "as likely as not",
+      likely: "likely",
+      surely: "almost surely",
+    },
+    volume: (book: string, learned: string, low: string, high: string) =>
+      `The book says ${book}; its doses and readings say ${learned} (${low} to ${high}).`,
+    volumeSettle:
+      "A tape settles it, or a weighed dose of bicarbonate with a test before and after. The book stays as it is until somebody says otherwise.",
+    volumeOpen: "Measure the volume",
+  },
   whatIf: {
     title: "What if",
     hint: "Move a reading or an amount: everything else moves along, by the full equilibrium.",

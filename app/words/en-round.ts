@@ -72,6 +72,7 @@ export const roundWords = {
       "due-list": "Due list",
       expiry: "Links, invitations, sessions past their day",
       feeds: "Calendar addresses",
+      learning: "What the logs teach",
     },
     states: {
       created: "waits",

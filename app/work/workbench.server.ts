@@ -23,6 +23,7 @@ export function openWorkbench(file: string): Workbench {
   return {
     plans: (problem) => quick.run(problem, { name: "plans" }),
     recipe: (id, given) => quick.run({ id, given }, { name: "recipe" }),
+    learn: (log) => long.run(log, { name: "learn" }),
     pdf: (sheet) => quick.run(sheet, { name: "pdf" }),
     importFile: (job, signal) => long.run(job, { name: "importFile", transferList: [job.port], signal }),
     async close() {

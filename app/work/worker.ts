@@ -1,7 +1,9 @@
 import loadHighs from "highs";
 import {
+  type FirmLog,
   type Highs,
   InputFault,
+  learnFirm,
   type PlanProblem,
   type RecipeId,
   type RecipeInput,
@@ -34,6 +36,8 @@ export async function plans(problem: PlanProblem) {
 
 export const recipe = async ({ id, given }: { id: RecipeId; given: RecipeInput }) =>
   recipeFor(id, given, await solver());
+
+export const learn = (log: FirmLog) => learnFirm(log);
 
 export const pdf = (sheet: CustomerSheet) => pdfOf(sheet);
 

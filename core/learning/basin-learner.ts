@@ -112,7 +112,7 @@ export const UNSCALED: Scales = {
 /** And of the chlorine, relative, a day. */
 const CHLORINE_LEFT_OUT = 0.04;
 /** Of a basin's evaporation beside the climate's, as the deviation of its logarithm. */
-const OWN_EVAPORATION = 0.35;
+const OWN_EVAPORATION = 0.6;
 /** Grams are weighed and measured to about this. */
 const DOSE_SCATTER = 0.04;
 /** So many standard deviations off, a reading tells of something that nobody wrote down. */

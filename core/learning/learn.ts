@@ -129,7 +129,7 @@ export class FirmLearner {
   }
 }
 
-/** See `FirmLearner.learn`. */
+/** See `FirmLearner.learn`. @example learnFirm({ basins: [], weather: [], location: { latitude: 40, longitude: 0 } }).suspicions // [] */
 export const learnFirm = (firm: FirmLog, progress?: (share: number) => boolean): FirmLearned | null =>
   FirmLearner.learn(firm, progress)?.answer() ?? null;
 

@@ -41,7 +41,7 @@ interface Used {
 }
 
 /** What basins under one sky have in common, as the deviation of a logarithm. */
-const CLIMATE_DEVIATION = 0.5;
+const CLIMATE_DEVIATION = 0.4;
 
 export class Lots {
   private readonly used = new Map<string, Used>();

@@ -43,5 +43,8 @@ export type Bound = "within" | "at-least" | "at-most";
 /** Removes the noise of binary fractions (23 × 0.2 = 4.6, not 4.6000000000000005). */
 export const tidy = (value: number): number => Number(value.toPrecision(12));
 
+/** @example isQuantity("ph") // true */
+export const isQuantity = (name: string): name is Quantity => QUANTITY_NAMES.some((one) => one === name);
+
 /** One reading of each quantity at most: those that are used. */
 export type Readings = Partial<Record<Quantity, Measurement>>;

@@ -258,6 +258,21 @@ export interface Kit {
   version: number;
 }
 
+export interface Learned {
+  basin_id: string;
+  content: Json;
+  firm_id: string;
+  learned_at: Timestamp;
+  /**
+   * of the learner
+   */
+  version: number;
+  /**
+   * that it rests on
+   */
+  visits: number;
+}
+
 export interface Member {
   created_at: Generated<Timestamp>;
   disabled_at: Timestamp | null;
@@ -500,6 +515,13 @@ export interface Site {
   street: Generated<string>;
 }
 
+export interface SuspicionList {
+  content: Json;
+  firm_id: string;
+  learned_at: Timestamp;
+  version: number;
+}
+
 export interface TaskDone {
   basin_id: string;
   done_at: Timestamp;
@@ -547,6 +569,10 @@ export interface Visit {
   notices: Json | null;
   range_overrides: Json | null;
   range_set_id: string;
+  /**
+   * share of the water, where somebody wrote it down; a plan has its own
+   */
+  replaced: number | null;
   sampling: Json | null;
   started_at: Timestamp;
   /**
@@ -570,6 +596,7 @@ export interface DB {
   firm: Firm;
   invite: Invite;
   kit: Kit;
+  learned: Learned;
   member: Member;
   member_site: MemberSite;
   password_reset: PasswordReset;
@@ -589,6 +616,7 @@ export interface DB {
   session: Session;
   share: Share;
   site: Site;
+  suspicion_list: SuspicionList;
   task_done: TaskDone;
   truck: Truck;
   truck_stock: TruckStock;

@@ -42,6 +42,8 @@ export interface DemoVisit {
   memberIndex: number;
   readings: { quantity: Quantity; method: Method; seen: Observation; measured: Measurement; at: Date }[];
   findings: Finding[];
+  /** Share of the water that was replaced. */
+  replaced: number | null;
   doses: { product: ProductId; code: string; planned: number; given: number; at: Date }[];
   note: string;
 }
@@ -233,12 +235,15 @@ function visitAt(
     ...(site ? { fill: { calciumHardness: site.fill.fillHardness } } : {}),
   });
   const doses: DemoVisit["doses"] = [];
+  let replaced: number | null = null;
   const notes = stories.flatMap((story) => story.note?.(ago, weekday, basin.callDays) ?? []);
   for (const item of advice) {
     if (item.kind === "replace-water" && basin.litres < 20_000) {
       // Small basins are drained in part when something has climbed too far.
-      replaceWater(water, site ?? SITES[0] ?? raise(), Math.min(0.6, item.fraction + 0.05));
-      notes.push(`Replaced about ${Math.round((item.fraction + 0.05) * 100)} % of the water.`);
+      const share = Math.min(0.6, item.fraction + 0.05);
+      replaceWater(water, site ?? SITES[0] ?? raise(), share);
+      replaced = 1 - (1 - (replaced ?? 0)) * (1 - share);
+      notes.push(`Replaced about ${Math.round(share * 100)} % of the water.`);
     }
     if (item.kind !== "dose") continue;
     const product = PRODUCTS.find((candidate) => candidate.product === item.product);
@@ -263,6 +268,7 @@ function visitAt(
     readings,
     findings: found,
     doses,
+    replaced,
     note: notes.join(" "),
   };
 }

@@ -223,6 +223,7 @@ async function loadYear(scope: FirmScope, setting: YearSetting): Promise<void> {
           started_at: visit.startedAt,
           finished_at: visit.finishedAt,
           note: visit.note,
+          replaced: visit.replaced,
           weather: weatherJson(visit.basin, visit.startedAt),
           look: JSON.stringify(nothingFound()),
           sampling: JSON.stringify({ circulation: "running", ignored: [] }),

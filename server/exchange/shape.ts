@@ -201,6 +201,7 @@ export const VISIT = shape(
   "sampling:json?",
   "weather:json?",
   "notices:list?",
+  "replaced:number?",
 );
 
 /** What hangs on a visit, each with the column that names its parent, in the order it can be put in. */

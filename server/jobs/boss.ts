@@ -1,6 +1,8 @@
 import pg from "pg";
 import PgBoss from "pg-boss";
 import type { Database } from "../db/connection";
+import { learnOneFirm } from "../learning/learn-firm";
+import type { Workbench } from "../work/workbench";
 import { JOB_NAMES, JOBS, type JobName } from "./nightly";
 
 /** At what time of night each begins, UTC: after the due list the rest. Firms west of there are still asleep. */
@@ -8,6 +10,7 @@ const CRON: Record<JobName, string> = {
   "due-list": "5 8 * * *",
   expiry: "35 8 * * *",
   feeds: "45 8 * * *",
+  learning: "50 8 * * *",
 };
 
 export interface JobRun {
@@ -22,10 +25,16 @@ export interface JobRun {
 export interface Jobs {
   /** Puts a job into the queue now. */
   send(name: JobName): Promise<void>;
+  /** Learns a firm soon: a visit of it was closed. Closes that follow one another are learned together. */
+  learnSoon(firmId: string): Promise<void>;
   /** The last runs, the newest first. */
   recent(): Promise<JobRun[]>;
   stop(): Promise<void>;
 }
+
+/** The queue of firms of which a visit was closed. */
+const LEARN_ONE = "learn-one";
+const LEARN_AFTER_SECONDS = 5;
 
 const SETTING = { schema: "pgboss", retryLimit: 3, retryBackoff: true } as const;
 
@@ -34,7 +43,7 @@ async function prepareQueue(ownerUrl: string, url: string): Promise<void> {
   const boss = new PgBoss({ ...SETTING, connectionString: ownerUrl, max: 1, supervise: false });
   boss.on("error", () => {});
   await boss.start();
-  for (const name of JOB_NAMES) await boss.createQueue(name);
+  for (const name of [...JOB_NAMES, LEARN_ONE]) await boss.createQueue(name);
   const role = pg.escapeIdentifier(decodeURIComponent(new URL(url).username));
   for (const right of [
     "usage on schema pgboss",
@@ -50,6 +59,7 @@ export async function startJobs(
   db: Database,
   { url, ownerUrl }: { url: string; ownerUrl: string },
   now: () => Date,
+  work: Pick<Workbench, "learn">,
   failedOne: (fault: unknown) => void,
 ): Promise<Jobs> {
   if (ownerUrl !== url) await prepareQueue(ownerUrl, url);
@@ -60,14 +70,21 @@ export async function startJobs(
     await boss.createQueue(name);
     await boss.schedule(name, CRON[name]);
     await boss.work(name, async () => {
-      const { count, failed } = await JOBS[name](db, now());
+      const { count, failed } = await JOBS[name](db, now(), work);
       for (const fault of failed) failedOne(fault);
       // Said and tried again: every job may run twice with the same effect.
       if (failed.length > 0) throw new Error(`${failed.length} of ${count + failed.length} firms`);
       return { count };
     });
   }
+  await boss.createQueue(LEARN_ONE);
+  await boss.work<{ firmId: string }>(LEARN_ONE, async (sent) => {
+    for (const { data } of sent) await learnOneFirm(db, data.firmId, work, now());
+  });
   return {
+    learnSoon: async (firmId) => {
+      await boss.sendDebounced(LEARN_ONE, { firmId }, {}, LEARN_AFTER_SECONDS, firmId);
+    },
     send: async (name) => {
       await boss.send(name, {});
     },

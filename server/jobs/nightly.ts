@@ -8,8 +8,10 @@ import { firmIds, firmOf } from "../db/firms";
 import { productsOf } from "../db/products";
 import { type Reminder, saveReminder } from "../db/reminders";
 import { trucksOf } from "../db/trucks";
+import { learnOneFirm } from "../learning/learn-firm";
 import { callsAhead } from "../round/ahead";
 import { roundOn } from "../round/day";
+import type { Workbench } from "../work/workbench";
 
 /** What is done in the night, for every firm in turn. Each may run twice with the same effect. */
 
@@ -84,6 +86,19 @@ export const tendFeeds = (db: Database, now: Date): Promise<Night> =>
     await callsAhead(scope, today, addDays(today, 60));
   });
 
-export const JOBS = { "due-list": dueLists, expiry: expire, feeds: tendFeeds } as const;
+/** Learns every firm from its book, one after the other, each in a thread. */
+export async function learnFirms(db: Database, now: Date, work: Pick<Workbench, "learn">): Promise<Night> {
+  const night: Night = { count: 0, failed: [] };
+  for (const id of await firmIds(db))
+    try {
+      await learnOneFirm(db, id, work, now);
+      night.count++;
+    } catch (fault) {
+      night.failed.push(fault);
+    }
+  return night;
+}
+
+export const JOBS = { "due-list": dueLists, expiry: expire, feeds: tendFeeds, learning: learnFirms } as const;
 export type JobName = keyof typeof JOBS;
 export const JOB_NAMES = Object.keys(JOBS) as JobName[];

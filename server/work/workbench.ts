@@ -1,4 +1,13 @@
-import type { NoRecipe, PlanProblem, Recipe, RecipeId, RecipeInput, ShownPlans } from "#core";
+import type {
+  FirmLearned,
+  FirmLog,
+  NoRecipe,
+  PlanProblem,
+  Recipe,
+  RecipeId,
+  RecipeInput,
+  ShownPlans,
+} from "#core";
 import type { ImportJob } from "../exchange/import/run";
 import type { CustomerSheet } from "../visits/customer-sheet";
 
@@ -11,6 +20,8 @@ export interface Workbench {
   plans(problem: PlanProblem): Promise<ShownPlans | null>;
   /** A recipe, or why there is none. */
   recipe(id: RecipeId, given: RecipeInput): Promise<Recipe | NoRecipe>;
+  /** What a firm's log teaches. */
+  learn(log: FirmLog): Promise<FirmLearned>;
   pdf(sheet: CustomerSheet): Promise<Uint8Array>;
   /** Reads a file in by a connection of its own; how it goes is told at the job's port. */
   importFile(job: ImportJob, signal: AbortSignal): Promise<void>;

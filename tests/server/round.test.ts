@@ -1,7 +1,7 @@
 import { millisecondsInDay } from "date-fns/constants";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { addDays, dayIn, weekdayOf } from "#core";
+import { addDays, dayIn, type FirmLearned, learnFirm, weekdayOf } from "#core";
 import { asFirm } from "#server/db/connection";
 import { firmOf } from "#server/db/firms";
 import { productsOf } from "#server/db/products";
@@ -296,6 +296,7 @@ describe("the night", () => {
       world.db,
       { url: world.addresses.url, ownerUrl: world.addresses.ownerUrl },
       () => new Date(),
+      { learn: async (log) => learnFirm(log) as FirmLearned },
       (fault) => faults.push(fault),
     );
     try {

@@ -56,6 +56,8 @@ const TABLES = [
   "command",
   "password_reset",
   "readiness",
+  "learned",
+  "suspicion_list",
 ];
 
 describe("the wall between firms", () => {

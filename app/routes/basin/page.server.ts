@@ -1,11 +1,12 @@
 import { millisecondsInDay } from "date-fns/constants";
-import { type Basin, lastWater, rangesOf, USUAL_WINDOW, withOverrides } from "#core";
+import { type Basin, dayIn, lastWater, nextCall, rangesOf, USUAL_WINDOW, withOverrides } from "#core";
 import { isUuid } from "#server/commands/fields";
 import { basinById } from "#server/db/basins";
 import type { FirmScope } from "#server/db/connection";
 import { dosesOfVisits, findingsOfVisits } from "#server/db/doses";
 import { firmOf } from "#server/db/firms";
 import { kitVersion } from "#server/db/kits";
+import { learnedOf, suspicionsOf } from "#server/db/learned";
 import { photosOfBasin } from "#server/db/photos";
 import { outcomesAt } from "#server/db/plans";
 import { rangeSetVersion } from "#server/db/range-sets";
@@ -20,7 +21,12 @@ import { basinWater } from "#server/visits/basin-water";
 
 const PAGE = 20;
 /** The page of a basin, with its visits from the newest or from before a moment; undefined where there is none. */
-export async function basinPage(scope: FirmScope, id: string, now: Date, before: Date | null = null) {
+export async function basinPage(
+  scope: FirmScope,
+  id: string,
+  now: Date,
+  { before = null, reader = false }: { before?: Date | null; reader?: boolean } = {},
+) {
   const basin = isUuid(id) ? await basinById(scope, id) : undefined;
   if (!basin) return undefined;
   const visits = await visitsOfBasin(scope, basin.id, PAGE + 1, before);
@@ -32,6 +38,7 @@ export async function basinPage(scope: FirmScope, id: string, now: Date, before:
     now,
     basin,
     kit: (await kitVersion(scope, basin.kitId)).name,
+    learned: reader ? null : await habitsPage(scope, basin, now),
     photos: await photosOfBasin(scope, basin.id),
     ...(await judgedBy(scope, basin, now)),
     open: (await openVisitAt(scope, basin.id)) ?? null,
@@ -41,6 +48,29 @@ export async function basinPage(scope: FirmScope, id: string, now: Date, before:
       doses: doses.filter((dose) => dose.visitId === visit.id && dose.givenGrams > 0).length,
     })),
     older: visits.length > PAGE ? (shown.at(-1)?.startedAt ?? null) : null,
+  };
+}
+
+/** What the basin's log taught, with what is expected at its next call. */
+async function habitsPage(scope: FirmScope, basin: Basin, now: Date) {
+  const kept = await learnedOf(scope, basin.id);
+  if (!kept) return null;
+  const { habits, learnedAt, visits } = kept;
+  const today = dayIn(now, (await firmOf(scope)).timeZone);
+  const next = nextCall(basin.calls, today);
+  const ahead = kept.forecast.filter(({ at }) => at > now.getTime());
+  // Calls are made by day; a forecast that does not reach the next one says nothing of it.
+  const call = next ? Date.parse(`${next}T18:00:00Z`) : now.getTime() + millisecondsInDay;
+  const apart = ({ at }: { at: number }) => Math.abs(at - call);
+  const nearest = [...ahead].sort((a, b) => apart(a) - apart(b))[0];
+  const suspected = (await suspicionsOf(scope)).find((one) => one.basin === basin.id);
+  return {
+    habits,
+    learnedAt,
+    visits,
+    next,
+    atNext: nearest && apart(nearest) <= millisecondsInDay ? nearest : null,
+    volume: suspected?.code === "volume" ? suspected : null,
   };
 }
 

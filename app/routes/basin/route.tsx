@@ -11,13 +11,15 @@ import { StartVisit } from "../../ui/start-visit";
 import { useFirm } from "../../ui/use-firm";
 import { KIND_NAMES, surfaceName, WEEKDAYS, words } from "../../words";
 import type { Route } from "./+types/route";
+import { Habits } from "./habits";
 import { OverTime } from "./over-time";
 import { basinPage } from "./page.server";
 
 export const loader = ({ params, request, context }: Route.LoaderArgs) =>
-  inFirm(context, async (scope, _, now) => {
+  inFirm(context, async (scope, member, now) => {
     const asked = Date.parse(new URL(request.url).searchParams.get("before") ?? "");
-    const page = await basinPage(scope, params.basinId, now, Number.isNaN(asked) ? null : new Date(asked));
+    const before = Number.isNaN(asked) ? null : new Date(asked);
+    const page = await basinPage(scope, params.basinId, now, { before, reader: member.role === "reader" });
     return page ?? notFound();
   });
 
@@ -80,6 +82,9 @@ export default function BasinPage({ loaderData }: Route.ComponentProps) {
         </section>
         <Facts {...loaderData} />
       </div>
+      {loaderData.learned ? (
+        <Habits learned={loaderData.learned} basin={basin} ranges={ranges} now={now} />
+      ) : null}
       <OverTime basinId={basin.id} ranges={ranges} />
       <Book {...loaderData} />
     </>

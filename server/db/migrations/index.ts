@@ -7,6 +7,7 @@ import * as walls from "./0005-walls";
 import * as money from "./0006-money";
 import * as commands from "./0007-commands";
 import * as devices from "./0008-devices";
+import * as learned from "./0009-learned";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -18,4 +19,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0006-money": money,
   "0007-commands": commands,
   "0008-devices": devices,
+  "0009-learned": learned,
 };

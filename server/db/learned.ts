@@ -1,0 +1,129 @@
+import { sql } from "kysely";
+import type { BasinLearned, Suspicion } from "#core";
+import type { FirmScope } from "./connection";
+
+/** What logs taught, and the logs as they are learned from. */
+
+/** Of the learner: what another one has kept is worked out again. */
+export const LEARNER_VERSION = 1;
+
+/** What is known of a basin by its log, and what that rests on. */
+export interface KeptLearning extends BasinLearned {
+  learnedAt: Date;
+  visits: number;
+}
+
+export async function learnedOf(scope: FirmScope, basinId: string): Promise<KeptLearning | null> {
+  const row = await scope
+    .selectFrom("learned")
+    .select(["content", "learned_at", "visits"])
+    .where("basin_id", "=", basinId)
+    .where("version", "=", LEARNER_VERSION)
+    .executeTakeFirst();
+  return row
+    ? { ...(row.content as unknown as BasinLearned), learnedAt: row.learned_at, visits: row.visits }
+    : null;
+}
+
+export async function suspicionsOf(scope: FirmScope): Promise<Suspicion[]> {
+  const row = await scope
+    .selectFrom("suspicion_list")
+    .select("content")
+    .where("version", "=", LEARNER_VERSION)
+    .executeTakeFirst();
+  return (row?.content as unknown as Suspicion[] | undefined) ?? [];
+}
+
+/** Whether the firm was learned by this version of the learner. */
+export const isLearned = async (scope: FirmScope): Promise<boolean> =>
+  (await scope
+    .selectFrom("suspicion_list")
+    .select("version")
+    .where("version", "=", LEARNER_VERSION)
+    .executeTakeFirst()) !== undefined;
+
+/** Keeps what was learned in place of what was known before. */
+export async function saveLearned(
+  scope: FirmScope,
+  firmId: string,
+  learned: { basins: { content: BasinLearned; visits: number }[]; suspicions: Suspicion[] },
+  now: Date,
+): Promise<void> {
+  const kept = { firm_id: firmId, learned_at: now, version: LEARNER_VERSION };
+  if (learned.basins.length > 0)
+    await scope
+      .insertInto("learned")
+      .values(
+        learned.basins.map(({ content, visits }) => ({
+          ...kept,
+          basin_id: content.id,
+          visits,
+          content: JSON.stringify(content),
+        })),
+      )
+      .onConflict((conflict) =>
+        conflict.column("basin_id").doUpdateSet((row) => ({
+          learned_at: row.ref("excluded.learned_at"),
+          version: row.ref("excluded.version"),
+          visits: row.ref("excluded.visits"),
+          content: row.ref("excluded.content"),
+        })),
+      )
+      .execute();
+  const content = JSON.stringify(learned.suspicions);
+  await scope
+    .insertInto("suspicion_list")
+    .values({ ...kept, content })
+    .onConflict((conflict) =>
+      conflict.column("firm_id").doUpdateSet({ learned_at: now, version: LEARNER_VERSION, content }),
+    )
+    .execute();
+}
+
+/** A row of the log: what stood at a visit, as JSON lists. */
+export interface LogRow {
+  basinId: string;
+  at: Date;
+  weather: unknown;
+  /** Share of the water that was replaced, by hand or by steps of plans. */
+  replaced: number | null;
+  readings: {
+    quantity: string;
+    value: number;
+    low: number | null;
+    high: number | null;
+    bound: string;
+    bottle: string | null;
+  }[];
+  doses: { at: string; product: string; strength: number; grams: number }[];
+}
+
+/** Finished visits since a day, in the order of time, each with the readings that were used and what was given. */
+export async function logSince(scope: FirmScope, since: Date): Promise<LogRow[]> {
+  const { rows } = await sql<LogRow>`
+    select visit.basin_id as "basinId", visit.started_at as at, visit.weather,
+      1 - (1 - coalesce(visit.replaced, 0)) * coalesce((
+        select exp(sum(ln(greatest(0.001, 1 - (plan.content->'steps'->plan_step.position->>'fraction')::double precision))))
+        from plan join plan_step on plan_step.firm_id = plan.firm_id and plan_step.plan_id = plan.id
+        where plan.firm_id = visit.firm_id and plan.visit_id = visit.id and plan_step.state = 'done'
+          and plan_step.superseded_at is null
+          and plan.content->'steps'->plan_step.position->>'kind' = 'replace-water'), 1) as replaced,
+      coalesce((
+        select jsonb_agg(jsonb_build_object('quantity', reading.quantity, 'value', reading.value,
+          'low', reading.low, 'high', reading.high, 'bound', reading.bound,
+          'bottle', (select reagent_use.bottle_id from reagent_use
+            join bottle on bottle.firm_id = reagent_use.firm_id and bottle.id = reagent_use.bottle_id
+            where reagent_use.firm_id = reading.firm_id and reagent_use.reading_id = reading.id
+              and bottle.measure = 'drops' order by reagent_use.amount desc limit 1)))
+        from reading where reading.firm_id = visit.firm_id and reading.visit_id = visit.id
+          and reading.superseded_at is null and reading.used and reading.round = 0), '[]') as readings,
+      coalesce((
+        select jsonb_agg(jsonb_build_object('at', dose.given_at, 'product', product.compound,
+          'strength', product.strength, 'grams', dose.given_grams) order by dose.given_at)
+        from dose join product on product.firm_id = dose.firm_id and product.id = dose.product_id
+        where dose.firm_id = visit.firm_id and dose.visit_id = visit.id
+          and dose.superseded_at is null and dose.given_grams > 0), '[]') as doses
+    from visit where visit.finished_at is not null and visit.started_at >= ${since}
+    order by visit.started_at`.execute(scope);
+  return rows;
+}

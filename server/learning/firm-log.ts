@@ -1,0 +1,112 @@
+import { millisecondsInDay, millisecondsInHour } from "date-fns/constants";
+import {
+  type Basin,
+  type FeederKind,
+  type FirmLog,
+  isProductId,
+  isQuantity,
+  type LoggedReading,
+  mixesLike,
+  nextCall,
+  type WeatherDay,
+  type WeatherOfDay,
+} from "#core";
+import type { LogRow } from "../db/learned";
+
+/** Learned from so much of the past: what was before is another water. */
+export const LOG_DAYS = 730;
+/** A day's sun on a clear day, hours, about. */
+const CLEAR_HOURS = 13;
+/** The forecast reaches at least so far, and a point a day. */
+const AHEAD_DAYS = 14;
+
+const FEEDERS: Record<string, FeederKind> = {
+  tablets: "tablets",
+  liquid: "pump",
+  "salt-cell": "saltCell",
+};
+
+/** The firm's book as the learner reads it, with the days ahead of each basin. */
+export function firmLogOf(
+  basins: readonly Basin[],
+  rows: readonly LogRow[],
+  now: Date,
+  timeZone: string,
+  today: string,
+): FirmLog {
+  const weather = new Map<string, WeatherOfDay>();
+  for (const row of rows) {
+    const day = row.weather as WeatherDay | null;
+    if (day) weather.set(day.day, weatherOf(day));
+  }
+  return {
+    basins: basins.map((basin) => ({
+      id: basin.id,
+      kind: mixesLike(basin.kind),
+      outdoors: !basin.indoors,
+      feeder:
+        FEEDERS[basin.equipment.feeder ?? ""] ?? (basin.sanitiser === "salt-cell" ? "saltCell" : "none"),
+      litres: basin.litres,
+      fill: {
+        ...(basin.site.fillAlkalinity === null ? {} : { totalAlkalinity: basin.site.fillAlkalinity }),
+        ...(basin.site.fillHardness === null ? {} : { calciumHardness: basin.site.fillHardness }),
+      },
+      visits: rows
+        .filter((row) => row.basinId === basin.id)
+        .map((row) => ({
+          at: row.at.getTime(),
+          ...(row.replaced ? { replaced: row.replaced } : {}),
+          readings: row.readings.flatMap(readingOf),
+          doses: row.doses.flatMap(({ at, product, strength, grams }) =>
+            isProductId(product) ? [{ at: Date.parse(at), product, strength, grams }] : [],
+          ),
+        })),
+      ahead: daysAhead(basin, now, today),
+    })),
+    weather: [...weather.values()],
+    location: { latitude: 40, longitude: longitudeOf(timeZone, now) },
+  };
+}
+
+const readingOf = ({
+  quantity,
+  value,
+  low,
+  high,
+  bound,
+  bottle,
+}: LogRow["readings"][number]): LoggedReading[] =>
+  isQuantity(quantity)
+    ? [
+        {
+          quantity,
+          value,
+          low: bound === "at-most" ? Number.NEGATIVE_INFINITY : (low ?? value),
+          high: bound === "at-least" ? Number.POSITIVE_INFINITY : (high ?? value),
+          ...(bottle ? { lot: bottle } : {}),
+        },
+      ]
+    : [];
+
+const weatherOf = ({ day, low, high, sun }: WeatherDay): WeatherOfDay => ({
+  day,
+  air: (low + high) / 2,
+  sun: Math.min(1, Math.max(0, sun / CLEAR_HOURS)),
+});
+
+/** A time a day from tomorrow on, to the next call and beyond it. */
+function daysAhead({ calls }: Basin, now: Date, today: string): number[] {
+  const next = nextCall(calls, today);
+  const until = next ? (Date.parse(next) - Date.parse(today)) / millisecondsInDay : 0;
+  const days = Math.min(30, Math.max(AHEAD_DAYS, until));
+  return Array.from({ length: days }, (_, index) => now.getTime() + (index + 1) * millisecondsInDay);
+}
+
+/** Where a zone's clock says that it is, degrees east. */
+function longitudeOf(timeZone: string, now: Date): number {
+  const clock = new Intl.DateTimeFormat("en-US", { timeZone, hour12: false, hour: "2-digit" });
+  const hour = Number(clock.format(now)) % 24;
+  const utc = (now.getTime() % millisecondsInDay) / millisecondsInHour;
+  const east = ((hour - Math.floor(utc) + 36) % 24) - 12;
+  return Math.max(-180, Math.min(180, east * 15));
+}
