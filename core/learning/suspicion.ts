@@ -25,7 +25,7 @@ export interface Population {
 }
 
 export const POPULATIONS = {
-  volume: { right: 0.77, deviation: 0.03, wrongDeviation: 0.22 },
+  volume: { right: 0.7, deviation: 0.03, wrongDeviation: 0.22 },
   bottle: { right: 0.95, deviation: 0.03, wrongDeviation: 0.25 },
   product: { right: 0.95, deviation: 0.04, wrongDeviation: 0.35 },
 } as const satisfies Record<string, Population>;
