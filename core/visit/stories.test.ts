@@ -215,6 +215,21 @@ function play(acts: readonly Act[], clock: number): { server: Server; devices: [
   return { server, devices };
 }
 
+/**
+ * Two looks whose answer was lost, a close elsewhere, and a third look by a device that was told of its own
+ * two while it still held one of them: found by a story in fifty thousand.
+ */
+const ANSWER_LOST: Act[] = [
+  { kind: "give", device: 0, what: 2, value: 3 },
+  { kind: "give", device: 1, what: 0, value: 3 },
+  { kind: "give", device: 1, what: 0, value: 3 },
+  { kind: "sync", device: 0, most: 1, answerLost: false, twice: false },
+  { kind: "sync", device: 1, most: 99, answerLost: true, twice: false },
+  { kind: "give", device: 0, what: 11, value: 3 },
+  { kind: "sync", device: 1, most: 1, answerLost: false, twice: false },
+  { kind: "give", device: 1, what: 0, value: 3 },
+];
+
 const CASES = Number(process.env.PELAGON_STORIES ?? 1000);
 
 describe("a thousand stories of two devices", () => {
@@ -256,7 +271,7 @@ describe("a thousand stories of two devices", () => {
                   expect(written.look?.[sense]).toContain(trouble);
         },
       ),
-      { numRuns: CASES },
+      { numRuns: CASES, examples: [[ANSWER_LOST, 0]] },
     );
   });
 });

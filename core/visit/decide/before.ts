@@ -4,7 +4,7 @@ import { mixesLike, samplingProblems } from "../../testing/order/sampling";
 import type { Fact } from "../facts";
 import { logView } from "../log";
 import type { Case } from ".";
-import { fact, isUnaware } from "./seen";
+import { fact, isDecided } from "./seen";
 
 /** What the look round found. Two who looked apart from one another saw both. */
 export function look({ written, command }: Case<"look">): Fact[] {
@@ -31,7 +31,7 @@ export function sample({ brought, written, command }: Case<"sample">): Fact[] {
     mixesLike(brought.basin.kind),
   );
   const silent = problems.filter((problem) => !given.ignored.includes(problem));
-  if (silent.length > 0 && !isUnaware(written, seen))
+  if (silent.length > 0 && !isDecided(seen))
     throw new InputFault("unconfirmed", "sampling", given.circulation, silent);
   return [fact(command, "sampled", { sampling: { circulation: given.circulation, ignored: problems } })];
 }

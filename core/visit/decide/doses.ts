@@ -8,7 +8,7 @@ import { doseCode } from "../promises";
 import { planUnderWay, visitOf } from "../visit";
 import type { VisitDose, VisitPlan, Written } from "../written";
 import type { Case } from ".";
-import { fact, isUnaware } from "./seen";
+import { fact, isDecided, isUnaware } from "./seen";
 
 /** What was given for a finding, beside what was planned. Nothing given takes a dose back. */
 export function give({ brought, written, command }: Case<"give">): Fact[] {
@@ -18,7 +18,7 @@ export function give({ brought, written, command }: Case<"give">): Fact[] {
   if (!product) throw new InputFault("unknown", "productId", productId);
   const advice = judge(opened).advice.find((one) => one.kind === "dose" && one.finding.code === code);
   const planned = advice?.kind === "dose" ? advice.grams : null;
-  if (planned === null && !isUnaware(written, command.seen)) throw new InputFault("unknown", "code", code);
+  if (planned === null && !isDecided(command.seen)) throw new InputFault("unknown", "code", code);
   return [
     gave(written, command, {
       id: command.id,
@@ -112,7 +112,7 @@ export function stopPlan({ written, command }: Case<"stop-plan">): Fact[] {
   const underWay = planUnderWay(written);
   if (planId && underWay?.id !== planId) {
     // Ended by somebody else in the meantime: it is ended.
-    if (isUnaware(written, command.seen)) return [];
+    if (isDecided(command.seen)) return [];
     throw new InputFault("changed", "plan", planId);
   }
   return underWay ? [fact(command, "stopped", { planId: underWay.id, why: retested ? "" : why })] : [];

@@ -7,7 +7,7 @@ import { look, sample } from "./before";
 import { close, correct } from "./close";
 import { beginPlan, give, settleStep, stopPlan } from "./doses";
 import { hidePhoto, photograph } from "./photos";
-import { isUnaware } from "./seen";
+import { isDecided } from "./seen";
 import { count, read } from "./tests";
 
 /** A visit and a command that came to it, as a decision sees them. */
@@ -50,7 +50,7 @@ export function decide(brought: Brought, written: Written, command: VisitCommand
     open: boolean;
     decide: (of: { brought: Brought; written: Written; command: VisitCommand }) => Fact[];
   };
-  if (open && written.finishedAt && !isUnaware(written, command.seen))
+  if (open && written.finishedAt && !isDecided(command.seen))
     throw new InputFault("inconsistent", "visit", "finished");
   return how({ brought, written, command });
 }

@@ -7,6 +7,13 @@ export const isUnaware = ({ version }: Pick<Written, "version">, seen: CommandBa
   seen !== undefined && seen.version < version;
 
 /**
+ * Whether a device has decided a command already, by what it knew: what speaks against it here is then only
+ * what it could not know. A count of what it knew does not tell that for sure: commands whose answer was
+ * lost stand in what it was told and wait there too.
+ */
+export const isDecided = (seen: CommandBasis | undefined): seen is CommandBasis => seen !== undefined;
+
+/**
  * What a device knows of a visit, for the commands that are given there.
  * @example seenOf(written).version // 1
  */
