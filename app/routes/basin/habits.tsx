@@ -1,5 +1,13 @@
 import { Link } from "react-router";
-import { type Basin, type Figure, normalUnder, type Quantity, type Range, type UnitSystem } from "#core";
+import {
+  type Basin,
+  type Figure,
+  normalUnder,
+  QUANTITY_NAMES,
+  type Quantity,
+  type Range,
+  type UnitSystem,
+} from "#core";
 import { ago, dayText, plain, valueText, volumeText, withUnit } from "../../ui/format";
 import { useFirm } from "../../ui/use-firm";
 import { quantityName, words } from "../../words";
@@ -82,7 +90,10 @@ function Next({
   const said = words.habits;
   if (!atNext) return <p className="text-soft">{said.noForecast}</p>;
   const { at, ...figures } = atNext;
-  const rows = Object.entries(figures) as [Quantity, Figure][];
+  const rows = QUANTITY_NAMES.flatMap((quantity): [Quantity, Figure][] => {
+    const figure = figures[quantity as keyof typeof figures] as Figure | undefined;
+    return figure ? [[quantity, asRead(quantity, figure)]] : [];
+  });
   const floor = ranges.freeChlorine?.low;
   const chlorine = figures.freeChlorine;
   return (
@@ -119,6 +130,13 @@ function Next({
       ) : null}
     </div>
   );
+}
+
+/** To what somebody could read: whole ppm, tenths of chlorine, hundredths of pH. */
+function asRead(quantity: Quantity, { value, low, high }: Figure): Figure {
+  const step = quantity === "ph" ? 100 : quantity === "freeChlorine" ? 10 : 1;
+  const rounded = (number: number) => Math.round(number * step) / step;
+  return { value: rounded(value), low: rounded(low), high: rounded(high) };
 }
 
 const span = ({ low, high }: Figure, digits: number): [string, string] => [
