@@ -37,18 +37,7 @@ console.log(
 );
 
 if (!process.argv.includes("quick")) {
-  // Two hundred basins by seventeen small firms put together, their bottles and deliveries shared by name.
-  const WEEKS = 260;
-  const parts = Array.from({ length: 17 }, (_, index) =>
-    simulatedFirm({ seed: 100 + index, basins: 12, weeks: WEEKS }).cutAt(1),
-  );
-  const large: FirmLog = {
-    basins: parts
-      .flatMap(({ log: part }, index) => part.basins.map((one) => ({ ...one, id: `${index} ${one.id}` })))
-      .slice(0, 200),
-    weather: parts[0]?.log.weather ?? [],
-    location: log.location,
-  };
+  const large = simulatedFirm({ seed: 2, basins: 200, weeks: 260 }).cutAt(1).log;
   const all = large.basins.reduce((sum, one) => sum + one.visits.length, 0);
   const before = megabytes();
   let peak = before;
