@@ -341,11 +341,15 @@ function typeSchema(type: Type): Joi.Schema {
   }
 }
 
+/** Columns that a file of an earlier version does not have. */
+const CAME_LATER: ReadonlySet<string> = new Set(["replaced"]);
+
 export const rowSchema = ({ columns }: Shape): Joi.ObjectSchema<Row> =>
   Joi.object(
     Object.fromEntries(
       columns.map(({ as, type, nullable }) => {
         const schema = typeSchema(type);
+        if (CAME_LATER.has(as)) return [as, schema.optional().allow(null).default(null)];
         return [as, (nullable ? schema.allow(null) : schema).required()];
       }),
     ),

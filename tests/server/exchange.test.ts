@@ -208,10 +208,14 @@ describe("the book as JSON", () => {
   });
 
   it("comes in without what the first files lack", async () => {
-    const { tasks, calls, ...first } = JSON.parse(await exported());
+    const before = await exported();
+    const { tasks, calls, ...first } = JSON.parse(before);
     expect(tasks.length + calls.length).toBe(2);
+    for (const one of first.visits) delete one.replaced;
+    await wipe();
     const { answer } = await send("book.json", JSON.stringify(first));
-    expect(await bring(answer.id, "run")).toMatchObject({ state: "done", fresh: 0, known: 1, faultCount: 0 });
+    expect(await bring(answer.id, "run")).toMatchObject({ state: "done", fresh: 1, known: 0, faultCount: 0 });
+    expect(JSON.parse(await exported()).visits).toEqual(JSON.parse(before).visits);
     const { sites: _, ...broken } = first;
     const refused = await send("book.json", JSON.stringify(broken));
     expect((await bring(refused.answer.id, "try")).faults[0]).toMatchObject({ column: "sites" });

@@ -20,7 +20,7 @@ export async function up(db: Kysely<unknown>): Promise<void> {
       visits integer not null,
       content jsonb not null,
       primary key (basin_id),
-      foreign key (firm_id, basin_id) references basin (firm_id, id)
+      foreign key (firm_id, basin_id) references basin (firm_id, id) on delete cascade
     )`.execute(db);
   await sql`comment on table learned is 'habits of a basin, by its own log'`.execute(db);
   await sql`comment on column learned.version is 'of the learner'`.execute(db);
