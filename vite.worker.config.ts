@@ -12,7 +12,7 @@ export default defineConfig(() => {
   digest.update(readFileSync("app/sw/worker.ts"));
   const build = `${new Date().toISOString()} ${digest.digest("hex").slice(0, 12)}`;
   return {
-    define: { BUILD: JSON.stringify(build), FILES: JSON.stringify([...files, "/mark.svg"]) },
+    define: { BUILD: JSON.stringify(build), FILES: JSON.stringify([...files, "/icon-192.png"]) },
     publicDir: false as const,
     build: {
       target: "es2022",

@@ -6,6 +6,7 @@ import {
   Scripts,
   ScrollRestoration,
   type ShouldRevalidateFunctionArgs,
+  UNSAFE_DataRouterStateContext as RouterState,
   useLocation,
   useNavigation,
   useRouteLoaderData,
@@ -48,7 +49,8 @@ export function Layout({ children }: { children: ReactNode }) {
         <meta name="viewport" content="width=device-width, initial-scale=1" />
         <meta name="color-scheme" content="light dark" />
         <meta name="theme-color" content="#f6f0e0" />
-        <link rel="icon" href="/mark.svg" type="image/svg+xml" />
+        {/* Not the drawing itself: the browser draws an SVG icon anew at every change of the address. */}
+        <link rel="icon" href="/icon-192.png" type="image/png" />
         <link rel="apple-touch-icon" href="/icon-192.png" />
         <link rel="manifest" href="/pelagon.webmanifest" />
         <script
@@ -73,9 +75,16 @@ export function Layout({ children }: { children: ReactNode }) {
 /** Told by whatever answers to taps; what stands there before does not. */
 const Wake = createContext<(awake: true) => void>(() => {});
 
+/**
+ * Wakes the page, but not before what lies on the device has been read: until then the page shows what the
+ * server told, which lacks what was not sent yet. The router tells of that moment nowhere else.
+ */
 function useWake(): void {
   const wake = use(Wake);
-  useEffect(() => wake(true), [wake]);
+  const isRead = use(RouterState)?.initialized ?? true;
+  useEffect(() => {
+    if (isRead) wake(true);
+  }, [wake, isRead]);
 }
 
 export default function Root() {

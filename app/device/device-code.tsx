@@ -31,26 +31,8 @@ export default function DeviceCode() {
       <summary className="cursor-pointer py-3">{said.device}</summary>
       <form onSubmit={(event) => change(event, false)} className="grid gap-3 pt-2">
         <p className="text-soft">{said.hint}</p>
-        {has ? (
-          <Field label={said.present}>
-            <input
-              type="password"
-              inputMode="numeric"
-              autoComplete="off"
-              value={present}
-              onChange={(event) => setPresent(event.target.value)}
-            />
-          </Field>
-        ) : null}
-        <Field label={said.next(CODE_LENGTH.least, CODE_LENGTH.most)}>
-          <input
-            type="password"
-            inputMode="numeric"
-            autoComplete="off"
-            value={next}
-            onChange={(event) => setNext(event.target.value)}
-          />
-        </Field>
+        {has ? <CodeField label={said.present} value={present} change={setPresent} /> : null}
+        <CodeField label={said.next(CODE_LENGTH.least, CODE_LENGTH.most)} value={next} change={setNext} />
         {answer ? (
           <p
             role={answer.wrong ? "alert" : "status"}
@@ -71,3 +53,22 @@ export default function DeviceCode() {
     </details>
   );
 }
+
+interface CodeFieldProps {
+  label: string;
+  value: string;
+  change(value: string): void;
+}
+
+/** Digits that nobody reads over a shoulder. */
+const CodeField = ({ label, value, change }: CodeFieldProps) => (
+  <Field label={label}>
+    <input
+      type="password"
+      inputMode="numeric"
+      autoComplete="off"
+      value={value}
+      onChange={(event) => change(event.target.value)}
+    />
+  </Field>
+);

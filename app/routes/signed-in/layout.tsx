@@ -1,4 +1,4 @@
-import { lazy, Suspense } from "react";
+import { lazy, memo, Suspense } from "react";
 import { NavLink, Outlet, redirect, type ShouldRevalidateFunctionArgs } from "react-router";
 import { inFirm, renewed, whoIs } from "../../context";
 import { useNewBuild } from "../../device/install";
@@ -45,9 +45,12 @@ function keepToOwn(request: Request) {
   if (!READERS_PAGES.test(path)) throw new Response("Not found", { status: 404 });
 }
 
-/** No visit changes what it tells. */
-export const shouldRevalidate = (args: ShouldRevalidateFunctionArgs) =>
-  args.formAction?.startsWith("/visits/") ? false : stayWhenOffline(args);
+/** Going from page to page changes nothing of what it tells, nor does what is written into a visit. */
+export const shouldRevalidate = (args: ShouldRevalidateFunctionArgs) => {
+  const { formMethod, formAction, currentUrl, nextUrl } = args;
+  if (formMethod === undefined) return currentUrl.href === nextUrl.href;
+  return formAction?.startsWith("/visits/") ? false : stayWhenOffline(args);
+};
 
 export const clientLoader = ({ serverLoader }: Route.ClientLoaderArgs) =>
   homeOnDevice<Awaited<ReturnType<typeof homePage>>>(serverLoader);
@@ -62,7 +65,22 @@ const tab =
   "flex min-h-[48px] items-center border-b-[3px] border-transparent px-1 text-[0.95rem] text-soft wide:px-2 wide:text-base aria-[current=page]:border-ink aria-[current=page]:font-semibold aria-[current=page]:text-ink";
 
 export default function SignedIn({ loaderData }: Route.ComponentProps) {
-  const works = loaderData.role !== "reader";
+  const { role, member, firm, units } = loaderData;
+  return (
+    <>
+      <Header works={role !== "reader"} name={`${member}, ${firm}`} />
+      <main id="page" className="mx-auto max-w-6xl px-4 pt-4 pb-16">
+        <NewBuild />
+        <UnitsContext value={units}>
+          <Outlet />
+        </UnitsContext>
+      </main>
+    </>
+  );
+}
+
+/** The same on every page; a memo, so that a stop of a visit does not draw it anew. */
+const Header = memo(function Header({ works, name }: { works: boolean; name: string }) {
   return (
     <>
       <a
@@ -100,9 +118,7 @@ export default function SignedIn({ loaderData }: Route.ComponentProps) {
             </NavLink>
           </nav>
           <div className="-mr-3 ml-auto flex items-center text-sm text-soft wide:mr-0 wide:gap-4">
-            <span className="hidden wide:inline">
-              {loaderData.member}, {loaderData.firm}
-            </span>
+            <span className="hidden wide:inline">{name}</span>
             {works ? (
               <Suspense>
                 <DeviceMark />
@@ -114,15 +130,9 @@ export default function SignedIn({ loaderData }: Route.ComponentProps) {
           </div>
         </div>
       </header>
-      <main id="page" className="mx-auto max-w-6xl px-4 pt-4 pb-16">
-        <NewBuild />
-        <UnitsContext value={loaderData.units}>
-          <Outlet />
-        </UnitsContext>
-      </main>
     </>
   );
-}
+});
 
 /** A newer build waits: nothing changes under somebody's hands until they say so. */
 function NewBuild() {

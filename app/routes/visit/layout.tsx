@@ -1,12 +1,12 @@
 import { Check, OctagonX } from "lucide-react";
-import { type ReactNode, useEffect, useMemo, useState } from "react";
+import { type MouseEvent, memo, type ReactNode, useCallback, useEffect, useMemo, useState } from "react";
 import {
   Link,
-  NavLink,
   Outlet,
   redirect,
   type ShouldRevalidateFunctionArgs,
   useLocation,
+  useNavigate,
 } from "react-router";
 import {
   type Brought,
@@ -119,7 +119,7 @@ function useLatest<Told extends { brought: Brought; written: Written }>(
   return isLater && here ? here : told;
 }
 
-function UnderWay({ basin, shown }: { basin: ShownVisit["basin"]; shown: ShownVisit }) {
+const UnderWay = memo(function UnderWay({ basin, shown }: { basin: ShownVisit["basin"]; shown: ShownVisit }) {
   return (
     <div className="grid items-start gap-4 wide:grid-cols-[17rem_1fr]">
       <div className="min-w-0">
@@ -129,61 +129,87 @@ function UnderWay({ basin, shown }: { basin: ShownVisit["basin"]; shown: ShownVi
           </Link>
           <span className="text-base font-normal text-soft wide:block"> {basin.site.name}</span>
         </h1>
-        <RunSheet {...shown} />
+        <RunSheet shown={shown} />
       </div>
       <div className="min-w-0">
         <Outlet />
       </div>
     </div>
   );
-}
+});
 
 const row =
   "grid min-h-[44px] shrink-0 grid-cols-[1.3rem_auto] items-center gap-x-2 rounded-sm border border-transparent px-2 py-0.5 aria-[current=page]:border-ink aria-[current=page]:bg-sheet aria-[current=page]:font-semibold wide:grid-cols-[1.3rem_1fr_auto]";
 
-type Data = ShownVisit;
-
 /** The visit as one ordered list of stops, each with its state and value. */
-function RunSheet(data: Data) {
-  const { visit, earlier } = data;
+function RunSheet({ shown }: { shown: ShownVisit }) {
   const { pathname } = useLocation();
-  const here = pathname.split("/")[3] ?? "";
-  // A demand test shows up once the pH asks for it.
-  const stops = stopsOf(data.soFar).filter(
-    ({ stop, state }) =>
-      state !== "carried" || (stop !== "acidDemand" && stop !== "baseDemand") || stop === here,
+  const navigate = useNavigate();
+  const go = useCallback(
+    (event: MouseEvent<HTMLAnchorElement>) => {
+      if (event.metaKey || event.ctrlKey || event.shiftKey || event.altKey) return;
+      event.preventDefault();
+      void navigate(event.currentTarget.pathname);
+    },
+    [navigate],
   );
   return (
     <nav
       aria-label={words.visit.sheet}
       className="relative -mx-4 overflow-x-auto px-4 py-1 wide:mx-0 wide:px-0"
     >
-      <ol className="flex gap-1 wide:grid wide:gap-0">
-        {stops.map(({ stop, state }) => (
-          <li key={stop} ref={stop === here ? intoView : undefined}>
-            <NavLink
-              to={`/visits/${visit.id}/${stop}`}
-              className={`${row} ${stop === "judge" ? "wide:border-t-rule" : ""} ${state === "carried" ? "text-soft" : ""}`}
-            >
-              <span aria-hidden="true">
-                <StopMark {...data} stop={stop} state={state} />
-              </span>
-              <span className="whitespace-nowrap">{stopName(stop)}</span>
-              <span className="col-start-2 text-sm whitespace-nowrap text-soft wide:col-start-3 wide:text-base">
-                <StopValue {...data} stop={stop} state={state} />
-                {state === "carried" && !earlier.some((one) => one.quantity === stop)
-                  ? words.visit.notDue
-                  : null}
-              </span>
-            </NavLink>
-          </li>
-        ))}
-      </ol>
+      <Stops shown={shown} here={pathname.split("/")[3] ?? ""} go={go} />
     </nav>
   );
 }
 
-function StopMark({ readings, findings, ranges, stop, state }: Data & { stop: Stop; state: StopState }) {
+interface StopsProps {
+  shown: ShownVisit;
+  here: string;
+  go: (event: MouseEvent<HTMLAnchorElement>) => void;
+}
+
+/** Plain links: a dozen of the router's own would each be worked out anew at every step that it takes. */
+const Stops = memo(function Stops({ shown, here, go }: StopsProps) {
+  // A demand test shows up once the pH asks for it.
+  const stops = stopsOf(shown.soFar).filter(
+    ({ stop, state }) =>
+      state !== "carried" || (stop !== "acidDemand" && stop !== "baseDemand") || stop === here,
+  );
+  return (
+    <ol className="flex gap-1 wide:grid wide:gap-0">
+      {stops.map(({ stop, state }) => (
+        <li key={stop} ref={stop === here ? intoView : undefined}>
+          <a
+            href={`/visits/${shown.visit.id}/${stop}`}
+            onClick={go}
+            aria-current={stop === here ? "page" : undefined}
+            className={`${row} ${stop === "judge" ? "wide:border-t-rule" : ""} ${state === "carried" ? "text-soft" : ""}`}
+          >
+            <span aria-hidden="true">
+              <StopMark {...shown} stop={stop} state={state} />
+            </span>
+            <span className="whitespace-nowrap">{stopName(stop)}</span>
+            <span className="col-start-2 text-sm whitespace-nowrap text-soft wide:col-start-3 wide:text-base">
+              <StopValue {...shown} stop={stop} state={state} />
+              {state === "carried" && !shown.earlier.some((one) => one.quantity === stop)
+                ? words.visit.notDue
+                : null}
+            </span>
+          </a>
+        </li>
+      ))}
+    </ol>
+  );
+});
+
+function StopMark({
+  readings,
+  findings,
+  ranges,
+  stop,
+  state,
+}: ShownVisit & { stop: Stop; state: StopState }) {
   const reading = readings.find((one) => one.quantity === stop);
   if (!reading) {
     if (state === "done") return <Check size={19} />;
@@ -199,7 +225,7 @@ function StopMark({ readings, findings, ranges, stop, state }: Data & { stop: St
   return <span className={place === "low" ? "text-below" : "text-above"}>{place === "low" ? "▼" : "▲"}</span>;
 }
 
-function StopValue(data: Data & { stop: Stop; state: StopState }): ReactNode {
+function StopValue(data: ShownVisit & { stop: Stop; state: StopState }): ReactNode {
   const { readings, earlier, findings, doses, ranges, visit, progress, now, stop, state } = data;
   const units = useUnits();
   if (stop === "judge") return readings.length > 0 ? findings.length : "";
@@ -228,9 +254,10 @@ function StopValue(data: Data & { stop: Stop; state: StopState }): ReactNode {
   return old ? `${valueText(stop, old.value, units)}, ${agoShort(old.takenAt, now)}` : "";
 }
 
-const troublesIn = (look: Data["visit"]["look"]): number =>
+const troublesIn = (look: ShownVisit["visit"]["look"]): number =>
   look ? look.see.length + look.hear.length + look.smell.length + look.feel.length : 0;
 
-/** On a phone the sheet is a strip; the open station is brought to where it can be seen. */
-const intoView = (element: HTMLLIElement | null) =>
-  element?.scrollIntoView({ block: "nearest", inline: "center" });
+/** On a phone the sheet is a strip; the open station is brought to where it can be seen, with the next frame. */
+const intoView = (element: HTMLLIElement | null) => {
+  requestAnimationFrame(() => element?.scrollIntoView({ block: "nearest", inline: "center" }));
+};
