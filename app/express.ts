@@ -15,9 +15,10 @@ import { type Database, openDatabase } from "#server/db/connection";
 import { prepareDatabase } from "#server/db/migrate";
 import { DEMO_EMAIL, DEMO_PASSWORD } from "#server/demo/cast";
 import { demoLoaded, loadDemo } from "#server/demo/load";
+import { weatherBetween } from "#server/devices/weather";
 import { clearLeftBehind, MOST_FILE_BYTES, Uploads } from "#server/exchange/import/uploads";
 import { type Jobs, startJobs } from "#server/jobs/boss";
-import { learnUnlearned } from "#server/learning/learn-firm";
+import { type LearnWith, learnUnlearned } from "#server/learning/learn-firm";
 import { startPhotometer } from "#server/standins/photometer";
 import { startWeather } from "#server/standins/weather";
 import { equip, type Services } from "./context";
@@ -258,7 +259,11 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
   // The queue makes its tables the first time; nobody waits for that.
   if (config.jobs) {
     const ownerUrl = config.databaseOwnerUrl ?? config.databaseUrl;
-    startJobs(db, { url: config.databaseUrl, ownerUrl }, services.now, work, (fault) =>
+    const learnWith: LearnWith = {
+      learn: work.learn,
+      weatherBetween: (...span) => weatherBetween(services.weather, ...span),
+    };
+    startJobs(db, { url: config.databaseUrl, ownerUrl }, services.now, learnWith, (fault) =>
       log.error(fault),
     ).then(
       (started) => {

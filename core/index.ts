@@ -47,7 +47,14 @@ export { USUAL_WINDOW } from "./judging/notices/saturated";
 export type { HabitFigures } from "./learning/figures";
 export { type BasinLearned, type FirmLearned, learnFirm } from "./learning/learn";
 export type { Figure, FirmLog, Learned, LoggedReading } from "./learning/log";
-export { normalUnder } from "./learning/normal";
+export {
+  type Crossing,
+  chanceUnder,
+  crossingsBefore,
+  type ForecastPoint,
+  needOf,
+  pointAt,
+} from "./learning/outlook";
 export type { Suspicion } from "./learning/suspicion";
 export { type EverydayAmount, type EverydayUnit, everydayAmount, type UnitSystem } from "./measure/everyday";
 export {
@@ -114,7 +121,7 @@ export {
   USUAL_CADENCE,
 } from "./schedule/cadence";
 export { calledOn, lastCall, nextCall } from "./schedule/calls";
-export { addDays, dayIn, daysBetween, isDay, weekdayOf } from "./schedule/days";
+export { addDays, dayIn, daysBetween, isDay, noonIn, weekdayOf } from "./schedule/days";
 export { type DueTask, dueTasks } from "./schedule/tasks";
 export {
   type CountAction,

@@ -189,6 +189,11 @@ export const bracketOf = (
     high === null ? "" : text(high),
   );
 
+const weekdays = new Intl.DateTimeFormat("en-US", { weekday: "long", timeZone: "UTC" });
+
+/** The day of the week, for days that are near: "Saturday". */
+export const weekdayText = (day: string): string => weekdays.format(new Date(`${day}T12:00:00Z`));
+
 /** A calendar day as "Apr 1, 2026"; `day` is 2026-04-01, in no time zone. */
 export const dayText = (day: string): string => dateText(new Date(`${day}T12:00:00Z`), "UTC");
 

@@ -33,19 +33,28 @@ export const basinWords = {
     expected: "Expected",
     ninety: "Nine times in ten",
     between: (low: string, high: string) => `${low} to ${high}`,
-    underFloor: (chance: string, floor: string) => `Under its floor of ${floor} by then: ${chance}.`,
+    crosses: (name: string, edge: "low" | "high", limit: string, when: string, chance: string) =>
+      `${name} ${edge === "low" ? "falls under" : "climbs over"} ${limit} ${when}: ${chance}.`,
+    crossedNow: "already",
+    crossedOn: (day: string) => `about ${day}`,
+    crossesNothing: "Everything is expected to stay inside its limits until then.",
     chances: {
-      hardly: "hardly ever",
-      seldom: "seldom",
       maybe: "as likely as not",
       likely: "likely",
       surely: "almost surely",
     },
+    unwritten: (day: string, name: string, found: string, expected: string) =>
+      `${day}: ${name} was ${found} where ${expected} was expected. Something was dosed, drained or filled that nobody wrote down.`,
     volume: (book: string, learned: string, low: string, high: string) =>
       `The book says ${book}; its doses and readings say ${learned} (${low} to ${high}).`,
     volumeSettle:
       "A tape settles it, or a weighed dose of bicarbonate with a test before and after. The book stays as it is until somebody says otherwise.",
-    volumeOpen: "Measure the volume",
+    volumeRests: (doses: string) =>
+      `It rests on ${doses} since it was first read. A kit whose drops are off, or water that was replaced and not written down, can look the same.`,
+    volumeOpen: "Measure it",
+    volumeTake: (volume: string) => `Use ${volume}`,
+    volumeFrom: "From",
+    volumeTaken: "Written down. Visits from now on use it; finished ones keep theirs.",
   },
   whatIf: {
     title: "What if",
@@ -139,6 +148,7 @@ export const basinWords = {
       shape: "by tape",
       meter: "by water meter",
       dose: "by dose",
+      log: "by its own log",
     },
     saved: "Written down. Visits from now on use it; finished ones keep theirs.",
   },
@@ -173,6 +183,8 @@ export const basinWords = {
     spans: { 30: "30 days", 90: "90 days", 365: "1 year", 1830: "5 years" },
     loading: "Reading the book …",
     none: "Nothing was read in this time.",
+    nextCall: "next call",
+    ahead: "Beyond the last reading the line is what is expected, and the fan holds it nine times in ten.",
     hint: "The band is where it should lie, the thin line how sure each reading is, a peg at the foot a dose. Drag over a chart to zoom in all of them.",
     whole: "Show the whole time",
     costs: "Cost by month, at today's prices",

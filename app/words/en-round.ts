@@ -14,6 +14,7 @@ export const roundWords = {
     everybody: "Everybody",
     mine: "Mine",
     print: "Print",
+    byNeed: "Order by need",
     start: "Start",
     resume: "Go on",
     again: "Test again",

@@ -21,8 +21,15 @@ export interface Surroundings {
   temperature(at: number): number;
 }
 
-/** A day of which nobody told is like the mean of those that were told. */
+/** A day of which nobody told is like the mean of those that were told about that time of the year, or of all. */
 const USUAL = { air: 18, sun: 0.75 };
+/** About that time of the year: so many days before and after. */
+const SEASON_DAYS = 21;
+/** Fewer days than these are a front, not a season. */
+const ENOUGH_DAYS = 7;
+const YEAR_DAYS = 365;
+
+type Mean = Pick<WeatherOfDay, "air" | "sun">;
 /** Water follows the air of about so many days. */
 const AIR_DAYS = 5;
 /** Warmer than the air that it follows, °C: the sun is on it. */
@@ -40,17 +47,16 @@ export function surroundingsOf(
   weather: readonly WeatherOfDay[],
   readings: readonly { at: number; value: number }[],
 ): Surroundings {
-  const days = new Map(weather.map((one) => [dayNumber(Date.parse(`${one.day}T12:00:00Z`)), one]));
-  const mean = (of: "air" | "sun") =>
-    weather.length === 0 ? USUAL[of] : weather.reduce((sum, one) => sum + one[of], 0) / weather.length;
-  const usual = { air: mean("air"), sun: mean("sun") };
+  const numbers = weather.map((one) => dayNumber(Date.parse(`${one.day}T12:00:00Z`)));
+  const days = new Map(weather.map((one, index) => [numbers[index], one]));
+  const usualOn = seasonOf(weather, numbers);
   const airs = new Map<number, number>();
   const airNear = (at: number): number => {
     const day = dayNumber(at);
     let near = airs.get(day);
     if (near === undefined) {
       let sum = 0;
-      for (let back = 0; back < AIR_DAYS; back++) sum += days.get(day - back)?.air ?? usual.air;
+      for (let back = 0; back < AIR_DAYS; back++) sum += days.get(day - back)?.air ?? usualOn(day - back).air;
       near = sum / AIR_DAYS;
       airs.set(day, near);
     }
@@ -63,7 +69,7 @@ export function surroundingsOf(
     one.value + follows * (airNear(at) - airNear(one.at));
   return {
     location,
-    clearness: (at) => days.get(dayNumber(at))?.sun ?? usual.sun,
+    clearness: (at) => days.get(dayNumber(at))?.sun ?? usualOn(dayNumber(at)).sun,
     temperature(at) {
       let after = 0;
       let high = readings.length;
@@ -83,5 +89,41 @@ export function surroundingsOf(
       else value = unread(at);
       return Math.min(LIMITS.high, Math.max(LIMITS.low, value));
     },
+  };
+}
+
+/** The mean of the days that were told about a time of the year. */
+function seasonOf(weather: readonly WeatherOfDay[], numbers: readonly number[]): (day: number) => Mean {
+  const byDay = Array.from({ length: YEAR_DAYS }, (): Mean & { days: number } => ({
+    air: 0,
+    sun: 0,
+    days: 0,
+  }));
+  const at = (day: number) => byDay[((day % YEAR_DAYS) + YEAR_DAYS) % YEAR_DAYS] as (typeof byDay)[number];
+  weather.forEach(({ air, sun }, index) => {
+    const one = at(numbers[index] as number);
+    one.air += air;
+    one.sun += sun;
+    one.days++;
+  });
+  const over = (day: number, reach: number): Mean & { days: number } => {
+    const sum = { air: 0, sun: 0, days: 0 };
+    for (let near = day - reach; near <= day + reach; near++) {
+      sum.air += at(near).air;
+      sum.sun += at(near).sun;
+      sum.days += at(near).days;
+    }
+    return { air: sum.air / sum.days, sun: sum.sun / sum.days, days: sum.days };
+  };
+  const whole = weather.length === 0 ? USUAL : over(0, (YEAR_DAYS - 1) / 2);
+  const known = new Map<number, Mean>();
+  return (day) => {
+    let usual = known.get(day);
+    if (!usual) {
+      const near = over(day, SEASON_DAYS);
+      usual = near.days < ENOUGH_DAYS ? whole : near;
+      known.set(day, usual);
+    }
+    return usual;
   };
 }

@@ -38,9 +38,17 @@ import {
 export interface Jump {
   at: number;
   quantity: Learned;
+  expected: number;
+  found: number;
+  deviations: number;
+}
+
+/** A reading made with a bottle: by how much it missed what was expected with a drop as its label says. */
+export interface BottleUse {
+  lot: string;
+  at: number;
   /** Found over expected. */
   ratio: number;
-  deviations: number;
 }
 
 /** How far off a reading was from what was expected, for the calibration. */
@@ -139,6 +147,7 @@ export class BasinLearner {
   readonly fill: Totals;
   readonly jumps: Jump[] = [];
   readonly misses: Miss[] = [];
+  readonly uses: BottleUse[] = [];
   /** The basin's unknowns; null before its first reading. */
   belief: BasinBelief | null = null;
   at = 0;
@@ -357,18 +366,15 @@ export class BasinLearner {
     const variance = measure.variance + found.variance;
     const deviations = off / Math.sqrt(variance);
     if (!first) this.misses.push({ quantity: reading.quantity, off, variance });
+    if (!first && reading.lot !== undefined && value > 0)
+      this.uses.push({ lot: reading.lot, at, ratio: found.value / value });
     if (
       !first &&
       Math.abs(deviations) > JUMP &&
       Number.isFinite(reading.low) &&
       Number.isFinite(reading.high)
     ) {
-      this.jumps.push({
-        at,
-        quantity: reading.quantity,
-        ratio: (found.value + 1e-9) / (expected + 1e-9),
-        deviations,
-      });
+      this.jumps.push({ at, quantity: reading.quantity, expected, found: found.value, deviations });
       // Nobody wrote down why: the water is taken as it is read now, and the habits are left alone.
       this.jumped(reading.quantity, off);
       measure = belief.spread(shared, row, on);

@@ -1,12 +1,13 @@
 import { millisecondsInDay } from "date-fns/constants";
 import { HABIT_NAMES, type HabitName, type HabitPrior, usualHabits } from "../drift/habits";
-import { BasinLearner, type Scales, UNSCALED } from "./basin-learner";
+import { BasinLearner, type Jump, type Scales, UNSCALED } from "./basin-learner";
 import { Shared } from "./belief";
 import { type HabitFigures, habitFigures } from "./figures";
 import { type BasinLog, type Figure, type FirmLog, LEARNED, type Learned, type LoggedVisit } from "./log";
 import { Lots } from "./lots";
 import { NINETY } from "./normal";
-import { POPULATIONS, type Suspicion, TOLD_FROM, weigh } from "./suspicion";
+import type { ForecastPoint } from "./outlook";
+import { type BottleEvidence, POPULATIONS, type Suspicion, TOLD_FROM, unwritten, weigh } from "./suspicion";
 import { FIRST_HABIT, VOLUME_DEVIATION } from "./unknowns";
 
 /** What a firm's log teaches. */
@@ -19,7 +20,9 @@ export interface FirmLearned {
 export interface BasinLearned {
   id: string;
   habits: HabitFigures;
-  forecast: ({ at: number } & Partial<Record<Learned, Figure>>)[];
+  forecast: ForecastPoint[];
+  /** Doses that it rests on. */
+  doses: number;
 }
 
 /** By how much the misses scatter more than was expected of them, as a variance; see `calibrationOf`. */
@@ -119,13 +122,14 @@ export class FirmLearner {
 
   /** One basin's habits, and the forecast for these times or those of its log. */
   answerOf(index: number, calibration = calibrationOf(this.learners), times?: number[]): BasinLearned {
-    const { id, ahead } = this.firm.basins[index] as BasinLog;
+    const { id, ahead, visits } = this.firm.basins[index] as BasinLog;
     const learner = this.learners[index] as BasinLearner;
     const habits = habitFigures(learner, this.shared);
     const forecast = learner.ahead(times ?? ahead, this.shared, () =>
       forecastOf(learner, this.shared, calibration),
     );
-    return { id, habits, forecast };
+    const doses = visits.reduce((sum, visit) => sum + visit.doses.length, 0);
+    return { id, habits, forecast, doses };
   }
 }
 
@@ -250,13 +254,53 @@ function suspicionsOf(
     if (!volume) return;
     const { ratio, chance } = weigh(volume, volume.prior, POPULATIONS.volume);
     if (chance > TOLD_FROM) found.push({ code: "volume", basin, ratio, chance });
+    found.push(...unwrittenAt(basin, learner));
   });
   const end = Math.max(0, ...learners.map(({ at }) => at));
   for (const { code, name, last, mean, variance, prior } of lots.all()) {
     // An empty bottle was told of while it was full.
     if (code === "bottle" && end - last > GONE_DAYS * millisecondsInDay) continue;
     const { ratio, chance } = weigh({ mean, variance }, prior, POPULATIONS[code]);
-    if (chance > TOLD_FROM) found.push({ code, lot: name, ratio, chance });
+    if (chance > TOLD_FROM)
+      found.push({
+        code,
+        lot: name,
+        ratio,
+        chance,
+        ...(code === "bottle" ? { evidence: evidenceOf(name, firm, learners) } : {}),
+      });
   }
   return found;
+}
+
+/** Readings that are kept as evidence, the newest. */
+const MOST_EVIDENCE = 80;
+
+function evidenceOf(lot: string, firm: FirmLog, learners: readonly BasinLearner[]): BottleEvidence[] {
+  return learners
+    .flatMap(({ uses }, index) =>
+      uses.flatMap((use) =>
+        use.lot === lot ? [{ basin: (firm.basins[index] as BasinLog).id, at: use.at, ratio: use.ratio }] : [],
+      ),
+    )
+    .sort((a, b) => a.at - b.at)
+    .slice(-MOST_EVIDENCE);
+}
+
+/** What nobody wrote down at a basin: of each visit that tells of something, the reading that does so most plainly. */
+function unwrittenAt(basin: string, { jumps }: BasinLearner): Suspicion[] {
+  const byVisit = new Map<number, Jump>();
+  for (const jump of jumps) {
+    // Chlorine that is gone was not taken out by somebody: a feeder stood still, or there was a party.
+    if (jump.quantity === "freeChlorine" && jump.found < jump.expected) continue;
+    const most = byVisit.get(jump.at);
+    if (!most || Math.abs(jump.deviations) > Math.abs(most.deviations)) byVisit.set(jump.at, jump);
+  }
+  return [...byVisit.values()].flatMap(({ at, quantity, expected, found, deviations }) => {
+    if (expected <= 0) return [];
+    const told = unwritten(found, expected, Math.abs((found - expected) / deviations));
+    return told.chance > TOLD_FROM
+      ? [{ code: "unwritten" as const, basin, quantity, at, expected, ...told }]
+      : [];
+  });
 }

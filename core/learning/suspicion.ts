@@ -1,4 +1,4 @@
-import type { Figure } from "./log";
+import type { Figure, Learned } from "./log";
 import { NINETY, normalUnder } from "./normal";
 
 /** Something in the book that the logs speak against. */
@@ -10,12 +10,47 @@ export interface Suspicion {
   ratio: Figure;
   /** That the ratio is off by more than a tenth. */
   chance: number;
+  /** Of what nobody wrote down: the reading that tells of it most plainly, and when it was made. */
+  quantity?: Learned;
+  at?: number;
+  /** And what it was expected to be. */
+  expected?: number;
+  /** Of a bottle: the readings made with it, by how much each missed what was expected with a good one. */
+  evidence?: BottleEvidence[];
+}
+
+export interface BottleEvidence {
+  basin: string;
+  at: number;
+  /** Found over expected. */
+  ratio: number;
 }
 
 /** Off by more than this is worth saying. */
 export const WORTH_SAYING = 0.1;
 /** A suspicion is told from this chance on. */
 export const TOLD_FROM = 0.9;
+
+/**
+ * What nobody wrote down, as a ratio of what was found to what was expected.
+ * @param deviation of that difference
+ */
+export function unwritten(
+  found: number,
+  expected: number,
+  deviation: number,
+): Pick<Suspicion, "ratio" | "chance"> {
+  const over = (value: number) => Math.max(0, value) / expected;
+  const beyond = (limit: number) => normalUnder((limit * expected - found) / deviation);
+  return {
+    ratio: {
+      value: over(found),
+      low: over(found - NINETY * deviation),
+      high: over(found + NINETY * deviation),
+    },
+    chance: beyond(1 - WORTH_SAYING) + 1 - beyond(1 + WORTH_SAYING),
+  };
+}
 
 /** Most things are as their labels say, about; a few are far off. Standard deviations of the logarithm. */
 export interface Population {

@@ -1,3 +1,4 @@
+import { TZDate } from "@date-fns/tz";
 import { millisecondsInDay } from "date-fns/constants";
 
 /** Calendar days as 2026-05-01, in no time zone: what a round and a season are told by. */
@@ -39,4 +40,13 @@ export function dayIn(at: Date, timeZone: string): string {
     formatters.set(timeZone, formatter);
   }
   return formatter.format(at);
+}
+
+/**
+ * The noon of a day in a time zone, ms since 1970: about when a call of that day is made.
+ * @example noonIn("2026-07-01", "America/Denver") // Date.parse("2026-07-01T18:00:00Z")
+ */
+export function noonIn(day: string, timeZone: string): number {
+  const [year, month, date] = day.split("-").map(Number) as [number, number, number];
+  return new TZDate(year, month - 1, date, 12, timeZone).getTime();
 }

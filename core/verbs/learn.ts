@@ -4,7 +4,14 @@ import type { FeederKind } from "../drift/habits";
 import type { WeatherOfDay } from "../drift/surroundings";
 import { InputFault, known, numberWithin } from "../fault";
 import { learnFirm } from "../learning/learn";
-import type { BasinLog, FirmLog, LoggedDose, LoggedReading, LoggedVisit } from "../learning/log";
+import {
+  type BasinLog,
+  type FirmLog,
+  LEARNED,
+  type LoggedDose,
+  type LoggedReading,
+  type LoggedVisit,
+} from "../learning/log";
 import { QUANTITY_NAMES } from "../measure/quantity";
 import { BASIN_LITRES, basinLitres } from "../measure/units";
 import { molesPerGram, PRODUCT_IDS, PRODUCTS, type ProductId } from "../products/products";
@@ -48,7 +55,10 @@ export function learn(input: Fields): object {
       habits,
       forecast: forecast.map(({ at, ...figures }) => ({ at: new Date(at).toISOString(), ...figures })),
     })),
-    suspicions: learned.suspicions,
+    suspicions: learned.suspicions.map(({ evidence: _, expected: __, at, ...told }) => ({
+      ...told,
+      ...(at === undefined ? {} : { at: new Date(at).toISOString() }),
+    })),
   };
 }
 
@@ -325,6 +335,11 @@ export const learnSchema = {
             code: { enum: ["volume", "bottle", "product", "unwritten"] },
             basin: { type: "string" },
             lot: { type: "string" },
+            quantity: {
+              enum: LEARNED,
+              description: "of what nobody wrote down: the reading that tells of it",
+            },
+            at: { ...time, description: "and when it was made" },
             ratio: figure,
             chance: { type: "number", description: "that the ratio is off by more than a tenth" },
           },

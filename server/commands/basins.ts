@@ -3,9 +3,12 @@ import {
   BASIN_KINDS,
   BASIN_LITRES,
   type Basin,
+  dayIn,
+  type Figure,
   InputFault,
   LONGEST_NOTE,
   mixesLike,
+  noonIn,
   PRODUCT_IDS,
   SANITISERS,
   SURFACES,
@@ -25,8 +28,9 @@ import {
   setJudgement,
 } from "../db/basins";
 import type { FirmScope } from "../db/connection";
-import { membersOf } from "../db/firms";
+import { firmOf, membersOf } from "../db/firms";
 import { kitsOf } from "../db/kits";
+import { settleVolume, suspicionsOf } from "../db/learned";
 import { sitesOf } from "../db/members";
 import { removePhoto, savePhoto } from "../db/photos";
 import { rangeSetsOf } from "../db/range-sets";
@@ -184,15 +188,27 @@ export const BASIN_COMMANDS = {
       visitId: Joi.string()
         .guid({ separator: "-" })
         .when("how", { is: "dose", then: Joi.required(), otherwise: Joi.forbidden() }),
+      from: daySchema.optional().when("how", { is: "log", otherwise: Joi.forbidden() }),
     }),
     once: ({ basinId, ...volume }) => ({ key: volume.id, content: ["volume", basinId, volume] }),
     async carryOut({ scope, author }, { basinId, ...volume }) {
       const basin = await known(scope, basinId);
-      const found = volumeFound(volume, await volumeChecks(scope, basinId));
-      // What a dose told was worked out here, not typed.
-      if (volume.how !== "dose")
+      const found = volumeFound(
+        volume,
+        await volumeChecks(scope, basinId),
+        volume.how === "log" ? await volumeByLog(scope, basin) : null,
+      );
+      // What a dose or the log told was worked out here, not typed.
+      if (volume.how !== "dose" && volume.how !== "log")
         askWhenFar({ ...volume, ...found }, { last: basin.litres, others: [], kind: mixesLike(basin.kind) });
-      await saveVolume(scope, author, basinId, { id: volume.id, how: volume.how, ...found });
+      await saveVolume(scope, author, basinId, {
+        id: volume.id,
+        how: volume.how,
+        ...found,
+        ...(volume.from ? { knownFrom: await dayOf(scope, volume.from, author.now) } : {}),
+      });
+      // It spoke against a book that is another now; the night looks again.
+      await settleVolume(scope, basinId);
     },
   }),
   "photograph-basin": command({
@@ -224,4 +240,20 @@ async function known(scope: FirmScope, basinId: string): Promise<Basin> {
 
 function oneOf(field: string, id: string, list: readonly { id: string }[]): void {
   if (!list.some((one) => one.id === id)) throw new InputFault("unknown", field, id);
+}
+
+/** What the basin holds by its own log, litres; null where that does not speak against the book. */
+async function volumeByLog(scope: FirmScope, { id, litres }: Basin): Promise<Figure | null> {
+  const found = (await suspicionsOf(scope)).find((one) => one.code === "volume" && one.basin === id);
+  if (!found) return null;
+  const { value, low, high } = found.ratio;
+  return { value: value * litres, low: low * litres, high: high * litres };
+}
+
+/** A day that has begun, as a moment. @throws InputFault "too-high" for a day to come */
+async function dayOf(scope: FirmScope, day: string, now: Date): Promise<Date> {
+  const { timeZone } = await firmOf(scope);
+  const today = dayIn(now, timeZone);
+  if (day > today) throw new InputFault("too-high", "from", day, today);
+  return new Date(Math.min(now.getTime(), noonIn(day, timeZone)));
 }

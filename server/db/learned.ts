@@ -1,11 +1,11 @@
 import { sql } from "kysely";
-import type { BasinLearned, Suspicion } from "#core";
+import type { BasinLearned, ForecastPoint, Suspicion } from "#core";
 import type { FirmScope } from "./connection";
 
 /** What logs taught, and the logs as they are learned from. */
 
 /** Of the learner: what another one has kept is worked out again. */
-export const LEARNER_VERSION = 1;
+export const LEARNER_VERSION = 2;
 
 /** What is known of a basin by its log, and what that rests on. */
 export interface KeptLearning extends BasinLearned {
@@ -25,6 +25,21 @@ export async function learnedOf(scope: FirmScope, basinId: string): Promise<Kept
     : null;
 }
 
+/** What is expected of each of these basins from when they were last learned on. */
+export async function forecastsOf(
+  scope: FirmScope,
+  basinIds: string[],
+): Promise<Map<string, ForecastPoint[]>> {
+  if (basinIds.length === 0) return new Map();
+  const rows = await scope
+    .selectFrom("learned")
+    .select(["basin_id", sql<ForecastPoint[]>`content->'forecast'`.as("forecast")])
+    .where("basin_id", "in", basinIds)
+    .where("version", "=", LEARNER_VERSION)
+    .execute();
+  return new Map(rows.map((row) => [row.basin_id, row.forecast]));
+}
+
 export async function suspicionsOf(scope: FirmScope): Promise<Suspicion[]> {
   const row = await scope
     .selectFrom("suspicion_list")
@@ -33,6 +48,13 @@ export async function suspicionsOf(scope: FirmScope): Promise<Suspicion[]> {
     .executeTakeFirst();
   return (row?.content as unknown as Suspicion[] | undefined) ?? [];
 }
+
+/** Lets go of what was suspected of a basin's volume: it was written down anew. */
+export const settleVolume = (scope: FirmScope, basinId: string) =>
+  sql`
+    update suspicion_list set content = coalesce((
+      select jsonb_agg(one) from jsonb_array_elements(content) as one
+      where not (one->>'code' = 'volume' and one->>'basin' = ${basinId})), '[]')`.execute(scope);
 
 /** Whether the firm was learned by this version of the learner. */
 export const isLearned = async (scope: FirmScope): Promise<boolean> =>

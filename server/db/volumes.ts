@@ -3,7 +3,7 @@ import type { FirmScope } from "./connection";
 
 /** Volumes of a basin, with when each was known and how. */
 
-export const VOLUME_WAYS = ["entered", "shape", "meter", "dose"] as const;
+export const VOLUME_WAYS = ["entered", "shape", "meter", "dose", "log"] as const;
 export type VolumeWay = (typeof VOLUME_WAYS)[number];
 
 export interface DatedVolume {
@@ -47,7 +47,7 @@ export async function saveVolume(
   scope: FirmScope,
   author: { firmId: string; memberId: string; now: Date },
   basinId: string,
-  sent: Pick<DatedVolume, "id" | "litres" | "low" | "high" | "how" | "shape">,
+  sent: Pick<DatedVolume, "id" | "litres" | "low" | "high" | "how" | "shape"> & { knownFrom?: Date },
 ): Promise<void> {
   const shape = sent.shape ? JSON.stringify(sent.shape) : null;
   await scope
@@ -62,7 +62,7 @@ export async function saveVolume(
       high: sent.high,
       how: sent.how,
       shape,
-      known_from: author.now,
+      known_from: sent.knownFrom ?? author.now,
     })
     .execute();
   await scope

@@ -23,20 +23,26 @@ const daySchema = Joi.object<{ district: string; days: WeatherDay[] }>({
 });
 
 /** The weather of a day in a district; null when there is no service, it does not answer, or answers nonsense. */
-export async function weatherOf(
+export const weatherOf = async (
   address: string | null,
   district: string,
   day: string,
-): Promise<WeatherDay | null> {
-  if (!address || !district) return null;
+): Promise<WeatherDay | null> => (await weatherBetween(address, district, day, day))[0] ?? null;
+
+/** The weather of the days of a span, both ends included; none where `weatherOf` would tell null. */
+export async function weatherBetween(
+  address: string | null,
+  district: string,
+  from: string,
+  to: string,
+): Promise<WeatherDay[]> {
+  if (!address || !district) return [];
   const url = new URL("/days", address);
-  url.searchParams.set("district", district);
-  url.searchParams.set("from", day);
+  url.search = `${new URLSearchParams({ district, from, to })}`;
   try {
     const answer = await fetch(url, { signal: AbortSignal.timeout(PATIENCE_MS) });
-    if (!answer.ok) return null;
-    return checked(daySchema, await answer.json()).days[0] ?? null;
+    return answer.ok ? checked(daySchema, await answer.json()).days : [];
   } catch {
-    return null;
+    return [];
   }
 }

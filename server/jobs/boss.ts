@@ -1,8 +1,7 @@
 import pg from "pg";
 import PgBoss from "pg-boss";
 import type { Database } from "../db/connection";
-import { learnOneFirm } from "../learning/learn-firm";
-import type { Workbench } from "../work/workbench";
+import { type LearnWith, learnOneFirm } from "../learning/learn-firm";
 import { JOB_NAMES, JOBS, type JobName } from "./nightly";
 
 /** At what time of night each begins, UTC: after the due list the rest. Firms west of there are still asleep. */
@@ -59,7 +58,7 @@ export async function startJobs(
   db: Database,
   { url, ownerUrl }: { url: string; ownerUrl: string },
   now: () => Date,
-  work: Pick<Workbench, "learn">,
+  work: LearnWith,
   failedOne: (fault: unknown) => void,
 ): Promise<Jobs> {
   if (ownerUrl !== url) await prepareQueue(ownerUrl, url);

@@ -8,10 +8,9 @@ import { firmIds, firmOf } from "../db/firms";
 import { productsOf } from "../db/products";
 import { type Reminder, saveReminder } from "../db/reminders";
 import { trucksOf } from "../db/trucks";
-import { learnOneFirm } from "../learning/learn-firm";
+import { type LearnWith, learnOneFirm } from "../learning/learn-firm";
 import { callsAhead } from "../round/ahead";
 import { roundOn } from "../round/day";
-import type { Workbench } from "../work/workbench";
 
 /** What is done in the night, for every firm in turn. Each may run twice with the same effect. */
 
@@ -87,7 +86,7 @@ export const tendFeeds = (db: Database, now: Date): Promise<Night> =>
   });
 
 /** Learns every firm from its book, one after the other, each in a thread. */
-export async function learnFirms(db: Database, now: Date, work: Pick<Workbench, "learn">): Promise<Night> {
+export async function learnFirms(db: Database, now: Date, work: LearnWith): Promise<Night> {
   const night: Night = { count: 0, failed: [] };
   for (const id of await firmIds(db))
     try {

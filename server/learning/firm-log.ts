@@ -1,6 +1,7 @@
 import { millisecondsInDay, millisecondsInHour } from "date-fns/constants";
 import {
   type Basin,
+  dayIn,
   type FeederKind,
   type FirmLog,
   isProductId,
@@ -19,6 +20,7 @@ export const LOG_DAYS = 730;
 const CLEAR_HOURS = 13;
 /** The forecast reaches at least so far, and a point a day. */
 const AHEAD_DAYS = 14;
+export const MOST_AHEAD_DAYS = 30;
 
 const FEEDERS: Record<string, FeederKind> = {
   tablets: "tablets",
@@ -26,19 +28,21 @@ const FEEDERS: Record<string, FeederKind> = {
   "salt-cell": "saltCell",
 };
 
-/** The firm's book as the learner reads it, with the days ahead of each basin. */
+/**
+ * The firm's book as the learner reads it, with the days ahead of each basin.
+ * @param expected the weather of the days to come, as far as a service tells it
+ */
 export function firmLogOf(
   basins: readonly Basin[],
   rows: readonly LogRow[],
+  expected: readonly WeatherDay[],
   now: Date,
   timeZone: string,
-  today: string,
 ): FirmLog {
+  const today = dayIn(now, timeZone);
   const weather = new Map<string, WeatherOfDay>();
-  for (const row of rows) {
-    const day = row.weather as WeatherDay | null;
+  for (const day of [...expected, ...rows.map((row) => row.weather as WeatherDay | null)])
     if (day) weather.set(day.day, weatherOf(day));
-  }
   return {
     basins: basins.map((basin) => ({
       id: basin.id,
@@ -94,12 +98,12 @@ const weatherOf = ({ day, low, high, sun }: WeatherDay): WeatherOfDay => ({
   sun: Math.min(1, Math.max(0, sun / CLEAR_HOURS)),
 });
 
-/** A time a day from tomorrow on, to the next call and beyond it. */
+/** Now and a time a day, to the next call and beyond it. */
 function daysAhead({ calls }: Basin, now: Date, today: string): number[] {
   const next = nextCall(calls, today);
   const until = next ? (Date.parse(next) - Date.parse(today)) / millisecondsInDay : 0;
-  const days = Math.min(30, Math.max(AHEAD_DAYS, until));
-  return Array.from({ length: days }, (_, index) => now.getTime() + (index + 1) * millisecondsInDay);
+  const days = Math.min(MOST_AHEAD_DAYS, Math.max(AHEAD_DAYS, until + 1));
+  return Array.from({ length: days + 1 }, (_, index) => now.getTime() + index * millisecondsInDay);
 }
 
 /** Where a zone's clock says that it is, degrees east. */

@@ -3,8 +3,11 @@ import {
   addDays,
   adviseSample,
   type Basin,
+  type Crossing,
   cadenceWith,
   calledOn,
+  crossingsBefore,
+  type DatedReading,
   type Due,
   type DueTask,
   dayIn,
@@ -12,22 +15,31 @@ import {
   dueTests,
   type Finding,
   type Firm,
+  type ForecastPoint,
   type Kit,
   lastCall,
   methodsAt,
+  needOf,
+  noonIn,
+  placeOf,
+  QUANTITIES,
+  type Quantity,
   type RangeSet,
   type ReagentUse,
   rangeFor,
+  rangesOf,
   reagentsNeeded,
   type ShelfProduct,
   stationsWith,
   TASKS,
+  waterFromReadings,
   withOverrides,
 } from "#core";
 import { basinsInOrder } from "../db/basins";
 import type { FirmScope } from "../db/connection";
 import { findingsOfVisits } from "../db/doses";
 import { kitVersion } from "../db/kits";
+import { forecastsOf } from "../db/learned";
 import { productsOf } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
 import { type LastValue, lastValues } from "../db/readings";
@@ -61,6 +73,10 @@ export interface RoundCall {
   skipped: CallChange["skipped"];
   /** What was found last time. */
   findings: Finding[];
+  /** What is expected to have passed its edge by the call, the likeliest first. */
+  crossings: Crossing[];
+  /** How much the basin wants somebody, see `needOf`. */
+  need: number;
   due: Due[];
   tasks: DueTask[];
   events: BasinEvent[];
@@ -139,6 +155,7 @@ interface DayContext {
   doses: Map<string, LateDose[]>;
   done: Map<string, { task: string; at: Date }[]>;
   compounds: Map<string, ShelfProduct["product"]>;
+  forecasts: Map<string, ForecastPoint[]>;
   firm: Firm;
   at: Date;
 }
@@ -179,6 +196,7 @@ async function contextOf(
     ),
     done: grouped(await tasksDone(scope, ids), (one) => one.basinId),
     compounds: new Map(products.map((product) => [product.id, product.product])),
+    forecasts: await forecastsOf(scope, ids),
     firm,
     at: new Date(Math.max(now.getTime(), Date.parse(`${day}T12:00:00Z`))),
   };
@@ -195,19 +213,52 @@ function callOf(
   const last = known.last.get(basin.id);
   const findings = (known.findings.get(basin.id) ?? []).map(({ finding }) => finding);
   const { timeZone } = known.firm;
+  const done = last !== undefined && dayIn(last.startedAt, timeZone) === day;
+  const crossings = done ? [] : crossingsAt(basin, day, known);
   return {
     basin,
     memberId: change?.memberId ?? basin.callerId,
     open: known.open.get(basin.id) ?? null,
     last: last ? { id: last.id, finishedAt: last.finishedAt } : null,
-    done: last !== undefined && dayIn(last.startedAt, timeZone) === day,
+    done,
     skipped: change?.skipped ?? null,
     findings,
+    crossings,
+    need: needOf(crossings, { out: findings.length, closes: findings.some(({ closes }) => closes) }),
     due: dueAt(basin, known, findings),
     tasks: tasksAt(basin, day, known),
     events: events.filter((event) => event.basinId === basin.id),
     load: habitOf(known.doses.get(basin.id) ?? []),
   };
+}
+
+/** What is expected to have passed its edge when the call is made. */
+function crossingsAt(
+  basin: Basin,
+  day: string,
+  { forecasts, sets, readings, firm, at }: DayContext,
+): Crossing[] {
+  const forecast = forecasts.get(basin.id);
+  const set = sets.get(basin.rangeSetId);
+  // Of a day that is over nothing is expected.
+  if (!forecast || !set || dayIn(at, firm.timeZone) > day) return [];
+  const read = (readings.get(basin.id) ?? []).map(
+    ({ quantity, value, takenAt }): [Quantity, DatedReading] => [
+      quantity,
+      {
+        value,
+        unit: QUANTITIES[quantity].unit,
+        low: null,
+        high: null,
+        bound: "within",
+        kind: "meter",
+        daysAgo: (at.getTime() - takenAt.getTime()) / millisecondsInDay,
+      },
+    ],
+  );
+  const { water } = waterFromReadings(Object.fromEntries(read), placeOf(basin));
+  const ranges = rangesOf(withOverrides(set, basin.rangeOverrides), basin.surface, water);
+  return crossingsBefore(forecast, ranges, Math.max(at.getTime(), noonIn(day, firm.timeZone)));
 }
 
 function dueAt(

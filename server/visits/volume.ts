@@ -1,6 +1,7 @@
 import {
   BASIN_LITRES,
   type BasinShape,
+  type Figure,
   farFrom,
   InputFault,
   type VolumeUnit,
@@ -21,12 +22,18 @@ export interface VolumeInput {
   meter?: { before: number; after: number; unit: VolumeUnit } | undefined;
   /** The visit whose dose told it. */
   visitId?: string | undefined;
+  /** Of what the log taught: the day from which it is to hold; today when it is left out. */
+  from?: string | undefined;
 }
 
-/** What a volume that was sent comes to, by the way it was found. */
+/**
+ * What a volume that was sent comes to, by the way it was found.
+ * @param byLog litres by the basin's own log, where that speaks against the book
+ */
 export function volumeFound(
   sent: VolumeInput,
   checks: readonly VolumeCheck[],
+  byLog: Figure | null,
 ): { litres: number; low: number | null; high: number | null; shape: BasinShape | null } {
   switch (sent.how) {
     case "shape": {
@@ -43,6 +50,10 @@ export function volumeFound(
       const check = checks.find((one) => one.visitId === sent.visitId && near(one.litres, sent.litres ?? 0));
       if (!check) throw new InputFault("unknown", "visitId", sent.visitId);
       return { ...within(check.litres), low: check.low, high: check.high, shape: null };
+    }
+    case "log": {
+      if (!byLog) throw new InputFault("unknown", "how", sent.how);
+      return { ...within(byLog.value), low: byLog.low, high: byLog.high, shape: null };
     }
     case "entered":
       return { ...within(sent.litres ?? Number.NaN), low: null, high: null, shape: null };

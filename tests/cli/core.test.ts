@@ -1,5 +1,6 @@
 import { spawn } from "node:child_process";
 import { describe, expect, it } from "vitest";
+import { VERBS } from "#core/verbs";
 
 /** The core's command line as a stream: npm run -s core -- VERB. */
 function core(
@@ -165,12 +166,16 @@ describe("the command line", () => {
   });
 
   it("tells how it is called, and refuses what it is not", async () => {
-    for (const verb of ["convert", "balance", "effect", "plan", "judge", "dose"]) {
-      expect((await core([verb, "--help"], "")).out).toMatch(new RegExp(`^${verb}: `));
-      const schema = JSON.parse((await core([verb, "--schema"], "")).out);
-      expect(Object.keys(schema)).toEqual(["input", "output"]);
-      expect(schema.input.properties).toBeDefined();
+    // Every verb says it of itself; the way through the command line is one for all.
+    for (const [name, verb] of Object.entries(VERBS)) {
+      expect(verb.help).toMatch(new RegExp(`^${name}: `));
+      expect(Object.keys(verb.schema)).toEqual(["input", "output"]);
+      expect(verb.schema.input).toHaveProperty("properties");
     }
+    expect((await core(["balance", "--help"], "")).out).toBe(`${VERBS.balance.help}\n`);
+    expect(JSON.parse((await core(["learn", "--schema"], "")).out)).toEqual(
+      JSON.parse(JSON.stringify(VERBS.learn.schema)),
+    );
     for (const words of [["guess"], ["balance", "--loud"], []]) {
       const { code, said } = await core(words, "");
       expect(code).toBe(2);

@@ -26,6 +26,7 @@ afterAll(() => world?.close());
 const here = {
   learn: async (log: Parameters<typeof learnFirm>[0]) =>
     learnFirm(log) ?? { basins: [], suspicions: [], calibration: {} as never },
+  weatherBetween: async () => [],
 };
 const inOurs = <T>(work: Parameters<typeof asFirm<T>>[2]) => asFirm(world.db, world.ours.id, work);
 
@@ -68,6 +69,7 @@ describe("the log of a firm", () => {
   it("does not stop at a firm that goes wrong", async () => {
     let calls = 0;
     const night = await learnFirms(world.db, new Date(), {
+      ...here,
       learn: async (log) => {
         if (calls++ === 0) throw new Error("a thread that died");
         return here.learn(log);

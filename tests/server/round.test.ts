@@ -296,7 +296,7 @@ describe("the night", () => {
       world.db,
       { url: world.addresses.url, ownerUrl: world.addresses.ownerUrl },
       () => new Date(),
-      { learn: async (log) => learnFirm(log) as FirmLearned },
+      { weatherBetween: async () => [], learn: async (log) => learnFirm(log) as FirmLearned },
       (fault) => faults.push(fault),
     );
     try {

@@ -1,34 +1,32 @@
+import { useState } from "react";
 import { Link } from "react-router";
-import {
-  type Basin,
-  type Figure,
-  normalUnder,
-  QUANTITY_NAMES,
-  type Quantity,
-  type Range,
-  type UnitSystem,
-} from "#core";
-import { ago, dayText, plain, valueText, volumeText, withUnit } from "../../ui/format";
+import { type Basin, dayIn, type Figure, QUANTITY_NAMES, type Quantity } from "#core";
+import { Button } from "../../ui/button";
+import { crossingText } from "../../ui/crossing";
+import { Field } from "../../ui/field";
+import { ago, dateText, dayText, plain, valueText, volumeText, withUnit } from "../../ui/format";
+import { Refused } from "../../ui/refused";
+import { useClientId } from "../../ui/use-client-id";
+import { useCommand } from "../../ui/use-command";
 import { useFirm } from "../../ui/use-firm";
 import { quantityName, words } from "../../words";
 import type { Route } from "./+types/route";
 
+type Learned = NonNullable<Route.ComponentProps["loaderData"]["learned"]>;
+
 interface Props {
-  learned: NonNullable<Route.ComponentProps["loaderData"]["learned"]>;
+  learned: Learned;
   basin: Basin;
-  ranges: Partial<Record<Quantity, Range>>;
   now: Date;
 }
 
-/** Half of a central 90 %, in standard deviations. */
-const NINETY = 1.6449;
 /** A change that nobody would read in a month is none. mg/L, and pH a day */
 const NO_CHANGE = { month: 3, ph: 0.005 } as const;
 
 /** What the basin does by itself, and what its next call will find; each with how sure that is. */
-export function Habits({ learned, basin, ranges, now }: Props) {
-  const { units } = useFirm();
-  const { habits, visits, learnedAt, volume } = learned;
+export function Habits({ learned, basin, now }: Props) {
+  const { timeZone, units } = useFirm();
+  const { habits, visits, learnedAt, unwritten } = learned;
   const said = words.habits;
   const lines: [string, string][] = [
     [said.chlorine(shareText(habits.chlorineLoss.value)), said.percent(percents(habits.chlorineLoss))],
@@ -48,24 +46,19 @@ export function Habits({ learned, basin, ranges, now }: Props) {
         </h2>
         <p className="text-sm text-soft">{said.restsOn(visits, ago(learnedAt, now))}</p>
       </header>
-      {volume ? (
-        <div className="grid gap-2 border-l-4 border-below bg-below-wash p-3 text-below">
-          <p className="font-semibold">
-            {said.volume(
-              volumeText(basin.litres, units),
-              volumeText(basin.litres * volume.ratio.value, units),
-              volumeText(basin.litres * volume.ratio.low, units),
-              volumeText(basin.litres * volume.ratio.high, units),
+      <VolumeSuspected learned={learned} basin={basin} now={now} />
+      {unwritten.map(({ at, quantity, ratio, expected }) =>
+        at === undefined || !quantity || expected === undefined ? null : (
+          <p key={at} className="border-l-4 border-below bg-below-wash p-3 text-below">
+            {said.unwritten(
+              dateText(new Date(at), timeZone),
+              quantityName(quantity),
+              withUnit(quantity, rounded(quantity, ratio.value * expected), units),
+              valueText(quantity, rounded(quantity, expected), units),
             )}
           </p>
-          <p>{said.volumeSettle}</p>
-          <p>
-            <Link to={`/basins/${basin.id}/volume`} className="quiet-action">
-              {said.volumeOpen}
-            </Link>
-          </p>
-        </div>
-      ) : null}
+        ),
+      )}
       <div className="grid items-start gap-6 wide:grid-cols-2">
         <dl className="grid gap-2">
           {lines.map(([text, sure]) => (
@@ -75,31 +68,66 @@ export function Habits({ learned, basin, ranges, now }: Props) {
             </div>
           ))}
         </dl>
-        <Next learned={learned} ranges={ranges} units={units} />
+        <Next learned={learned} now={now} />
       </div>
     </section>
   );
 }
 
-/** The next call: each reading with its interval, and how likely the chlorine stands under its floor then. */
-function Next({
-  learned: { next, atNext },
-  ranges,
-  units,
-}: Pick<Props, "learned" | "ranges"> & { units: UnitSystem }) {
+/** The log against the book: what each says, what would settle it, and one press to take it over. */
+function VolumeSuspected({ learned: { volume, doses }, basin, now }: Props) {
+  const { units, timeZone, role } = useFirm();
+  const { give, answer, saved, busy } = useCommand<"measure-volume">(`/basins/${basin.id}/volume`);
+  const id = useClientId(basin.id);
+  const [from, setFrom] = useState(() => dayIn(now, timeZone));
   const said = words.habits;
-  if (!atNext) return <p className="text-soft">{said.noForecast}</p>;
-  const { at, ...figures } = atNext;
+  if (saved) return <p role="status">{said.volumeTaken}</p>;
+  if (!volume) return null;
+  const text = (ratio: number) => volumeText(basin.litres * ratio, units);
+  return (
+    <div className="grid gap-2 border-l-4 border-below bg-below-wash p-3 text-below">
+      <p className="font-semibold">
+        {said.volume(text(1), text(volume.ratio.value), text(volume.ratio.low), text(volume.ratio.high))}
+      </p>
+      <p>{said.volumeRests(words.overTime.doses(doses))}</p>
+      <p>{said.volumeSettle}</p>
+      {role === "reader" ? null : (
+        <form
+          className="flex flex-wrap items-end gap-3"
+          onSubmit={(event) => {
+            event.preventDefault();
+            void give("measure-volume", { id: id([from, volume.ratio.value]), how: "log", from });
+          }}
+        >
+          <Link to={`/basins/${basin.id}/volume`} className="quiet-action">
+            {said.volumeOpen}
+          </Link>
+          <Button quiet busy={busy}>
+            {said.volumeTake(text(volume.ratio.value))}
+          </Button>
+          <Field label={said.volumeFrom}>
+            <input type="date" required value={from} onChange={(event) => setFrom(event.target.value)} />
+          </Field>
+        </form>
+      )}
+      <Refused answer={answer} />
+    </div>
+  );
+}
+
+/** The next call: each reading with its interval, and what will have passed its edge by then. */
+function Next({ learned: { next, call, atCall, crossings }, now }: Pick<Props, "learned" | "now">) {
+  const { units, timeZone } = useFirm();
+  const said = words.habits;
+  if (!atCall) return <p className="text-soft">{said.noForecast}</p>;
   const rows = QUANTITY_NAMES.flatMap((quantity): [Quantity, Figure][] => {
-    const figure = figures[quantity as keyof typeof figures] as Figure | undefined;
+    const figure = atCall[quantity as keyof typeof atCall] as Figure | undefined;
     return figure ? [[quantity, asRead(quantity, figure)]] : [];
   });
-  const floor = ranges.freeChlorine?.low;
-  const chlorine = figures.freeChlorine;
   return (
     <div className="grid gap-2">
       <h3 className="font-semibold">
-        {said.next(dayText(next ?? new Date(at).toISOString().slice(0, 10)), next !== null)}
+        {said.next(dayText(next ?? dayIn(new Date(call), timeZone)), next !== null)}
       </h3>
       <table className="w-full text-left">
         <thead className="text-sm text-soft">
@@ -123,21 +151,26 @@ function Next({
           ))}
         </tbody>
       </table>
-      {chlorine && floor !== undefined && floor !== null ? (
-        <p>
-          {said.underFloor(chanceText(chanceUnder(chlorine, floor)), withUnit("freeChlorine", floor, units))}
-        </p>
-      ) : null}
+      {crossings.length === 0 ? <p className="text-soft">{said.crossesNothing}</p> : null}
+      {crossings.map((crossing) => (
+        <p key={crossing.quantity + crossing.edge}>{crossingText(crossing, units, timeZone, now)}</p>
+      ))}
     </div>
   );
 }
 
+const STEPS: Partial<Record<Quantity, number>> = { ph: 100, freeChlorine: 10 };
+
 /** To what somebody could read: whole ppm, tenths of chlorine, hundredths of pH. */
-function asRead(quantity: Quantity, { value, low, high }: Figure): Figure {
-  const step = quantity === "ph" ? 100 : quantity === "freeChlorine" ? 10 : 1;
-  const rounded = (number: number) => Math.round(number * step) / step;
-  return { value: rounded(value), low: rounded(low), high: rounded(high) };
-}
+const rounded = (quantity: Quantity, value: number): number => {
+  const step = STEPS[quantity] ?? 1;
+  return Math.round(value * step) / step;
+};
+const asRead = (quantity: Quantity, { value, low, high }: Figure): Figure => ({
+  value: rounded(quantity, value),
+  low: rounded(quantity, low),
+  high: rounded(quantity, high),
+});
 
 const span = ({ low, high }: Figure, digits: number): [string, string] => [
   plain(low, digits),
@@ -164,17 +197,4 @@ function shareText(share: number): string {
     Math.abs(b[0] - share) < Math.abs(a[0] - share) ? b : a,
   );
   return near[1];
-}
-
-const chanceUnder = ({ value, low, high }: Figure, floor: number): number => {
-  const deviation = Math.max(1e-6, (high - Math.max(low, 2 * value - high)) / (2 * NINETY));
-  return normalUnder((floor - value) / deviation);
-};
-
-function chanceText(chance: number): string {
-  const said = words.habits.chances;
-  if (chance < 0.05) return said.hardly;
-  if (chance < 0.25) return said.seldom;
-  if (chance < 0.6) return said.maybe;
-  return chance < 0.9 ? said.likely : said.surely;
 }

@@ -1,9 +1,9 @@
 import { millisecondsInDay } from "date-fns/constants";
 import { useEffect, useMemo, useState } from "react";
 import { useFetcher } from "react-router";
-import { QUANTITY_NAMES, type Quantity, type Range } from "#core";
+import { type ForecastPoint, type Learned, QUANTITY_NAMES, type Quantity, type Range } from "#core";
 import { LinkedCharts } from "../../ui/charts/linked";
-import { type ChartMark, type ChartPoint, ReadingChart } from "../../ui/charts/reading-chart";
+import { type ChartMark, type ChartPoint, type FanPoint, ReadingChart } from "../../ui/charts/reading-chart";
 import { bracketOf, dateText, massText, plain, valueText, volumeText } from "../../ui/format";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { quantityName, words } from "../../words";
@@ -14,8 +14,18 @@ const NOT_CHARTED: readonly Quantity[] = ["totalChlorine", "acidDemand", "baseDe
 
 type Series = NonNullable<ReturnType<typeof useFetcher<typeof loader>>["data"]>;
 
-/** The basin over time: every reading on the same span with one cursor, doses marked, money by month. */
-export function OverTime({ basinId, ranges }: { basinId: string; ranges: Partial<Record<Quantity, Range>> }) {
+interface Props {
+  basinId: string;
+  ranges: Partial<Record<Quantity, Range>>;
+  /** What is expected of the days to come; null where nothing is. */
+  ahead: { forecast: readonly ForecastPoint[]; next: string | null; call: number } | null;
+}
+
+/**
+ * The basin over time: every reading on the same span with one cursor, doses marked, what is expected drawn
+ * on, money by month.
+ */
+export function OverTime({ basinId, ranges, ahead }: Props) {
   const fetcher = useFetcher<typeof loader>();
   const [days, setDays] = useState<number>(90);
   const { load } = fetcher;
@@ -43,7 +53,7 @@ export function OverTime({ basinId, ranges }: { basinId: string; ranges: Partial
         </fieldset>
       </div>
       {fetcher.data ? (
-        <Charts key={days} series={fetcher.data} ranges={ranges} />
+        <Charts key={days} series={fetcher.data} ranges={ranges} ahead={ahead} />
       ) : (
         <p role="status" className="text-soft">
           {said.loading}
@@ -53,7 +63,23 @@ export function OverTime({ basinId, ranges }: { basinId: string; ranges: Partial
   );
 }
 
-function Charts({ series, ranges }: { series: Series; ranges: Partial<Record<Quantity, Range>> }) {
+/** Beside years a fortnight is a line, and not drawn. Days */
+const FAN_WITHIN = 400;
+
+/** What is expected of a reading, drawn on from where it was read last. */
+function fanOf(ahead: Props["ahead"], quantity: Quantity, last: ChartPoint | undefined): FanPoint[] {
+  const fan = (ahead?.forecast ?? []).flatMap((point) => {
+    const figure = point[quantity as Learned];
+    return figure && point.at > (last?.at ?? 0) ? [{ at: point.at, ...figure }] : [];
+  });
+  if (fan.length === 0 || !last) return fan;
+  return [
+    { at: last.at, value: last.value, low: last.low ?? last.value, high: last.high ?? last.value },
+    ...fan,
+  ];
+}
+
+function Charts({ series, ranges, ahead }: { series: Series } & Omit<Props, "basinId">) {
   const { units, timeZone } = useFirm();
   const said = words.overTime;
   const [linked] = useState(() => new LinkedCharts());
@@ -64,13 +90,15 @@ function Charts({ series, ranges }: { series: Series; ranges: Partial<Record<Qua
       (quantity) =>
         !NOT_CHARTED.includes(quantity) && series.readings.some((one) => one.quantity === quantity),
     );
+    const [from, to] = [series.from.getTime(), series.to.getTime()];
+    const isFanned = to - from < FAN_WITHIN * millisecondsInDay;
+    const end = (isFanned && ahead?.forecast.at(-1)?.at) || to;
     return {
-      span: { from: series.from.getTime(), to: series.to.getTime() },
+      span: { from, to: Math.max(to, end) },
       doses: series.doses.map((dose): ChartMark => ({ at: dose.at.getTime(), text: dose.product })),
       events: series.volumes.map((one): ChartMark => ({ at: one.knownFrom.getTime(), text: "" })),
-      charts: charted.map((quantity) => ({
-        quantity,
-        points: series.readings
+      charts: charted.map((quantity) => {
+        const points = series.readings
           .filter((one) => one.quantity === quantity)
           .map(
             ({ at, value, low, high, bound }): ChartPoint => ({
@@ -80,10 +108,11 @@ function Charts({ series, ranges }: { series: Series; ranges: Partial<Record<Qua
               high,
               bounded: bound !== "within",
             }),
-          ),
-      })),
+          );
+        return { quantity, points, fan: isFanned ? fanOf(ahead, quantity, points.at(-1)) : [] };
+      }),
     };
-  }, [series]);
+  }, [series, ahead]);
   if (drawn.charts.length === 0) return <p className="text-soft">{said.none}</p>;
   const near = cursor === null ? [] : dosesNear(series, cursor);
   return (
@@ -91,16 +120,18 @@ function Charts({ series, ranges }: { series: Series; ranges: Partial<Record<Qua
       <p className="min-h-[3rem] text-sm text-soft">
         {near.length > 0
           ? `${dateText(near[0]?.at ?? series.to, timeZone)}: ${near.map((dose) => `${massText(dose.grams, units)} ${dose.product}`).join(", ")}`
-          : said.hint}
+          : `${said.hint}${drawn.charts.some(({ fan }) => fan.length > 0) ? ` ${said.ahead}` : ""}`}
       </p>
       <div className="grid gap-x-6 gap-y-4 wide:grid-cols-2">
-        {drawn.charts.map(({ quantity, points }) => (
+        {drawn.charts.map(({ quantity, points, fan }) => (
           <ReadingChart
             key={quantity}
             quantity={quantity}
             points={points}
             doses={drawn.doses}
             events={drawn.events}
+            fan={fan}
+            call={ahead?.next ? ahead.call : null}
             range={ranges[quantity]}
             span={drawn.span}
             linked={linked}

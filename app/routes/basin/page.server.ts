@@ -1,5 +1,16 @@
 import { millisecondsInDay } from "date-fns/constants";
-import { type Basin, dayIn, lastWater, nextCall, rangesOf, USUAL_WINDOW, withOverrides } from "#core";
+import {
+  type Basin,
+  crossingsBefore,
+  dayIn,
+  lastWater,
+  nextCall,
+  noonIn,
+  pointAt,
+  rangesOf,
+  USUAL_WINDOW,
+  withOverrides,
+} from "#core";
 import { isUuid } from "#server/commands/fields";
 import { basinById } from "#server/db/basins";
 import type { FirmScope } from "#server/db/connection";
@@ -34,13 +45,14 @@ export async function basinPage(
   const ids = shown.map((visit) => visit.id);
   const found = await findingsOfVisits(scope, ids);
   const doses = await dosesOfVisits(scope, ids);
+  const judged = await judgedBy(scope, basin, now);
   return {
     now,
     basin,
     kit: (await kitVersion(scope, basin.kitId)).name,
-    learned: reader ? null : await habitsPage(scope, basin, now),
+    learned: reader ? null : await habitsPage(scope, basin, judged.ranges, now),
     photos: await photosOfBasin(scope, basin.id),
-    ...(await judgedBy(scope, basin, now)),
+    ...judged,
     open: (await openVisitAt(scope, basin.id)) ?? null,
     visits: shown.map((visit) => ({
       ...visit,
@@ -52,27 +64,39 @@ export async function basinPage(
 }
 
 /** What the basin's log taught, with what is expected at its next call. */
-async function habitsPage(scope: FirmScope, basin: Basin, now: Date) {
+async function habitsPage(
+  scope: FirmScope,
+  basin: Basin,
+  ranges: Awaited<ReturnType<typeof judgedBy>>["ranges"],
+  now: Date,
+) {
   const kept = await learnedOf(scope, basin.id);
   if (!kept) return null;
-  const { habits, learnedAt, visits } = kept;
-  const today = dayIn(now, (await firmOf(scope)).timeZone);
-  const next = nextCall(basin.calls, today);
-  const ahead = kept.forecast.filter(({ at }) => at > now.getTime());
-  // Calls are made by day; a forecast that does not reach the next one says nothing of it.
-  const call = next ? Date.parse(`${next}T18:00:00Z`) : now.getTime() + millisecondsInDay;
-  const apart = ({ at }: { at: number }) => Math.abs(at - call);
-  const nearest = [...ahead].sort((a, b) => apart(a) - apart(b))[0];
-  const suspected = (await suspicionsOf(scope)).find((one) => one.basin === basin.id);
+  const { habits, learnedAt, visits, forecast, doses } = kept;
+  const { timeZone } = await firmOf(scope);
+  const next = nextCall(basin.calls, dayIn(now, timeZone));
+  const call = next ? noonIn(next, timeZone) : now.getTime() + millisecondsInDay;
+  const suspected = (await suspicionsOf(scope)).filter((one) => one.basin === basin.id);
   return {
     habits,
     learnedAt,
     visits,
+    doses,
     next,
-    atNext: nearest && apart(nearest) <= millisecondsInDay ? nearest : null,
-    volume: suspected?.code === "volume" ? suspected : null,
+    forecast,
+    call,
+    atCall: pointAt(forecast, call),
+    crossings: crossingsBefore(forecast, ranges, call),
+    volume: suspected.find(({ code }) => code === "volume") ?? null,
+    unwritten: suspected.filter(
+      ({ code, at }) =>
+        code === "unwritten" && at !== undefined && now.getTime() - at < UNWRITTEN_DAYS * millisecondsInDay,
+    ),
   };
 }
+
+/** What nobody wrote down is told for so long. */
+const UNWRITTEN_DAYS = 21;
 
 /** The last readings, and the ranges as they apply to this basin and that water. */
 async function judgedBy(scope: FirmScope, basin: Basin, now: Date) {

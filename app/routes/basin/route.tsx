@@ -82,10 +82,8 @@ export default function BasinPage({ loaderData }: Route.ComponentProps) {
         </section>
         <Facts {...loaderData} />
       </div>
-      {loaderData.learned ? (
-        <Habits learned={loaderData.learned} basin={basin} ranges={ranges} now={now} />
-      ) : null}
-      <OverTime basinId={basin.id} ranges={ranges} />
+      {loaderData.learned ? <Habits learned={loaderData.learned} basin={basin} now={now} /> : null}
+      <OverTime basinId={basin.id} ranges={ranges} ahead={loaderData.learned} />
       <Book {...loaderData} />
     </>
   );

@@ -1,8 +1,9 @@
-import { GripVertical } from "lucide-react";
+import { GripVertical, TrendingUpDown } from "lucide-react";
 import { type ComponentProps, useState } from "react";
 import { Link } from "react-router";
 import { everydayAmount, productForm } from "#core";
 import { Button } from "../../ui/button";
+import { crossingText } from "../../ui/crossing";
 import { Field } from "../../ui/field";
 import { FindingFlag } from "../../ui/finding-flag";
 import { ago, amountText, dayText, volumeText } from "../../ui/format";
@@ -14,6 +15,9 @@ import { useFirm } from "../../ui/use-firm";
 import { KIND_NAMES, quantityShort, taskText, words } from "../../words";
 import type { RoundData } from "./route";
 import { useRoundCommand } from "./use-round-command";
+
+/** What is expected of a basin in so many lines: more is read on its own page. */
+const MOST_CROSSINGS = 2;
 
 type RoundCall = RoundData["round"]["calls"][number];
 
@@ -34,8 +38,8 @@ interface RowProps extends Props {
 
 /** One call: where, what was found last time, what is due, and the next step. */
 export function CallRow({ call, number, data, now, give, dragging = false, row, grip }: RowProps) {
-  const { units } = useFirm();
-  const { basin, open, last, done, skipped, findings } = call;
+  const { units, timeZone } = useFirm();
+  const { basin, open, last, done, skipped, findings, crossings } = call;
   const said = words.round;
   const isToday = data.round.day === data.round.today;
   return (
@@ -70,6 +74,14 @@ export function CallRow({ call, number, data, now, give, dragging = false, row, 
           ))}
           {last && findings.length === 0 ? <span className="text-soft">{said.allRight}</span> : null}
         </p>
+        {skipped || open
+          ? null
+          : crossings.slice(0, MOST_CROSSINGS).map((crossing) => (
+              <p key={crossing.quantity + crossing.edge} className="flex items-center gap-2">
+                <TrendingUpDown size={18} aria-hidden="true" className="shrink-0 text-soft" />
+                {crossingText(crossing, units, timeZone, now)}
+              </p>
+            ))}
         {skipped ? <p>{said.skippedBy(skipped.by, skipped.why)}</p> : <ToDo call={call} give={give} />}
       </div>
       <div className="no-print col-span-2 flex flex-wrap items-center gap-x-4 gap-y-2 wide:col-span-1 wide:grid wide:justify-items-end">

@@ -78,6 +78,16 @@ export default function Round({ loaderData }: Route.ComponentProps) {
       basinIds: [...order, ...rest],
     });
   };
+  // Calls that are made, or left out, stay where they are behind the rest.
+  const byNeed = () => {
+    const standing = round.calls.map((call, place) => ({ call, place }));
+    const need = ({ call: { need, done, skipped } }: (typeof standing)[number]) =>
+      done || skipped ? -1 : need;
+    standing.sort((a, b) => need(b) - need(a) || a.place - b.place);
+    const basinIds = standing.map(({ call }) => call.basin.id);
+    ids.set(basinIds.filter((id) => ids.order.includes(id)));
+    void give("order-calls", { day: round.day, version: round.version, basinIds });
+  };
   const to = (day: string, who = by) => {
     const query = new URLSearchParams();
     if (day !== round.today) query.set("day", day);
@@ -126,6 +136,11 @@ export default function Round({ loaderData }: Route.ComponentProps) {
               </option>
             ))}
           </select>
+          {shown.some(({ need, done }) => need > 0 && !done) ? (
+            <button type="button" className="quiet-action" onClick={byNeed}>
+              {said.byNeed}
+            </button>
+          ) : null}
           <button
             type="button"
             className="quiet-action !px-3"

@@ -1,7 +1,7 @@
 import type { Chart, ChartConfiguration, Plugin } from "chart.js";
 import { useEffect, useRef } from "react";
 import type { Quantity, Range, UnitSystem } from "#core";
-import { quantityName } from "../../words";
+import { quantityName, words } from "../../words";
 import { dateText, unitText, valueText } from "../format";
 import type { LinkedCharts } from "./linked";
 
@@ -11,6 +11,13 @@ export interface ChartPoint {
   low: number | null;
   high: number | null;
   bounded: boolean;
+}
+
+export interface FanPoint {
+  at: number;
+  value: number;
+  low: number;
+  high: number;
 }
 
 export interface ChartMark {
@@ -24,6 +31,10 @@ interface Props {
   doses: readonly ChartMark[];
   /** Other things that happened: a volume written down anew. */
   events: readonly ChartMark[];
+  /** What is expected after the last reading, with the interval that holds it nine times in ten. */
+  fan: readonly FanPoint[];
+  /** The next call, ms; null where there is none. */
+  call: number | null;
   range: Range | undefined;
   span: { from: number; to: number };
   linked: LinkedCharts;
@@ -39,7 +50,7 @@ export function ReadingChart(props: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const latest = useRef(props);
   latest.current = props;
-  const { quantity, points, doses, events, range, span, linked } = props;
+  const { quantity, points, doses, events, fan, range, span, linked } = props;
   // biome-ignore lint/correctness/useExhaustiveDependencies: the rest does not change while a basin is open
   useEffect(() => {
     let chart: Chart | null = null;
@@ -55,7 +66,7 @@ export function ReadingChart(props: Props) {
       leave();
       chart?.destroy();
     };
-  }, [quantity, points, doses, events, range, span, linked]);
+  }, [quantity, points, doses, events, fan, range, span, linked]);
   const label = `${quantityName(quantity)}: ${points.length}`;
   return (
     <figure className="min-w-0">
@@ -79,6 +90,7 @@ function loadCharts(): Promise<typeof Chart> {
       charts.LineElement,
       charts.PointElement,
       charts.LinearScale,
+      charts.Filler,
       charts.Tooltip,
       zoom.default,
     );
@@ -92,6 +104,8 @@ function configuration({
   points,
   doses,
   events,
+  fan,
+  call,
   range,
   span,
   linked,
@@ -118,6 +132,7 @@ function configuration({
           // A bound is not a number: it stays hollow.
           pointBackgroundColor: points.map(({ bounded }) => (bounded ? inkOf("sheet") : ink)),
         },
+        ...fanOf(fan),
       ],
     },
     options: {
@@ -166,9 +181,14 @@ function configuration({
             title: ([item]) => dateText(new Date(item?.parsed.x ?? 0), timeZone),
             label: (item) => {
               const point = points[item.dataIndex];
+              const ahead = fan[item.dataIndex];
+              if (item.datasetIndex === EXPECTED)
+                return ahead ? pointText(quantity, { ...ahead, bounded: false }, units) : "";
               return point ? pointText(quantity, point, units) : "";
             },
           },
+          // The fan's two rims are told with its middle.
+          filter: ({ datasetIndex }) => datasetIndex <= EXPECTED,
         },
         zoom: {
           zoom: {
@@ -182,9 +202,53 @@ function configuration({
         },
       },
     },
-    plugins: [band(range), whiskers(points), marks(doses, events), cursor(linked)],
+    plugins: [band(range), whiskers(points), marks(doses, events), nextCall(call), cursor(linked)],
   };
 }
+
+/** Place of what is expected among the lines of a chart. */
+const EXPECTED = 1;
+
+/** What is expected as a broken line, and the fan that holds it. */
+function fanOf(fan: readonly FanPoint[]): ChartConfiguration<"line">["data"]["datasets"] {
+  if (fan.length === 0) return [];
+  const line = (name: "value" | "low" | "high") => fan.map((point) => ({ x: point.at, y: point[name] }));
+  const rim = { borderWidth: 0, pointRadius: 0, pointHitRadius: 0, pointHoverRadius: 0 };
+  return [
+    {
+      data: line("value"),
+      borderColor: inkOf("ink"),
+      borderDash: [5, 4],
+      borderWidth: 1.4,
+      pointRadius: 0,
+      pointHitRadius: 8,
+    },
+    { data: line("low"), ...rim },
+    { data: line("high"), ...rim, fill: "-1", backgroundColor: `${inkOf("soft")}38` },
+  ];
+}
+
+/** The day of the next call, as a dotted line with its name. */
+const nextCall = (call: number | null): Plugin => ({
+  id: "call",
+  afterDatasetsDraw: ({ ctx, chartArea, scales: { x } }) => {
+    if (call === null || !x) return;
+    const across = x.getPixelForValue(call);
+    if (across < chartArea.left || across > chartArea.right) return;
+    ctx.save();
+    ctx.strokeStyle = inkOf("soft");
+    ctx.fillStyle = inkOf("soft");
+    ctx.setLineDash([2, 3]);
+    ctx.beginPath();
+    ctx.moveTo(across, chartArea.top);
+    ctx.lineTo(across, chartArea.bottom);
+    ctx.stroke();
+    ctx.font = getComputedStyle(document.body).font.replace(/\d+(\.\d+)?px/, "12px");
+    ctx.textAlign = "right";
+    ctx.fillText(words.overTime.nextCall, across - 4, chartArea.top + 11);
+    ctx.restore();
+  },
+});
 
 const pointText = (quantity: Quantity, point: ChartPoint, units: UnitSystem): string => {
   const text = (value: number) => valueText(quantity, value, units);

@@ -137,7 +137,7 @@ describe("a plan", () => {
 
 describe("seeded waters, basins and shelves", () => {
   // A thousand of them: PELAGON_PLAN_CASES=1000
-  const cases = Number(process.env.PELAGON_PLAN_CASES ?? 250);
+  const cases = Number(process.env.PELAGON_PLAN_CASES ?? 100);
 
   it("each get a plan whose every water is safe, that promises what comes, and that nobody would laugh at", () => {
     let conflicts = 0;

@@ -8,6 +8,7 @@ import * as money from "./0006-money";
 import * as commands from "./0007-commands";
 import * as devices from "./0008-devices";
 import * as learned from "./0009-learned";
+import * as volumeByLog from "./0010-volume-by-log";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -20,4 +21,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0007-commands": commands,
   "0008-devices": devices,
   "0009-learned": learned,
+  "0010-volume-by-log": volumeByLog,
 };

@@ -1,0 +1,34 @@
+import { millisecondsInDay } from "date-fns/constants";
+import { type Crossing, dayIn, type UnitSystem } from "#core";
+import { quantityName, words } from "../words";
+import { dayText, toldLimit, weekdayText, withUnit } from "./format";
+
+/** Days that are told by their name. */
+const NEAR_DAYS = 6;
+
+/** An edge that will be passed, in words: "Free chlorine falls under 2.6 ppm about Saturday: likely." */
+export function crossingText(
+  { quantity, edge, limit, at, chance }: Crossing,
+  units: UnitSystem,
+  timeZone: string,
+  now: Date,
+): string {
+  const said = words.habits;
+  const day = dayIn(new Date(at), timeZone);
+  const isNear = at - now.getTime() < NEAR_DAYS * millisecondsInDay;
+  const when =
+    at <= now.getTime() ? said.crossedNow : said.crossedOn(isNear ? weekdayText(day) : dayText(day));
+  return said.crosses(
+    quantityName(quantity),
+    edge,
+    withUnit(quantity, toldLimit(quantity, limit), units),
+    when,
+    chanceText(chance),
+  );
+}
+
+function chanceText(chance: number): string {
+  const said = words.habits.chances;
+  if (chance < 0.65) return said.maybe;
+  return chance < 0.9 ? said.likely : said.surely;
+}
