@@ -30,6 +30,7 @@ export default [
       route("basins/:basinId/judgement", "routes/basin/judgement.tsx"),
       route("basins/:basinId/volume", "routes/basin/volume.tsx"),
       route("basins/:basinId/what-if", "routes/basin/what-if.tsx"),
+      route("basins/:basinId/season", "routes/basin/season.tsx"),
       route("book", "routes/book/route.tsx"),
       route("book/import", "routes/import/route.tsx"),
       route("book/import/file", "routes/import/file.ts"),

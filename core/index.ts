@@ -37,8 +37,8 @@ export { doubtsOf } from "./doubts";
 export { aheadDrops } from "./doubts/colours";
 export { contextFor, type LogView } from "./doubts/context";
 export { shiftAcross } from "./doubts/reagents";
-export type { FeederKind } from "./drift/habits";
-export type { WeatherOfDay } from "./drift/surroundings";
+export { type FeederKind, type Habits, usualHabits } from "./drift/habits";
+export { type Surroundings, surroundingsOf, type WeatherOfDay } from "./drift/surroundings";
 export { InputFault, numberWithin } from "./fault";
 export type { WaterBalance } from "./judging/balance";
 export { type Finding, findings, placeInRange } from "./judging/findings";
@@ -123,6 +123,17 @@ export {
 export { calledOn, lastCall, nextCall } from "./schedule/calls";
 export { addDays, dayIn, daysBetween, isDay, noonIn, weekdayOf } from "./schedule/days";
 export { type DueTask, dueTasks } from "./schedule/tasks";
+export {
+  CHLORINE_WAYS,
+  type ChlorineWay,
+  KEPT_BY,
+  SEASON_QUANTITIES,
+  type SeasonOfWay,
+  type SeasonQuantity,
+  season,
+  seasonLimits,
+  WAY_PRODUCTS,
+} from "./season/season";
 export {
   type CountAction,
   type CountState,

@@ -14,17 +14,12 @@ export function crossingText(
   now: Date,
 ): string {
   const said = words.habits;
+  const name = quantityName(quantity);
+  const edgeText = withUnit(quantity, toldLimit(quantity, limit), units);
+  if (at <= now.getTime()) return said.crossed(name, edge, edgeText, chanceText(chance));
   const day = dayIn(new Date(at), timeZone);
   const isNear = at - now.getTime() < NEAR_DAYS * millisecondsInDay;
-  const when =
-    at <= now.getTime() ? said.crossedNow : said.crossedOn(isNear ? weekdayText(day) : dayText(day));
-  return said.crosses(
-    quantityName(quantity),
-    edge,
-    withUnit(quantity, toldLimit(quantity, limit), units),
-    when,
-    chanceText(chance),
-  );
+  return said.crosses(name, edge, edgeText, isNear ? weekdayText(day) : dayText(day), chanceText(chance));
 }
 
 function chanceText(chance: number): string {

@@ -33,10 +33,10 @@ export const basinWords = {
     expected: "Expected",
     ninety: "Nine times in ten",
     between: (low: string, high: string) => `${low} to ${high}`,
-    crosses: (name: string, edge: "low" | "high", limit: string, when: string, chance: string) =>
-      `${name} ${edge === "low" ? "falls under" : "climbs over"} ${limit} ${when}: ${chance}.`,
-    crossedNow: "already",
-    crossedOn: (day: string) => `about ${day}`,
+    crosses: (name: string, edge: "low" | "high", limit: string, day: string, chance: string) =>
+      `${name} ${edge === "low" ? "falls under" : "climbs over"} ${limit} about ${day}: ${chance}.`,
+    crossed: (name: string, edge: "low" | "high", limit: string, chance: string) =>
+      `${name} stands ${edge === "low" ? "under" : "over"} ${limit} by now: ${chance}.`,
     crossesNothing: "Everything is expected to stay inside its limits until then.",
     chances: {
       maybe: "as likely as not",
@@ -55,6 +55,39 @@ export const basinWords = {
     volumeTake: (volume: string) => `Use ${volume}`,
     volumeFrom: "From",
     volumeTaken: "Written down. Visits from now on use it; finished ones keep theirs.",
+  },
+  season: {
+    title: "Season",
+    open: "Season",
+    hint: "What the months ahead come to under each way of chlorinating: the same water, sun and people.",
+    usual: "By what is usual for such a basin: its own log has not been learned yet.",
+    byLog: (visits: number) => `By the basin's own habits, from ${visits} visits.`,
+    usualFill: "What comes out of the tap is not written down: a usual water stands in.",
+    ahead: "Months ahead",
+    months: (months: number) => `${months} months`,
+    sun: "Sun, % of what is usual",
+    use: "Use, % of what is usual",
+    prices: "Prices",
+    cellPrice: "Cell: wear and current, a kg of chlorine",
+    waterPrice: "Water, a m³",
+    ways: {
+      tablets: "Tablets",
+      dichlor: "Dichlor",
+      liquid: "Liquid",
+      "calcium-hypochlorite": "Cal. hypo.",
+      "salt-cell": "Salt cell",
+    },
+    own: "as it is now",
+    noPrice: "no price",
+    chlorine: (mass: string, isCell: boolean) =>
+      isCell ? `${mass} of chlorine from the cell` : `${mass} as sold`,
+    beside: (list: string) => `and ${list}`,
+    passes: (day: string) => `passes its limit about ${day}`,
+    overNow: "over its limit now",
+    replaced: (volume: string) => `${volume} of water to replace`,
+    nothingReplaced: "No water to replace",
+    careful:
+      "Chlorine is held at its aim day by day; pH, alkalinity and stabiliser are put right once a week, and water is replaced when a limit is passed. Buying a cell, and the salt to begin with, are not counted. A label, and what is allowed here, come first.",
   },
   whatIf: {
     title: "What if",

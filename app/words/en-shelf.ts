@@ -35,6 +35,18 @@ export const shelfWords = {
     seasonHint: "Opened before this season, or past its date. Store cool and dark.",
     weekHint: "What the coming seven days of calls will take, from each basin's due tests and last readings.",
   },
+  suspected: {
+    bottle: (worth: string, low: string, high: string, chance: string) =>
+      `Its drop seems to be worth ${worth} % of what the label says (${low} to ${high} %). ${chance} chances in 100 that it is off by more than a tenth.`,
+    picture: (from: string) => `Readings made with it since ${from}, basin by basin: the later, the darker.`,
+    row: (name: string, count: number, newest: string) =>
+      `${name}: ${count} readings, the newest ${newest} % of what was expected`,
+    scale: "The line is what was expected, the band a tenth around it, to the right is more than that.",
+    else: "All of them off to one side is the bottle. One basin alone would be its water, or its volume.",
+    settle:
+      "The same sample with another bottle settles it. If they differ, put this one away and write the new one down.",
+    gone: "a basin that is gone",
+  },
   trucks: {
     hint: "What is counted on a truck is drawn down by the doses of whoever drives it; plans of theirs go by what is left there. All the rest comes off the shelf.",
     none: "No truck yet.",

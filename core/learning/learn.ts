@@ -1,5 +1,5 @@
 import { millisecondsInDay } from "date-fns/constants";
-import { HABIT_NAMES, type HabitName, type HabitPrior, usualHabits } from "../drift/habits";
+import { HABIT_NAMES, type HabitName, type HabitPrior, type Habits, usualHabits } from "../drift/habits";
 import { BasinLearner, type Jump, type Scales, UNSCALED } from "./basin-learner";
 import { Shared } from "./belief";
 import { type HabitFigures, habitFigures } from "./figures";
@@ -21,6 +21,8 @@ export interface BasinLearned {
   id: string;
   habits: HabitFigures;
   forecast: ForecastPoint[];
+  /** The same as rates, at their medians. */
+  rates: Habits;
   /** Doses that it rests on. */
   doses: number;
 }
@@ -129,7 +131,8 @@ export class FirmLearner {
       forecastOf(learner, this.shared, calibration),
     );
     const doses = visits.reduce((sum, visit) => sum + visit.doses.length, 0);
-    return { id, habits, forecast, doses };
+    const rates = learner.habits(learner.unknowns(this.shared) ?? learner.startMean());
+    return { id, habits, rates, forecast, doses };
   }
 }
 

@@ -1,11 +1,11 @@
 import { sql } from "kysely";
-import type { BasinLearned, ForecastPoint, Suspicion } from "#core";
+import type { BasinLearned, ForecastPoint, Suspicion, WeatherDay } from "#core";
 import type { FirmScope } from "./connection";
 
 /** What logs taught, and the logs as they are learned from. */
 
 /** Of the learner: what another one has kept is worked out again. */
-export const LEARNER_VERSION = 2;
+export const LEARNER_VERSION = 3;
 
 /** What is known of a basin by its log, and what that rests on. */
 export interface KeptLearning extends BasinLearned {
@@ -100,6 +100,18 @@ export async function saveLearned(
       conflict.column("firm_id").doUpdateSet({ learned_at: now, version: LEARNER_VERSION, content }),
     )
     .execute();
+}
+
+/** The weather that was noted since a day, a day once. */
+export async function weatherSince(scope: FirmScope, since: Date): Promise<WeatherDay[]> {
+  const rows = await scope
+    .selectFrom("visit")
+    .select(sql<WeatherDay>`weather`.as("weather"))
+    .distinctOn(sql`weather->>'day'`)
+    .where("weather", "is not", null)
+    .where("started_at", ">=", since)
+    .execute();
+  return rows.map(({ weather }) => weather);
 }
 
 /** A row of the log: what stood at a visit, as JSON lists. */

@@ -49,6 +49,12 @@ export const STORIES: readonly Story[] = [
         : undefined,
   },
   {
+    // The bottle after the next one goes the same way, and nobody has noticed yet.
+    basins: EVERYWHERE,
+    readsHigh: (quantity, ago) =>
+      quantity === "totalAlkalinity" && within(ago, 34, 0) ? 1 + 0.26 * progress(ago, 34, 0) : undefined,
+  },
+  {
     // The volume was copied from the brochure; a known dose that did too little gave it away.
     basins: ["rowan"],
     recordedLitres: (ago) => (ago > 180 ? 8700 : undefined),

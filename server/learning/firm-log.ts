@@ -18,6 +18,8 @@ import type { LogRow } from "../db/learned";
 export const LOG_DAYS = 730;
 /** A day's sun on a clear day, hours, about. */
 const CLEAR_HOURS = 13;
+/** Degrees north. */
+const LATITUDE = 40;
 /** The forecast reaches at least so far, and a point a day. */
 const AHEAD_DAYS = 14;
 export const MOST_AHEAD_DAYS = 30;
@@ -68,7 +70,7 @@ export function firmLogOf(
       ahead: daysAhead(basin, now, today),
     })),
     weather: [...weather.values()],
-    location: { latitude: 40, longitude: longitudeOf(timeZone, now) },
+    location: locationOf(timeZone, now),
   };
 }
 
@@ -92,7 +94,8 @@ const readingOf = ({
       ]
     : [];
 
-const weatherOf = ({ day, low, high, sun }: WeatherDay): WeatherOfDay => ({
+/** What drift needs of a day's weather. */
+export const weatherOf = ({ day, low, high, sun }: WeatherDay): WeatherOfDay => ({
   day,
   air: (low + high) / 2,
   sun: Math.min(1, Math.max(0, sun / CLEAR_HOURS)),
@@ -106,7 +109,13 @@ function daysAhead({ calls }: Basin, now: Date, today: string): number[] {
   return Array.from({ length: days + 1 }, (_, index) => now.getTime() + index * millisecondsInDay);
 }
 
-/** Where a zone's clock says that it is, degrees east. */
+/** A firm is where its zone's clock says that it is; how far north nobody asks. */
+export const locationOf = (timeZone: string, now: Date): FirmLog["location"] => ({
+  latitude: LATITUDE,
+  longitude: longitudeOf(timeZone, now),
+});
+
+/** Degrees east. */
 function longitudeOf(timeZone: string, now: Date): number {
   const clock = new Intl.DateTimeFormat("en-US", { timeZone, hour12: false, hour: "2-digit" });
   const hour = Number(clock.format(now)) % 24;

@@ -1,4 +1,4 @@
-import { millisecondsInDay } from "date-fns/constants";
+import { millisecondsInDay, millisecondsInHour } from "date-fns/constants";
 import {
   addDays,
   adviseSample,
@@ -58,6 +58,8 @@ import { grouped } from "../grouped";
 
 /** Days back of which doses make a basin's habits. */
 const HABIT_DAYS = 42;
+/** After noon, by which a day's calls are made. ms */
+const LATEST_CALL = 6 * millisecondsInHour;
 /** Days ahead of which events are told. */
 const EVENT_DAYS = 7;
 /** Days back for which a call that nobody made is asked after. */
@@ -258,7 +260,7 @@ function crossingsAt(
   );
   const { water } = waterFromReadings(Object.fromEntries(read), placeOf(basin));
   const ranges = rangesOf(withOverrides(set, basin.rangeOverrides), basin.surface, water);
-  return crossingsBefore(forecast, ranges, Math.max(at.getTime(), noonIn(day, firm.timeZone)));
+  return crossingsBefore(forecast, ranges, noonIn(day, firm.timeZone) + LATEST_CALL);
 }
 
 function dueAt(

@@ -305,7 +305,7 @@ describe("every screen", () => {
       "/basins",
       `/basins/${basin.id}`,
       `/visits/${finished.id}`,
-      ...["what-if", "compare", "judgement", "volume"].map((page) => `/basins/${basin.id}/${page}`),
+      ...["what-if", "compare", "judgement", "volume", "season"].map((page) => `/basins/${basin.id}/${page}`),
       "/settings",
       "/settings/ranges",
       "/settings/ranges/salt-cell",

@@ -131,7 +131,7 @@ function Charts({ series, ranges, ahead }: { series: Series } & Omit<Props, "bas
             doses={drawn.doses}
             events={drawn.events}
             fan={fan}
-            call={ahead?.next ? ahead.call : null}
+            call={ahead?.next && fan.length > 0 ? ahead.call : null}
             range={ranges[quantity]}
             span={drawn.span}
             linked={linked}

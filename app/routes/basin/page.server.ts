@@ -3,12 +3,17 @@ import {
   type Basin,
   crossingsBefore,
   dayIn,
+  fillWater,
+  type Habits,
   lastWater,
   nextCall,
   noonIn,
+  placeOf,
   pointAt,
   rangesOf,
+  surroundingsOf,
   USUAL_WINDOW,
+  usualHabits,
   withOverrides,
 } from "#core";
 import { isUuid } from "#server/commands/fields";
@@ -17,7 +22,7 @@ import type { FirmScope } from "#server/db/connection";
 import { dosesOfVisits, findingsOfVisits } from "#server/db/doses";
 import { firmOf } from "#server/db/firms";
 import { kitVersion } from "#server/db/kits";
-import { learnedOf, suspicionsOf } from "#server/db/learned";
+import { learnedOf, suspicionsOf, weatherSince } from "#server/db/learned";
 import { photosOfBasin } from "#server/db/photos";
 import { outcomesAt } from "#server/db/plans";
 import { rangeSetVersion } from "#server/db/range-sets";
@@ -26,6 +31,7 @@ import { costByMonth, doseSeries, readingSeries } from "#server/db/series";
 import type { SignedIn } from "#server/db/sessions";
 import { openVisitAt, visitsOfBasin } from "#server/db/visits";
 import { volumesOf } from "#server/db/volumes";
+import { locationOf, weatherOf } from "#server/learning/firm-log";
 import { basinWater } from "#server/visits/basin-water";
 
 /** What the pages of a basin are made of; a device takes the same along. */
@@ -75,7 +81,8 @@ async function habitsPage(
   const { habits, learnedAt, visits, forecast, doses } = kept;
   const { timeZone } = await firmOf(scope);
   const next = nextCall(basin.calls, dayIn(now, timeZone));
-  const call = next ? noonIn(next, timeZone) : now.getTime() + millisecondsInDay;
+  // Without a call to come, of the day after it was learned: what lies on a device is not new at every look.
+  const call = next ? noonIn(next, timeZone) : learnedAt.getTime() + millisecondsInDay;
   const suspected = (await suspicionsOf(scope)).filter((one) => one.basin === basin.id);
   return {
     habits,
@@ -126,6 +133,72 @@ export async function seriesPage(scope: FirmScope, member: SignedIn, id: string,
     outcomes: await outcomesAt(scope, basin.id, MOST_OUTCOMES),
     volumes: (await volumesOf(scope, basin.id)).filter((one) => one.knownFrom >= from),
   };
+}
+
+/** Months of a season that a basin is told for, at most, and how far back its weather is looked at. Weeks, days */
+const SEASON_WEEKS = 52;
+const WEATHER_DAYS = 730;
+
+/** A basin's months to come: its water and habits, the weeks' sun and warmth, and what things cost. */
+export async function seasonPage(scope: FirmScope, id: string, now: Date) {
+  const found = isUuid(id) ? await basinWater(scope, id, now) : undefined;
+  if (!found) return undefined;
+  const { basin, rangeSet, products, fill, water, enough } = found;
+  const place = placeOf(basin);
+  const since = new Date(now.getTime() - WEATHER_DAYS * millisecondsInDay);
+  const weather = (await weatherSince(scope, since)).map(weatherOf);
+  const temperatures = (await readingSeries(scope, basin.id, since)).flatMap(({ quantity, at, value }) =>
+    quantity === "temperature" ? [{ at: at.getTime(), value }] : [],
+  );
+  const firm = await firmOf(scope);
+  const location = locationOf(firm.timeZone, now);
+  const around = surroundingsOf({ ...place, feeder: "none" }, location, weather, temperatures);
+  const learned = await learnedOf(scope, basin.id);
+  return {
+    now,
+    basin,
+    outdoors: place.outdoors,
+    rangeSet,
+    water: enough ? water.water : null,
+    fill: fill ?? (enough ? fillWater(USUAL_FILL, water.water.temperature) : null),
+    fillKnown: fill !== null,
+    /** By the basin's own log; null where there is none yet. */
+    visits: learned?.visits ?? null,
+    rates: learned?.rates ?? usualRates(place),
+    location,
+    weeks: Array.from({ length: SEASON_WEEKS + 1 }, (_, week) => {
+      const at = now.getTime() + week * 7 * millisecondsInDay;
+      return { temperature: seasonal(temperatures, at) ?? around.temperature(at), sun: around.clearness(at) };
+    }),
+    products: products.map(({ product, strength, pricePerKg, name }) => ({
+      product,
+      strength,
+      pricePerKg,
+      name,
+    })),
+  };
+}
+
+/** Where nobody said what comes out of the tap. mg/L */
+const USUAL_FILL = { totalAlkalinity: 80, calciumHardness: 120 };
+
+const usualRates = (place: { kind: "pool" | "spa"; outdoors: boolean }): Habits => {
+  const usual = usualHabits({ ...place, feeder: "none" });
+  const rates = Object.entries(usual).map(([name, { median }]) => [name, median]);
+  return Object.fromEntries(rates) as Habits;
+};
+
+/** Days around a day of the year of which what was read then is taken for it. */
+const SEASON_DAYS = 14;
+const YEAR_DAYS = 365;
+
+/** What the water's temperature was about that time of the year; null where nobody read it then. */
+function seasonal(read: readonly { at: number; value: number }[], at: number): number | null {
+  const near = read.filter((one) => {
+    const apart = Math.abs((one.at - at) / millisecondsInDay) % YEAR_DAYS;
+    return Math.min(apart, YEAR_DAYS - apart) <= SEASON_DAYS;
+  });
+  return near.length === 0 ? null : near.reduce((sum, { value }) => sum + value, 0) / near.length;
 }
 
 /** The basin's water as it was last read, and what may go into it. */

@@ -100,6 +100,13 @@ function equipmentRows({ pumpHours, feeder, cellGrams, cover }: Basin["equipment
   return rows.flatMap(([name, text]) => (text === null ? [] : [[name, text]]));
 }
 
+const PAGE_NAMES = {
+  volume: words.judgement.volume,
+  judgement: words.judgement.edit,
+  "what-if": words.judgement.whatIf,
+  season: words.season.open,
+} as const;
+
 function Facts({ basin, kit, rangeSet, photos }: Route.ComponentProps["loaderData"]) {
   const { units, role } = useFirm();
   const said = words.basin;
@@ -148,13 +155,9 @@ function Facts({ basin, kit, rangeSet, photos }: Route.ComponentProps["loaderDat
         <Link to={`/basins/${basin.id}/facts`} className="link min-h-[44px] content-center">
           {words.facts.edit}
         </Link>
-        {(["volume", "judgement", "what-if"] as const).map((page) => (
+        {(["volume", "judgement", "what-if", "season"] as const).map((page) => (
           <Link key={page} to={`/basins/${basin.id}/${page}`} className="link min-h-[44px] content-center">
-            {page === "volume"
-              ? words.judgement.volume
-              : page === "judgement"
-                ? words.judgement.edit
-                : words.judgement.whatIf}
+            {PAGE_NAMES[page]}
           </Link>
         ))}
       </p>

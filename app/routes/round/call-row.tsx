@@ -16,8 +16,9 @@ import { KIND_NAMES, quantityShort, taskText, words } from "../../words";
 import type { RoundData } from "./route";
 import { useRoundCommand } from "./use-round-command";
 
-/** What is expected of a basin in so many lines: more is read on its own page. */
-const MOST_CROSSINGS = 2;
+/** Stabiliser and calcium move in weeks: what is expected of them is read on the basin's own page. */
+const isPressing = ({ quantity }: RoundCall["crossings"][number]): boolean =>
+  quantity !== "calciumHardness" && quantity !== "cyanuricAcid";
 
 type RoundCall = RoundData["round"]["calls"][number];
 
@@ -76,7 +77,7 @@ export function CallRow({ call, number, data, now, give, dragging = false, row, 
         </p>
         {skipped || open
           ? null
-          : crossings.slice(0, MOST_CROSSINGS).map((crossing) => (
+          : crossings.filter(isPressing).map((crossing) => (
               <p key={crossing.quantity + crossing.edge} className="flex items-center gap-2">
                 <TrendingUpDown size={18} aria-hidden="true" className="shrink-0 text-soft" />
                 {crossingText(crossing, units, timeZone, now)}

@@ -1,8 +1,9 @@
 import { differenceInCalendarDays, parseISO } from "date-fns";
 import { useState } from "react";
-import { dayIn, leftIn, ofLastSeason, type ShelfBottle } from "#core";
+import { dayIn, leftIn, ofLastSeason, type ShelfBottle, type Suspicion } from "#core";
 import { bottlesOf } from "#server/db/bottles";
 import { firmOf } from "#server/db/firms";
+import { suspicionsOf } from "#server/db/learned";
 import { NEED_DAYS, weekNeed } from "#server/shelf/need";
 import { commandAction } from "../../commands";
 import { inFirm } from "../../context";
@@ -14,6 +15,7 @@ import { useCommand } from "../../ui/use-command";
 import { measureName, words } from "../../words";
 import type { Route } from "./+types/reagents";
 import { BottleForm } from "./bottle-form";
+import { Suspected } from "./suspected";
 
 export const loader = ({ context }: Route.LoaderArgs) =>
   inFirm(context, async (scope, _, now) => {
@@ -21,6 +23,7 @@ export const loader = ({ context }: Route.LoaderArgs) =>
     return {
       bottles: await bottlesOf(scope),
       need: await weekNeed(scope, firm, now),
+      suspicions: (await suspicionsOf(scope)).filter(({ code }) => code === "bottle"),
       today: dayIn(now, firm.timeZone),
       seasonStart: firm.seasonStart,
     };
@@ -31,7 +34,7 @@ export const action = commandAction(["save-bottle", "empty-bottle"]);
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 export default function Reagents({ loaderData }: Route.ComponentProps) {
-  const { bottles, need, today, seasonStart } = loaderData;
+  const { bottles, need, suspicions, today, seasonStart } = loaderData;
   const [editing, edit] = useState<ShelfBottle | "new" | null>(null);
   const said = words.shelf;
   const missing = need.filter((one) => !bottles.some((bottle) => bottle.reagent === one.reagent));
@@ -57,6 +60,7 @@ export default function Reagents({ loaderData }: Route.ComponentProps) {
                 key={bottle.id}
                 bottle={bottle}
                 needed={shareOf(bottle, bottles, need)}
+                suspicion={suspicions.find(({ lot }) => lot === bottle.id)}
                 today={today}
                 seasonStart={seasonStart}
                 edit={() => edit(bottle)}
@@ -121,12 +125,13 @@ function shareOf(bottle: ShelfBottle, bottles: ShelfBottle[], need: Need): numbe
 interface RowProps {
   bottle: ShelfBottle;
   needed: number;
+  suspicion: Suspicion | undefined;
   today: string;
   seasonStart: string;
   edit: () => void;
 }
 
-function BottleRow({ bottle, needed, today, seasonStart, edit }: RowProps) {
+function BottleRow({ bottle, needed, suspicion, today, seasonStart, edit }: RowProps) {
   const { give, answer, busy } = useCommand<"empty-bottle">();
   const said = words.shelf;
   const left = leftIn(bottle);
@@ -192,6 +197,7 @@ function BottleRow({ bottle, needed, today, seasonStart, edit }: RowProps) {
           {said.empty}
         </Button>
       </div>
+      {suspicion ? <Suspected suspicion={suspicion} /> : null}
     </li>
   );
 }

@@ -4,6 +4,7 @@ import type { Quantity, Range, UnitSystem } from "#core";
 import { quantityName, words } from "../../words";
 import { dateText, unitText, valueText } from "../format";
 import type { LinkedCharts } from "./linked";
+import { inkOf, letters, loadCharts } from "./load";
 
 export interface ChartPoint {
   at: number;
@@ -42,9 +43,6 @@ interface Props {
   timeZone: string;
 }
 
-const inkOf = (name: string): string =>
-  getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim();
-
 /** One reading over time: its band, its brackets as whiskers, doses and events marked; zoomed with the others. */
 export function ReadingChart(props: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -79,24 +77,6 @@ export function ReadingChart(props: Props) {
       </div>
     </figure>
   );
-}
-
-/** Chart.js and its zoom, loaded when the first chart is drawn. */
-let loading: Promise<typeof Chart> | null = null;
-function loadCharts(): Promise<typeof Chart> {
-  loading ??= Promise.all([import("chart.js"), import("chartjs-plugin-zoom")]).then(([charts, zoom]) => {
-    charts.Chart.register(
-      charts.LineController,
-      charts.LineElement,
-      charts.PointElement,
-      charts.LinearScale,
-      charts.Filler,
-      charts.Tooltip,
-      zoom.default,
-    );
-    return charts.Chart;
-  });
-  return loading;
 }
 
 function configuration({
@@ -243,7 +223,7 @@ const nextCall = (call: number | null): Plugin => ({
     ctx.moveTo(across, chartArea.top);
     ctx.lineTo(across, chartArea.bottom);
     ctx.stroke();
-    ctx.font = getComputedStyle(document.body).font.replace(/\d+(\.\d+)?px/, "12px");
+    ctx.font = letters(12);
     ctx.textAlign = "right";
     ctx.fillText(words.overTime.nextCall, across - 4, chartArea.top + 11);
     ctx.restore();
