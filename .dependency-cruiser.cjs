@@ -14,6 +14,7 @@ const LAYERS = [
   "drift",
   "learning",
   "dosing",
+  "season",
   "recipes",
   "visit",
   "verbs",
@@ -34,7 +35,7 @@ module.exports = {
       comment: "core imports nothing of ours, no Node and no interface; only pure libraries",
       severity: "error",
       from: { path: "^core/", pathNot: "\\.(test|fixtures)\\.ts$" },
-      to: { pathNot: "^core/|^node_modules/(joi|convert|date-fns|suncalc)/" },
+      to: { pathNot: "^core/|^node_modules/(joi|convert|date-fns|@date-fns/tz|suncalc)/" },
     },
     {
       name: "core-has-one-face",

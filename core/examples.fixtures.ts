@@ -1,5 +1,6 @@
 import loadHighs from "highs";
 import * as core from ".";
+import { asked } from "./season/season.fixtures";
 import { COMPARATOR_KIT } from "./testing/kits/comparator-kit";
 import { STRIP_KIT } from "./testing/kits/strip-kit";
 import { TITRATION_KIT } from "./testing/kits/titration-kit";
@@ -58,6 +59,7 @@ export async function exampleWorld() {
     written,
     opened,
     facts,
+    seasonAsked: asked(),
     by,
     at,
     id,

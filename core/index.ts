@@ -46,7 +46,7 @@ export type { Notice } from "./judging/notices/notice";
 export { USUAL_WINDOW } from "./judging/notices/saturated";
 export type { HabitFigures } from "./learning/figures";
 export { type BasinLearned, type FirmLearned, learnFirm } from "./learning/learn";
-export type { Figure, FirmLog, Learned, LoggedReading } from "./learning/log";
+export type { FirmLog, Learned, LoggedReading } from "./learning/log";
 export {
   type Crossing,
   chanceUnder,
@@ -204,6 +204,7 @@ export { isScale, measure, type Observation } from "./testing/result";
 export { type ScalePlace, scalePlaces } from "./testing/scale";
 export { computedFactor, dropFactor, factorsAgree, titrate } from "./testing/titration";
 export { intervalOf, overlap } from "./uncertainty/agreement";
+export type { Figure } from "./uncertainty/figure";
 export { type JobAnswer, runJob, type UncertaintyJob } from "./uncertainty/job";
 export type { Interval } from "./uncertainty/propagate";
 export { about } from "./uncertainty/spread";

@@ -245,6 +245,7 @@ const NAME: Partial<Record<DoubtCode, string>> = {
   "combined-over-total": "combined is more than total",
   "free-over-total": "free is more than total",
   "other-sample-size": "just what the other sample size would make of it",
+  "far-from-expected": "it is far from what this basin's habits make of it",
   "unlikely-change": "no basin changes by so much in that time",
 };
 
@@ -323,6 +324,8 @@ export function doubtText(doubt: Doubt, quantity: Quantity, units: UnitSystem): 
       return `Free ${short(n.free)} is more than total ${short(n.total)} ppm, which cannot be. Test both again.`;
     case "other-sample-size":
       return `${short(n.now)} now; last time it was ${short(n.before)}: just what the other sample size would make of it. Which line was the vessel filled to?`;
+    case "far-from-expected":
+      return `${unlikely(n.now, quantity, units)} now; by its own habits this basin would read ${short(n.low)} to ${short(n.high)}. Take the same sample once more, with another bottle if there is one.`;
     case "unlikely-change":
       return `${unlikely(n.now, quantity, units)} now; ${days(n.days)} ago it was ${unlikely(n.before, quantity, units)}. No basin does that by itself. Test once more?`;
   }

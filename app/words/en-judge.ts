@@ -1,4 +1,4 @@
-import type { Notice, Quantity } from "#core";
+import type { Figure, Notice, Quantity } from "#core";
 
 /** The judgement in English: what the readings say together, and why. */
 
@@ -82,17 +82,17 @@ export function noticeText(notice: Notice, write: Writers): NoticeText {
     case "cause.stabiliser-from-chlorine":
       return {
         says: `Stabiliser came with the ${write.product(notice)}: about ${value("cyanuricAcid", Math.round(notice.brought))} in ${write.days(notice.days)}.`,
-        why: `${write.mass(notice.grams)} of it went in by the book. It does not evaporate; a chlorine without stabiliser adds none.`,
+        why: `${write.mass(notice.grams)} of it went in by the book. It does not evaporate; a chlorine without stabiliser adds none.${aMonth(notice.own, plain)}`,
       };
     case "cause.calcium-from-chlorine":
       return {
         says: `Calcium came with the calcium hypochlorite: about ${value("calciumHardness", Math.round(notice.brought))} in ${write.days(notice.days)}.`,
-        why: `${write.mass(notice.grams)} of it went in by the book. Calcium does not evaporate; liquid chlorine adds none.`,
+        why: `${write.mass(notice.grams)} of it went in by the book. Calcium does not evaporate; liquid chlorine adds none.${aMonth(notice.own, plain)}`,
       };
     case "cause.calcium-from-fill":
       return {
         says: `The fill water has ${value("calciumHardness", notice.fill)} of calcium itself.`,
-        why: "Every top-up for what evaporates leaves its calcium behind. Soften the fill, or replace with softer water.",
+        why: `Every top-up for what evaporates leaves its calcium behind. Soften the fill, or replace with softer water.${aMonth(notice.own, plain)}`,
       };
     case "cause.ph-from-aeration":
       return {
@@ -100,7 +100,7 @@ export function noticeText(notice: Notice, write: Writers): NoticeText {
           notice.sanitiser === "salt-cell"
             ? "The salt cell drives the pH up."
             : "Jets and warmth drive the pH up.",
-        why: `Bubbles carry carbon dioxide out, the faster the more alkalinity there is: ${value("totalAlkalinity", notice.totalAlkalinity)} here. A lower alkalinity slows it.`,
+        why: `Bubbles carry carbon dioxide out, the faster the more alkalinity there is: ${value("totalAlkalinity", notice.totalAlkalinity)} here. A lower alkalinity slows it.${aDay(notice.own, plain)}`,
       };
     case "cause.combined-from-persulfate":
       return {
@@ -173,3 +173,13 @@ export const rangeText = (
       : range.high === undefined
         ? judgeWords.judge.atLeast(text(range.low))
         : `${text(range.low)} to ${text(range.high)}`;
+
+/** What this very basin does, by its own log. */
+const aMonth = (own: Figure | undefined, plain: Writers["plain"]): string =>
+  own
+    ? ` Here it climbs by about ${plain(own.value, 0)} ppm a month (${plain(own.low, 0)} to ${plain(own.high, 0)}).`
+    : "";
+const aDay = (own: Figure | undefined, plain: Writers["plain"]): string =>
+  own
+    ? ` Here it climbs by about ${plain(own.value, 2)} a day (${plain(own.low, 2)} to ${plain(own.high, 2)}).`
+    : "";

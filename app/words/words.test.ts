@@ -54,6 +54,7 @@ const NUMBERS: Partial<Record<(typeof DOUBT_CODES)[number], Doubt["numbers"]>> =
   "combined-over-total": { combined: 4, total: 3 },
   "free-over-total": { free: 4, total: 3 },
   "other-sample-size": { now: 250, before: 100 },
+  "far-from-expected": { now: 170, low: 104, high: 136 },
   "unlikely-change": { now: 340, before: 200, days: 14, brought: 0 },
 };
 

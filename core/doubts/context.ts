@@ -4,6 +4,7 @@ import type { ByQuantity, Dated } from "../testing/doubt";
 import type { Method } from "../testing/kit";
 import type { Look } from "../testing/order/look";
 import type { Observation } from "../testing/result";
+import type { Figure } from "../uncertainty/figure";
 
 /** A dose that stands in the log, seen from now. */
 export interface RecentDose {
@@ -36,6 +37,16 @@ export interface LogView {
   metalsSeen: boolean;
   /** Quantities that lately moved the same way at most basins, by which share. */
   shifts: ByQuantity<Shift>;
+  /** What the basin's own habits make of each reading by now, with its central 90 %. */
+  expected: ByQuantity<Figure>;
+  habits: OwnHabits | null;
+}
+
+/** What a basin's own log says that it does by itself: pH a day, the rest mg/L a month. */
+export interface OwnHabits {
+  phRise: Figure;
+  calciumClimb: Figure;
+  stabiliserClimb: Figure;
 }
 
 export interface Shift {

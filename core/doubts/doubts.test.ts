@@ -13,7 +13,16 @@ import { shiftAcross } from "./reagents";
 
 /** Each trap of the trade, provoked on its own, and the same test where nothing is wrong. */
 
-const NOTHING: LogView = { last: {}, doses: [], look: null, bottles: [], metalsSeen: false, shifts: {} };
+const NOTHING: LogView = {
+  last: {},
+  doses: [],
+  look: null,
+  bottles: [],
+  metalsSeen: false,
+  shifts: {},
+  expected: {},
+  habits: null,
+};
 const within = (value: number): Measurement => ({
   value,
   unit: "mg/L",
@@ -306,6 +315,23 @@ describe("trap 11, what cannot be", () => {
     };
     expect(codes({ test: HARDNESS, seen: drops(34), log: { ...log, doses: [flake] } })).toEqual([]); // +87
     expect(codes({ test: HARDNESS, seen: drops(8), log })).toEqual(["ask other-sample-size"]);
+  });
+  it("asks about a count far off what the basin's own habits make of it, and not about a change besides", () => {
+    // 120 expected, half width 16.4: a deviation of 10; a count's bracket (10 wide) and scatter make 11.8 of it.
+    const log = {
+      last: { calciumHardness: ago(200, 14) },
+      expected: { calciumHardness: { value: 120, low: 103.6, high: 136.4 } },
+    };
+    expect(codes({ test: HARDNESS, seen: drops(15), log })).toEqual([]); // 150
+    expect(codes({ test: HARDNESS, seen: drops(17), log })).toEqual(["ask far-from-expected"]); // 170
+    expect(codes({ test: HARDNESS, seen: drops(7), log })).toEqual(["ask far-from-expected"]); // 70
+    const wide = { ...log, expected: { calciumHardness: { value: 120, low: 40, high: 200 } } };
+    expect(codes({ test: HARDNESS, seen: drops(17), log: wide })).toEqual([]);
+    // Chlorine, of which no change is too much for a busy day, is held to what is expected of it.
+    const chlorine = method("free-chlorine-fas-dpd");
+    const fed = { expected: { freeChlorine: { value: 3, low: 2.2, high: 3.8 } } };
+    expect(codes({ test: chlorine, seen: drops(18), log: fed })).toEqual([]); // 3.6
+    expect(codes({ test: chlorine, seen: drops(35), log: fed })).toEqual(["ask far-from-expected"]); // 7.0
   });
   it("lets pH move after a dose of acid", () => {
     const log = { last: { ph: ago(8.2, 1) } };

@@ -2,7 +2,7 @@ import type { Doubt } from "../testing/doubt";
 import { bleached, persulfate, purple } from "./chlorine";
 import { cyanurateShare, indicatorBleached, metals, offScale, technique, tube } from "./colours";
 import type { TestContext } from "./context";
-import { contradictions, otherSampleSize, unlikelyChange } from "./plausible";
+import { contradictions, farFromExpected, otherSampleSize, unlikelyChange } from "./plausible";
 import { reagents } from "./reagents";
 
 const CHECKS: readonly ((context: TestContext) => Doubt[])[] = [
@@ -18,6 +18,7 @@ const CHECKS: readonly ((context: TestContext) => Doubt[])[] = [
   reagents,
   contradictions,
   otherSampleSize,
+  farFromExpected,
   unlikelyChange,
 ];
 
@@ -30,6 +31,6 @@ const CHECKS: readonly ((context: TestContext) => Doubt[])[] = [
 export function doubtsOf(context: TestContext): Doubt[] {
   const found = CHECKS.flatMap((check) => check(context));
   return found.some((doubt) => doubt.code === "other-sample-size")
-    ? found.filter((doubt) => doubt.code !== "unlikely-change")
+    ? found.filter(({ code }) => code !== "unlikely-change" && code !== "far-from-expected")
     : found;
 }

@@ -1,6 +1,7 @@
 import type { Measurement, Quantity } from "../measure/quantity";
 import { effectPerGram } from "../products/products";
 import { ask, type Doubt } from "../testing/doubt";
+import { NINETY } from "../uncertainty/normal";
 import { asRead } from "../water/molar";
 import type { RecentDose, TestContext } from "./context";
 
@@ -75,7 +76,33 @@ function broughtBy(quantity: Quantity, doses: readonly RecentDose[], withinDays:
 /** How much a dose of acid or base may move pH besides, for any dose at all. */
 const PH_BY_DOSE = 1;
 
-export function unlikelyChange({ method, result, last, doses }: TestContext): Doubt[] {
+/** Deviations off that nobody takes for scatter. */
+const FAR = 3.5;
+/** What a test may be off by itself, as a standard deviation: a share of the value, and in its unit. */
+const SCATTER: Partial<Record<Quantity, { share: number; least: number }>> = {
+  freeChlorine: { share: 0.05, least: 0.15 },
+  ph: { share: 0, least: 0.06 },
+  totalAlkalinity: { share: 0.04, least: 3 },
+  calciumHardness: { share: 0.04, least: 5 },
+  cyanuricAcid: { share: 0.1, least: 4 },
+};
+
+/** The basin's own habits make something else expect: the same sample with another bottle would tell. */
+export function farFromExpected({ method, result, expected }: TestContext): Doubt[] {
+  const figure = expected[method.quantity];
+  const scatter = SCATTER[method.quantity];
+  if (!result || !figure || !scatter || result.bound !== "within") return [];
+  const half = Math.max(figure.high - figure.value, figure.value - figure.low) / NINETY;
+  const width = ((result.high ?? result.value) - (result.low ?? result.value)) / Math.sqrt(12);
+  const own = Math.max(scatter.least, scatter.share * result.value);
+  const off = (result.value - figure.value) / Math.hypot(half, width, own);
+  if (Math.abs(off) < FAR) return [];
+  return [ask("far-from-expected", { now: result.value, low: figure.low, high: figure.high })];
+}
+
+export function unlikelyChange({ method, result, last, doses, expected }: TestContext): Doubt[] {
+  // A basin with habits of its own is held to those.
+  if (expected[method.quantity]) return [];
   const before = last[method.quantity];
   const most = MOST_CHANGE[method.quantity];
   if (!result || !before || !most || before.bound !== "within" || result.bound !== "within") return [];

@@ -40,7 +40,11 @@ const LIMITS = { low: 2, high: 42 };
 
 const dayNumber = (at: number): number => Math.floor(at / millisecondsInDay);
 
-/** @param readings of the water's temperature, in the order of time */
+/**
+ * Sun and warmth at a basin, by the weather that was told and the temperatures that were read.
+ * @param readings of the water's temperature, in the order of time
+ * @example surroundingsOf({ kind: "spa", outdoors: false, feeder: "none" }, { latitude: 40, longitude: 0 }, [], []).temperature(0) // 38
+ */
 export function surroundingsOf(
   place: DriftPlace,
   location: Location,

@@ -1,8 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { normal, seeded } from "../random";
+import { normalTail, normalUnder } from "../uncertainty/normal";
 import { BasinBelief, Shared } from "./belief";
-import { normalTail, normalUnder } from "./normal";
 import { foundBy } from "./reading";
 import { POPULATIONS, weigh } from "./suspicion";
 

@@ -1,12 +1,12 @@
 import { millisecondsInDay } from "date-fns/constants";
 import { drift } from "../drift/drift";
 import { HABIT_NAMES, type Habits } from "../drift/habits";
+import type { Figure } from "../uncertainty/figure";
+import { NINETY } from "../uncertainty/normal";
 import { asRead } from "../water/molar";
 import { conditionsOf, type Totals } from "../water/sample";
 import { type BasinLearner, readingIn } from "./basin-learner";
 import type { Shared } from "./belief";
-import type { Figure } from "./log";
-import { NINETY } from "./normal";
 import { FIRST_HABIT, UNKNOWNS, VOLUME } from "./unknowns";
 
 /**

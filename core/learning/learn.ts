@@ -1,11 +1,12 @@
 import { millisecondsInDay } from "date-fns/constants";
 import { HABIT_NAMES, type HabitName, type HabitPrior, type Habits, usualHabits } from "../drift/habits";
+import type { Figure } from "../uncertainty/figure";
+import { NINETY } from "../uncertainty/normal";
 import { BasinLearner, type Jump, type Scales, UNSCALED } from "./basin-learner";
 import { Shared } from "./belief";
 import { type HabitFigures, habitFigures } from "./figures";
-import { type BasinLog, type Figure, type FirmLog, LEARNED, type Learned, type LoggedVisit } from "./log";
+import { type BasinLog, type FirmLog, LEARNED, type Learned, type LoggedVisit } from "./log";
 import { Lots } from "./lots";
-import { NINETY } from "./normal";
 import type { ForecastPoint } from "./outlook";
 import { type BottleEvidence, POPULATIONS, type Suspicion, TOLD_FROM, unwritten, weigh } from "./suspicion";
 import { FIRST_HABIT, VOLUME_DEVIATION } from "./unknowns";

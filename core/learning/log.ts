@@ -49,13 +49,6 @@ export interface LoggedDose {
   lot?: string | undefined;
 }
 
-/** A figure with its central 90 %. */
-export interface Figure {
-  value: number;
-  low: number;
-  high: number;
-}
-
 /** Readings that are learned from and forecast. */
 export const LEARNED = ["freeChlorine", "ph", "totalAlkalinity", "calciumHardness", "cyanuricAcid"] as const;
 export type Learned = (typeof LEARNED)[number];

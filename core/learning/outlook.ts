@@ -1,7 +1,8 @@
 import type { Quantity } from "../measure/quantity";
 import type { Range } from "../ranges/range-set";
-import { type Figure, LEARNED, type Learned } from "./log";
-import { NINETY, normalUnder } from "./normal";
+import type { Figure } from "../uncertainty/figure";
+import { NINETY, normalUnder } from "../uncertainty/normal";
+import { LEARNED, type Learned } from "./log";
 
 /** The water as it is expected at a moment, ms since 1970. */
 export type ForecastPoint = { at: number } & Partial<Record<Learned, Figure>>;

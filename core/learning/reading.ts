@@ -1,5 +1,5 @@
+import { normalTail } from "../uncertainty/normal";
 import type { LoggedReading } from "./log";
-import { normalTail } from "./normal";
 
 /**
  * A reading as a measure with a normal scatter. A count's bracket and a comparator's place are as good as

@@ -1,5 +1,6 @@
-import type { Figure, Learned } from "./log";
-import { NINETY, normalUnder } from "./normal";
+import type { Figure } from "../uncertainty/figure";
+import { NINETY, normalUnder } from "../uncertainty/normal";
+import type { Learned } from "./log";
 
 /** Something in the book that the logs speak against. */
 export interface Suspicion {

@@ -1,66 +1,8 @@
 import { describe, expect, it } from "vitest";
-import { usualHabits } from "../drift/habits";
-import { PRODUCTS, type Product } from "../products/products";
-import { OUTDOOR_FIXED_BAND } from "../ranges/sets";
+import type { Product } from "../products/products";
 import { type ChlorineWay, type SeasonAsked, season } from "./season";
+import { asked, FROM, habits, strengths, WEEK, water } from "./season.fixtures";
 
-const FROM = Date.UTC(2026, 4, 1);
-const WEEK = 7 * 86_400_000;
-const usual = usualHabits({ kind: "pool", outdoors: true, feeder: "none" });
-const habits = Object.fromEntries(
-  Object.entries(usual).map(([name, { median }]) => [name, median]),
-) as SeasonAsked["habits"];
-const strengths = Object.fromEntries(
-  Object.entries(PRODUCTS).map(([product, { strength }]) => [product, strength]),
-) as Record<Product["product"], number>;
-const rangeSet = OUTDOOR_FIXED_BAND;
-
-const water = {
-  ph: 7.5,
-  totalAlkalinity: 90,
-  calciumHardness: 250,
-  cyanuricAcid: 40,
-  freeChlorine: 3,
-  borate: 0,
-  temperature: 26,
-  totalDissolvedSolids: 1000,
-};
-const asked = (more: Partial<SeasonAsked> = {}): SeasonAsked => ({
-  water,
-  litres: 50_000,
-  fill: {
-    ...water,
-    ph: 7.6,
-    totalAlkalinity: 80,
-    calciumHardness: 100,
-    cyanuricAcid: 0,
-    freeChlorine: 0,
-    totalDissolvedSolids: 300,
-  },
-  habits,
-  around: { location: { latitude: 40, longitude: 0 }, clearness: () => 0.75, temperature: () => 26 },
-  rangeSet,
-  surface: "plaster",
-  outdoors: true,
-  from: FROM,
-  weeks: 20,
-  strengths,
-  sun: 1,
-  use: 1,
-  prices: {
-    trichlor: 8,
-    dichlor: 9,
-    "sodium-hypochlorite": 1.4,
-    "calcium-hypochlorite": 8,
-    "hydrochloric-acid": 1,
-    "sodium-bicarbonate": 1.6,
-    "sodium-carbonate": 2,
-    "cyanuric-acid": 7,
-    cell: 10,
-    water: 3,
-  },
-  ...more,
-});
 const of = (way: ChlorineWay, more: Partial<SeasonAsked> = {}) => {
   const found = season(asked(more)).find((one) => one.way === way);
   if (!found) throw new Error(way);

@@ -91,7 +91,7 @@ const MOST_REPLACED = 0.6;
 const WEEK = 7 * millisecondsInDay;
 const DAYS = 7;
 
-/** Every way over the same months. @example season(asked).find(({ way }) => way === "tablets")?.passed.cyanuricAcid // 1780272000000 */
+/** Every way over the same months. @example season(seasonAsked)[4]?.way // "salt-cell" */
 export const season = (asked: SeasonAsked): SeasonOfWay[] => CHLORINE_WAYS.map((way) => seasonOf(way, asked));
 
 function seasonOf(way: ChlorineWay, asked: SeasonAsked): SeasonOfWay {
@@ -192,7 +192,10 @@ const pointOf = (at: number, water: Totals): SeasonPoint => ({
   totalDissolvedSolids: water.totalDissolvedSolids,
 });
 
-/** The limits over which water is replaced. */
+/**
+ * The limits over which water is replaced.
+ * @example seasonLimits({}, { totalDissolvedSolids: 300 }, { totalDissolvedSolids: 1000 }).totalDissolvedSolids // 3500
+ */
 export const seasonLimits = (
   ranges: ReturnType<typeof rangesOf>,
   fill: Pick<Sample, "totalDissolvedSolids">,

@@ -58,6 +58,7 @@ export const DOUBT_CODES = [
   "combined-over-total",
   "free-over-total",
   "other-sample-size",
+  "far-from-expected",
   "unlikely-change",
 ] as const;
 export type DoubtCode = (typeof DOUBT_CODES)[number];

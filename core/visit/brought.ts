@@ -1,5 +1,7 @@
 import type { Basin } from "../basin/basin";
 import type { Shift } from "../doubts/context";
+import type { HabitFigures } from "../learning/figures";
+import type { ForecastPoint } from "../learning/outlook";
 import type { UnitSystem } from "../measure/everyday";
 import type { Quantity } from "../measure/quantity";
 import type { Product, ProductId } from "../products/products";
@@ -32,6 +34,8 @@ export interface Brought {
   /** Quantities that moved the same way at most basins. */
   shifts: Partial<Record<Quantity, Shift>>;
   products: ShelfProduct[];
+  /** What the basin's own log taught; nothing where it was not learned, or was brought by an older build. */
+  learned?: { habits: HabitFigures; forecast: readonly ForecastPoint[] } | null | undefined;
 }
 
 /** A visit as it was begun: it keeps the kit, the limits and the volume of that moment. */

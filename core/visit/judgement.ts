@@ -72,6 +72,7 @@ export function judge(opened: OpenedVisit): Judgement {
       fillHardness: fill,
       sanitiser: basin.sanitiser,
       kind: mixesLike(basin.kind),
+      habits: opened.log.habits,
     }),
     carried,
     setAside: opened.readings.filter((reading) => !mayActOn(reading.doubts)),

@@ -1,5 +1,6 @@
 import { millisecondsInDay, millisecondsInHour } from "date-fns/constants";
 import type { BottleState, LogView } from "../doubts/context";
+import { type ForecastPoint, pointAt } from "../learning/outlook";
 import { dayIn, daysBetween } from "../schedule/days";
 import { leftIn, ofLastSeason } from "../testing/reagents";
 import type { Brought, Firm, ShelfBottle } from "./brought";
@@ -37,8 +38,16 @@ export function logView(brought: Brought, written: Written, now: Date): LogView 
     bottles: bottleStates(firm, bottlesNow(brought, written), now),
     metalsSeen: brought.metalsSeen || written.readings.some(({ observation: seen }) => isAhead(seen)),
     shifts,
+    // What was dosed here makes another water of it, and that is the plan's to promise.
+    expected: own.length > 0 ? {} : figuresOf(pointAt(brought.learned?.forecast ?? [], now.getTime())),
+    habits: brought.learned?.habits ?? null,
   };
 }
+
+const figuresOf = (point: ForecastPoint | null): LogView["expected"] => {
+  const { at: _, ...figures } = point ?? { at: 0 };
+  return figures;
+};
 
 const isAhead = (seen: Written["readings"][number]["observation"]): boolean =>
   seen.kind === "drops" && (seen.ahead ?? 0) > 0;

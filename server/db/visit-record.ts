@@ -27,6 +27,7 @@ import { asBottle, type BottleRow, bottlesQuery } from "./bottles";
 import type { FirmScope } from "./connection";
 import { type FirmRow, firmColumns, firmFrom } from "./firms";
 import { kitVersions } from "./kits";
+import { LEARNER_VERSION } from "./learned";
 import { type ProductRow, productsQuery } from "./products";
 import { rangeSetVersions } from "./range-sets";
 import {
@@ -85,6 +86,7 @@ interface Read {
   dosesBefore: (Omit<EarlierDose, "product" | "givenAt"> & { compound: string; givenAt: string })[];
   bottles: BottleRow[];
   metalsSeen: boolean;
+  learned: NonNullable<Brought["learned"]> | null;
   changes: { quantity: string; before: number | null; now: number | null }[];
   products: ProductRow[];
   doses: (Omit<VisitDose, "givenAt"> & { givenAt: string })[];
@@ -229,6 +231,9 @@ const visitQuery = (
         and reading.quantity = 'calciumHardness' and reading.superseded_at is null and reading.used
         and (reading.observation ->> 'ahead')::numeric > 0) as "metalsSeen",
     ${rowsOf(changesQuery(now))} as changes,
+    (select json_build_object('habits', learned.content->'habits', 'forecast', learned.content->'forecast')
+      from learned where learned.firm_id = visit.firm_id
+      and learned.basin_id = visit.basin_id and learned.version = ${LEARNER_VERSION}) as learned,
     ${rowsOf(productsQuery(sql`visit.member_id`))} as products,
     ${rowsOf(sql`
       select dose.id, dose.visit_id as "visitId", dose.product_id as "productId", dose.code,
@@ -287,6 +292,7 @@ async function recordFrom(row: Read, kits: readonly string[]): Promise<VisitReco
       metalsSeen: row.metalsSeen,
       shifts: shiftsIn(row.changes),
       products,
+      learned: row.learned,
     },
     written: {
       version,

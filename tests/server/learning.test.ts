@@ -1,11 +1,26 @@
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { learnFirm } from "#core";
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
+import {
+  addDays,
+  contextFor,
+  dayIn,
+  daysBetween,
+  doubtsOf,
+  type FirmLog,
+  learnFirm,
+  type Suspicion,
+} from "#core";
+import { basinById } from "#server/db/basins";
 import { asFirm } from "#server/db/connection";
-import { isLearned, learnedOf, logSince, suspicionsOf } from "#server/db/learned";
+import { firmOf } from "#server/db/firms";
+import { isLearned, learnedOf, logSince, saveLearned, suspicionsOf } from "#server/db/learned";
+import { volumesOf } from "#server/db/volumes";
+import { weatherBetween } from "#server/devices/weather";
 import { learnFirms } from "#server/jobs/nightly";
-import { learnUnlearned } from "#server/learning/learn-firm";
+import { learnOneFirm, learnUnlearned } from "#server/learning/learn-firm";
+import { roundOn } from "#server/round/day";
+import { startWeather } from "#server/standins/weather";
 import { dataOf } from "../client";
-import { visitWith } from "../visit";
+import { shownVisit, visitWith } from "../visit";
 import { openWorld, type World } from "../world";
 
 /** What logs teach: learned in the night and soon after a close, kept behind the firm's wall, shown at the basin. */
@@ -81,5 +96,154 @@ describe("the log of a firm", () => {
   it("stays behind the firm's wall", async () => {
     const theirs = await asFirm(world.db, world.theirs.id, (scope) => learnedOf(scope, world.ours.basinId));
     expect(theirs).toBeNull();
+  });
+
+  it("is told the weather of the days to come, where somebody tells it", async () => {
+    const weather = await startWeather();
+    const asked: string[][] = [];
+    let told: Parameters<typeof learnFirm>[0] | null = null;
+    await learnOneFirm(
+      world.db,
+      world.ours.id,
+      {
+        learn: async (log) => {
+          told = log;
+          return here.learn(log);
+        },
+        weatherBetween: async (...span) => {
+          asked.push(span);
+          return weatherBetween(
+            `http://127.0.0.1:${weather.port}`,
+            "Lower Town, Orrin Vale",
+            span[1],
+            span[2],
+          );
+        },
+      },
+      new Date(),
+    );
+    await weather.stop();
+    const [, from = "", to = ""] = asked[0] ?? [];
+    expect(daysBetween(from, to)).toBe(30);
+    const days = (told as unknown as FirmLog).weather.map(({ day }) => day);
+    expect(days).toContain(from);
+    expect(days).toContain(to);
+    // No service, one that is gone, and a district that nobody knows are all passed over.
+    expect(await weatherBetween(null, "Lower Town, Orrin Vale", from, to)).toEqual([]);
+    expect(
+      await weatherBetween(`http://127.0.0.1:${weather.port}`, "Lower Town, Orrin Vale", from, to),
+    ).toEqual([]);
+  });
+});
+
+describe("what was learned", () => {
+  const day = 86_400_000;
+  const around = (value: number, half: number) => ({ value, low: value - half, high: value + half });
+  const suspicion: Suspicion = {
+    code: "volume",
+    basin: "",
+    ratio: { value: 1.3, low: 1.2, high: 1.4 },
+    chance: 0.97,
+  };
+  /** Chlorine that falls under any floor within a day, and a volume that the log speaks against. */
+  const keep = async () => {
+    const known = await inOurs((scope) => learnedOf(scope, world.ours.basinId));
+    if (!known) throw new Error("nothing was learned");
+    const now = Date.now();
+    const forecast = [0, 1, 2, 3, 4, 5, 6].map((ahead) => ({
+      at: now + ahead * day,
+      freeChlorine: around(Math.max(0.1, 3 - 2.8 * ahead), 0.2),
+      totalAlkalinity: around(100, 12),
+    }));
+    const content = { ...known, forecast };
+    const basin = world.ours.basinId;
+    await inOurs((scope) =>
+      saveLearned(
+        scope,
+        world.ours.id,
+        { basins: [{ content, visits: known.visits }], suspicions: [{ ...suspicion, basin }] },
+        new Date(),
+      ),
+    );
+  };
+  beforeEach(keep);
+
+  it("marks a call that will not last until its day, with when, and puts it before others", async () => {
+    const round = async (ahead: number) => {
+      const firm = await inOurs(firmOf);
+      const now = new Date();
+      const on = dayIn(new Date(now.getTime() + ahead * day), firm.timeZone);
+      const found = await inOurs((scope) => roundOn(scope, firm, on, now));
+      return found.calls.find(({ basin }) => basin.id === world.ours.basinId);
+    };
+    const later = await round(3);
+    expect(later?.crossings).toMatchObject([{ quantity: "freeChlorine", edge: "low" }]);
+    const at = later?.crossings[0]?.at ?? 0;
+    expect(at).toBeGreaterThan(Date.now());
+    expect(at).toBeLessThan(Date.now() + 1.2 * day);
+    expect(later?.need).toBeGreaterThan(3.5);
+    // Of a day that is over nothing is expected.
+    expect((await round(-2))?.crossings).toEqual([]);
+  });
+
+  it("asks at the test about a count far off what was expected, and refuses none for it", async () => {
+    const visit = await visitWith(world.db, world.ours, world.http, {});
+    const shown = await shownVisit(world.http, visit);
+    expect(shown.log.expected.totalAlkalinity?.value).toBeCloseTo(100, 0);
+    const alkalinity = shown.kit.methods.find(({ id }) => id === "total-alkalinity");
+    if (!alkalinity) throw new Error("no such test");
+    const seen = { kind: "drops", count: 19, sample: 25 } as const;
+    const result = { value: 190, low: 180, high: 190, unit: "mg/L", bound: "within" } as const;
+    expect(
+      doubtsOf(contextFor(shown.log, [], { method: alkalinity, result, seen })).map(({ code }) => code),
+    ).toContain("far-from-expected");
+    const answer = await world.http.postJson(`/visits/${visit}/totalAlkalinity`, {
+      id: crypto.randomUUID(),
+      methodId: "total-alkalinity",
+      confirmed: [],
+      seen,
+    });
+    expect(answer.status).toBeLessThan(400);
+  });
+
+  it("is a volume that one press takes over from a day on, once, and from no day to come", async () => {
+    const send = (body: object) =>
+      world.http.postJson(`/basins/${world.ours.basinId}/volume.data`, {
+        command: "measure-volume",
+        id: crypto.randomUUID(),
+        how: "log",
+        ...body,
+      });
+    const litres = async () => (await inOurs((scope) => basinById(scope, world.ours.basinId)))?.litres ?? 0;
+    const before = await litres();
+    const page = await (await world.http.get(`/basins/${world.ours.basinId}`)).text();
+    expect(page).toMatch(/doses and readings say/);
+    const today = dayIn(new Date(), (await inOurs(firmOf)).timeZone);
+    const early = await send({ from: addDays(today, 1) });
+    expect(early.status).toBe(422);
+    expect(await litres()).toBe(before);
+    expect((await send({ from: addDays(today, -10) })).status).toBe(200);
+    expect(await litres()).toBeCloseTo(1.3 * before, 6);
+    const [written] = (await inOurs((scope) => volumesOf(scope, world.ours.basinId))).filter(
+      ({ how }) => how === "log",
+    );
+    expect(written).toMatchObject({
+      low: expect.closeTo(1.2 * before, 6),
+      high: expect.closeTo(1.4 * before, 6),
+    });
+    expect(Date.now() - (written?.knownFrom.getTime() ?? 0)).toBeGreaterThan(9 * day);
+    // It spoke against a book that is another now.
+    expect(await inOurs(suspicionsOf)).toEqual([]);
+    expect((await send({})).status).toBe(422);
+    expect(await litres()).toBeCloseTo(1.3 * before, 6);
+  });
+
+  it("draws a season of every way of chlorinating, by the basin's own rates", async () => {
+    await visitWith(world.db, world.ours, world.http, { ph: [7.4, 7.6], alkalinity: 100, chlorine: 3 });
+    const answer = await world.http.get(`/basins/${world.ours.basinId}/season`);
+    expect(answer.status).toBe(200);
+    const text = await answer.text();
+    for (const way of ["Tablets", "Dichlor", "Liquid", "Salt cell"]) expect(text).toContain(way);
+    expect(text).toMatch(/own habits, from \d+ visits/);
   });
 });

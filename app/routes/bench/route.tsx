@@ -46,7 +46,16 @@ export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
 export const meta: Route.MetaFunction = () => [{ title: `${words.bench.title} · ${words.product}` }];
 
 /** A bench without a basin has no log to doubt by. */
-const NO_LOG: LogView = { last: {}, doses: [], look: null, bottles: [], metalsSeen: false, shifts: {} };
+const NO_LOG: LogView = {
+  last: {},
+  doses: [],
+  look: null,
+  bottles: [],
+  metalsSeen: false,
+  shifts: {},
+  expected: {},
+  habits: null,
+};
 const isUnits = (value: unknown): value is UnitSystem => value === "us" || value === "metric";
 
 const isText = (value: unknown): value is string => typeof value === "string";

@@ -39,8 +39,26 @@ const told = (change: Partial<CauseInput>) =>
     fillHardness: null,
     sanitiser: "chlorine",
     kind: "pool",
+    habits: null,
     ...change,
   });
+
+describe("what the basin does by itself", () => {
+  const figure = (value: number, half: number) => ({ value, low: value - half, high: value + half });
+  it("stands beside its cause where its own log is sure that it climbs", () => {
+    const habits = { phRise: figure(0.04, 0.01), calciumClimb: figure(9, 4), stabiliserClimb: figure(3, 5) };
+    const own = told({
+      findings: [found("calciumHardness.high", 450, 400), found("cyanuricAcid.high", 80, 50)],
+      doses: [dose("trichlor", 9000)],
+      fillHardness: 350,
+      habits,
+    });
+    expect(own.find(({ code }) => code === "cause.calcium-from-fill")).toMatchObject({
+      own: habits.calciumClimb,
+    });
+    expect(own.find(({ code }) => code === "cause.stabiliser-from-chlorine")).not.toHaveProperty("own");
+  });
+});
 
 describe("stabiliser that came with the chlorine", () => {
   const over = [found("cyanuricAcid.high", 80, 50)];

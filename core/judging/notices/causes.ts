@@ -1,8 +1,9 @@
 import { PERSULFATE_HOURS } from "../../doubts/chlorine";
-import type { RecentDose } from "../../doubts/context";
+import type { OwnHabits, RecentDose } from "../../doubts/context";
 import type { Readings } from "../../measure/quantity";
 import { effectPerGram } from "../../products/products";
 import type { Sanitiser } from "../../testing/order/stations";
+import type { Figure } from "../../uncertainty/figure";
 import { asRead } from "../../water/molar";
 import type { Finding } from "../findings";
 import type { Notice } from "./notice";
@@ -16,6 +17,8 @@ export interface CauseInput {
   fillHardness: number | null;
   sanitiser: Sanitiser;
   kind: "spa" | "pool";
+  /** What the basin does by itself, by its own log; null where that was not learned. */
+  habits: OwnHabits | null;
 }
 
 /** What came along with a chlorine product is worth naming from here, mg/L. */
@@ -26,7 +29,17 @@ const AERATION_ALKALINITY = 80;
 const HARD_FILL = 0.8;
 
 /** What the log says about why a reading is off. Probable, not proven: each is said beside its finding. */
-export function causes({ findings, readings, doses, fillHardness, sanitiser, kind }: CauseInput): Notice[] {
+export function causes({
+  findings,
+  readings,
+  doses,
+  fillHardness,
+  sanitiser,
+  kind,
+  habits,
+}: CauseInput): Notice[] {
+  const own = (habit: keyof OwnHabits): { own?: Figure } =>
+    habits && habits[habit].low > 0 ? { own: habits[habit] } : {};
   const has = (code: Finding["code"]) => findings.some((finding) => finding.code === code);
   const found: Notice[] = [];
 
@@ -34,16 +47,21 @@ export function causes({ findings, readings, doses, fillHardness, sanitiser, kin
     for (const product of ["trichlor", "dichlor"] as const) {
       const came = broughtBy(doses, product, (effect) => asRead.cyanurate(effect.cyanurate));
       if (came.brought >= WORTH_NAMING.cyanuricAcid)
-        found.push({ code: "cause.stabiliser-from-chlorine", product, ...came });
+        found.push({ code: "cause.stabiliser-from-chlorine", product, ...came, ...own("stabiliserClimb") });
     }
 
   const hardness = findings.find((finding) => finding.code === "calciumHardness.high");
   if (hardness) {
     const came = broughtBy(doses, "calcium-hypochlorite", (effect) => asRead.calcium(effect.calcium));
     if (came.brought >= WORTH_NAMING.calciumHardness)
-      found.push({ code: "cause.calcium-from-chlorine", ...came });
+      found.push({ code: "cause.calcium-from-chlorine", ...came, ...own("calciumClimb") });
     if (fillHardness !== null && fillHardness >= HARD_FILL * hardness.limit)
-      found.push({ code: "cause.calcium-from-fill", fill: fillHardness, value: hardness.value });
+      found.push({
+        code: "cause.calcium-from-fill",
+        fill: fillHardness,
+        value: hardness.value,
+        ...own("calciumClimb"),
+      });
   }
 
   const alkalinity = readings.totalAlkalinity?.value;
@@ -53,6 +71,7 @@ export function causes({ findings, readings, doses, fillHardness, sanitiser, kin
         code: "cause.ph-from-aeration",
         sanitiser: sanitiser === "salt-cell" ? "salt-cell" : "chlorine",
         totalAlkalinity: alkalinity,
+        ...own("phRise"),
       });
 
   const persulfate = doses

@@ -159,6 +159,7 @@ describe("all that is told of a visit", () => {
     fillHardness: null,
     sanitiser: "chlorine" as const,
     kind: "pool" as const,
+    habits: null,
   };
   const codes = (change: object) => noticesOf({ ...input, ...change }).map(({ code }) => code);
   it("holds drops against the model where both are there", () => {

@@ -1,12 +1,14 @@
 import type { Bound, Quantity } from "../../measure/quantity";
 import type { ProductId } from "../../products/products";
 import type { DemandNotice } from "../../reading/demand-model";
+import type { Figure } from "../../uncertainty/figure";
 import type { SaturationIndex } from "../../water/saturation";
 import type { Finding } from "../findings";
 
 /**
  * What the readings say together, or the log beside them: a code with its numbers, never a sentence.
- * Findings are about one reading and its range; a notice is about the rest.
+ * Findings are about one reading and its range; a notice is about the rest. `own` is what the basin does by
+ * itself, by its own log: mg/L a month, pH a day.
  */
 export type Notice =
   /** The basin must stay closed; it reopens once each of these reads inside its limits. */
@@ -33,10 +35,16 @@ export type Notice =
       grams: number;
       days: number;
       brought: number;
+      own?: Figure;
     }
-  | { code: "cause.calcium-from-fill"; fill: number; value: number }
-  | { code: "cause.calcium-from-chlorine"; grams: number; days: number; brought: number }
-  | { code: "cause.ph-from-aeration"; sanitiser: "salt-cell" | "chlorine"; totalAlkalinity: number }
+  | { code: "cause.calcium-from-fill"; fill: number; value: number; own?: Figure }
+  | { code: "cause.calcium-from-chlorine"; grams: number; days: number; brought: number; own?: Figure }
+  | {
+      code: "cause.ph-from-aeration";
+      sanitiser: "salt-cell" | "chlorine";
+      totalAlkalinity: number;
+      own?: Figure;
+    }
   | { code: "cause.combined-from-persulfate"; hoursAgo: number };
 
 export type NoticeCode = Notice["code"];

@@ -37,6 +37,7 @@ function told(values: Record<string, DatedReading>, change: Partial<NoticeInput>
     fillHardness: null,
     sanitiser: "chlorine",
     kind: "pool",
+    habits: null,
     ...change,
   });
 }

@@ -93,7 +93,12 @@ function readOne(
     ...(late ? { late } : {}),
   };
   const combined = combinedOf(standing, reading);
-  const open = toAnswer(doubts, test.confirmed);
+  // What is expected is learned anew at any time: it was asked where the test was made, and is not asked again
+  // when the reading arrives.
+  const open = toAnswer(
+    doubts.filter(({ code }) => code !== "far-from-expected"),
+    test.confirmed,
+  );
   // What speaks against it by things that nobody could see there is kept with it, and asked of nobody.
   if (open.length > 0 && !isUnaware(written, seen))
     throw new InputFault(
