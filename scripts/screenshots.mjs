@@ -40,12 +40,23 @@ async function shoot(browser, address) {
   };
 
   await signIn(page, address);
+  await learned(page, address);
+  await open(page, address);
   await keep("round");
   await press(page, "Basins");
   await at("/basins");
   await press(page, "Terrace pool");
   await page.waitForSelector("h1 ::-p-text(Terrace pool)").catch(() => {});
   await keep("basin");
+  await page.waitForSelector("canvas");
+  await page.$eval("#habits", (title) => scrollTo(0, title.getBoundingClientRect().top - 20));
+  await keep("habits");
+  await open(page, `${page.url()}/season`);
+  await page.waitForSelector("canvas");
+  await keep("season");
+  await page.goBack();
+  await at("");
+  await page.evaluate(() => scrollTo(0, 0));
 
   await press(page, "Start a visit");
   await at("look");
@@ -132,9 +143,6 @@ async function shoot(browser, address) {
   await page.emulateMediaFeatures([]);
   await page.setViewport(WIDE);
   const basin = await page.evaluate(() => document.querySelector("h1 a")?.getAttribute("href"));
-  await open(page, `${address}/visits/${visit}/recipes/lower-calcium`);
-  await page.waitForSelector("::-p-text(at the tap)");
-  await keep("recipe");
   await open(page, `${address}${basin}/what-if`);
   await page.waitForSelector("[data-outcome]");
   const acid = await page.waitForSelector("[role=slider][aria-label^='Hydrochloric']");
@@ -158,10 +166,15 @@ async function shoot(browser, address) {
   await keep("customer");
   await open(page, `${address}/book`);
   await keep("book");
-  const owner = await browser.page(WIDE);
-  await signIn(owner, address, "tamsin@fennmoor.example");
-  await open(owner, `${address}/settings/team`);
-  await still(owner);
-  await owner.screenshot({ path: join(FOLDER, "team.png") });
-  say("team");
+}
+
+/** Waits until the demo year was learned: some seconds after the first start. */
+async function learned(page, address) {
+  await open(page, `${address}/basins`);
+  const basin = await page.$eval('main a[href^="/basins/"]:not([href$="new"])', (link) => link.href);
+  for (;;) {
+    await open(page, basin);
+    if (await page.$("#habits")) return;
+    await new Promise((done) => setTimeout(done, 1000));
+  }
 }
