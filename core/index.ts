@@ -50,6 +50,7 @@ export type { FirmLog, Learned, LoggedReading } from "./learning/log";
 export {
   type Crossing,
   chanceUnder,
+  chlorineToLeave,
   crossingsBefore,
   type ForecastPoint,
   needOf,

@@ -37,6 +37,11 @@ export const basinWords = {
       `${name} ${edge === "low" ? "falls under" : "climbs over"} ${limit} about ${day}: ${chance}.`,
     crossed: (name: string, edge: "low" | "high", limit: string, chance: string) =>
       `${name} stands ${edge === "low" ? "under" : "over"} ${limit} by now: ${chance}.`,
+    leave: (chlorine: string, floor: string) =>
+      `Leave ${chlorine} of free chlorine at a call, and it still stands over ${floor} at the next one nine times in ten.`,
+    leaveTooMuch: (chlorine: string, floor: string, most: string) =>
+      `To stand over ${floor} at the next call nine times in ten it would take ${chlorine}, more than the ${most} that it should have at most. A feeder, more stabiliser while there is room for it, or a call in between would do.`,
+    overTold: (chlorine: string) => `over ${chlorine}`,
     crossesNothing: "Everything is expected to stay inside its limits until then.",
     chances: {
       maybe: "as likely as not",

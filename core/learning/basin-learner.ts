@@ -123,6 +123,8 @@ const CHLORINE_LEFT_OUT = 0.04;
 const OWN_EVAPORATION = 0.6;
 /** Grams are weighed and measured to about this. */
 const DOSE_SCATTER = 0.04;
+/** Of what nobody wrote down, carbon and alkalinity may go so far apart, as a share. */
+const APART = 0.2;
 /** So many standard deviations off, a reading tells of something that nobody wrote down. */
 const JUMP = 4;
 
@@ -390,8 +392,10 @@ export class BasinLearner {
     if (quantity === "cyanuricAcid") belief.loosen(3, (molar.cyanurate(amount) * MILLI) ** 2);
     if (quantity === "calciumHardness") belief.loosen(2, (molar.calcium(amount) * MILLI) ** 2);
     if (quantity === "totalAlkalinity") {
-      belief.loosen(0, (molar.alkalinity(amount) * MILLI) ** 2);
-      belief.loosen(1, (molar.alkalinity(amount) * MILLI) ** 2);
+      // Bicarbonate, or other water, moves the carbon along; acid or soda ash moves it less.
+      const moved = (molar.alkalinity(amount) * MILLI) ** 2;
+      belief.loosenTogether(0, 1, moved);
+      belief.loosen(1, APART ** 2 * moved);
     }
     if (quantity === "ph") belief.loosen(1, (0.25 * amount * (this.base.inorganicCarbon * MILLI)) ** 2);
   }

@@ -283,6 +283,14 @@ export class BasinBelief {
   loosen(row: number, variance: number): void {
     (this.cover[row * this.size + row] as number) += variance;
   }
+
+  /** Makes two unknowns less sure by what moves both alike. */
+  loosenTogether(first: number, second: number, variance: number): void {
+    this.loosen(first, variance);
+    this.loosen(second, variance);
+    (this.cover[first * this.size + second] as number) += variance;
+    (this.cover[second * this.size + first] as number) += variance;
+  }
 }
 
 /** How much a measure hangs on something shared itself. */

@@ -93,6 +93,37 @@ describe("a firm whose waters are known", () => {
   });
 });
 
+describe("what nobody wrote down", () => {
+  const { log } = simulatedFirm({ seed: 16, basins: 6, weeks: 12 }).cutAt(1);
+  const told = (of: FirmLog) => learnFirm(of)?.suspicions.filter(({ code }) => code === "unwritten") ?? [];
+
+  it("is told of no basin where everything is written", () => {
+    expect(told(log)).toEqual([]);
+  });
+
+  it("is told at the visit that found it, by the reading that shows it most", () => {
+    // Somebody poured in bicarbonate for 60 mg/L between two visits: from then on all that is read is higher.
+    const [basin, ...others] = log.basins as [BasinLog, ...BasinLog[]];
+    const from = basin.visits[Math.floor(basin.visits.length * 0.7)]?.at ?? 0;
+    const higher = (reading: LoggedReading): LoggedReading =>
+      reading.quantity === "totalAlkalinity"
+        ? { ...reading, value: reading.value + 60, low: reading.low + 60, high: reading.high + 60 }
+        : reading;
+    const visits = basin.visits.map((visit) =>
+      visit.at < from ? visit : { ...visit, readings: visit.readings.map(higher) },
+    );
+    const first = visits.find(
+      ({ at, readings }) => at >= from && readings.some(({ quantity }) => quantity === "totalAlkalinity"),
+    );
+    const found = told({ ...log, basins: [{ ...basin, visits }, ...others] });
+    expect(found).toMatchObject([
+      { code: "unwritten", basin: basin.id, quantity: "totalAlkalinity", at: first?.at },
+    ]);
+    expect(found[0]?.ratio.value).toBeGreaterThan(1.4);
+    expect(found[0]?.ratio.low).toBeGreaterThan(1.1);
+  });
+});
+
 describe("bottles and deliveries", () => {
   it.each([3, 4])("that are bad are found in time, and no good one is accused (firm %d)", (seed) => {
     const firm = simulatedFirm({ seed, weakeningBottle: 0.01, weakDelivery: 0.6 });

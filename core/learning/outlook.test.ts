@@ -1,5 +1,12 @@
 import { describe, expect, it } from "vitest";
-import { chanceUnder, crossingsBefore, type ForecastPoint, figureAt, needOf } from "./outlook";
+import {
+  chanceUnder,
+  chlorineToLeave,
+  crossingsBefore,
+  type ForecastPoint,
+  figureAt,
+  needOf,
+} from "./outlook";
 
 const DAY = 86_400_000;
 /** Chlorine that halves in a day from 4, a deviation of 0.5 (half width 0.822); pH that climbs 0.1 a day from 7.5. */
@@ -73,5 +80,30 @@ describe("need", () => {
     expect(needs).toEqual([...needs].sort((a, b) => b - a));
     expect(new Set(needs).size).toBe(needs.length);
     expect(needs.at(-1)).toBe(0);
+  });
+});
+
+describe("chlorine to leave", () => {
+  const sure = (value: number) => around(value, 0);
+  it("is the floor over what is left of it by then", () => {
+    // A third a day over three days leaves 8/27.
+    expect(chlorineToLeave({ chlorineLoss: sure(1 / 3) }, 2, 3)).toBeCloseTo((2 * 27) / 8, 6);
+    expect(chlorineToLeave({ chlorineLoss: sure(0) }, 2, 3)).toBeCloseTo(2, 4);
+  });
+
+  it("is more where the loss is less sure, and less where a feeder helps", () => {
+    const loss = around(0.3, 0.1);
+    const unfed = chlorineToLeave({ chlorineLoss: loss }, 2, 3);
+    expect(unfed).toBeGreaterThan(chlorineToLeave({ chlorineLoss: sure(0.3) }, 2, 3));
+    const fed = chlorineToLeave({ chlorineLoss: loss, feeder: around(0.5, 0.2) }, 2, 3);
+    expect(fed).toBeLessThan(unfed);
+    // A feeder that gives more than is lost holds the floor by itself.
+    expect(chlorineToLeave({ chlorineLoss: loss, feeder: around(3, 0.2) }, 2, 3)).toBe(2);
+  });
+
+  it("stays a number whatever is lost", () => {
+    const answer = chlorineToLeave({ chlorineLoss: { value: 1, low: 0.9, high: 1 } }, 2, 7);
+    expect(Number.isFinite(answer)).toBe(true);
+    expect(answer).toBeGreaterThan(1e6);
   });
 });

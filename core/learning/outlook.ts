@@ -2,6 +2,7 @@ import type { Quantity } from "../measure/quantity";
 import type { Range } from "../ranges/range-set";
 import type { Figure } from "../uncertainty/figure";
 import { NINETY, normalUnder } from "../uncertainty/normal";
+import type { HabitFigures } from "./figures";
 import { LEARNED, type Learned } from "./log";
 
 /** The water as it is expected at a moment, ms since 1970. */
@@ -140,3 +141,26 @@ export const needOf = (
   (closes ? 8 : 0) +
   0.5 * out +
   crossings.reduce((sum, { quantity, edge, chance }) => sum + WEIGHT[quantity][edge] * chance, 0);
+
+/** Of a one-sided 90 % over half of a central 90 %, in standard deviations: 1.2816 / 1.6449. */
+const NINE_IN_TEN = 0.779;
+
+/**
+ * Free chlorine to leave so that it still stands over a floor after so many days with nine chances in ten,
+ * by the basin's own loss and feed. What is lost in a day is a share of what stands there; what is fed comes
+ * evenly, so that of a day's feed the root of a day's share is left.
+ * @returns mg/L; the floor itself where the feeder holds it
+ * @example chlorineToLeave({ chlorineLoss: { value: 0.5, low: 0.5, high: 0.5 } }, 2, 2) // 8
+ */
+export function chlorineToLeave(
+  { chlorineLoss, feeder }: Pick<HabitFigures, "chlorineLoss" | "feeder">,
+  floor: number,
+  days: number,
+): number {
+  const lost = chlorineLoss.value + NINE_IN_TEN * (chlorineLoss.high - chlorineLoss.value);
+  const kept = 1 - Math.min(0.99, Math.max(1e-6, lost));
+  const fed = feeder ? feeder.value - NINE_IN_TEN * (feeder.value - feeder.low) : 0;
+  const stands = kept ** days;
+  const added = fed * Math.sqrt(kept) * ((1 - stands) / (1 - kept));
+  return Math.max(floor, (floor - added) / stands);
+}

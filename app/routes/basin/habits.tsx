@@ -1,10 +1,10 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { type Basin, dayIn, type Figure, QUANTITY_NAMES, type Quantity } from "#core";
+import { type Basin, dayIn, type Figure, QUANTITY_NAMES, type Quantity, type UnitSystem } from "#core";
 import { Button } from "../../ui/button";
 import { crossingText } from "../../ui/crossing";
 import { Field } from "../../ui/field";
-import { ago, dateText, dayText, plain, valueText, volumeText, withUnit } from "../../ui/format";
+import { ago, dateText, dayText, plain, toldLimit, valueText, volumeText, withUnit } from "../../ui/format";
 import { Refused } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useCommand } from "../../ui/use-command";
@@ -116,7 +116,7 @@ function VolumeSuspected({ learned: { volume, doses }, basin, now }: Props) {
 }
 
 /** The next call: each reading with its interval, and what will have passed its edge by then. */
-function Next({ learned: { next, call, atCall, crossings }, now }: Pick<Props, "learned" | "now">) {
+function Next({ learned: { next, call, atCall, crossings, leave }, now }: Pick<Props, "learned" | "now">) {
   const { units, timeZone } = useFirm();
   const said = words.habits;
   if (!atCall) return <p className="text-soft">{said.noForecast}</p>;
@@ -151,6 +151,7 @@ function Next({ learned: { next, call, atCall, crossings }, now }: Pick<Props, "
           ))}
         </tbody>
       </table>
+      {leave ? <p>{leaveText(leave, units)}</p> : null}
       {crossings.length === 0 ? <p className="text-soft">{said.crossesNothing}</p> : null}
       {crossings.map((crossing) => (
         <p key={crossing.quantity + crossing.edge}>{crossingText(crossing, units, timeZone, now)}</p>
@@ -158,6 +159,21 @@ function Next({ learned: { next, call, atCall, crossings }, now }: Pick<Props, "
     </div>
   );
 }
+
+function leaveText({ chlorine, floor, most }: NonNullable<Learned["leave"]>, units: UnitSystem): string {
+  const said = words.habits;
+  const text = (value: number) => withUnit("freeChlorine", toldLimit("freeChlorine", value), units);
+  return most !== null && chlorine > most
+    ? said.leaveTooMuch(
+        chlorine > MOST_TOLD ? said.overTold(text(MOST_TOLD)) : text(chlorine),
+        text(floor),
+        text(most),
+      )
+    : said.leave(text(chlorine), text(floor));
+}
+
+/** No more chlorine than this is named: nobody would leave it. mg/L */
+const MOST_TOLD = 20;
 
 const STEPS: Partial<Record<Quantity, number>> = { ph: 100, freeChlorine: 10 };
 

@@ -1,15 +1,18 @@
 import { millisecondsInDay } from "date-fns/constants";
 import {
   type Basin,
+  chlorineToLeave,
   crossingsBefore,
   dayIn,
   fillWater,
+  type HabitFigures,
   type Habits,
   lastWater,
   nextCall,
   noonIn,
   placeOf,
   pointAt,
+  type Range,
   rangesOf,
   surroundingsOf,
   USUAL_WINDOW,
@@ -94,12 +97,20 @@ async function habitsPage(
     call,
     atCall: pointAt(forecast, call),
     crossings: crossingsBefore(forecast, ranges, call),
+    leave: leaveOf(habits, ranges.freeChlorine, (call - learnedAt.getTime()) / millisecondsInDay),
     volume: suspected.find(({ code }) => code === "volume") ?? null,
     unwritten: suspected.filter(
       ({ code, at }) =>
         code === "unwritten" && at !== undefined && now.getTime() - at < UNWRITTEN_DAYS * millisecondsInDay,
     ),
   };
+}
+
+/** What chlorine to leave for the days to the next call, with the limits that it is held against; null without a floor. */
+function leaveOf(habits: HabitFigures, range: Range | undefined, days: number) {
+  if (range?.low === undefined || days <= 0) return null;
+  const whole = Math.max(1, Math.round(days));
+  return { chlorine: chlorineToLeave(habits, range.low, whole), floor: range.low, most: range.high ?? null };
 }
 
 /** What nobody wrote down is told for so long. */
