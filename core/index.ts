@@ -56,7 +56,7 @@ export {
   needOf,
   pointAt,
 } from "./learning/outlook";
-export type { Suspicion } from "./learning/suspicion";
+export type { Suspicion } from "./learning/weigh";
 export { type EverydayAmount, type EverydayUnit, everydayAmount, type UnitSystem } from "./measure/everyday";
 export {
   type Bound,

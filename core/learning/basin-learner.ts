@@ -1,14 +1,10 @@
 import { millisecondsInDay } from "date-fns/constants";
-import { type Drifting, type DriftTrace, driftOver, stepsBetween } from "../drift/drift";
+import { stepsBetween } from "../drift/drift";
 import { HABIT_NAMES, type HabitPrior, type Habits, usualHabits } from "../drift/habits";
 import { type Surroundings, surroundingsOf } from "../drift/surroundings";
-import { InputFault } from "../fault";
 import { effectPerGram } from "../products/products";
-import { chargeAt } from "../water/charge";
-import type { Conditions } from "../water/constants";
-import { solvePh } from "../water/equilibrium";
-import { asRead, molar } from "../water/molar";
-import { activity, conditionsOf, type Sample, type Totals, totalsOf } from "../water/sample";
+import { molar } from "../water/molar";
+import { conditionsOf, type Sample, type Totals } from "../water/sample";
 import { BasinBelief, type Shared } from "./belief";
 import {
   type BasinLog,
@@ -20,7 +16,10 @@ import {
   type LoggedVisit,
 } from "./log";
 import type { Lots } from "./lots";
+import { measured } from "./measured";
 import { foundBy } from "./reading";
+import { sampleOr, totalsNear, UNREAD, USUAL_FILL, usualWater } from "./start-water";
+import { type DriftOfBasin, identity, straightDrift } from "./straight-drift";
 import {
   FIRST_HABIT,
   habitAt,
@@ -59,38 +58,6 @@ export interface Miss {
   variance: number;
 }
 
-const USUAL_FILL: Sample = {
-  ph: 7.6,
-  totalAlkalinity: 80,
-  calciumHardness: 120,
-  cyanuricAcid: 0,
-  freeChlorine: 0,
-  borate: 0,
-  temperature: 15,
-  totalDissolvedSolids: 300,
-};
-
-/** Readings that a first visit did not make. */
-const usualWater = ({ kind, outdoors }: BasinLog): Sample => ({
-  ph: 7.5,
-  totalAlkalinity: 100,
-  calciumHardness: kind === "spa" ? 180 : 280,
-  cyanuricAcid: kind === "pool" && outdoors ? 40 : 0,
-  freeChlorine: 2.5,
-  borate: 0,
-  temperature: 25,
-  totalDissolvedSolids: 1000,
-});
-
-/** How unsure a reading is before it was made, in its unit. */
-const UNREAD: Record<Learned, number> = {
-  freeChlorine: 4,
-  ph: 0.5,
-  totalAlkalinity: 60,
-  calciumHardness: 150,
-  cyanuricAcid: 40,
-};
-
 /** Day-to-day scatter of the demand and of a feeder, relative: bathers are lognormal. */
 const BATHERS = 0.4;
 const FEEDER_SCATTER = 0.25;
@@ -125,23 +92,10 @@ const OWN_EVAPORATION = 0.6;
 const DOSE_SCATTER = 0.04;
 /** Of what nobody wrote down, carbon and alkalinity may go so far apart, as a share. */
 const APART = 0.2;
+/** A habit that is none here starts out surer than this. */
+const KNOWN = 0.01;
 /** So many standard deviations off, a reading tells of something that nobody wrote down. */
 const JUMP = 4;
-
-const sampleOr = (given: Partial<Sample>, usual: Sample): Sample => {
-  const known = Object.entries(given).filter(([, value]) => typeof value === "number");
-  return { ...usual, ...Object.fromEntries(known) };
-};
-
-function totalsNear(sample: Sample): Totals {
-  try {
-    return totalsOf(sample);
-  } catch (fault) {
-    if (!(fault instanceof InputFault)) throw fault;
-    // Readings that cannot belong to one water: carbonate takes what the alkalinity lacks.
-    return totalsOf({ ...sample, totalAlkalinity: sample.totalAlkalinity + sample.cyanuricAcid / 2 + 20 });
-  }
-}
 
 /** Learns one basin from its log, visit by visit, beside what the firm shares. */
 export class BasinLearner {
@@ -161,6 +115,7 @@ export class BasinLearner {
   private readonly start: Start;
   /** Totals that carry what does not drift: temperature, solids, salt. */
   private base: Totals;
+  private readonly drifts: DriftOfBasin;
 
   constructor(
     readonly log: BasinLog,
@@ -178,6 +133,13 @@ export class BasinLearner {
     this.start = startOfHabits(priors, volumeDeviation);
     this.about = about ? Float64Array.from(about) : Float64Array.from(this.start.mean);
     this.base = totalsNear(usualWater(log));
+    this.drifts = {
+      feeder: log.feeder,
+      fill: this.fill,
+      waterOf: (unknowns) => this.waterOf(unknowns),
+      habits: (unknowns) => this.habits(unknowns),
+      isKnown: (column) => (this.start.deviation[column] as number) < KNOWN,
+    };
   }
 
   /** Takes a visit in: drift until then, its readings, what was replaced. Doses come by `dose`. */
@@ -264,12 +226,13 @@ export class BasinLearner {
   drift(to: number, shared: Shared): void {
     const { belief } = this;
     if (!belief || to <= this.at) return;
-    const map = identity();
-    const constant = new Float64Array(UNKNOWNS);
     const noise = new Float64Array(UNKNOWNS);
     const days = (to - this.at) / millisecondsInDay;
     const mean = belief.mean(shared);
-    const trace = this.straightened(mean, to, map, constant);
+    const about = Float64Array.from(mean);
+    about.set(this.about.subarray(FIRST_HABIT), FIRST_HABIT);
+    const steps = stepsBetween(this.waterOf(about), this.at, to, this.around);
+    const { map, constant, trace } = straightDrift(about, steps, this.drifts);
     TOTALS.forEach((name, index) => {
       if (name === "chlorine") {
         const now = constant[index] as number;
@@ -290,59 +253,6 @@ export class BasinLearner {
     this.at = to;
   }
 
-  /** The drift to a moment, straight about the mean: fills the map and the constant. */
-  private straightened(
-    mean: Float64Array,
-    to: number,
-    map: Float64Array,
-    constant: Float64Array,
-  ): DriftTrace {
-    const { feeder } = this.log;
-    const about = Float64Array.from(mean);
-    about.set(this.about.subarray(FIRST_HABIT), FIRST_HABIT);
-    const water = this.waterOf(about);
-    const steps = stepsBetween(water, this.at, to, this.around);
-    const trace: DriftTrace = { chlorineKept: 1, darkVariance: 0, feederVariance: 0 };
-    const run = (unknowns: Float64Array, noted?: DriftTrace): Drifting => {
-      const moved: Drifting = this.waterOf(unknowns);
-      driftOver(moved, this.habits(unknowns), feeder, steps, this.fill, noted);
-      return moved;
-    };
-    const centre = run(about, trace);
-    for (let column = 0; column < VOLUME; column++) {
-      const isHabit = column >= FIRST_HABIT;
-      if (isHabit && (this.start.deviation[column] as number) < 0.01) continue;
-      const step = isHabit ? 0.02 : Math.max(1e-4, Math.abs(about[column] as number) * 1e-3);
-      const kept = about[column] as number;
-      about[column] = kept + step;
-      const moved = run(about);
-      about[column] = kept;
-      TOTALS.forEach((name, row) => {
-        map[row * UNKNOWNS + column] = ((moved[name] - centre[name]) * MILLI) / step;
-      });
-    }
-    TOTALS.forEach((name, row) => {
-      let straight = centre[name] * MILLI;
-      for (let column = 0; column < UNKNOWNS; column++)
-        straight -= (map[row * UNKNOWNS + column] as number) * (about[column] as number);
-      constant[row] = straight;
-    });
-    return trace;
-  }
-
-  /** What would be read in the water of these unknowns, and how it hangs on the totals. */
-  private measured(mean: Float64Array, quantity: Learned, conditions: Conditions): Measured {
-    const slope = new Float64Array(UNKNOWNS);
-    const at = (totals: Totals): number => readingIn(totals, quantity, conditions);
-    const water = this.waterOf(mean);
-    const value = at(water);
-    TOTALS.forEach((name, index) => {
-      const step = Math.max(1e-7, water[name] * 1e-4);
-      slope[index] = (at({ ...water, [name]: water[name] + step }) - value) / (step * MILLI);
-    });
-    return { value, slope };
-  }
-
   private take(reading: LoggedReading & { quantity: Learned }, at: number, shared: Shared, lots: Lots): void {
     const { belief } = this;
     if (!belief) return;
@@ -350,7 +260,7 @@ export class BasinLearner {
     this.read.add(reading.quantity);
     const mean = belief.mean(shared);
     const conditions = conditionsOf({ ...this.base, temperature: this.around.temperature(at) });
-    const { value, slope } = this.measured(mean, reading.quantity, conditions);
+    const { value, slope } = measured(this.waterOf(mean), reading.quantity, conditions);
     const used = reading.lot === undefined ? null : lots.bottle(reading.lot, at);
     // A drop that is worth less than its label says is counted more often.
     const worth = used === null ? 1 : Math.exp(-used.mean);
@@ -451,7 +361,7 @@ export class BasinLearner {
     const { belief } = this;
     if (!belief) return null;
     const conditions = conditionsOf({ ...this.base, temperature: this.around.temperature(this.at) });
-    const { value, slope } = this.measured(belief.mean(shared), quantity, conditions);
+    const { value, slope } = measured(this.waterOf(belief.mean(shared)), quantity, conditions);
     return { mean: value, variance: belief.spread(shared, slope).variance };
   }
 
@@ -505,35 +415,6 @@ export class BasinLearner {
   }
 }
 
-interface Measured {
-  value: number;
-  slope: Float64Array;
-}
-
 const LEARNED_NAMES: ReadonlySet<string> = new Set(Object.keys(UNREAD));
 const isLearned = (reading: LoggedReading): reading is LoggedReading & { quantity: Learned } =>
   LEARNED_NAMES.has(reading.quantity);
-
-function identity(): Float64Array {
-  const map = new Float64Array(UNKNOWNS * UNKNOWNS);
-  for (let row = 0; row < UNKNOWNS; row++) map[row * UNKNOWNS + row] = 1;
-  return map;
-}
-
-/** One reading of a water by its totals. */
-export function readingIn(totals: Totals, quantity: Learned, conditions: Conditions): number {
-  switch (quantity) {
-    case "freeChlorine":
-      return asRead.chlorine(totals.chlorine);
-    case "calciumHardness":
-      return asRead.calcium(totals.calcium);
-    case "cyanuricAcid":
-      return asRead.cyanurate(totals.cyanurate);
-    default: {
-      const { ph } = solvePh(conditions, totals, totals.alkalinity);
-      return quantity === "ph"
-        ? ph
-        : asRead.alkalinity(chargeAt(conditions, { ...totals, chlorine: 0 }, activity(ph)).charge);
-    }
-  }
-}

@@ -4,7 +4,7 @@ import { normal, seeded } from "../random";
 import { normalTail, normalUnder } from "../uncertainty/normal";
 import { BasinBelief, Shared } from "./belief";
 import { foundBy } from "./reading";
-import { POPULATIONS, weigh } from "./suspicion";
+import { POPULATIONS, weigh } from "./weigh";
 
 /** The same as one big Gaussian, the plain way. */
 class Plain {

@@ -5,8 +5,9 @@ import type { Figure } from "../uncertainty/figure";
 import { NINETY } from "../uncertainty/normal";
 import { asRead } from "../water/molar";
 import { conditionsOf, type Totals } from "../water/sample";
-import { type BasinLearner, readingIn } from "./basin-learner";
+import type { BasinLearner } from "./basin-learner";
 import type { Shared } from "./belief";
+import { readingIn } from "./measured";
 import { FIRST_HABIT, UNKNOWNS, VOLUME } from "./unknowns";
 
 /**

@@ -1,15 +1,15 @@
-import { millisecondsInDay } from "date-fns/constants";
 import { HABIT_NAMES, type HabitName, type HabitPrior, type Habits, usualHabits } from "../drift/habits";
 import type { Figure } from "../uncertainty/figure";
 import { NINETY } from "../uncertainty/normal";
-import { BasinLearner, type Jump, type Scales, UNSCALED } from "./basin-learner";
+import { BasinLearner, type Scales, UNSCALED } from "./basin-learner";
 import { Shared } from "./belief";
 import { type HabitFigures, habitFigures } from "./figures";
 import { type BasinLog, type FirmLog, LEARNED, type Learned, type LoggedVisit } from "./log";
 import { Lots } from "./lots";
 import type { ForecastPoint } from "./outlook";
-import { type BottleEvidence, POPULATIONS, type Suspicion, TOLD_FROM, unwritten, weigh } from "./suspicion";
+import { suspicionsOf } from "./suspicions";
 import { FIRST_HABIT, VOLUME_DEVIATION } from "./unknowns";
+import { POPULATIONS, type Suspicion, weigh } from "./weigh";
 
 /** What a firm's log teaches. */
 export interface FirmLearned {
@@ -240,71 +240,4 @@ function forecastOf(learner: BasinLearner, shared: Shared, calibration: Calibrat
     };
   }
   return figures;
-}
-
-/** A bottle that was not used for so long is gone. */
-const GONE_DAYS = 60;
-
-function suspicionsOf(
-  firm: FirmLog,
-  learners: readonly BasinLearner[],
-  shared: Shared,
-  lots: Lots,
-): Suspicion[] {
-  const found: Suspicion[] = [];
-  learners.forEach((learner, index) => {
-    const basin = (firm.basins[index] as BasinLog).id;
-    const volume = learner.volume(shared);
-    if (!volume) return;
-    const { ratio, chance } = weigh(volume, volume.prior, POPULATIONS.volume);
-    if (chance > TOLD_FROM) found.push({ code: "volume", basin, ratio, chance });
-    found.push(...unwrittenAt(basin, learner));
-  });
-  const end = Math.max(0, ...learners.map(({ at }) => at));
-  for (const { code, name, last, mean, variance, prior } of lots.all()) {
-    // An empty bottle was told of while it was full.
-    if (code === "bottle" && end - last > GONE_DAYS * millisecondsInDay) continue;
-    const { ratio, chance } = weigh({ mean, variance }, prior, POPULATIONS[code]);
-    if (chance > TOLD_FROM)
-      found.push({
-        code,
-        lot: name,
-        ratio,
-        chance,
-        ...(code === "bottle" ? { evidence: evidenceOf(name, firm, learners) } : {}),
-      });
-  }
-  return found;
-}
-
-/** Readings that are kept as evidence, the newest. */
-const MOST_EVIDENCE = 80;
-
-function evidenceOf(lot: string, firm: FirmLog, learners: readonly BasinLearner[]): BottleEvidence[] {
-  return learners
-    .flatMap(({ uses }, index) =>
-      uses.flatMap((use) =>
-        use.lot === lot ? [{ basin: (firm.basins[index] as BasinLog).id, at: use.at, ratio: use.ratio }] : [],
-      ),
-    )
-    .sort((a, b) => a.at - b.at)
-    .slice(-MOST_EVIDENCE);
-}
-
-/** What nobody wrote down at a basin: of each visit that tells of something, the reading that does so most plainly. */
-function unwrittenAt(basin: string, { jumps }: BasinLearner): Suspicion[] {
-  const byVisit = new Map<number, Jump>();
-  for (const jump of jumps) {
-    // Chlorine that is gone was not taken out by somebody: a feeder stood still, or there was a party.
-    if (jump.quantity === "freeChlorine" && jump.found < jump.expected) continue;
-    const most = byVisit.get(jump.at);
-    if (!most || Math.abs(jump.deviations) > Math.abs(most.deviations)) byVisit.set(jump.at, jump);
-  }
-  return [...byVisit.values()].flatMap(({ at, quantity, expected, found, deviations }) => {
-    if (expected <= 0) return [];
-    const told = unwritten(found, expected, Math.abs((found - expected) / deviations));
-    return told.chance > TOLD_FROM
-      ? [{ code: "unwritten" as const, basin, quantity, at, expected, ...told }]
-      : [];
-  });
 }
