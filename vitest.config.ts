@@ -6,9 +6,7 @@ export default defineConfig({
       {
         test: {
           name: "core",
-          // Two at a time: nothing is shared. What follows shares a cluster and a screen.
           maxWorkers: 2,
-          sequence: { groupOrder: 0 },
           include: ["core/**/*.test.ts", "app/**/*.test.ts", "tests/cli/**/*.test.ts"],
           // Nothing here waits for time to pass: a limit only ends what hangs.
           testTimeout: 180_000,
@@ -17,8 +15,8 @@ export default defineConfig({
       {
         test: {
           name: "server",
+          // One at a time: they share a cluster.
           maxWorkers: 1,
-          sequence: { groupOrder: 1 },
           include: ["server/**/*.test.ts", "tests/server/**/*.test.ts"],
           globalSetup: ["tests/cluster.ts"],
           testTimeout: 180_000,
@@ -28,8 +26,8 @@ export default defineConfig({
       {
         test: {
           name: "browser",
+          // And these a screen besides.
           maxWorkers: 1,
-          sequence: { groupOrder: 1 },
           include: ["tests/browser/**/*.test.ts"],
           globalSetup: ["tests/cluster.ts"],
           testTimeout: 600_000,
