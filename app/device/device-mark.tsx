@@ -1,5 +1,5 @@
 import { liveQuery } from "dexie";
-import { CloudOff, HardDriveDownload, TriangleAlert } from "lucide-react";
+import { CloudOff, CloudUpload, HardDriveDownload, TriangleAlert } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
@@ -39,15 +39,21 @@ export default function DeviceMark({ always = false }: { always?: boolean }) {
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger
         className={`no-print ${isQuiet && !isAway && !always ? "hidden wide:flex" : "flex"} min-h-12 cursor-pointer items-center gap-1 px-2 text-sm whitespace-nowrap ${refused.length > 0 ? "font-semibold text-above" : waiting > 0 ? "font-semibold text-below" : "text-soft"}`}
-        aria-label={said.open}
+        aria-label={markName(state)}
       >
         {refused.length > 0 ? (
           <>
-            <TriangleAlert size={18} aria-hidden="true" /> {said.refused(refused.length)}
+            <TriangleAlert size={18} aria-hidden="true" />
+            <Count short={refused.length} long={said.refused(refused.length)} />
           </>
         ) : waiting > 0 ? (
           <>
-            {isAway ? <CloudOff size={18} aria-hidden="true" /> : null} {said.kept(waiting)}
+            {isAway ? (
+              <CloudOff size={18} aria-hidden="true" />
+            ) : (
+              <CloudUpload size={18} aria-hidden="true" />
+            )}
+            <Count short={waiting} long={said.kept(waiting)} />
           </>
         ) : isAway ? (
           <CloudOff size={18} aria-label={said.away} />
@@ -215,4 +221,21 @@ async function forgetIfNothingWaits(): Promise<void> {
   if ((await store.waiting.count()) + (await store.refused.count()) > 0) return;
   await wipe(member);
   window.location.assign("/sign-in");
+}
+
+/** In words where there is room; a phone's header has room for a number. */
+const Count = ({ short, long }: { short: number; long: string }) => (
+  <>
+    <span aria-hidden="true" className="wide:hidden">
+      {short}
+    </span>
+    <span className="sr-only wide:not-sr-only">{long}</span>
+  </>
+);
+
+/** The mark as it is read aloud. */
+function markName({ waiting, refused }: DeviceState): string {
+  const said = words.store;
+  if (refused.length > 0) return `${said.open}: ${said.refused(refused.length)}`;
+  return waiting > 0 ? `${said.open}: ${said.kept(waiting)}` : said.open;
 }

@@ -40,7 +40,7 @@ export const basinWords = {
     leave: (chlorine: string, floor: string) =>
       `Leave ${chlorine} of free chlorine at a call, and it still stands over ${floor} at the next one nine times in ten.`,
     leaveTooMuch: (chlorine: string, floor: string, most: string) =>
-      `To stand over ${floor} at the next call nine times in ten it would take ${chlorine}, more than the ${most} that it should have at most. A feeder, more stabiliser while there is room for it, or a call in between would do.`,
+      `To stand over ${floor} at the next call nine times in ten it would take ${chlorine}, more than the ${most} that it should have at most. A feeder, or more from the one that is there, more stabiliser while there is room for it, or a call in between would do.`,
     overTold: (chlorine: string) => `over ${chlorine}`,
     crossesNothing: "Everything is expected to stay inside its limits until then.",
     chances: {

@@ -37,6 +37,9 @@ const CARBON_SHARE = 0.3;
 /** Mol of cyanurate that come with a mol of a tablet's chlorine. */
 const TABLET_CYANURATE = 1 / 3;
 
+/** How much faster than at 27 °C chlorine is used up. @example demandAt(37) // 2 */
+export const demandAt = (temperature: number): number => 2 ** ((temperature - DEMAND_AT) / DOUBLES);
+
 /** The steps from one moment to another, ms since 1970, with the constants that hold in them. */
 export function stepsBetween(
   totals: Totals,
@@ -66,7 +69,7 @@ export function stepsBetween(
     steps.push({
       days: length / millisecondsInDay,
       sun: sunBetween(begin, begin + length, around.location) * around.clearness(middle),
-      warmth: 2 ** ((temperature - DEMAND_AT) / DOUBLES),
+      warmth: demandAt(temperature),
       conditions,
       airHolds: held,
     });
@@ -147,7 +150,7 @@ export function driftOver(
 
 /**
  * The totals of a water after it was left to itself.
- * @example drift(totals, habits, "none", totals, around, from, to).chlorine < totals.chlorine
+ * @example drift(totals, seasonAsked.habits, "none", totals, seasonAsked.around, 0, 86_400_000).chlorine < totals.chlorine // true
  */
 export function drift(
   totals: Totals,

@@ -1,5 +1,5 @@
 import { millisecondsInHour } from "date-fns/constants";
-import { getPosition } from "suncalc";
+import { getPosition, getTimes } from "suncalc";
 
 /** Where a basin is, for the height of the sun. Degrees. */
 export interface Location {
@@ -41,4 +41,15 @@ export function sunBetween(from: number, to: number, at: Location): number {
     sum += heightIn(hour, at) * (end - begin);
   }
   return to > from ? sum / (to - from) : 0;
+}
+
+/**
+ * Hours of daylight of a day; where the sun does not set, or does not rise, half a day.
+ * @param noon ms since 1970
+ * @example daylightHours(Date.UTC(2026, 5, 21, 12), { latitude: 40, longitude: 0 }) // 15.017
+ */
+export function daylightHours(noon: number, { latitude, longitude }: Location): number {
+  const { sunrise, sunset } = getTimes(new Date(noon), latitude, longitude);
+  const hours = sunrise && sunset ? (sunset.getTime() - sunrise.getTime()) / millisecondsInHour : Number.NaN;
+  return hours > 0 ? hours : 12;
 }

@@ -85,25 +85,25 @@ describe("need", () => {
 
 describe("chlorine to leave", () => {
   const sure = (value: number) => around(value, 0);
+  const ahead = { now: 4, atCall: sure(4 / 8), loss: sure(0.5), days: 3 };
+
   it("is the floor over what is left of it by then", () => {
-    // A third a day over three days leaves 8/27.
-    expect(chlorineToLeave({ chlorineLoss: sure(1 / 3) }, 2, 3)).toBeCloseTo((2 * 27) / 8, 6);
-    expect(chlorineToLeave({ chlorineLoss: sure(0) }, 2, 3)).toBeCloseTo(2, 4);
+    expect(chlorineToLeave(ahead, 1.2)).toBeCloseTo(1.2 * 8, 6);
+    expect(chlorineToLeave({ ...ahead, days: 0, atCall: sure(4) }, 1.2)).toBeCloseTo(1.2, 6);
+    // What is fed on the way stands in the forecast: half a mg/L of it at the call takes four from what is left.
+    expect(chlorineToLeave({ ...ahead, atCall: sure(1) }, 1.2)).toBeCloseTo(1.2 * 8 - 4, 6);
   });
 
-  it("is more where the loss is less sure, and less where a feeder helps", () => {
-    const loss = around(0.3, 0.1);
-    const unfed = chlorineToLeave({ chlorineLoss: loss }, 2, 3);
-    expect(unfed).toBeGreaterThan(chlorineToLeave({ chlorineLoss: sure(0.3) }, 2, 3));
-    const fed = chlorineToLeave({ chlorineLoss: loss, feeder: around(0.5, 0.2) }, 2, 3);
-    expect(fed).toBeLessThan(unfed);
-    // A feeder that gives more than is lost holds the floor by itself.
-    expect(chlorineToLeave({ chlorineLoss: loss, feeder: around(3, 0.2) }, 2, 3)).toBe(2);
+  it("is more by what nine chances in ten ask for", () => {
+    // A scatter of 0.2 at the call is 0.256 more there, eight times that at the start.
+    const wide = { ...ahead, atCall: around(0.5, 0.2 * 1.6449) };
+    expect(chlorineToLeave(wide, 1.2)).toBeCloseTo((1.2 + 0.2563) * 8, 2);
+    expect(chlorineToLeave({ ...ahead, loss: around(0.5, 0.05) }, 1.2)).toBeGreaterThan(1.2 * 8);
   });
 
-  it("stays a number whatever is lost", () => {
-    const answer = chlorineToLeave({ chlorineLoss: { value: 1, low: 0.9, high: 1 } }, 2, 7);
-    expect(Number.isFinite(answer)).toBe(true);
-    expect(answer).toBeGreaterThan(1e6);
+  it("is the floor at least, and none where nothing would do", () => {
+    expect(chlorineToLeave({ ...ahead, atCall: sure(6) }, 1.2)).toBe(1.2);
+    expect(chlorineToLeave({ ...ahead, loss: sure(0.99), atCall: sure(0) }, 1.2)).toBeNull();
+    expect(chlorineToLeave({ ...ahead, loss: around(0.8, 0.2) }, 1.2)).toBeNull();
   });
 });

@@ -2,7 +2,6 @@ import type { Quantity } from "../measure/quantity";
 import type { Range } from "../ranges/range-set";
 import type { Figure } from "../uncertainty/figure";
 import { NINETY, normalUnder } from "../uncertainty/normal";
-import type { HabitFigures } from "./figures";
 import { LEARNED, type Learned } from "./log";
 
 /** The water as it is expected at a moment, ms since 1970. */
@@ -142,25 +141,43 @@ export const needOf = (
   0.5 * out +
   crossings.reduce((sum, { quantity, edge, chance }) => sum + WEIGHT[quantity][edge] * chance, 0);
 
-/** Of a one-sided 90 % over half of a central 90 %, in standard deviations: 1.2816 / 1.6449. */
-const NINE_IN_TEN = 0.779;
+/** Of a one-sided 90 %, in standard deviations. */
+const NINE_IN_TEN = 1.2816;
+/** More chlorine than this nobody leaves. mg/L */
+const MOST_LEFT = 100;
+
+/** What is known of a basin's chlorine on the way to a call. */
+export interface ChlorineAhead {
+  /** Free chlorine at the start of the forecast, mg/L. */
+  now: number;
+  /** What the call will find of it. */
+  atCall: Figure;
+  /** Share of it that is lost in a day. */
+  loss: Figure;
+  days: number;
+}
 
 /**
- * Free chlorine to leave so that it still stands over a floor after so many days with nine chances in ten,
- * by the basin's own loss and feed. What is lost in a day is a share of what stands there; what is fed comes
- * evenly, so that of a day's feed the root of a day's share is left.
- * @returns mg/L; the floor itself where the feeder holds it
- * @example chlorineToLeave({ chlorineLoss: { value: 0.5, low: 0.5, high: 0.5 } }, 2, 2) // 8
+ * Free chlorine to leave so that it still stands over a floor at the call with nine chances in ten. A mg/L more
+ * at the start leaves (1 − loss)^days of itself, and how sure that is hangs on how sure the loss is; what is
+ * fed on the way, and its scatter, stand in the forecast.
+ * @returns mg/L; null where no chlorine would do
+ * @example chlorineToLeave({ now: 4, atCall: { value: 1, low: 1, high: 1 }, loss: { value: 0.5, low: 0.5, high: 0.5 }, days: 2 }, 2) // 8
  */
-export function chlorineToLeave(
-  { chlorineLoss, feeder }: Pick<HabitFigures, "chlorineLoss" | "feeder">,
-  floor: number,
-  days: number,
-): number {
-  const lost = chlorineLoss.value + NINE_IN_TEN * (chlorineLoss.high - chlorineLoss.value);
-  const kept = 1 - Math.min(0.99, Math.max(1e-6, lost));
-  const fed = feeder ? feeder.value - NINE_IN_TEN * (feeder.value - feeder.low) : 0;
-  const stands = kept ** days;
-  const added = fed * Math.sqrt(kept) * ((1 - stands) / (1 - kept));
-  return Math.max(floor, (floor - added) / stands);
+export function chlorineToLeave({ now, atCall, loss, days }: ChlorineAhead, floor: number): number | null {
+  const kept = Math.max(1e-3, 1 - loss.value);
+  const stays = kept ** days;
+  const unsure = (stays * days * (loss.high - loss.low)) / (2 * NINETY * kept);
+  const spread = (atCall.high - atCall.value) / NINETY;
+  // What stands there nine times in ten, of so much left.
+  const least = (left: number): number =>
+    atCall.value + stays * (left - now) - NINE_IN_TEN * Math.hypot(spread, unsure * (left - now));
+  if (least(MOST_LEFT) < floor) return null;
+  let [low, high] = [0, MOST_LEFT];
+  while (high - low > 1e-9) {
+    const middle = (low + high) / 2;
+    if (least(middle) < floor) low = middle;
+    else high = middle;
+  }
+  return Math.max(floor, high);
 }

@@ -2,6 +2,7 @@ import { millisecondsInDay } from "date-fns/constants";
 import {
   adviseEach,
   type DatedReading,
+  daylightHours,
   type Finding,
   findings,
   type Kit,
@@ -21,12 +22,14 @@ import {
   seeded,
   waterFromReadings,
 } from "#core";
+import { weatherOn } from "../standins/weather";
 import { BASINS, type DemoBasin, PRODUCTS, SITES } from "./cast";
 import { STORIES, type Story } from "./stories";
 import {
   addProduct,
   burnCombined,
   type HiddenWater,
+  LOCATION,
   newWater,
   passDay,
   replaceWater,
@@ -151,13 +154,26 @@ function yearAt(basin: DemoBasin, setting: Setting, random: Random): DemoVisit[]
       water,
       basin,
       site,
-      { season, feed: aim * told((story) => story.feed, 1), open: told((story) => story.open, 1) },
+      {
+        at: midnight.getTime(),
+        season,
+        clear: clearOn(site.fill.district, midnight),
+        feed: aim * told((story) => story.feed, 1),
+        open: told((story) => story.open, 1),
+      },
       random,
     );
     if (!basin.callDays.includes(midnight.getUTCDay() || 7)) continue;
     visits.push(visitAt(basin, water, setting, midnight, ago, visits.length, stories, random));
   }
   return visits;
+}
+
+/** Share of a clear day's sun, of a district that the weather knows. */
+function clearOn(district: string, midnight: Date): number {
+  const day = midnight.toISOString().slice(0, 10);
+  const noon = midnight.getTime() + millisecondsInDay / 2;
+  return (weatherOn(district, day)?.sun ?? 0) / daylightHours(noon, LOCATION);
 }
 
 const dayOfYear = (date: Date): number =>

@@ -2,6 +2,7 @@ import { millisecondsInDay, millisecondsInHour } from "date-fns/constants";
 import {
   type Basin,
   dayIn,
+  daylightHours,
   type FeederKind,
   type FirmLog,
   isProductId,
@@ -16,8 +17,6 @@ import type { LogRow } from "../db/learned";
 
 /** Learned from so much of the past: what was before is another water. */
 export const LOG_DAYS = 730;
-/** A day's sun on a clear day, hours, about. */
-const CLEAR_HOURS = 13;
 /** Degrees north. */
 const LATITUDE = 40;
 /** The forecast reaches at least so far, and a point a day. */
@@ -42,9 +41,10 @@ export function firmLogOf(
   timeZone: string,
 ): FirmLog {
   const today = dayIn(now, timeZone);
+  const location = locationOf(timeZone, now);
   const weather = new Map<string, WeatherOfDay>();
   for (const day of [...expected, ...rows.map((row) => row.weather as WeatherDay | null)])
-    if (day) weather.set(day.day, weatherOf(day));
+    if (day) weather.set(day.day, weatherOf(day, location));
   return {
     basins: basins.map((basin) => ({
       id: basin.id,
@@ -70,7 +70,7 @@ export function firmLogOf(
       ahead: daysAhead(basin, now, today),
     })),
     weather: [...weather.values()],
-    location: locationOf(timeZone, now),
+    location,
   };
 }
 
@@ -94,11 +94,14 @@ const readingOf = ({
       ]
     : [];
 
-/** What drift needs of a day's weather. */
-export const weatherOf = ({ day, low, high, sun }: WeatherDay): WeatherOfDay => ({
+/** What drift needs of a day's weather: sunshine as a share of its daylight. */
+export const weatherOf = (
+  { day, low, high, sun }: WeatherDay,
+  location: FirmLog["location"],
+): WeatherOfDay => ({
   day,
   air: (low + high) / 2,
-  sun: Math.min(1, Math.max(0, sun / CLEAR_HOURS)),
+  sun: Math.min(1, Math.max(0, sun / daylightHours(Date.parse(`${day}T12:00:00Z`), location))),
 });
 
 /** Now and a time a day, to the next call and beyond it. */

@@ -163,11 +163,12 @@ function Next({ learned: { next, call, atCall, crossings, leave }, now }: Pick<P
 function leaveText({ chlorine, floor, most }: NonNullable<Learned["leave"]>, units: UnitSystem): string {
   const said = words.habits;
   const text = (value: number) => withUnit("freeChlorine", toldLimit("freeChlorine", value), units);
-  return most !== null && chlorine > most
+  const ceiling = most ?? MOST_TOLD;
+  return chlorine === null || chlorine > ceiling
     ? said.leaveTooMuch(
-        chlorine > MOST_TOLD ? said.overTold(text(MOST_TOLD)) : text(chlorine),
+        chlorine === null || chlorine > MOST_TOLD ? said.overTold(text(MOST_TOLD)) : text(chlorine),
         text(floor),
-        text(most),
+        text(ceiling),
       )
     : said.leave(text(chlorine), text(floor));
 }

@@ -4,6 +4,7 @@ import {
   chlorineToLeave,
   crossingsBefore,
   dayIn,
+  type ForecastPoint,
   fillWater,
   type HabitFigures,
   type Habits,
@@ -97,7 +98,7 @@ async function habitsPage(
     call,
     atCall: pointAt(forecast, call),
     crossings: crossingsBefore(forecast, ranges, call),
-    leave: leaveOf(habits, ranges.freeChlorine, (call - learnedAt.getTime()) / millisecondsInDay),
+    leave: leaveOf(forecast, habits, ranges.freeChlorine, call),
     volume: suspected.find(({ code }) => code === "volume") ?? null,
     unwritten: suspected.filter(
       ({ code, at }) =>
@@ -106,11 +107,19 @@ async function habitsPage(
   };
 }
 
-/** What chlorine to leave for the days to the next call, with the limits that it is held against; null without a floor. */
-function leaveOf(habits: HabitFigures, range: Range | undefined, days: number) {
-  if (range?.low === undefined || days <= 0) return null;
-  const whole = Math.max(1, Math.round(days));
-  return { chlorine: chlorineToLeave(habits, range.low, whole), floor: range.low, most: range.high ?? null };
+/** What chlorine to leave until the call, with the limits that it is held against; null where nothing is expected. */
+function leaveOf(
+  forecast: readonly ForecastPoint[],
+  { chlorineLoss: loss }: HabitFigures,
+  range: Range | undefined,
+  call: number,
+) {
+  const atCall = pointAt(forecast, call)?.freeChlorine;
+  const start = forecast[0];
+  if (range?.low === undefined || !atCall || !start?.freeChlorine) return null;
+  const days = (call - start.at) / millisecondsInDay;
+  const chlorine = chlorineToLeave({ now: start.freeChlorine.value, atCall, loss, days }, range.low);
+  return { chlorine, floor: range.low, most: range.high ?? null };
 }
 
 /** What nobody wrote down is told for so long. */
@@ -157,12 +166,12 @@ export async function seasonPage(scope: FirmScope, id: string, now: Date) {
   const { basin, rangeSet, products, fill, water, enough } = found;
   const place = placeOf(basin);
   const since = new Date(now.getTime() - WEATHER_DAYS * millisecondsInDay);
-  const weather = (await weatherSince(scope, since)).map(weatherOf);
   const temperatures = (await readingSeries(scope, basin.id, since)).flatMap(({ quantity, at, value }) =>
     quantity === "temperature" ? [{ at: at.getTime(), value }] : [],
   );
   const firm = await firmOf(scope);
   const location = locationOf(firm.timeZone, now);
+  const weather = (await weatherSince(scope, since)).map((day) => weatherOf(day, location));
   const around = surroundingsOf({ ...place, feeder: "none" }, location, weather, temperatures);
   const learned = await learnedOf(scope, basin.id);
   return {

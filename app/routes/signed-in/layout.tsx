@@ -91,7 +91,8 @@ const Header = memo(function Header({ works, name }: { works: boolean; name: str
       </a>
       <header className="no-print border-b border-rule bg-paper">
         <div className="mx-auto flex max-w-6xl flex-wrap items-center gap-x-1 px-4 wide:gap-x-5">
-          <NavLink to="/" aria-label={words.product} className="py-2">
+          {/* On a phone the Round is its place, and what waits to be sent needs the room. */}
+          <NavLink to="/" aria-label={words.product} className="hidden py-2 wide:block">
             <Mark className="h-7 w-7" />
           </NavLink>
           <nav aria-label={words.nav.label} className="flex wide:gap-3">
