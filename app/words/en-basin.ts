@@ -92,7 +92,7 @@ export const basinWords = {
     replaced: (volume: string) => `${volume} of water to replace`,
     nothingReplaced: "No water to replace",
     careful:
-      "Chlorine is held at its aim day by day; pH, alkalinity and stabiliser are put right once a week, and water is replaced when a limit is passed. Buying a cell, and the salt to begin with, are not counted. A label, and what is allowed here, come first.",
+      "Chlorine is held at its aim day by day; pH, alkalinity, calcium and stabiliser are put right once a week, and water is replaced when a limit is passed. Buying a cell, and the salt to begin with, are not counted. A label, and what is allowed here, come first.",
   },
   whatIf: {
     title: "What if",

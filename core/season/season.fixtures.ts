@@ -55,6 +55,7 @@ export const asked = (more: Partial<SeasonAsked> = {}): SeasonAsked => ({
     "sodium-bicarbonate": 1.6,
     "sodium-carbonate": 2,
     "cyanuric-acid": 7,
+    "calcium-chloride": 2,
     cell: 10,
     water: 3,
   },

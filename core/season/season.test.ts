@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Product } from "../products/products";
+import { SALT_CELL_SET } from "../ranges/sets";
 import { type ChlorineWay, type SeasonAsked, season } from "./season";
 import { asked, FROM, habits, strengths, WEEK, water } from "./season.fixtures";
 
@@ -51,6 +52,12 @@ describe("a season", () => {
       expect(of(way).passed.cyanuricAcid).toBeUndefined();
       expect(of(way).replaced).toBe(0);
     }
+    // What is drained for a limit is not drained under what is aimed at, to be given back the week after.
+    const salt = of("tablets", { rangeSet: SALT_CELL_SET, water: { ...water, cyanuricAcid: 70 } });
+    expect(salt.replaced).toBeGreaterThan(0);
+    expect(salt.given["cyanuric-acid"]).toBeUndefined();
+    // Soft water that comes in takes calcium along.
+    expect(salt.given["calcium-chloride"]).toBeGreaterThan(0);
     // Stabiliser that goes is given back where nothing brings it.
     expect(of("liquid", { weeks: 52 }).given["cyanuric-acid"]).toBeGreaterThan(0);
     expect(of("tablets", { weeks: 52 }).given["cyanuric-acid"]).toBeUndefined();

@@ -1,5 +1,5 @@
 import { millisecondsInDay } from "date-fns/constants";
-import { gramsForChange, gramsForPh } from "../dosing/single";
+import { gramsForChange, gramsForPh, type Proportional } from "../dosing/single";
 import { driftOver, stepsBetween } from "../drift/drift";
 import type { Habits } from "../drift/habits";
 import type { Surroundings } from "../drift/surroundings";
@@ -33,8 +33,10 @@ export const KEPT_BY = {
   acid: "hydrochloric-acid",
   alkalinity: "sodium-bicarbonate",
   base: "sodium-carbonate",
+  calcium: "calcium-chloride",
   stabiliser: "cyanuric-acid",
 } as const satisfies Record<string, Product["product"]>;
+type Keeper = (typeof KEPT_BY)[keyof typeof KEPT_BY];
 
 export interface SeasonAsked {
   water: Sample;
@@ -84,7 +86,7 @@ export interface SeasonOfWay {
 
 /** Solids may climb so far over the fill's before water is replaced, where the set has no limit of its own. mg/L */
 const SOLIDS_OVER_FILL = 2500;
-/** A basin that is drained for a limit is drained to well under it, or half way to what the tap gives. */
+/** A basin that is drained for a limit is drained to well under it, but not under its aim, or half way to what the tap gives. */
 const BACK_TO = 0.7;
 /** No more of the water is replaced at a time. */
 const MOST_REPLACED = 0.6;
@@ -226,7 +228,8 @@ function replaceWhatPassed(
     told.passed[quantity] ??= at;
     // What comes out of the tap over the limit is not got rid of by more of it.
     if (fresh[quantity] >= limit) continue;
-    const target = fresh[quantity] > BACK_TO * limit ? (fresh[quantity] + limit) / 2 : BACK_TO * limit;
+    const wanted = Math.max(BACK_TO * limit, ranges[quantity]?.aim ?? 0);
+    const target = fresh[quantity] > wanted ? (fresh[quantity] + limit) / 2 : wanted;
     share = Math.max(share, (now[quantity] - target) / (now[quantity] - fresh[quantity]));
   }
   if (share === 0) return;
@@ -235,42 +238,30 @@ function replaceWhatPassed(
   told.replaced += replaced * litres;
 }
 
-/** What the weekly call puts right: stabiliser, alkalinity, pH. */
+/** What the weekly call puts right: stabiliser, calcium, alkalinity, pH. */
 function keepRight(water: Totals, asked: SeasonAsked, told: SeasonOfWay): void {
   const { litres, strengths, outdoors } = asked;
-  const dose = (product: (typeof KEPT_BY)[keyof typeof KEPT_BY], grams: number) => {
+  const dose = (product: Keeper, grams: number) => {
     if (!(grams > 0)) return;
     addShares(water, [effectPerGram({ product, strength: strengths[product] })], [grams / litres]);
     told.given[product] = (told.given[product] ?? 0) + grams;
   };
-  const made = (product: (typeof KEPT_BY)[keyof typeof KEPT_BY]) => ({
+  const made = (product: Keeper) => ({
     product,
     strength: strengths[product],
   });
   const ranges = rangesOf(asked.rangeSet, asked.surface, readingsOf(water));
-  const { cyanuricAcid, totalAlkalinity } = readingsOf(water);
-  const stabiliser = ranges.cyanuricAcid;
-  if (outdoors && stabiliser?.low !== undefined && cyanuricAcid < stabiliser.low)
-    dose(
-      KEPT_BY.stabiliser,
-      gramsForChange(
-        made(KEPT_BY.stabiliser),
-        "cyanuricAcid",
-        (stabiliser.aim ?? stabiliser.low) - cyanuricAcid,
-        litres,
-      ),
-    );
-  const alkalinity = ranges.totalAlkalinity;
-  if (alkalinity?.low !== undefined && totalAlkalinity < alkalinity.low)
-    dose(
-      KEPT_BY.alkalinity,
-      gramsForChange(
-        made(KEPT_BY.alkalinity),
-        "totalAlkalinity",
-        (alkalinity.aim ?? alkalinity.low) - totalAlkalinity,
-        litres,
-      ),
-    );
+  /** Up to its aim what stands under its range. */
+  const raise = (quantity: Proportional, product: Keeper) => {
+    const range = ranges[quantity];
+    const stands = readingsOf(water)[quantity];
+    if (range?.low === undefined || stands >= range.low) return;
+    const change = (range.aim ?? range.low) - stands;
+    if (change > 0) dose(product, gramsForChange(made(product), quantity, change, litres));
+  };
+  if (outdoors) raise("cyanuricAcid", KEPT_BY.stabiliser);
+  raise("calciumHardness", KEPT_BY.calcium);
+  raise("totalAlkalinity", KEPT_BY.alkalinity);
   const now = readingsOf(water);
   const { low, high, aim } = ranges.ph ?? {};
   const product =
