@@ -15,8 +15,9 @@ export default defineConfig({
       {
         test: {
           name: "server",
-          // One at a time: they share a cluster.
+          // One at a time: they share a cluster. What they import is read once for all of them.
           maxWorkers: 1,
+          isolate: false,
           include: ["server/**/*.test.ts", "tests/server/**/*.test.ts"],
           globalSetup: ["tests/cluster.ts"],
           testTimeout: 180_000,

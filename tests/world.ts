@@ -24,7 +24,8 @@ export async function openWorld(environment: Record<string, string> = {}): Promi
   const ours = await newFirm(db, "ours");
   const theirs = await newFirm(db, "theirs");
   // One connection: whatever asks for a second while it holds one stands still, and the test with it.
-  const web = await webServer(addresses, { DATABASE_CONNECTIONS: "1", ...environment });
+  // And no work of the night beside the tests, but where they are about it.
+  const web = await webServer(addresses, { DATABASE_CONNECTIONS: "1", JOBS: "off", ...environment });
   const as = async (email: string) => {
     const client = clientOf(web.address);
     await client.as(email);

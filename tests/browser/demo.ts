@@ -15,7 +15,7 @@ export async function openDemo() {
   const firmId = (
     await asGate(db, (scope) => scope.selectFrom("firm").select("id").executeTakeFirstOrThrow())
   ).id;
-  const web = await webServer(made.addresses, { PELAGON_DEMO: "1" });
+  const web = await webServer(made.addresses, { PELAGON_DEMO: "1", JOBS: "off" });
   const browser = await openBrowser();
   return {
     db,

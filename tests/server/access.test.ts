@@ -29,7 +29,7 @@ const HIDDEN = "HIDDEN POOL OF OURS";
 const READER = "reader@ours.example";
 
 beforeAll(async () => {
-  world = await openWorld({ JOBS: "off" });
+  world = await openWorld();
   const { db, http, as, web } = world;
   const owner = await as(world.ours.ownerEmail);
   photo = new Blob([

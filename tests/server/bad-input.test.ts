@@ -13,7 +13,7 @@ let owner: Client;
 let visit: string;
 
 beforeAll(async () => {
-  world = await openWorld({ JOBS: "off" });
+  world = await openWorld();
   owner = await world.as(world.ours.ownerEmail);
   const start = await world.http.post(`/basins/${world.ours.basinId}`, new URLSearchParams({ id: uuid() }));
   visit = (start.headers.get("location") ?? "").split("/")[2] ?? "";

@@ -27,7 +27,7 @@ const today = dayIn(new Date(), "UTC");
 
 beforeAll(async () => {
   weather = await startWeather();
-  world = await openWorld({ WEATHER: `http://127.0.0.1:${weather.port}` });
+  world = await openWorld({ WEATHER: `http://127.0.0.1:${weather.port}`, JOBS: "on" });
   owner = await world.as(world.ours.ownerEmail);
   second = uuid();
   const { db, ours } = world;

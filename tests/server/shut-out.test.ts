@@ -12,7 +12,7 @@ let world: World;
 let owner: Client;
 
 beforeAll(async () => {
-  world = await openWorld({ JOBS: "off" });
+  world = await openWorld();
   owner = await world.as(world.ours.ownerEmail);
 });
 afterAll(() => world.close());
