@@ -26,6 +26,8 @@ const WEB = "pelagon_web";
 /** Each has a secret of its own, in a file of the data folder. */
 const SECRETS = { [SUPERUSER]: "password", [OWNER]: "password.owner", [WEB]: "password.web" };
 const FIRST_PORT = 54380;
+/** Ports that are tried one after the other where each is taken at the last moment. */
+const MOST_PORTS = 5;
 
 /**
  * Where the data lives. PostgreSQL refuses to run as root, so root's cluster runs as the account
@@ -201,7 +203,7 @@ export async function openCluster(folder, { throwAway = false, keeps = !throwAwa
   const found = postmaster(cluster);
   const portFile = join(folder, "port");
   const wanted = existsSync(portFile) ? Number(readFileSync(portFile, "utf8")) : FIRST_PORT;
-  const port = found?.port ?? (await freePort(wanted || FIRST_PORT));
+  let port = found?.port ?? (await freePort(wanted || FIRST_PORT));
   writeFileSync(portFile, `${port}\n`);
 
   /** Starts the postmaster on its port; throws what keeps it from starting. */
@@ -219,8 +221,19 @@ export async function openCluster(folder, { throwAway = false, keeps = !throwAwa
     if (code !== 0)
       throw new Plain(`The database does not start:\n${whyNot(log, from, out)}\nIts log: ${log}`);
   }
+  /** As `start`; another program that took the port between the look and the listening is given way to. */
+  async function startFirst() {
+    for (let left = MOST_PORTS; ; left--)
+      try {
+        return await start();
+      } catch (fault) {
+        if (left === 0 || !/could not create any TCP\/IP sockets/.test(fault.message)) throw fault;
+        port = await freePort(port + 1);
+        writeFileSync(portFile, `${port}\n`);
+      }
+  }
   if (found) say(`The database still runs from before, on port ${port}; going on with it.`);
-  else await start();
+  else await startFirst();
 
   const address = (role, database) =>
     `postgres://${role}:${encodeURIComponent(secretOf(folder, role))}@127.0.0.1:${port}/${database}`;
