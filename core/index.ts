@@ -35,7 +35,7 @@ export { chlorineGoal, judged, TEST_STEP } from "./dosing/plan/weighing";
 export { type WhatIf, type WhatIfAnswer, whatIf } from "./dosing/what-if";
 export { doubtsOf } from "./doubts";
 export { aheadDrops } from "./doubts/colours";
-export { contextFor, type LogView } from "./doubts/context";
+export { contextFor, type LogView, NO_LOG } from "./doubts/context";
 export { shiftAcross } from "./doubts/reagents";
 export { demandAt, drift } from "./drift/drift";
 export { type FeederKind, type Habits, usualHabits } from "./drift/habits";

@@ -42,6 +42,18 @@ export interface LogView {
   habits: OwnHabits | null;
 }
 
+/** A bench without a basin has no log to doubt by. */
+export const NO_LOG: LogView = {
+  last: {},
+  doses: [],
+  look: null,
+  bottles: [],
+  metalsSeen: false,
+  shifts: {},
+  expected: {},
+  habits: null,
+};
+
 /** What a basin's own log says that it does by itself: pH a day, the rest mg/L a month. */
 export interface OwnHabits {
   phRise: Figure;

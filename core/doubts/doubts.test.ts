@@ -7,22 +7,12 @@ import { TITRATION_KIT } from "../testing/kits/titration-kit";
 import { nothingFound } from "../testing/order/look";
 import { measure, type Observation } from "../testing/result";
 import { aheadDrops } from "./colours";
-import { type BottleState, contextFor, type LogView, type RecentDose } from "./context";
+import { type BottleState, contextFor, type LogView, NO_LOG, type RecentDose } from "./context";
 import { doubtsOf } from "./index";
 import { shiftAcross } from "./reagents";
 
 /** Each trap of the trade, provoked on its own, and the same test where nothing is wrong. */
 
-const NOTHING: LogView = {
-  last: {},
-  doses: [],
-  look: null,
-  bottles: [],
-  metalsSeen: false,
-  shifts: {},
-  expected: {},
-  habits: null,
-};
 const within = (value: number): Measurement => ({
   value,
   unit: "mg/L",
@@ -58,7 +48,7 @@ interface Case {
 }
 const doubts = ({ test, seen, log = {}, today = {} }: Case) =>
   doubtsOf(
-    contextFor({ ...NOTHING, ...log }, standing(today), {
+    contextFor({ ...NO_LOG, ...log }, standing(today), {
       method: test,
       result: seen ? measure(test, seen) : null,
       seen: seen ?? null,
@@ -239,7 +229,7 @@ describe("trap 9, bottle and powder", () => {
       methodId: FREE.id,
       observation: drops(10),
     };
-    const later = contextFor(NOTHING, [first], { method: HARDNESS, result: null, seen: null });
+    const later = contextFor(NO_LOG, [first], { method: HARDNESS, result: null, seen: null });
     expect(doubtsOf(later)).toEqual([]);
   });
 });

@@ -31,7 +31,8 @@ export interface ProductKind {
   density: number | null;
 }
 
-const effect = (part: Partial<MolarEffect>): MolarEffect => ({
+/** What a gram does, of which a part is told: the rest is nothing. */
+export const effect = (part: Partial<MolarEffect>): MolarEffect => ({
   alkalinity: 0,
   inorganicCarbon: 0,
   calcium: 0,

@@ -5,7 +5,7 @@ import type { Habits } from "../drift/habits";
 import type { Surroundings } from "../drift/surroundings";
 import { InputFault } from "../fault";
 import { addShares, replaceWater } from "../products/effects";
-import { effectPerGram, type MolarEffect, type Product } from "../products/products";
+import { effect, effectPerGram, type MolarEffect, type Product } from "../products/products";
 import { type RangeSet, rangesOf, type Surface } from "../ranges/range-set";
 import { readingsOf } from "../water/equilibrium";
 import { asRead, molar } from "../water/molar";
@@ -109,9 +109,9 @@ function seasonOf(way: ChlorineWay, asked: SeasonAsked): SeasonOfWay {
   };
   const compound = WAY_PRODUCTS[way];
   // Out of salt and water a cell makes hypochlorite, with its caustic and nothing besides.
-  const effect: MolarEffect = compound
+  const perGram: MolarEffect = compound
     ? effectPerGram({ product: compound, strength: strengths[compound] })
-    : { ...NOTHING, alkalinity: molar.chlorine(1000), chlorine: molar.chlorine(1000) };
+    : effect({ alkalinity: molar.chlorine(1000), chlorine: molar.chlorine(1000) });
   const water = { ...totalsOf(asked.water) };
   const told: SeasonOfWay = {
     way,
@@ -128,7 +128,7 @@ function seasonOf(way: ChlorineWay, asked: SeasonAsked): SeasonOfWay {
     const held = molar.chlorine(heldAt(ranges.freeChlorine));
     for (let day = 0; day < DAYS; day++) {
       const start = begin + day * millisecondsInDay;
-      if (water.chlorine < held) told.chlorine += give(water, effect, held - water.chlorine) * litres;
+      if (water.chlorine < held) told.chlorine += give(water, perGram, held - water.chlorine) * litres;
       driftOver(
         water,
         habits,
@@ -162,17 +162,6 @@ function overNow(
   return Object.fromEntries(over.map((quantity) => [quantity, from]));
 }
 
-const NOTHING: MolarEffect = {
-  alkalinity: 0,
-  inorganicCarbon: 0,
-  calcium: 0,
-  cyanurate: 0,
-  chlorine: 0,
-  borate: 0,
-  chloride: 0,
-  dissolved: 0,
-};
-
 /** Free chlorine that is held: the aim, or the middle of its band. mg/L */
 function heldAt(range: ReturnType<typeof rangesOf>["freeChlorine"]): number {
   if (range?.aim !== undefined) return range.aim;
@@ -181,9 +170,9 @@ function heldAt(range: ReturnType<typeof rangesOf>["freeChlorine"]): number {
 }
 
 /** Gives so many moles of chlorine a litre. @returns grams a litre, as sold */
-function give(water: Totals, effect: MolarEffect, chlorine: number): number {
-  const grams = chlorine / effect.chlorine;
-  addShares(water, [effect], [grams]);
+function give(water: Totals, perGram: MolarEffect, chlorine: number): number {
+  const grams = chlorine / perGram.chlorine;
+  addShares(water, [perGram], [grams]);
   return grams;
 }
 

@@ -3,9 +3,9 @@ import { Link } from "react-router";
 import {
   COMPARATOR_KIT,
   INSTRUMENT_KIT,
-  type LogView,
   type Method,
   measure,
+  NO_LOG,
   type Observation,
   padsWith,
   QUANTITY_NAMES,
@@ -45,17 +45,6 @@ export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.bench.title} · ${words.product}` }];
 
-/** A bench without a basin has no log to doubt by. */
-const NO_LOG: LogView = {
-  last: {},
-  doses: [],
-  look: null,
-  bottles: [],
-  metalsSeen: false,
-  shifts: {},
-  expected: {},
-  habits: null,
-};
 const isUnits = (value: unknown): value is UnitSystem => value === "us" || value === "metric";
 
 const isText = (value: unknown): value is string => typeof value === "string";
