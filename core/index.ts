@@ -48,7 +48,7 @@ export type { Notice } from "./judging/notices/notice";
 export { USUAL_WINDOW } from "./judging/notices/saturated";
 export type { HabitFigures } from "./learning/figures";
 export { type BasinLearned, type FirmLearned, learnFirm } from "./learning/learn";
-export type { FirmLog, Learned, LoggedReading } from "./learning/log";
+export type { FirmLog, Learned, LoggedDose, LoggedReading } from "./learning/log";
 export {
   type Crossing,
   chanceUnder,

@@ -75,6 +75,8 @@ export const basinWords = {
     prices: "Prices",
     cellPrice: "Cell: wear and current, a kg of chlorine",
     waterPrice: "Water, a m³",
+    badPrice: (field: string, typed: string) =>
+      `${field}: “${typed}” is no price. A number of 0 or more, or nothing.`,
     ways: {
       tablets: "Tablets",
       dichlor: "Dichlor",

@@ -36,16 +36,40 @@ export const shelfWords = {
     weekHint: "What the coming seven days of calls will take, from each basin's due tests and last readings.",
   },
   suspected: {
-    bottle: (worth: string, low: string, high: string, chance: string) =>
-      `Its drop seems to be worth ${worth} % of what the label says (${low} to ${high} %). ${chance} chances in 100 that it is off by more than a tenth.`,
-    picture: (from: string) => `Readings made with it since ${from}, basin by basin: the later, the darker.`,
-    row: (name: string, count: number, newest: string) =>
-      `${name}: ${count} readings, the newest ${newest} % of what was expected`,
-    scale: "The line is what was expected, the band a tenth around it, to the right is more than that.",
-    else: "All of them off to one side is the bottle. One basin alone would be its water, or its volume.",
-    settle:
-      "The same sample with another bottle settles it. If they differ, put this one away and write the new one down.",
+    bottle: {
+      worth: (worth: string, low: string, high: string, chance: string) =>
+        `Its drop seems to be worth ${worth} % of what the label says (${low} to ${high} %). ${chance} chances in 100 that it is off by more than a tenth.`,
+      picture: (from: string) =>
+        `Readings made with it since ${from}, basin by basin: the later, the darker.`,
+      row: (name: string, count: number, newest: string) =>
+        `${name}: ${count} readings, the newest ${newest} % of what was expected`,
+      scale: "The line is what was expected, the band a tenth around it, to the right is more than that.",
+      else: "All of them off to one side is the bottle. One basin alone would be its water, or its volume.",
+      settle:
+        "The same sample with another bottle settles it. If they differ, put this one away and write the new one down.",
+    },
+    delivery: {
+      worth: (worth: string, low: string, high: string, chance: string) =>
+        `It seems to have ${worth} % of the strength on its label (${low} to ${high} %). ${chance} chances in 100 that it is off by more than a tenth.`,
+      picture: (from: string) =>
+        `Its strength by each reading that followed a dose of it since ${from}, basin by basin: the later, the darker.`,
+      row: (name: string, count: number, newest: string) =>
+        `${name}: ${count} readings, the newest says ${newest} % of the label`,
+      scale: "The line is the label, the band a tenth around it, to the left is weaker.",
+      else: "All basins off to one side is the delivery. One basin alone would be its volume, or a dose that was not what was written down.",
+      settle:
+        "A known dose in a known volume and a retest settles it. If it is weak, dose by what it is worth: change its strength above, or take the next one into use.",
+    },
     gone: "a basin that is gone",
+  },
+  deliveries: {
+    add: "New delivery",
+    line: (lot: string, from: string, until: string | null) =>
+      `${lot || "A delivery"}, poured from since ${from}${until ? `, until ${until}` : ""}`,
+    lot: "Lot or mark on it",
+    usedFrom: "Poured from since",
+    save: "Save",
+    remove: "Take back",
   },
   trucks: {
     hint: "What is counted on a truck is drawn down by the doses of whoever drives it; plans of theirs go by what is left there. All the rest comes off the shelf.",

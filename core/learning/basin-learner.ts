@@ -5,7 +5,7 @@ import { type Surroundings, surroundingsOf } from "../drift/surroundings";
 import { effectPerGram } from "../products/products";
 import { molar } from "../water/molar";
 import { conditionsOf, type Sample, type Totals } from "../water/sample";
-import { BasinBelief, type Shared } from "./belief";
+import { BasinBelief, type Measure, type Shared } from "./belief";
 import {
   type BasinLog,
   type FirmLog,
@@ -15,7 +15,7 @@ import {
   type LoggedReading,
   type LoggedVisit,
 } from "./log";
-import type { Lots } from "./lots";
+import type { Lot, Lots } from "./lots";
 import { measured } from "./measured";
 import { foundBy } from "./reading";
 import { sampleOr, totalsNear, UNREAD, USUAL_FILL, usualWater } from "./start-water";
@@ -42,11 +42,12 @@ export interface Jump {
   deviations: number;
 }
 
-/** A reading made with a bottle: by how much it missed what was expected with a drop as its label says. */
-export interface BottleUse {
+/** What one reading says of a bottle or of a delivery by itself. */
+export interface LotUse {
+  code: Lot["code"];
   lot: string;
   at: number;
-  /** Found over expected. */
+  /** Of a bottle: found over expected of a drop as its label says. Of a delivery: its strength over the label's. */
   ratio: number;
 }
 
@@ -64,7 +65,7 @@ const FEEDER_SCATTER = 0.25;
 /** What the processes leave out, a day: mmol/L. */
 const LEFT_OUT = {
   alkalinity: molar.alkalinity(0.25) * MILLI,
-  inorganicCarbon: molar.alkalinity(0.4) * MILLI,
+  inorganicCarbon: molar.alkalinity(0.15) * MILLI,
   calcium: molar.calcium(0.5) * MILLI,
   cyanurate: molar.cyanurate(0.2) * MILLI,
 } as const;
@@ -103,7 +104,9 @@ export class BasinLearner {
   readonly fill: Totals;
   readonly jumps: Jump[] = [];
   readonly misses: Miss[] = [];
-  readonly uses: BottleUse[] = [];
+  readonly uses: LotUse[] = [];
+  /** Deliveries that went in since the visit before. */
+  private given = new Set<string>();
   /** The basin's unknowns; null before its first reading. */
   belief: BasinBelief | null = null;
   at = 0;
@@ -154,6 +157,7 @@ export class BasinLearner {
     const order = ["cyanuricAcid", "totalAlkalinity", "calciumHardness", "freeChlorine", "ph"];
     for (const reading of [...learned].sort((a, b) => order.indexOf(a.quantity) - order.indexOf(b.quantity)))
       this.take(reading, visit.at, shared, lots);
+    this.given.clear();
     if (visit.replaced) this.replace(visit.replaced, shared);
   }
 
@@ -279,7 +283,12 @@ export class BasinLearner {
     const deviations = off / Math.sqrt(variance);
     if (!first) this.misses.push({ quantity: reading.quantity, off, variance });
     if (!first && reading.lot !== undefined && value > 0)
-      this.uses.push({ lot: reading.lot, at, ratio: found.value / value });
+      this.uses.push({ code: "bottle", lot: reading.lot, at, ratio: found.value / value });
+    for (const lot of this.given) {
+      const place = lots.placeOf(lot);
+      const strength = place === null ? null : strengthBy(place, measure, off, variance, shared);
+      if (strength !== null) this.uses.push({ code: "product", lot, at, ratio: strength });
+    }
     if (
       !first &&
       Math.abs(deviations) > JUMP &&
@@ -332,6 +341,7 @@ export class BasinLearner {
     this.drift(dose.at, shared);
     const effect = effectPerGram(dose);
     const place = dose.lot === undefined ? null : lots.delivery(dose.lot, dose.at);
+    if (dose.lot !== undefined) this.given.add(dose.lot);
     const mean = belief.mean(shared);
     const believed = place === null ? 0 : (shared.mean[place] as number);
     const scale = Math.exp(believed - (this.about[VOLUME] as number));
@@ -413,6 +423,29 @@ export class BasinLearner {
   unknowns(shared: Shared): Float64Array | null {
     return this.belief?.mean(shared) ?? null;
   }
+}
+
+/** A reading speaks of a delivery where one that is so much stronger would move it by more than all else scatters. */
+const SPEAKS = 0.35;
+
+/**
+ * The strength of a delivery over its label's, by one reading alone.
+ * @param measure of the reading, before it was taken in
+ * @param off found less expected
+ * @returns null where the reading hardly hangs on it
+ */
+function strengthBy(
+  place: number,
+  { common }: Measure,
+  off: number,
+  variance: number,
+  shared: Shared,
+): number | null {
+  const own = shared.cover[place * shared.stride + place] as number;
+  const slope = (common[place] as number) / own;
+  const rest = variance - slope * slope * own;
+  if (!(Math.abs(slope) * SPEAKS > Math.sqrt(Math.max(0, rest)))) return null;
+  return Math.exp((shared.mean[place] as number) + off / slope);
 }
 
 const LEARNED_NAMES: ReadonlySet<string> = new Set(Object.keys(UNREAD));

@@ -147,6 +147,11 @@ describe("bottles and deliveries", () => {
     const bad = late.find(({ code, lot }) => code === "product" && lot === firm.badDelivery);
     expect(bad?.ratio.value).toBeGreaterThan(0.45);
     expect(bad?.ratio.value).toBeLessThan(0.8);
+    // Reading by reading its strength is told about a middle that is weak, at more than one basin.
+    const said = (bad?.evidence ?? []).map(({ ratio }) => ratio).sort((a, b) => a - b);
+    expect(new Set(bad?.evidence?.map(({ basin }) => basin)).size).toBeGreaterThan(1);
+    expect(said[Math.floor(said.length / 2)]).toBeGreaterThan(0.4);
+    expect(said[Math.floor(said.length / 2)]).toBeLessThan(0.8);
     expect([...accused]).toEqual([]);
   });
 });

@@ -87,6 +87,11 @@ export class Lots {
     };
   }
 
+  /** Where a delivery stands that is known: a dose of it was taken in. */
+  placeOf(lot: string): number | null {
+    return this.used.get(`product ${lot}`)?.level ?? null;
+  }
+
   /** The delivery of a dose. */
   delivery(lot: string, at: number): number {
     const key = `product ${lot}`;

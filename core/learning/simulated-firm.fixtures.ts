@@ -238,7 +238,13 @@ export function simulatedFirm({
     if (above < 0) readings.push({ quantity: "ph", value: 8.2, low: 8.2, high: Number.POSITIVE_INFINITY });
     else if (above === 0)
       readings.push({ quantity: "ph", value: 6.8, low: Number.NEGATIVE_INFINITY, high: 6.8 });
-    else readings.push({ quantity: "ph", value: nearest, low: nearest - 0.1, high: nearest + 0.1 });
+    else
+      readings.push({
+        quantity: "ph",
+        value: nearest,
+        low: Math.max(6.8, nearest - 0.1),
+        high: Math.min(8.2, nearest + 0.1),
+      });
     counted("totalAlkalinity");
     if (visits % 2 === 0) counted("calciumHardness");
     if (visits % 4 === 2 && basin.log.kind === "pool" && basin.log.outdoors) {

@@ -2,8 +2,8 @@ import { millisecondsInDay } from "date-fns/constants";
 import type { BasinLearner, Jump } from "./basin-learner";
 import type { Shared } from "./belief";
 import type { BasinLog, FirmLog } from "./log";
-import type { Lots } from "./lots";
-import { type BottleEvidence, POPULATIONS, type Suspicion, TOLD_FROM, unwritten, weigh } from "./weigh";
+import type { Lot, Lots } from "./lots";
+import { type LotEvidence, POPULATIONS, type Suspicion, TOLD_FROM, unwritten, weigh } from "./weigh";
 
 /** A bottle that was not used for so long is gone. */
 const GONE_DAYS = 60;
@@ -35,7 +35,7 @@ export function suspicionsOf(
         lot: name,
         ratio,
         chance,
-        ...(code === "bottle" ? { evidence: evidenceOf(name, firm, learners) } : {}),
+        evidence: evidenceOf(code, name, firm, learners),
       });
   }
   return found;
@@ -44,11 +44,18 @@ export function suspicionsOf(
 /** Readings that are kept as evidence, the newest. */
 const MOST_EVIDENCE = 80;
 
-function evidenceOf(lot: string, firm: FirmLog, learners: readonly BasinLearner[]): BottleEvidence[] {
+function evidenceOf(
+  code: Lot["code"],
+  lot: string,
+  firm: FirmLog,
+  learners: readonly BasinLearner[],
+): LotEvidence[] {
   return learners
     .flatMap(({ uses }, index) =>
       uses.flatMap((use) =>
-        use.lot === lot ? [{ basin: (firm.basins[index] as BasinLog).id, at: use.at, ratio: use.ratio }] : [],
+        use.code === code && use.lot === lot
+          ? [{ basin: (firm.basins[index] as BasinLog).id, at: use.at, ratio: use.ratio }]
+          : [],
       ),
     )
     .sort((a, b) => a.at - b.at)

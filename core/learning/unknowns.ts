@@ -20,7 +20,7 @@ export const WANDERS: Record<HabitName, number> = {
   darkDemand: 0.025,
   sunUnbound: 0.008,
   sunBound: 0.008,
-  gasExchange: 0.015,
+  gasExchange: 0.006,
   evaporation: 0.008,
   splashOut: 0.008,
   feeder: 0.03,

@@ -16,14 +16,14 @@ export interface Suspicion {
   at?: number;
   /** And what it was expected to be. */
   expected?: number;
-  /** Of a bottle: the readings made with it, by how much each missed what was expected with a good one. */
-  evidence?: BottleEvidence[];
+  /** Of a bottle or a delivery: what each reading says of it by itself. */
+  evidence?: LotEvidence[];
 }
 
-export interface BottleEvidence {
+export interface LotEvidence {
   basin: string;
   at: number;
-  /** Found over expected. */
+  /** Of a bottle: found over what was expected with a good one. Of a delivery: its strength over the label's. */
   ratio: number;
 }
 
@@ -53,19 +53,21 @@ export function unwritten(
   };
 }
 
-/** Most things are as their labels say, about; a few are far off. Standard deviations of the logarithm. */
+/** Most things are as their labels say, about; a few are far off. Means and standard deviations of the logarithm. */
 export interface Population {
   right: number;
   deviation: number;
+  wrongMean: number;
   wrongDeviation: number;
 }
 
 export const POPULATIONS = {
   // More wrong ones than there are, set by what it tells: in twelve simulated firms 27 of 65 wrong volumes are
   // told and one of 223 right ones; at 0.7 and 0.22, about as many as there are, 21 and the same one.
-  volume: { right: 0.4, deviation: 0.03, wrongDeviation: 0.25 },
-  bottle: { right: 0.95, deviation: 0.03, wrongDeviation: 0.25 },
-  product: { right: 0.95, deviation: 0.04, wrongDeviation: 0.35 },
+  volume: { right: 0.4, deviation: 0.03, wrongMean: 0, wrongDeviation: 0.25 },
+  bottle: { right: 0.95, deviation: 0.03, wrongMean: 0, wrongDeviation: 0.25 },
+  // Products lose strength; hardly one is stronger than its label.
+  product: { right: 0.95, deviation: 0.04, wrongMean: -0.4, wrongDeviation: 0.3 },
 } as const satisfies Record<string, Population>;
 
 /**
@@ -76,20 +78,20 @@ export const POPULATIONS = {
 export function weigh(
   belief: { mean: number; variance: number },
   prior: number,
-  { right, deviation, wrongDeviation }: Population,
+  { right, deviation, wrongMean, wrongDeviation }: Population,
 ): { ratio: Figure; chance: number; wrong: number } {
   const precision = Math.max(1e-9, 1 / belief.variance - 1 / prior);
   const told = belief.mean / belief.variance / precision;
   const parts = [
-    { weight: right, spread: deviation },
-    { weight: 1 - right, spread: wrongDeviation },
-  ].map(({ weight, spread }) => {
+    { weight: right, middle: 0, spread: deviation },
+    { weight: 1 - right, middle: wrongMean, spread: wrongDeviation },
+  ].map(({ weight, middle, spread }) => {
     const total = spread * spread + 1 / precision;
     const variance = 1 / (1 / (spread * spread) + precision);
     return {
       // Shrunk by a common factor, so that neither is no number.
-      log: Math.log(weight) - 0.5 * Math.log(total) - (told * told) / (2 * total),
-      mean: variance * precision * told,
+      log: Math.log(weight) - 0.5 * Math.log(total) - (told - middle) ** 2 / (2 * total),
+      mean: variance * (precision * told + middle / (spread * spread)),
       deviation: Math.sqrt(variance),
     };
   });

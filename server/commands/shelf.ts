@@ -3,16 +3,15 @@ import { type Kit, MEASURES, PRODUCT_IDS, type ShelfBottle } from "#core";
 import { kitSchema } from "#core/schemas";
 import { changesBetween, note } from "../db/audit";
 import { emptyBottle, saveBottle } from "../db/bottles";
+import { type Delivery, removeDelivery, saveDelivery } from "../db/deliveries";
 import { saveKit } from "../db/kits";
 import { type ProductInput, preferProduct, productsOf, retireProduct, saveProduct } from "../db/products";
 import { type LoadInput, loadTruck, retireTruck, saveTruck, type TruckInput } from "../db/trucks";
 import { command, WORKERS } from "./command";
-import { keySchema, memberOrNobody, nameSchema, onlyId, uuidSchema } from "./fields";
+import { daySchema, keySchema, memberOrNobody, nameSchema, onlyId, uuidSchema } from "./fields";
 
-const dayOrNone = Joi.string()
-  .pattern(/^(20|19)\d\d-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/)
-  .allow(null)
-  .required();
+const dayOrNone = daySchema.allow(null).required();
+const lotSchema = Joi.string().trim().allow("").max(60).required();
 /** Grams that no shelf and no truck of a firm holds. */
 const MOST_GRAMS = 100_000_000;
 const grams = Joi.number().min(0).max(MOST_GRAMS);
@@ -27,7 +26,7 @@ export const SHELF_COMMANDS = {
       reagent: Joi.string().trim().min(1).max(80).required(),
       measure: Joi.valid(...MEASURES).required(),
       full: Joi.number().integer().min(1).max(100_000).required(),
-      lot: Joi.string().trim().allow("").max(60).required(),
+      lot: lotSchema,
       openedOn: dayOrNone,
       expiresOn: dayOrNone,
     }),
@@ -68,6 +67,21 @@ export const SHELF_COMMANDS = {
     may: WORKERS,
     schema: onlyId,
     carryOut: ({ scope, author }, { id }) => retireProduct(scope, id, author.now),
+  }),
+  "save-delivery": command({
+    may: WORKERS,
+    schema: Joi.object<Delivery>({
+      id: uuidSchema,
+      productId: uuidSchema,
+      lot: lotSchema,
+      usedFrom: daySchema,
+    }),
+    carryOut: ({ scope, author }, delivery) => saveDelivery(scope, author.firmId, author.now, delivery),
+  }),
+  "remove-delivery": command({
+    may: WORKERS,
+    schema: onlyId,
+    carryOut: ({ scope, author }, { id }) => removeDelivery(scope, id, author.now),
   }),
   "save-truck": command({
     may: WORKERS,

@@ -5,7 +5,7 @@ import type { FirmScope } from "./connection";
 /** What logs taught, and the logs as they are learned from. */
 
 /** Of the learner: what another one has kept is worked out again. */
-export const LEARNER_VERSION = 3;
+export const LEARNER_VERSION = 4;
 
 /** What is known of a basin by its log, and what that rests on. */
 export interface KeptLearning extends BasinLearned {
@@ -129,7 +129,7 @@ export interface LogRow {
     bound: string;
     bottle: string | null;
   }[];
-  doses: { at: string; product: string; strength: number; grams: number }[];
+  doses: { at: string; productId: string; product: string; strength: number; grams: number }[];
 }
 
 /** Finished visits since a day, in the order of time, each with the readings that were used and what was given. */
@@ -152,8 +152,8 @@ export async function logSince(scope: FirmScope, since: Date): Promise<LogRow[]>
         from reading where reading.firm_id = visit.firm_id and reading.visit_id = visit.id
           and reading.superseded_at is null and reading.used and reading.round = 0), '[]') as readings,
       coalesce((
-        select jsonb_agg(jsonb_build_object('at', dose.given_at, 'product', product.compound,
-          'strength', product.strength, 'grams', dose.given_grams) order by dose.given_at)
+        select jsonb_agg(jsonb_build_object('at', dose.given_at, 'productId', product.id,
+          'product', product.compound, 'strength', product.strength, 'grams', dose.given_grams) order by dose.given_at)
         from dose join product on product.firm_id = dose.firm_id and product.id = dose.product_id
         where dose.firm_id = visit.firm_id and dose.visit_id = visit.id
           and dose.superseded_at is null and dose.given_grams > 0), '[]') as doses

@@ -137,6 +137,19 @@ export interface Command {
   sequence: number | null;
 }
 
+export interface Delivery {
+  added_at: Timestamp;
+  firm_id: string;
+  id: string;
+  lot: string;
+  product_id: string;
+  removed_at: Timestamp | null;
+  /**
+   * the first day on which it is poured from
+   */
+  used_from: Timestamp;
+}
+
 export interface Dose {
   /**
    * the finding that it answers
@@ -589,6 +602,7 @@ export interface DB {
   basin_volume: BasinVolume;
   bottle: Bottle;
   command: Command;
+  delivery: Delivery;
   dose: Dose;
   drop_count: DropCount;
   feed: Feed;

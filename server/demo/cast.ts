@@ -1,4 +1,4 @@
-import type { BasinKind, Measure, Product, Surface } from "#core";
+import type { BasinKind, Measure, Product, ProductId, Surface } from "#core";
 
 /** Fennmoor Water Care and the basins it keeps in Orrin Vale. All of it is invented. */
 
@@ -410,6 +410,14 @@ export const PRODUCTS: (Product & {
     pricePerKg: 3.9,
     stock: 2,
   },
+];
+
+/** Which delivery is poured from since when, days ago. */
+export const DELIVERIES: { product: ProductId; lot: string; usedAgo: number }[] = [
+  { product: "sodium-hypochlorite", lot: "drum 1182", usedAgo: 80 },
+  { product: "sodium-hypochlorite", lot: "drum 1207", usedAgo: 38 },
+  { product: "hydrochloric-acid", lot: "pallet 64", usedAgo: 120 },
+  { product: "hydrochloric-acid", lot: "pallet 71", usedAgo: 45 },
 ];
 
 /** The bottles in use: when each was opened, days ago, and how many days it is good for from today. */

@@ -265,7 +265,8 @@ function visitAt(
     const product = PRODUCTS.find((candidate) => candidate.product === item.product);
     if (!product) continue;
     const given = item.grams * (1 + 0.03 * normal(random));
-    addProduct(water, product, given);
+    const strength = stories.reduce((share, story) => story.strength?.(item.product, ago) ?? share, 1);
+    addProduct(water, product, given * strength);
     doses.push({
       product: item.product,
       code: item.finding.code,

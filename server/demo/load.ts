@@ -21,7 +21,17 @@ import {
 import { hashPassword } from "../auth/passwords";
 import { asFirm, asGate, type Database, type FirmScope } from "../db/connection";
 import { weatherOn } from "../standins/weather";
-import { BASINS, BOTTLES, DEMO_PASSWORD, type DemoBasin, FIRM, MEMBERS, PRODUCTS, SITES } from "./cast";
+import {
+  BASINS,
+  BOTTLES,
+  DELIVERIES,
+  DEMO_PASSWORD,
+  type DemoBasin,
+  FIRM,
+  MEMBERS,
+  PRODUCTS,
+  SITES,
+} from "./cast";
 import { demoHistory } from "./history";
 import { CALLERS, EVENTS, equipmentOf, READS, TASKS_DONE, TRUCKS } from "./work";
 
@@ -268,6 +278,22 @@ async function loadYear(scope: FirmScope, setting: YearSetting): Promise<void> {
         expires_on: dayAgo(-bottle.goodFor),
         added_at: new Date(now.getTime() - bottle.openedAgo * millisecondsInDay),
       })),
+    )
+    .execute();
+  await scope
+    .insertInto("delivery")
+    .values(
+      DELIVERIES.map(({ product, lot, usedAgo }) => {
+        const added = new Date(now.getTime() - usedAgo * millisecondsInDay);
+        return {
+          id: key(added),
+          firm_id: firmId,
+          product_id: shelf.productIds.get(product) ?? "",
+          lot,
+          used_from: dayAgo(usedAgo),
+          added_at: added,
+        };
+      }),
     )
     .execute();
   let index = 0;

@@ -1,4 +1,4 @@
-import type { Quantity } from "#core";
+import type { ProductId, Quantity } from "#core";
 
 /**
  * What happened in the demo year, told in days ago. Each story bends the simulation, so that the book
@@ -10,6 +10,8 @@ export interface Story {
   readsHigh?(quantity: Quantity, ago: number): number | undefined;
   /** The volume that the book had then, litres. */
   recordedLitres?(ago: number): number | undefined;
+  /** Share of its label's strength that a product has. */
+  strength?(product: ProductId, ago: number): number | undefined;
   /** Share of its usual output that the feeder gives. */
   feed?(ago: number): number | undefined;
   /** How open to sun and air the surface is, 0…1. */
@@ -53,6 +55,11 @@ export const STORIES: readonly Story[] = [
     basins: EVERYWHERE,
     readsHigh: (quantity, ago) =>
       quantity === "totalAlkalinity" && within(ago, 34, 0) ? 1 + 0.26 * progress(ago, 34, 0) : undefined,
+  },
+  {
+    // The acid that came last is weaker than its label says: more of it every time, and nobody has noticed yet.
+    basins: EVERYWHERE,
+    strength: (product, ago) => (product === "hydrochloric-acid" && within(ago, 45, 0) ? 0.68 : undefined),
   },
   {
     // The volume was copied from the brochure; a known dose that did too little gave it away.

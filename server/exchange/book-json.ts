@@ -30,6 +30,7 @@ const ORDER: Record<string, string> = {
   kits: "line, version",
   rangeSets: "line, version",
   products: "position, id",
+  deliveries: "delivery.used_from, id",
   prices: "product_id, product_price.known_from",
   sites: "name, id",
   basins: "position, id",

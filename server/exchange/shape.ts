@@ -95,6 +95,15 @@ export const HEAD = {
     "reorder_grams:number?",
     "retired_at:time?",
   ),
+  deliveries: shape(
+    "delivery",
+    "id:id",
+    "product_id:id",
+    "lot:text",
+    "used_from:day",
+    "added_at:time",
+    "removed_at:time?",
+  ),
   prices: shape("product_price", "product_id:id", "price_per_kg:number?", "known_from:since?"),
   sites: shape(
     "site",
@@ -183,7 +192,7 @@ export const HEAD = {
 export type HeadName = keyof typeof HEAD;
 export const HEAD_NAMES = Object.keys(HEAD) as HeadName[];
 /** What the first files lack: they are taken as if there were none. */
-export const LATER: readonly HeadName[] = ["tasks", "calls"];
+export const LATER: readonly HeadName[] = ["tasks", "calls", "deliveries"];
 
 export const VISIT = shape(
   "visit",

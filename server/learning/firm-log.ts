@@ -7,12 +7,14 @@ import {
   type FirmLog,
   isProductId,
   isQuantity,
+  type LoggedDose,
   type LoggedReading,
   mixesLike,
   nextCall,
   type WeatherDay,
   type WeatherOfDay,
 } from "#core";
+import type { Delivery } from "../db/deliveries";
 import type { LogRow } from "../db/learned";
 
 /** Learned from so much of the past: what was before is another water. */
@@ -31,11 +33,13 @@ const FEEDERS: Record<string, FeederKind> = {
 
 /**
  * The firm's book as the learner reads it, with the days ahead of each basin.
+ * @param deliveries of all products, the newest first
  * @param expected the weather of the days to come, as far as a service tells it
  */
 export function firmLogOf(
   basins: readonly Basin[],
   rows: readonly LogRow[],
+  deliveries: readonly Delivery[],
   expected: readonly WeatherDay[],
   now: Date,
   timeZone: string,
@@ -63,9 +67,7 @@ export function firmLogOf(
           at: row.at.getTime(),
           ...(row.replaced ? { replaced: row.replaced } : {}),
           readings: row.readings.flatMap(readingOf),
-          doses: row.doses.flatMap(({ at, product, strength, grams }) =>
-            isProductId(product) ? [{ at: Date.parse(at), product, strength, grams }] : [],
-          ),
+          doses: row.doses.flatMap((dose) => doseOf(dose, deliveries, timeZone)),
         })),
       ahead: daysAhead(basin, now, today),
     })),
@@ -93,6 +95,18 @@ const readingOf = ({
         },
       ]
     : [];
+
+/** A dose comes from the delivery that was in use on its day; what was poured before the first is of none. */
+function doseOf(
+  { at, productId, product, strength, grams }: LogRow["doses"][number],
+  deliveries: readonly Delivery[],
+  timeZone: string,
+): LoggedDose[] {
+  if (!isProductId(product)) return [];
+  const day = dayIn(new Date(at), timeZone);
+  const delivery = deliveries.find((one) => one.productId === productId && one.usedFrom <= day);
+  return [{ at: Date.parse(at), product, strength, grams, ...(delivery ? { lot: delivery.id } : {}) }];
+}
 
 /** What drift needs of a day's weather: sunshine as a share of its daylight. */
 export const weatherOf = (

@@ -2,6 +2,7 @@ import { subDays } from "date-fns";
 import { addDays, type Basin, dayIn, type WeatherDay } from "#core";
 import { allBasins } from "../db/basins";
 import { asFirm, type Database } from "../db/connection";
+import { deliveriesOf } from "../db/deliveries";
 import { firmIds, firmOf } from "../db/firms";
 import { isLearned, logSince, saveLearned } from "../db/learned";
 import type { Workbench } from "../work/workbench";
@@ -15,14 +16,15 @@ export interface LearnWith {
 
 /** Learns a firm from its book, in a thread, and keeps what came of it. No row is held meanwhile. */
 export async function learnOneFirm(db: Database, firmId: string, work: LearnWith, now: Date): Promise<void> {
-  const { basins, rows, timeZone } = await asFirm(db, firmId, async (scope) => ({
+  const { basins, rows, deliveries, timeZone } = await asFirm(db, firmId, async (scope) => ({
     basins: await allBasins(scope),
     rows: await logSince(scope, subDays(now, LOG_DAYS)),
+    deliveries: await deliveriesOf(scope),
     timeZone: (await firmOf(scope)).timeZone,
   }));
   const today = dayIn(now, timeZone);
   const expected = await work.weatherBetween(districtOf(basins), today, addDays(today, MOST_AHEAD_DAYS));
-  const log = firmLogOf(basins, rows, expected, now, timeZone);
+  const log = firmLogOf(basins, rows, deliveries, expected, now, timeZone);
   if (log.basins.every(({ visits }) => visits.length === 0)) return;
   const learned = await work.learn(log);
   const visits = new Map(log.basins.map((basin) => [basin.id, basin.visits.length]));

@@ -311,6 +311,11 @@ const WRITES: Record<string, Write> = {
   },
   "/shelf/products prefer-product": { may: WORKERS, json: ({ productId }) => ({ id: productId }) },
   "/shelf/products retire-product": { may: WORKERS, json: () => ({ id: uuid() }) },
+  "/shelf/products save-delivery": {
+    may: WORKERS,
+    json: ({ productId }) => ({ id: uuid(), productId, lot: "", usedFrom: "2026-01-02" }),
+  },
+  "/shelf/products remove-delivery": { may: WORKERS, json: () => ({ id: uuid() }), yes: [422] },
   "/shelf/trucks save-truck": { may: WORKERS, json: () => ({ id: uuid(), name: "Van", memberId: null }) },
   "/shelf/trucks load-truck": {
     may: WORKERS,

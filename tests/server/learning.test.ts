@@ -9,13 +9,14 @@ import {
   learnFirm,
   type Suspicion,
 } from "#core";
-import { basinById } from "#server/db/basins";
+import { allBasins, basinById } from "#server/db/basins";
 import { asFirm } from "#server/db/connection";
 import { firmOf } from "#server/db/firms";
-import { isLearned, learnedOf, logSince, saveLearned, suspicionsOf } from "#server/db/learned";
+import { isLearned, type LogRow, learnedOf, logSince, saveLearned, suspicionsOf } from "#server/db/learned";
 import { volumesOf } from "#server/db/volumes";
 import { weatherBetween } from "#server/devices/weather";
 import { learnFirms } from "#server/jobs/nightly";
+import { firmLogOf } from "#server/learning/firm-log";
 import { learnOneFirm, learnUnlearned } from "#server/learning/learn-firm";
 import { roundOn } from "#server/round/day";
 import { startWeather } from "#server/standins/weather";
@@ -53,6 +54,41 @@ describe("the log of a firm", () => {
     expect(rows.some(({ basinId }) => basinId === world.theirs.basinId)).toBe(false);
     const alkalinity = own.at(-1)?.readings.find(({ quantity }) => quantity === "totalAlkalinity");
     expect(alkalinity).toMatchObject({ value: 100, low: 90, high: 100, bound: "within" });
+  });
+
+  it("takes a dose for one of the delivery that was in use on its day", async () => {
+    const basins = await inOurs(allBasins);
+    const row = (at: string): LogRow => ({
+      basinId: world.ours.basinId,
+      at: new Date(at),
+      weather: null,
+      replaced: null,
+      readings: [],
+      doses: [{ at, productId: "acid", product: "hydrochloric-acid", strength: 0.31, grams: 500 }],
+    });
+    const delivery = (id: string, usedFrom: string, productId = "acid") => ({
+      id,
+      usedFrom,
+      productId,
+      lot: "",
+    });
+    // The second is begun in the evening of the tenth, by the clock of the firm's zone.
+    const rows = ["2026-05-01T12:00Z", "2026-05-09T12:00Z", "2026-05-10T03:00Z", "2026-05-10T22:00Z"].map(
+      row,
+    );
+    const deliveries = [
+      delivery("other", "2026-05-01", "soda"),
+      delivery("second", "2026-05-10"),
+      delivery("first", "2026-05-02"),
+    ];
+    const log = firmLogOf(basins, rows, deliveries, [], new Date("2026-05-11T00:00Z"), "America/Denver");
+    const own = log.basins.find(({ id }) => id === world.ours.basinId);
+    expect(own?.visits.flatMap(({ doses }) => doses.map(({ lot }) => lot))).toEqual([
+      undefined,
+      "first",
+      "first",
+      "second",
+    ]);
   });
 
   it("is learned by the night's job, kept with what it rests on, and shown at the basin", async () => {

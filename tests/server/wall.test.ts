@@ -58,6 +58,7 @@ const TABLES = [
   "readiness",
   "learned",
   "suspicion_list",
+  "delivery",
 ];
 
 describe("the wall between firms", () => {

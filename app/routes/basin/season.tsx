@@ -198,6 +198,8 @@ function Prices({
   ask: (change: (now: Asked) => Asked) => void;
 }) {
   const said = words.season;
+  /** What was typed and is no price, by its field. */
+  const [wrong, setWrong] = useState<Partial<Record<(typeof PRICED)[number], string>>>({});
   return (
     <details className="wide:col-span-3">
       <summary className="min-h-[44px] cursor-pointer content-center font-semibold">{said.prices}</summary>
@@ -209,14 +211,24 @@ function Prices({
               autoComplete="off"
               defaultValue={prices[name] ?? ""}
               onChange={(event) => {
-                const typed = typedNumber(event.target.value);
-                const price = Number.isFinite(typed) && typed >= 0 ? typed : undefined;
+                const text = event.target.value;
+                const typed = typedNumber(text);
+                const isPrice = Number.isFinite(typed) && typed >= 0;
+                const price = isPrice ? typed : undefined;
+                setWrong((now) => ({ ...now, [name]: isPrice || text.trim() === "" ? undefined : text }));
                 ask((now) => ({ ...now, prices: { ...now.prices, [name]: price } }));
               }}
             />
           </Field>
         ))}
       </div>
+      {PRICED.map((name) =>
+        wrong[name] === undefined ? null : (
+          <p key={name} role="alert" className="mt-2 border-l-4 border-above bg-above-wash p-3 text-above">
+            {said.badPrice(priceLabel(name, data), wrong[name])}
+          </p>
+        ),
+      )}
     </details>
   );
 }

@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react";
 import { useForm } from "react-hook-form";
 import {
+  dayIn,
   densityOf,
   gramsFrom,
   massIn,
@@ -8,8 +9,12 @@ import {
   PRODUCTS,
   type ProductId,
   type ShelfProduct,
+  type Suspicion,
   TRAITS,
 } from "#core";
+import { type Delivery, deliveriesOf } from "#server/db/deliveries";
+import { firmOf } from "#server/db/firms";
+import { suspicionsOf } from "#server/db/learned";
 import { type DatedPrice, pricesOf, productsOf } from "#server/db/products";
 import { trucksOf } from "#server/db/trucks";
 import { commandAction } from "../../commands";
@@ -27,20 +32,31 @@ import { useCommand } from "../../ui/use-command";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { productName, words } from "../../words";
 import type { Route } from "./+types/products";
+import { Deliveries, type EditedDelivery } from "./deliveries";
 
 export const loader = ({ context }: Route.LoaderArgs) =>
-  inFirm(context, async (scope) => ({
+  inFirm(context, async (scope, _, now) => ({
     products: await productsOf(scope),
     prices: await pricesOf(scope),
     trucks: await trucksOf(scope),
+    deliveries: await deliveriesOf(scope),
+    suspicions: (await suspicionsOf(scope)).filter(({ code }) => code === "product"),
+    today: dayIn(now, (await firmOf(scope)).timeZone),
   }));
 
-export const action = commandAction(["save-product", "prefer-product", "retire-product"]);
+export const action = commandAction([
+  "save-product",
+  "prefer-product",
+  "retire-product",
+  "save-delivery",
+  "remove-delivery",
+]);
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 /** What is dosed from: strength, price, stock, and in which order it is liked. */
-export default function Products({ loaderData: { products, prices, trucks } }: Route.ComponentProps) {
+export default function Products({ loaderData }: Route.ComponentProps) {
+  const { products, prices, trucks, deliveries, suspicions, today } = loaderData;
   const [editing, edit] = useState<string | null>(null);
   const said = words.products;
   return (
@@ -61,6 +77,9 @@ export default function Products({ loaderData: { products, prices, trucks } }: R
                 onTrucks={onTrucks(trucks, product.id)}
                 first={index === 0}
                 edit={() => edit(product.id)}
+                deliveries={deliveries.filter(({ productId }) => productId === product.id)}
+                suspicions={suspicions}
+                today={today}
               />
             )}
           </li>
@@ -90,9 +109,13 @@ interface RowProps {
   onTrucks: number | null;
   first: boolean;
   edit: () => void;
+  deliveries: Delivery[];
+  suspicions: Suspicion[];
+  today: string;
 }
 
-function ProductRow({ product, onTrucks, first, edit }: RowProps) {
+function ProductRow({ product, onTrucks, first, edit, ...of }: RowProps) {
+  const [delivery, editDelivery] = useState<EditedDelivery>(null);
   const money = useMoney();
   const { give, answer, busy } = useCommand<"prefer-product">();
   const units = useUnits();
@@ -133,10 +156,19 @@ function ProductRow({ product, onTrucks, first, edit }: RowProps) {
             ↑ {said.prefer}
           </Button>
         )}
+        <Button
+          type="button"
+          quiet
+          aria-label={`${words.deliveries.add}: ${product.name}`}
+          onClick={() => editDelivery("new")}
+        >
+          {words.deliveries.add}
+        </Button>
         <Button type="button" quiet aria-label={`${said.edit}: ${product.name}`} onClick={edit}>
           {said.edit}
         </Button>
       </p>
+      <Deliveries product={product} editing={delivery} edit={editDelivery} {...of} />
     </div>
   );
 }

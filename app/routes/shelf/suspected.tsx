@@ -5,25 +5,31 @@ import { useFirm } from "../../ui/use-firm";
 import { usePlaces } from "../../ui/use-places";
 import { words } from "../../words";
 
-/** A row of the picture, in its own units: the scale runs from 0.6 to 1.6 of what was expected. */
-const SCALE = { from: 0.6, to: 1.6, width: 300, height: 22 } as const;
+/** Nobody is told that something is certain. */
+const SUREST = 0.99;
+
+/** A row of the picture, in its own units: the scale runs from 0.5 to 1.5 of what was expected. */
+const SCALE = { from: 0.5, to: 1.5, width: 300, height: 22 } as const;
 const across = (ratio: number): number =>
   ((Math.min(SCALE.to, Math.max(SCALE.from, ratio)) - SCALE.from) / (SCALE.to - SCALE.from)) * SCALE.width;
 
 /**
- * A bottle that the logs speak against: what its drop is worth, basin by basin how far its readings missed
- * what was expected, what else it could be, and what would settle it.
+ * A bottle or a delivery that the logs speak against: what it is worth, basin by basin what each reading says
+ * of it, what else it could be, and what would settle it.
  */
-export function Suspected({ suspicion: { ratio, chance, evidence = [] } }: { suspicion: Suspicion }) {
+export function Suspected({ suspicion }: { suspicion: Suspicion }) {
+  const { ratio, chance, evidence = [] } = suspicion;
   const { timeZone } = useFirm();
   const places = usePlaces();
-  const said = words.suspected;
+  const said = suspicion.code === "product" ? words.suspected.delivery : words.suspected.bottle;
   const basins = [...new Set(evidence.map(({ basin }) => basin))];
   const first = evidence[0]?.at;
   const last = evidence.at(-1)?.at;
   const name = (id: string) => {
     const place = places.find((one) => one.id === id);
-    return place ? `${place.site}, ${place.name}` : said.gone;
+    if (place) return `${place.site}, ${place.name}`;
+    // Names come a moment after the page.
+    return places.length > 0 ? words.suspected.gone : "";
   };
   /** The later, the darker. */
   const age = (at: number) =>
@@ -34,7 +40,12 @@ export function Suspected({ suspicion: { ratio, chance, evidence = [] } }: { sus
   return (
     <div className="col-span-full mt-2 grid gap-2 border-l-4 border-below bg-below-wash p-3">
       <p className="font-semibold text-below">
-        {said.bottle(percent(ratio.value), percent(ratio.low), percent(ratio.high), percent(chance))}
+        {said.worth(
+          percent(ratio.value),
+          percent(ratio.low),
+          percent(ratio.high),
+          percent(Math.min(SUREST, chance)),
+        )}
       </p>
       {basins.length > 0 && first !== undefined ? (
         <figure className="grid gap-1">
@@ -64,7 +75,7 @@ export function Suspected({ suspicion: { ratio, chance, evidence = [] } }: { sus
                     <line x1={across(1)} x2={across(1)} y2={SCALE.height} stroke="var(--ink)" />
                     {own.map(({ at, ratio: found }) => (
                       <ellipse
-                        key={at}
+                        key={`${at} ${found}`}
                         cx={across(found)}
                         cy={SCALE.height / 2}
                         rx={3}

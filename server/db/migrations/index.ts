@@ -9,6 +9,7 @@ import * as commands from "./0007-commands";
 import * as devices from "./0008-devices";
 import * as learned from "./0009-learned";
 import * as volumeByLog from "./0010-volume-by-log";
+import * as deliveries from "./0011-deliveries";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -22,4 +23,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0008-devices": devices,
   "0009-learned": learned,
   "0010-volume-by-log": volumeByLog,
+  "0011-deliveries": deliveries,
 };
