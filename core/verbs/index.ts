@@ -51,15 +51,25 @@ answers the readings, pH solved, with "chlorideAdded" and "assumed", ${FAULT}`,
         return plan(input, solver);
       }, line),
     schema: planSchema,
-    help: `plan: one safe plan for all readings at once, with alternatives.
+    help: `plan: what to pour in the minutes of a call, what to set when leaving, and what comes at the next calls.
   {"water":{"ph":8.1,"totalAlkalinity":150,"calciumHardness":180,"cyanuricAcid":20,"freeChlorine":0.5},
    "basin":{"litres":40000,"kind":"pool","surface":"plaster"},"rangeSet":"outdoor-fixed-band",
    "products":["hydrochloric-acid","sodium-bicarbonate","calcium-chloride",{"product":"dichlor","pricePerKg":9.6,"stock":5000}],
-   "fill":{"ph":7.6,"totalAlkalinity":60,"calciumHardness":80},"limits":{"mostReplaced":0.5,"aeration":true}}
-  optional: "aims":{"totalAlkalinity":90,"ph":{"low":7.4,"high":7.6,"aim":7.5}}, "freshFill":true
+   "fill":{"ph":7.6,"totalAlkalinity":60,"calciumHardness":80},"limits":{"mostReplaced":0.5,"aeration":true},
+   "minutes":40,"now":"2026-06-01T16:00:00Z","calls":["2026-06-04T16:00:00Z","2026-06-08T16:00:00Z","2026-06-11T16:00:00Z"],
+   "habits":{"chlorineLoss":{"value":0.34,"low":0.27,"high":0.41},"phRise":0.05},"feeder":"none"}
+  optional: "aims":{"totalAlkalinity":90,"ph":{"low":7.4,"high":7.6,"aim":7.5}}, "freshFill":true,
+  "feeder":{"kind":"saltCell","now":1.5,"most":4,"pricePerKg":9} (mg/L of chlorine a day), "weather", "location" (as learn)
+  calls may be days from now as numbers; without calls the plan is for today alone; habits as learn answers them
   a reading that is left out is neither steered nor held; unknown keys are refused
   range sets: outdoor-fixed-band, held-by-hocl, public-code, spa-warm-water, salt-cell
-answers {"plans":[{"name","amounts","replaced","aerated","cost","predicted","steps","way","warnings","indexOutside","fetch","settled"}],"rangeSet","assumed","leftAlone"}, ${FAULT}
+answers {"now":[{"product","compound","grams","how","begins","ends","waitMinutes","cautions","for","without","limit","after"}],
+  "leave":[{"code":"feeder"|"air"|"pump-on"|"cover-off"|"sign"|"chlorine-short",…}],"calls":[{"at","doses","expected"}],
+  "projects":[{"kind","fraction","litres","turns","hours","cost","cautions","quantities"}],
+  "promised":[{"at","ph":{"value","low","high"},…}],"minutes","opens","cost","costAhead","leftOut","open",
+  "settled","rangeSet","assumed","leftAlone"}, ${FAULT}
+with "still":true one plan for a water that does not drift, with alternatives:
+ {"plans":[{"name","amounts","replaced","aerated","cost","predicted","steps","way","warnings","indexOutside","fetch","settled"}],"rangeSet","assumed","leftAlone"}
 "way" holds the water after every portion, air and replacement, with its step`,
   },
   judge: {

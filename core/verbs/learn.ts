@@ -1,7 +1,6 @@
 import { millisecondsInDay, millisecondsInHour } from "date-fns/constants";
 import { BASIN_KINDS } from "../basin/basin";
 import type { FeederKind } from "../drift/habits";
-import type { WeatherOfDay } from "../drift/surroundings";
 import { InputFault, known, numberWithin } from "../fault";
 import { learnFirm } from "../learning/learn";
 import {
@@ -16,11 +15,11 @@ import { QUANTITY_NAMES } from "../measure/quantity";
 import { BASIN_LITRES, basinLitres } from "../measure/units";
 import { molesPerGram, PRODUCT_IDS, PRODUCTS, type ProductId } from "../products/products";
 import { SURFACES } from "../ranges/range-set";
-import { isDay } from "../schedule/days";
 import { mixesLike } from "../testing/order/sampling";
 import { SAMPLE_LIMITS, type Sample } from "../water/sample";
 import { fieldsOf, flagOf, givenOr, listOf, oneOf } from "./fields";
 import { type Fields, isGiven } from "./verb";
+import { locationOf, timeOf, weatherOf } from "./when";
 
 const FEEDERS = ["none", "tablets", "saltCell", "pump"] as const satisfies readonly FeederKind[];
 const BOUNDS = ["within", "at-least", "at-most"] as const;
@@ -60,14 +59,6 @@ export function learn(input: Fields): object {
       ...(at === undefined ? {} : { at: new Date(at).toISOString() }),
     })),
   };
-}
-
-function timeOf(field: string, value: unknown): number {
-  if (value === undefined || value === null) throw new InputFault("missing", field, value);
-  const at = typeof value === "string" ? Date.parse(value) : typeof value === "number" ? value : Number.NaN;
-  if (!Number.isFinite(at) || Math.abs(at) > 8.64e15)
-    throw new InputFault("malformed", field, value, "a time as 2026-05-01T09:30:00Z");
-  return at;
 }
 
 function basinOf(at: string, value: unknown, now: number): BasinLog {
@@ -169,26 +160,6 @@ function doseOf(at: string, value: unknown, visit: number): LoggedDose {
     strength,
     grams: numberWithin(`${at}.grams`, fields.grams, 0, MOST_GRAMS),
     ...lotOf(at, fields),
-  };
-}
-
-function weatherOf(at: string, value: unknown): WeatherOfDay {
-  const fields = fieldsOf(at, value);
-  const { day } = fields;
-  if (typeof day !== "string" || !isDay(day.slice(0, 10)))
-    throw new InputFault(day === undefined ? "missing" : "malformed", `${at}.day`, day, "2026-05-01");
-  return {
-    day: day.slice(0, 10),
-    air: numberWithin(`${at}.air`, fields.air, -60, 60),
-    sun: numberWithin(`${at}.sun`, fields.sun, 0, 1),
-  };
-}
-
-function locationOf(value: unknown): FirmLog["location"] {
-  const fields = fieldsOf("location", value);
-  return {
-    latitude: numberWithin("location.latitude", fields.latitude, -90, 90),
-    longitude: numberWithin("location.longitude", fields.longitude, -180, 180),
   };
 }
 

@@ -3,15 +3,18 @@ import { type PlanInput, type PlanProduct, WEIGHTS } from "../dosing/plan/input"
 import { type Plan, PRICE_UNKNOWN, plansFor } from "../dosing/plan/plan";
 import { predicted } from "../dosing/plan/predict";
 import type { Solver } from "../dosing/plan/programme";
-import { TEST_STEP } from "../dosing/plan/weighing";
+import type { StepSetting } from "../dosing/plan/steps";
+import { chlorineGoal, TEST_STEP } from "../dosing/plan/weighing";
 import { InputFault, known, numberWithin } from "../fault";
 import { BASIN_LITRES, basinLitres } from "../measure/units";
 import { molesPerGram, PRODUCT_IDS, PRODUCTS, type ProductId } from "../products/products";
+import type { RangeSet, Surface } from "../ranges/range-set";
 import { RANGE_SETS } from "../ranges/sets";
-import { WATER_READINGS, type WaterEstimate } from "../reading/from-readings";
+import { type Place, WATER_READINGS, type WaterEstimate } from "../reading/from-readings";
 import { checkedSample, SAMPLE_LIMITS, type Sample, totalsOf } from "../water/sample";
 import { basinFrom, basinProperties } from "./basin";
 import { fieldsOf, flagOf, givenOr, listOf, onlyKeys } from "./fields";
+import { AHEAD_KEYS, aheadOutput, aheadProperties, planAhead } from "./plan-ahead";
 import { type Fields, isGiven } from "./verb";
 import { numberOf, usualWater, waterFrom, waterSchema, within } from "./water";
 
@@ -25,16 +28,21 @@ const KEYS = {
   aim: ["low", "high", "aim"],
 } as const;
 
-/**
- * The verb `plan`: one safe plan for all readings at once, with alternatives; deterministic. A reading
- * that the line leaves out is neither steered nor held.
- * @param solver who solves the programme; loading it is the caller's
- */
-export function plan(input: Fields, solver: Solver): object {
-  onlyKeys("", input, KEYS[""]);
-  const { place, surface, fields: basin } = basinFrom(input.basin);
+/** A line as far as it is the same for one still water and for several calls. */
+export interface PlanLine {
+  input: PlanInput;
+  setting: StepSetting;
+  set: RangeSet;
+  surface: Surface;
+  place: Place;
+  assumed: object;
+}
+
+/** What is asked: the water, the basin, the shelf, the limits. */
+function lineOf(line: Fields): PlanLine {
+  const { place, surface, fields: basin } = basinFrom(line.basin);
   const litres = basinLitres("basin.litres", basin.litres);
-  const { sample, assumed } = waterFrom(input.water, "water.", {
+  const { sample, assumed } = waterFrom(line.water, "water.", {
     standIns: without(usualWater(place), NEEDED),
     only: true,
   });
@@ -42,10 +50,10 @@ export function plan(input: Fields, solver: Solver): object {
   const standing = Object.fromEntries(
     WATER_READINGS.map((name) => [name, name in assumed ? "assumed" : "read"]),
   ) as WaterEstimate["standing"];
-  const set = known("rangeSet", givenOr(input, "rangeSet", DEFAULTS.rangeSet), RANGE_SETS);
-  const limits = fieldsOf("limits", givenOr(input, "limits", {}));
+  const set = known("rangeSet", givenOr(line, "rangeSet", DEFAULTS.rangeSet), RANGE_SETS);
+  const limits = fieldsOf("limits", givenOr(line, "limits", {}));
   onlyKeys("limits.", limits, KEYS["limits."]);
-  const fill = isGiven(input, "fill") ? waterFrom(input.fill, "fill.", { only: true }).sample : null;
+  const fill = isGiven(line, "fill") ? waterFrom(line.fill, "fill.", { only: true }).sample : null;
   if (fill) within("fill.", () => totalsOf(checkedSample(fill)));
   const mostReplaced = numberWithin(
     "limits.mostReplaced",
@@ -53,33 +61,45 @@ export function plan(input: Fields, solver: Solver): object {
     0,
     0.95,
   );
-  const problem: PlanInput = {
+  const input: PlanInput = {
     water: sample,
     litres,
-    goals: withAims(goalsOf(set, surface, sample, { standing }, place), input.aims, sample),
-    products: productsFrom(input.products),
+    goals: withAims(goalsOf(set, surface, sample, { standing }, place), line.aims, sample),
+    products: productsFrom(line.products),
     fill,
     mostReplaced: fill ? mostReplaced : 0,
     aeration: flagOf("limits.aeration", limits.aeration, true),
     stabilisedChlorine: flagOf("limits.stabilisedChlorine", limits.stabilisedChlorine, false),
     weights: WEIGHTS,
   };
-  const floor = problem.goals.freeChlorine.low;
-  const plans = plansFor(
-    problem,
-    {
-      kind: place.kind,
-      freshFill: flagOf("freshFill", input.freshFill, false),
-      surface: surface === "vinyl" ? "vinyl" : "other",
-      sanitiserFirst: floor !== null && sample.freeChlorine < floor,
-    },
-    solver,
-  );
+  const floor = chlorineGoal({ goals: input.goals, water: { ...sample, freeChlorine: 0 } }, sample).low;
+  const setting: StepSetting = {
+    kind: place.kind,
+    freshFill: flagOf("freshFill", line.freshFill, false),
+    surface: surface === "vinyl" ? "vinyl" : "other",
+    sanitiserFirst: input.goals.freeChlorine.known && floor !== null && sample.freeChlorine < floor,
+  };
+  return { input, setting, set, surface, place, assumed };
+}
+
+/**
+ * The verb `plan`: what to pour in the minutes of a call and what comes at the next ones; with "still": true one
+ * plan for a water that does not drift, with alternatives. Deterministic. A reading that the line leaves out is
+ * neither steered nor held.
+ * @param solver who solves the programme; loading it is the caller's
+ */
+export function plan(line: Fields, solver: Solver): object {
+  const isStill = flagOf("still", line.still, false);
+  onlyKeys("", line, isStill ? [...KEYS[""], "still"] : [...KEYS[""], "still", ...AHEAD_KEYS]);
+  const asked = lineOf(line);
+  const { input, setting, set, assumed } = asked;
+  const leftAlone = STEERED.filter((quantity) => !input.goals[quantity].known);
+  if (!isStill) return { ...planAhead(line, asked, solver), rangeSet: set.id, assumed, leftAlone };
   return {
-    plans: plans.map((one) => answered(problem, one)),
+    plans: plansFor(input, setting, solver).map((one) => answered(input, one)),
     rangeSet: set.id,
     assumed,
-    leftAlone: STEERED.filter((quantity) => !problem.goals[quantity].known),
+    leftAlone,
   };
 }
 
@@ -190,6 +210,12 @@ function productsFrom(value: unknown): PlanProduct[] {
 
 const number = (description: string, more: object = {}) => ({ type: "number", description, ...more });
 
+const AROUND = {
+  rangeSet: { type: "string" },
+  assumed: { type: "object" },
+  leftAlone: { type: "array", description: "readings that nothing is dosed for: they were not given" },
+} as const;
+
 export const planSchema = {
   input: {
     type: "object",
@@ -260,56 +286,65 @@ export const planSchema = {
         additionalProperties: false,
       },
       freshFill: { type: "boolean", default: false, description: "calcium goes in first" },
+      still: {
+        type: "boolean",
+        default: false,
+        description: "one plan for a water that does not drift, with alternatives",
+      },
+      ...aheadProperties,
     },
     required: ["water", "basin", "products"],
     additionalProperties: false,
   },
   output: {
     type: "object",
-    properties: {
-      plans: {
-        type: "array",
-        description: "the first is the one proposed",
-        items: {
-          type: "object",
-          properties: {
-            name: { type: "string" },
-            amounts: {
-              type: "object",
-              description: "g as sold, by product; a second of one compound is named product-2",
-            },
-            replaced: { type: "object", description: "share and litres of water replaced first" },
-            aerated: numberOf("carbon dioxide driven out, mmol/L"),
-            cost: numberOf("money for what goes in"),
-            predicted: {
-              type: "object",
-              description: "value, and the interval that holds it in 95 of 100 cases",
-            },
-            steps: { type: "array" },
-            way: {
-              type: "array",
-              description:
-                "every water on the way: after each portion, air and water replaced; step and portion",
-            },
-            indexOutside: {
-              type: ["object", "null"],
-              description: "the index, where it ends outside its window",
-            },
-            fetch: { type: "array", description: "what the shelf lacks: product, strength, g as sold" },
-            settled: {
-              type: "boolean",
-              description: "false: the best that a search found that did not rest",
-            },
-            warnings: {
-              type: "array",
-              description: "readings that stay outside, and what stands in the way",
+    properties: { ...aheadOutput, ...AROUND },
+    /** What is answered with "still": true. */
+    still: {
+      type: "object",
+      properties: {
+        plans: {
+          type: "array",
+          description: "of one still water; the first is the one proposed",
+          items: {
+            type: "object",
+            properties: {
+              name: { type: "string" },
+              amounts: {
+                type: "object",
+                description: "g as sold, by product; a second of one compound is named product-2",
+              },
+              replaced: { type: "object", description: "share and litres of water replaced first" },
+              aerated: numberOf("carbon dioxide driven out, mmol/L"),
+              cost: numberOf("money for what goes in"),
+              predicted: {
+                type: "object",
+                description: "value, and the interval that holds it in 95 of 100 cases",
+              },
+              steps: { type: "array" },
+              way: {
+                type: "array",
+                description:
+                  "every water on the way: after each portion, air and water replaced; step and portion",
+              },
+              indexOutside: {
+                type: ["object", "null"],
+                description: "the index, where it ends outside its window",
+              },
+              fetch: { type: "array", description: "what the shelf lacks: product, strength, g as sold" },
+              settled: {
+                type: "boolean",
+                description: "false: the best that a search found that did not rest",
+              },
+              warnings: {
+                type: "array",
+                description: "readings that stay outside, and what stands in the way",
+              },
             },
           },
         },
+        ...AROUND,
       },
-      rangeSet: { type: "string" },
-      assumed: { type: "object" },
-      leftAlone: { type: "array", description: "readings that nothing is dosed for: they were not given" },
     },
   },
 } as const;

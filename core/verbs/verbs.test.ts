@@ -107,8 +107,9 @@ describe("effect", () => {
   });
 });
 
-describe("plan", () => {
+describe("plan of one still water", () => {
   const line = (more: object) => ({
+    still: true,
     water: WATER,
     basin: { litres: 40_000 },
     products: ["hydrochloric-acid", "sodium-hypochlorite", { product: "sodium-bicarbonate", stock: 100 }],
@@ -314,5 +315,57 @@ describe("dose", () => {
     [{ product: "hydrochloric-acid", quantity: "ph", from: 7.8, to: 6 }, "to too-low"],
   ])("refuses %o: %s", (more, said) => {
     expect(refused("dose", line(more))).toBe(said);
+  });
+});
+
+describe("plan over the next calls", () => {
+  const line = (more: object = {}) => ({
+    water: { ...WATER, ph: 8, freeChlorine: 0.8 },
+    basin: { litres: 40_000 },
+    products: ["hydrochloric-acid", "sodium-hypochlorite"],
+    calls: [3.5, 7],
+    ...more,
+  });
+
+  it("answers pours with their times, what is promised, and the same each time", () => {
+    const answer = ask("plan", line({ minutes: 45 }));
+    const now = answer.now as { compound: string; begins: number; ends: number; after: { ph: number } }[];
+    expect(now.map(({ compound }) => compound).sort()).toEqual(["hydrochloric-acid", "sodium-hypochlorite"]);
+    expect((now[1]?.begins ?? 0) - (now[0]?.ends ?? 0)).toBeGreaterThanOrEqual(30);
+    expect(answer.minutes).toBe(now.at(-1)?.ends);
+    expect(answer.minutes).toBeLessThanOrEqual(45);
+    const promised = answer.promised as { at: string; ph: { value: number; low: number; high: number } }[];
+    expect(promised.map(({ at }) => at)).toEqual(["2026-06-05T00:00:00.000Z", "2026-06-08T12:00:00.000Z"]);
+    for (const { ph } of promised) expect(ph.low < ph.value && ph.value < ph.high).toBe(true);
+    expect(ask("plan", line({ minutes: 45 }))).toEqual(answer);
+  });
+
+  it("takes times, with now or without it, and habits as they are learned or as numbers", () => {
+    const calls = ["2026-07-04T16:00:00Z", "2026-07-08T16:00:00Z"];
+    const told = ask("plan", line({ calls, now: "2026-06-30T16:00:00Z" }));
+    expect(ask("plan", line({ calls }))).toEqual(told);
+    const figure = { value: 0.6, low: 0.5, high: 0.7 };
+    const hungry = ask("plan", line({ habits: { chlorineLoss: figure, phRise: 0.06 } }));
+    const calm = ask("plan", line({ habits: { chlorineLoss: 0.1, phRise: 0.06 } }));
+    const chlorine = (answer: Record<string, unknown>) =>
+      (answer.promised as { freeChlorine: { value: number } }[])[0]?.freeChlorine.value ?? 0;
+    expect(chlorine(hungry)).toBeLessThan(chlorine(calm));
+  });
+
+  it.each([
+    [{ minutes: 2 }, "minutes too-low"],
+    [{ calls: ["tomorrow"] }, "calls.0 malformed"],
+    [{ calls: ["2026-06-01T12:00:00Z"], now: "2026-06-02T12:00:00Z" }, "calls.0 too-low"],
+    [{ calls: [70] }, "calls.0 too-high"],
+    [
+      { habits: { chlorineLoss: { value: 0.4, low: 0.5, high: 0.6 } } },
+      "habits.chlorineLoss.value inconsistent",
+    ],
+    [{ habits: { thirst: 1 } }, "habits.thirst unknown"],
+    [{ feeder: "drip" }, "feeder unknown"],
+    [{ feeder: { kind: "saltCell", now: -1 } }, "feeder.now too-low"],
+    [{ still: "yes" }, "still malformed"],
+  ])("names %o by what was sent: %s", (more, said) => {
+    expect(refused("plan", line(more))).toBe(said);
   });
 });

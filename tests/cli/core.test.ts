@@ -127,6 +127,7 @@ describe("the command line", () => {
     };
     const line = (change: object) =>
       JSON.stringify({
+        still: true,
         water,
         basin: { litres: 40_000 },
         products: ["hydrochloric-acid", "calcium-chloride", { product: "dichlor", pricePerKg: 9.6 }],
@@ -312,6 +313,7 @@ describe("the command line", () => {
     ];
     const line = (part: object) =>
       JSON.stringify({
+        still: true,
         water: { ph: 7.5, totalAlkalinity: 100 },
         basin: { litres: 40_000 },
         products,

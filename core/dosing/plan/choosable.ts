@@ -6,12 +6,12 @@ import type { PlanInput, PlanProduct } from "./input";
  * Nothing is dosed for a reading that was not read.
  */
 export const choosable = (
-  input: Pick<PlanInput, "products" | "goals" | "water" | "stabilisedChlorine" | "tablets">,
+  input: Pick<PlanInput, "products" | "goals" | "water" | "stabilisedChlorine" | "tablets" | "cell">,
 ): PlanProduct[] => input.products.filter((product) => mayChoose(product, input));
 
 function mayChoose(
   { product, stock }: PlanProduct,
-  { goals, water, stabilisedChlorine, tablets }: Parameters<typeof choosable>[0],
+  { goals, water, stabilisedChlorine, tablets, cell }: Parameters<typeof choosable>[0],
 ): boolean {
   const { use, stabilised } = TRAITS[product];
   if (use === null || stock === 0) return false;
@@ -29,8 +29,12 @@ function mayChoose(
       const { calciumHardness, cyanuricAcid, freeChlorine } = goals;
       if (!freeChlorine.known) return false;
       if (product === "calcium-hypochlorite")
-        // Tablets and it burn together, in a shared feeder or skimmer; and calcium only climbs.
-        return !tablets && !(calciumHardness.high !== null && water.calciumHardness >= calciumHardness.high);
+        // Tablets and it burn together, in a shared feeder or skimmer; and calcium only climbs, and scales a cell.
+        return (
+          !tablets &&
+          !cell &&
+          !(calciumHardness.high !== null && water.calciumHardness >= calciumHardness.high)
+        );
       if (stabilised)
         return (
           stabilisedChlorine === true &&

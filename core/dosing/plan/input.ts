@@ -59,5 +59,7 @@ export interface PlanInput {
   stabilisedChlorine?: boolean;
   /** Whether the basin is fed with chlorine tablets. */
   tablets?: boolean;
+  /** Whether a salt cell runs, on whose plates calcium settles. */
+  cell?: boolean;
   weights: Weights;
 }

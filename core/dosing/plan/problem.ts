@@ -55,6 +55,7 @@ export interface ProblemInput {
   freshFill?: boolean;
   stabilisedChlorine?: boolean;
   tablets?: boolean;
+  cell?: boolean;
 }
 
 /** The problem that a planner is given for this water. */
@@ -73,6 +74,7 @@ export function problemFor(known: WaterEstimate, given: ProblemInput): PlanProbl
       aeration: true,
       stabilisedChlorine: given.stabilisedChlorine ?? false,
       tablets: given.tablets ?? false,
+      cell: given.cell ?? false,
       weights: WEIGHTS,
     },
     setting: {

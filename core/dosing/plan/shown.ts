@@ -1,6 +1,7 @@
 import type { RangeSet, Surface } from "../../ranges/range-set";
 import { chlorineShares } from "../../water/chlorine";
 import type { Sample } from "../../water/sample";
+import { saturation } from "../../water/saturation";
 import type { Amounts } from "./amounts";
 import { type HeldBack, sureAmounts } from "./hold-back";
 import type { PlanInput } from "./input";
@@ -61,6 +62,19 @@ export function shownPlans(problem: PlanProblem, solver: Solver): ShownPlans {
     table: tableWay(input, set, surface),
   };
 }
+
+/** A plan that brings all that it can and names nothing besides; its water's index and acid are told here. */
+export const shownOf = (
+  plan: Pick<ShownPlan, "name" | "cost" | "before" | "after" | "intervals" | "steps" | "settled">,
+): ShownPlan => ({
+  ...plan,
+  saturation: saturation(plan.after).full.corrected,
+  hypochlorousAcid: chlorineShares(plan.after).hypochlorousAcid,
+  missed: [],
+  indexOutside: null,
+  fetch: [],
+  heldBack: [],
+});
 
 function shown({ input, setting, spreads }: PlanProblem, plan: Plan): ShownPlan {
   const { name, solved, missed, indexOutside, fetch } = plan;

@@ -274,6 +274,10 @@ export function wayOf(input: PlanInput, amounts: Amounts, setting: StepSetting):
 /** The steps of amounts; see `wayOf`. */
 export const stepsOf = (...of: Parameters<typeof wayOf>): PlanStep[] => wayOf(...of).steps;
 
+/** Hours of air until the pH is at `ph`, by jets in a spa or returns turned up in a pool; see `AIR_RATE`. */
+export const hoursOfAir = (totals: Totals, ph: number, kind: "spa" | "pool"): number =>
+  minutesOfAir(totals, Math.min(carbonToPh(totals, ph), carbonToRest(totals)), AIR_RATE[kind]) / 60;
+
 /** Inorganic carbon that has to go until the pH is at `ph`, mol/L; none where it is there already. */
 function carbonToPh(totals: Totals, ph: number): number {
   const conditions = conditionsOf(totals);

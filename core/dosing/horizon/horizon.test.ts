@@ -1,0 +1,403 @@
+import { millisecondsInDay } from "date-fns/constants";
+import loadHighs from "highs";
+import { beforeAll, describe, expect, it } from "vitest";
+import { drift } from "../../drift/drift";
+import { surroundingsOf } from "../../drift/surroundings";
+import { addTo } from "../../products/effects";
+import { PRODUCTS } from "../../products/products";
+import { isAcid, isChlorine, mostAtATime, TRAITS } from "../../products/traits";
+import { OUTDOOR_FIXED_BAND, SALT_CELL_SET } from "../../ranges/sets";
+import { usualSpreads } from "../../uncertainty/spread";
+import { readingsOf } from "../../water/equilibrium";
+import { type Sample, totalsOf } from "../../water/sample";
+import { saturation } from "../../water/saturation";
+import { goalsOf } from "../plan/goals";
+import { type Highs, solverOf } from "../plan/highs";
+import { type PlanProduct, WEIGHTS } from "../plan/input";
+import { onShelf, WHOLE_SHELF } from "../plan/plan.fixtures";
+import type { Solver } from "../plan/programme";
+import { SAFE_WAY } from "../plan/way";
+import { Ahead } from "./ahead";
+import { ALKALINITY_A_CALL } from "./allowed";
+import { minutesApart, minutesOf, timed } from "./clock";
+import { ahead, closedLoop, type Done, loopBasin } from "./closed-loop.fixtures";
+import { drawn } from "./draws";
+import { horizonPlan, horizonPlans } from "./plan";
+import type { HorizonProblem } from "./problem";
+import { ratesFrom, usualRates } from "./rates";
+import { solveHorizon } from "./solve";
+
+let solver: Solver;
+beforeAll(async () => {
+  solver = solverOf((await loadHighs()) as unknown as Highs);
+});
+
+const FROM = Date.UTC(2026, 5, 1, 16);
+const WATER: Sample = {
+  ph: 7.5,
+  totalAlkalinity: 100,
+  calciumHardness: 280,
+  cyanuricAcid: 40,
+  freeChlorine: 3,
+  borate: 0,
+  temperature: 26,
+  totalDissolvedSolids: 1000,
+};
+const LOCATION = { latitude: 40, longitude: -105 };
+
+interface Change {
+  water?: Partial<Sample>;
+  calls?: number[];
+  minutes?: number;
+  feeder?: "none" | "saltCell" | "tablets";
+  fed?: number;
+  products?: PlanProduct[];
+  fill?: Sample;
+  set?: typeof OUTDOOR_FIXED_BAND;
+}
+
+function problem({
+  water = {},
+  calls = [3.5, 7, 10.5],
+  minutes = 40,
+  feeder = "none",
+  ...more
+}: Change): HorizonProblem {
+  const sample = { ...WATER, ...water };
+  const place = { kind: "pool", outdoors: true, feeder } as const;
+  const { rates, unsure } = usualRates(place);
+  const set = more.set ?? OUTDOOR_FIXED_BAND;
+  const goals = goalsOf(set, "plaster", sample, null, place);
+  return {
+    still: {
+      input: {
+        water: sample,
+        litres: 40_000,
+        goals,
+        products: more.products ?? WHOLE_SHELF,
+        fill: more.fill ?? null,
+        mostReplaced: 0.5,
+        aeration: true,
+        tablets: feeder === "tablets",
+        cell: feeder === "saltCell",
+        weights: WEIGHTS,
+      },
+      setting: {
+        kind: "pool",
+        freshFill: false,
+        surface: "other",
+        sanitiserFirst: sample.freeChlorine < (goals.freeChlorine.low ?? 0),
+      },
+      set,
+      surface: "plaster",
+      spreads: usualSpreads(sample),
+      leftAlone: [],
+    },
+    from: FROM,
+    calls: calls.map((days) => FROM + days * millisecondsInDay),
+    minutes,
+    rates: { ...rates, feeder: feeder === "none" ? rates.feeder : (more.fed ?? 1.5) },
+    unsure,
+    unsureVolume: 0.05,
+    feeder: feeder === "none" ? null : { kind: feeder, most: 6, pricePerKg: 9 },
+    outdoors: true,
+    location: LOCATION,
+    weather: [],
+  };
+}
+
+describe("the clock of a call", () => {
+  const acid = { product: "a", compound: "hydrochloric-acid", grams: 1, how: "pour-along-returns" } as const;
+  const chlorine = {
+    product: "c",
+    compound: "sodium-hypochlorite",
+    grams: 1,
+    how: "pour-at-return",
+  } as const;
+  const soda = { product: "b", compound: "sodium-bicarbonate", grams: 1, how: "broadcast" } as const;
+  const calcium = { product: "h", compound: "calcium-chloride", grams: 1, how: "dissolve-first" } as const;
+
+  it("keeps acid and chlorine, and two portions, half an hour apart, whatever comes between", () => {
+    // Acid 0 to 3, soda 13 to 17, chlorine not before 33; a second acid not before 66.
+    const times = timed([acid, soda, chlorine, acid], "pool").map(({ begins, ends }) => [begins, ends]);
+    expect(times).toEqual([
+      [0, 3],
+      [13, 17],
+      [33, 36],
+      [66, 69],
+    ]);
+    expect(minutesOf(timed([acid, acid], "pool"))).toBe(36);
+    expect(minutesOf([])).toBe(0);
+  });
+
+  it("keeps calcium away from carbonate, and turns a spa over between any two", () => {
+    expect(minutesApart("calcium-chloride", "sodium-bicarbonate", "pool")).toBe(30);
+    expect(minutesApart(calcium.compound, acid.compound, "spa")).toBe(20);
+    expect(minutesApart("cyanuric-acid", acid.compound, "pool")).toBe(0);
+  });
+});
+
+describe("rates by what a log tells", () => {
+  it("lose, rise and climb as they were told", () => {
+    const place = { kind: "pool", outdoors: true, feeder: "none" } as const;
+    const around = surroundingsOf(place, LOCATION, [], [{ at: FROM, value: 26 }]);
+    const fill = totalsOf({
+      ...WATER,
+      ph: 7.6,
+      totalAlkalinity: 80,
+      calciumHardness: 150,
+      cyanuricAcid: 0,
+      freeChlorine: 0,
+    });
+    const figure = (value: number) => ({ value, low: value * 0.8, high: value * 1.2 });
+    const { rates, unsure } = ratesFrom(
+      { chlorineLoss: figure(0.45), phRise: figure(0.04), calciumClimb: figure(9) },
+      place,
+      WATER,
+      fill,
+      around,
+      FROM,
+    );
+    const run = (days: number) =>
+      drift(totalsOf(WATER), rates, "none", fill, around, FROM, FROM + days * millisecondsInDay);
+    expect(1 - readingsOf(run(1)).freeChlorine / 3).toBeCloseTo(0.45, 2);
+    expect((readingsOf(run(7)).ph - 7.5) / 7).toBeCloseTo(0.04, 2);
+    expect(((readingsOf(run(7)).calciumHardness - 280) / 7) * 30).toBeCloseTo(9, 0);
+    // ln(1/0.46) and ln(1/0.64) lie 0.33 apart, over twice 1.645 and the rate 0.60 itself.
+    expect(unsure.darkDemand).toBeCloseTo(Math.log(0.64 / 0.46) / 3.29 / -Math.log(0.55), 2);
+  });
+});
+
+describe("a plan over the next calls", () => {
+  it("pours nothing where all is in range and stays there", () => {
+    const plan = horizonPlan(problem({ water: { freeChlorine: 3.6, ph: 7.35 }, calls: [1] }), solver);
+    expect(plan.pours).toEqual([]);
+    expect(plan.minutes).toBe(0);
+    expect(plan.open).toEqual([]);
+  });
+
+  it("leaves as much chlorine as stands over its floor at the next call, with nine chances in ten", () => {
+    const asked = problem({ water: { freeChlorine: 1.2 }, calls: [2, 4] });
+    const plan = horizonPlan(asked, solver);
+    expect(plan.pours.every(({ compound }) => isChlorine(compound))).toBe(true);
+    const floor = asked.still.input.goals.freeChlorine.low ?? 0;
+    const solved = solveHorizon(asked, solver);
+    const found = drawn(solved.ahead, solved.schedule, 400).found[1]?.freeChlorine ?? new Float64Array();
+    expect(found.filter((value) => value < floor).length / found.length).toBeLessThan(0.15);
+    expect(plan.now.after.freeChlorine).toBeLessThanOrEqual(
+      (asked.still.input.goals.freeChlorine.high ?? 0) + 1e-6,
+    );
+  });
+
+  it("steers a pH that would leave its range before the next call, and no other", () => {
+    const rising = horizonPlan(problem({ water: { ph: 7.75, freeChlorine: 3.8 }, calls: [5] }), solver);
+    expect(rising.pours.some(({ compound }) => isAcid(compound))).toBe(true);
+    expect(rising.reasons.find(({ quantity }) => quantity === "ph")?.without).toBeGreaterThan(7.8);
+    const calm = horizonPlan(problem({ water: { ph: 7.4, freeChlorine: 3.8 }, calls: [1] }), solver);
+    expect(calm.pours).toEqual([]);
+  });
+
+  it("brings alkalinity down call by call, with air between, at most as far a call as is safe", () => {
+    const plan = horizonPlan(
+      problem({ water: { totalAlkalinity: 180, ph: 7.6, freeChlorine: 3.5 } }),
+      solver,
+    );
+    expect(plan.now.after.totalAlkalinity).toBeGreaterThan(180 - ALKALINITY_A_CALL - 1);
+    expect(plan.now.after.totalAlkalinity).toBeLessThan(175);
+    expect(plan.now.after.ph).toBeGreaterThanOrEqual(7.2 - 1e-6);
+    expect(plan.leave.map(({ code }) => code)).toEqual(
+      expect.arrayContaining(["air", "cover-off", "pump-on"]),
+    );
+    const found = plan.promised.map(({ readings }) => readings.totalAlkalinity.value);
+    expect(found[2]).toBeLessThan((found[0] ?? 0) - 15);
+    expect(plan.open.map(({ quantity }) => quantity)).toContain("totalAlkalinity");
+  });
+
+  it("in a salt pool turns the cell up, and takes a jug only up to the floor", () => {
+    const under = horizonPlan(
+      problem({
+        water: { freeChlorine: 1, totalAlkalinity: 70 },
+        set: SALT_CELL_SET,
+        feeder: "saltCell",
+        fed: 0.6,
+      }),
+      solver,
+    );
+    const set = under.leave.find((one) => one.code === "feeder");
+    expect(set?.code === "feeder" && set.to).toBeGreaterThan(0.6);
+    const poured = under.pours.filter(({ compound }) => isChlorine(compound));
+    expect(poured.length).toBe(1);
+    expect(poured[0]?.compound).not.toBe("calcium-hypochlorite");
+    expect(under.now.after.freeChlorine).toBeLessThan(under.now.before.freeChlorine + 2.6);
+    const fine = horizonPlan(
+      problem({
+        water: { freeChlorine: 3.4, totalAlkalinity: 70 },
+        set: SALT_CELL_SET,
+        feeder: "saltCell",
+        fed: 1.2,
+      }),
+      solver,
+    );
+    expect(fine.pours.filter(({ compound }) => isChlorine(compound))).toEqual([]);
+  });
+
+  it("never takes more minutes than there are, and says what it left out", () => {
+    const short = { water: { ph: 8.1, freeChlorine: 0.6, totalAlkalinity: 110 } };
+    const long = horizonPlan(problem({ ...short, minutes: 60 }), solver);
+    expect(long.pours.some(({ compound }) => isAcid(compound))).toBe(true);
+    expect(long.pours.some(({ compound }) => isChlorine(compound))).toBe(true);
+    const brief = horizonPlan(problem({ ...short, minutes: 15 }), solver);
+    expect(brief.minutes).toBeLessThanOrEqual(15);
+    expect(brief.leftOut.length).toBeGreaterThan(0);
+    expect(brief.leftOut.every(({ why }) => why === "minutes")).toBe(true);
+    // Chlorine under its floor comes before all else.
+    expect(brief.pours.every(({ compound }) => isChlorine(compound))).toBe(true);
+    expect(brief.pours.length).toBeGreaterThan(0);
+  });
+
+  it("puts replaced water among the projects, and doses for the water as it is", () => {
+    const fill = {
+      ...WATER,
+      ph: 7.6,
+      totalAlkalinity: 60,
+      calciumHardness: 80,
+      cyanuricAcid: 0,
+      freeChlorine: 0,
+    };
+    const plan = horizonPlan(problem({ water: { calciumHardness: 450 }, fill }), solver);
+    expect(plan.pours.every(({ compound }) => TRAITS[compound].use === "chlorine")).toBe(true);
+    // To 375: a quarter of the way from the limit of 400 to the aim of 300; (450 − 375)/(450 − 80).
+    expect(plan.projects[0]?.fraction).toBeCloseTo(75 / 370, 6);
+    expect(plan.projects[0]).toMatchObject({
+      kind: "replace-water",
+      quantities: ["calciumHardness"],
+      turns: 1,
+    });
+    expect(plan.open).toMatchObject([{ quantity: "calciumHardness", becomes: "project" }]);
+  });
+
+  it("without a next call is for today alone", () => {
+    const plan = horizonPlan(
+      problem({ water: { ph: 8.1, freeChlorine: 0.5 }, calls: [], minutes: 60 }),
+      solver,
+    );
+    expect(plan.promised).toEqual([]);
+    expect(plan.now.after.ph).toBeGreaterThan(7.2 - 1e-6);
+    expect(plan.now.after.ph).toBeLessThan(7.8);
+    expect(plan.now.after.freeChlorine).toBeGreaterThan(1);
+  });
+
+  it("offers other ways only where they differ, and is the same each time", () => {
+    const asked = problem({ water: { ph: 8.0, freeChlorine: 1.5, totalAlkalinity: 110 } });
+    const plans = horizonPlans(asked, solver);
+    expect(plans.map(({ name }) => name)).toContain("no-acid");
+    const amounts = plans.map(({ pours }) => JSON.stringify(pours));
+    expect(new Set(amounts).size).toBe(plans.length);
+    expect(horizonPlans(asked, solver)).toEqual(plans);
+    expect(plans.find(({ name }) => name === "no-acid")?.pours.some(({ compound }) => isAcid(compound))).toBe(
+      false,
+    );
+  });
+
+  it("is no worse than a fine grid of acid and chlorine at two calls", () => {
+    const products = [onShelf("hydrochloric-acid"), onShelf("sodium-hypochlorite")];
+    const asked = problem({ water: { ph: 7.9, freeChlorine: 1.4 }, calls: [3, 6], products, minutes: 120 });
+    const solved = solveHorizon(asked, solver);
+    const best = { worth: Number.POSITIVE_INFINITY };
+    const own = new Ahead(asked);
+    for (let acid = 0; acid <= 12; acid++)
+      for (let chlorine = 0; chlorine <= 12; chlorine++) {
+        const grams = [
+          new Map([
+            ["hydrochloric-acid", acid * 120],
+            ["sodium-hypochlorite", chlorine * 100],
+          ]),
+          ...solved.schedule.grams.slice(1),
+        ];
+        const course = own.course({ ...solved.schedule, grams });
+        const after = readingsOf(course.after[0] as ReturnType<typeof totalsOf>);
+        const found = readingsOf(course.found[1] as ReturnType<typeof totalsOf>);
+        // Inside everywhere, at the least money.
+        const { ph, freeChlorine } = asked.still.input.goals;
+        const isIn =
+          after.ph >= (ph.low ?? 0) &&
+          found.ph <= (ph.high ?? 14) &&
+          after.freeChlorine <= (freeChlorine.high ?? 99) &&
+          found.freeChlorine >= (freeChlorine.low ?? 0);
+        const money = (acid * 120 * 1.1 + chlorine * 100 * 1.4) / 1000;
+        if (isIn) best.worth = Math.min(best.worth, money);
+      }
+    const today = solved.schedule.grams[0] ?? new Map<string, number>();
+    const money =
+      ((today.get("hydrochloric-acid") ?? 0) * 1.1 + (today.get("sodium-hypochlorite") ?? 0) * 1.4) / 1000;
+    // What the margins for nine chances in ten cost above the cheapest that is inside on average.
+    expect(money).toBeLessThan(best.worth * 2.5 + 0.3);
+    expect(solved.settled).toBe(true);
+  });
+});
+
+describe("calls one after another, with a water that is not as it was told", () => {
+  const held = (done: Done, litres: number): void => {
+    const { plan, problem: asked } = done;
+    if (!plan || !asked) throw new Error("no plan");
+    const { input, setting } = asked.still;
+    expect(plan.minutes).toBeLessThanOrEqual(asked.minutes);
+    expect(done.replaced).toBe(0);
+    const uses = [...new Set(plan.pours.map(({ product }) => product))].map(
+      (key) => TRAITS[input.products.find((one) => one.key === key)?.product ?? "borax"].use,
+    );
+    expect(new Set(uses).size).toBe(uses.length);
+    expect(uses.includes("acid") && uses.includes("base")).toBe(false);
+    plan.pours.forEach((pour, index) => {
+      const product = input.products.find(({ key }) => key === pour.product) as PlanProduct;
+      expect(pour.grams).toBeLessThanOrEqual(mostAtATime(product, litres) * (1 + 1e-6));
+      for (const before of plan.pours.slice(0, index)) {
+        const apart = pour.begins - before.ends;
+        expect(apart).toBeGreaterThanOrEqual(0);
+        const meets =
+          (isAcid(pour.compound) && isChlorine(before.compound)) ||
+          (isChlorine(pour.compound) && isAcid(before.compound)) ||
+          pour.product === before.product;
+        if (meets) expect(apart).toBeGreaterThanOrEqual(30);
+      }
+      if (TRAITS[pour.compound].stabilised) expect(input.stabilisedChlorine).toBe(true);
+      if (pour.compound === "calcium-hypochlorite") {
+        expect(input.cell || input.tablets).toBe(false);
+        expect(input.water.calciumHardness).toBeLessThan(input.goals.calciumHardness.high ?? Infinity);
+      }
+    });
+    let totals = totalsOf(input.water);
+    const begun = readingsOf(totals);
+    for (const { compound, grams, product } of plan.pours) {
+      const strength =
+        input.products.find(({ key }) => key === product)?.strength ?? PRODUCTS[compound].strength;
+      totals = addTo(totals, [{ product: compound, strength, grams }], litres).totals;
+      const water = readingsOf(totals);
+      expect(water.ph).toBeGreaterThan(Math.min(SAFE_WAY.ph.low, begun.ph) - 1e-3);
+      expect(water.ph).toBeLessThan(Math.max(SAFE_WAY.ph.high, begun.ph) + 1e-3);
+      const index = saturation(water).full.corrected;
+      const first = saturation(begun).full.corrected;
+      expect(index).toBeLessThan(Math.max(SAFE_WAY.saturation.high, first) + 1e-3);
+      expect(index).toBeGreaterThan(Math.min(SAFE_WAY.saturation.low, first) - 1e-3);
+      expect(water.freeChlorine).toBeLessThan(Math.max(input.goals.mostChlorine, begun.freeChlorine) + 1e-3);
+    }
+    const after = readingsOf(totals);
+    expect(begun.totalAlkalinity - after.totalAlkalinity).toBeLessThan(ALKALINITY_A_CALL + 1.5);
+    for (const [quantity, use] of [
+      ["calciumHardness", "calcium"],
+      ["cyanuricAcid", "stabiliser"],
+      ["totalAlkalinity", "alkalinity"],
+    ] as const)
+      if (uses.includes(use)) {
+        expect(begun[quantity]).toBeLessThan(input.goals[quantity].low ?? 0);
+        expect(after[quantity] - begun[quantity]).toBeGreaterThan(3);
+      }
+    expect(setting.kind).toBe(asked.still.setting.kind);
+  };
+
+  it.each([0, 1, 4, 6, 8, 11, 14, 18])("does nothing that hurts at basin %d", (seed) => {
+    const basin = loopBasin(seed);
+    const { done } = closedLoop(basin, ahead, solver, 4);
+    for (const one of done) held(one, basin.litres);
+  });
+});

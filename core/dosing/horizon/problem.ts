@@ -1,0 +1,42 @@
+import type { FeederKind, HabitName, Habits } from "../../drift/habits";
+import type { Location } from "../../drift/sun";
+import type { WeatherOfDay } from "../../drift/surroundings";
+import type { PlanProblem } from "../plan/shown";
+
+/** What a plan over several calls is asked for. Plain data: it crosses into a worker. */
+export interface HorizonProblem {
+  /** The water as it is today, its goals, the shelf and the setting; nothing of it drifts. */
+  still: PlanProblem;
+  /** Now, ms since 1970. */
+  from: number;
+  /** When the next calls are made, in their order; none where nobody knows. */
+  calls: readonly number[];
+  /** For pouring, with every separation. */
+  minutes: number;
+  /** What the water does by itself, at its medians; the feeder as it is set now. */
+  rates: Habits;
+  /** How unsure each rate is: the standard deviation of its logarithm. */
+  unsure: Record<HabitName, number>;
+  /** And the volume. */
+  unsureVolume: number;
+  feeder: Feeder | null;
+  outdoors: boolean;
+  location: Location;
+  /** The days ahead, as far as anybody tells of them. */
+  weather: readonly WeatherOfDay[];
+}
+
+/** A feeder or a cell that a plan may set. */
+export interface Feeder {
+  kind: Exclude<FeederKind, "none">;
+  /** Chlorine that it can give, mg/L a day. */
+  most: number;
+  /** Money for a kilogram of chlorine out of it. */
+  pricePerKg: number;
+}
+
+/** Half an hour of hands at a basin, and a little. */
+export const USUAL_MINUTES = 40;
+export const MINUTES_LIMITS = { low: 5, high: 480 } as const;
+/** Calls farther ahead than these are another story. */
+export const MOST_CALLS = 4;

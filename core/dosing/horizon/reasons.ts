@@ -1,0 +1,113 @@
+import { TRAITS } from "../../products/traits";
+import { readingsOf } from "../../water/equilibrium";
+import type { Sample } from "../../water/sample";
+import { STEERED, type Steered } from "../plan/goals";
+import type { PlanInput } from "../plan/input";
+import { chlorineGoal } from "../plan/weighing";
+import type { HorizonProblem } from "./problem";
+import { projectsOf } from "./projects";
+import { RAISED } from "./raised";
+import type { SolvedHorizon } from "./solve";
+
+/** Why each product of today, and what becomes of what stays outside. */
+
+export interface Reason {
+  product: string;
+  quantity: Steered;
+  /** Now, after it, and at the next call without it; that is null where nobody knows of a next call. */
+  from: number;
+  to: number;
+  without: number | null;
+  limit: number | null;
+}
+
+export interface OpenReading {
+  quantity: Steered;
+  value: number;
+  limit: number;
+  /** In its range at a call to come; only by what takes days; nothing on the shelf; it falls by itself; slowly, call by call. */
+  becomes: "at-call" | "project" | "no-product" | "falls-by-itself" | "slowly";
+  /** The call. */
+  at: number | null;
+}
+
+/** What each product is for, by leaving it out. */
+export function reasonsOf(problem: HorizonProblem, { ahead, schedule, readings }: SolvedHorizon): Reason[] {
+  const { input } = problem.still;
+  const { goals, water } = input;
+  const today = schedule.grams[0] ?? new Map<string, number>();
+  return [...today.keys()].flatMap((key): Reason[] => {
+    const product = input.products.find((one) => one.key === key);
+    const use = product && TRAITS[product.product].use;
+    if (!use) return [];
+    const rest = new Map(today);
+    rest.delete(key);
+    const course = ahead.course({ ...schedule, grams: [rest, ...schedule.grams.slice(1)] });
+    const quantity = RAISED[use] ?? phOrAlkalinity(input, use === "acid");
+    const without = course.found[1] ? readingsOf(course.found[1])[quantity] : null;
+    const goal =
+      quantity === "freeChlorine"
+        ? chlorineGoal({ goals, water: { ...water, freeChlorine: 0 } }, readings.after[0] as Sample)
+        : goals[quantity];
+    const rises = RAISED[use] !== undefined || use === "base";
+    return [
+      {
+        product: key,
+        quantity,
+        from: water[quantity],
+        to: (readings.after[0] as Sample)[quantity],
+        without,
+        limit: rises ? goal.low : goal.high,
+      },
+    ];
+  });
+}
+
+/** Acid that is poured while the pH is right is poured for the alkalinity. */
+function phOrAlkalinity({ goals, water }: PlanInput, isAcid: boolean): Steered {
+  const { ph, totalAlkalinity } = goals;
+  if (!isAcid || ph.steer || ph.high === null) return "ph";
+  return totalAlkalinity.steer &&
+    totalAlkalinity.high !== null &&
+    water.totalAlkalinity > totalAlkalinity.high
+    ? "totalAlkalinity"
+    : "ph";
+}
+
+/** Readings that stand outside today, or at the next call, and what becomes of them. */
+export function openReadings(problem: HorizonProblem, { readings, ahead }: SolvedHorizon): OpenReading[] {
+  const { input } = problem.still;
+  const { goals, water } = input;
+  const projects = new Set(projectsOf(problem).flatMap(({ quantities }) => quantities));
+  return STEERED.flatMap((quantity): OpenReading[] => {
+    const goalOf = (sample: Sample) =>
+      quantity === "freeChlorine"
+        ? chlorineGoal({ goals, water: { ...water, freeChlorine: 0 } }, sample)
+        : goals[quantity];
+    const beyond = (sample: Sample): number | null => {
+      const { low, high, known } = goalOf(sample);
+      const value = sample[quantity];
+      const slack = 1e-3 * Math.max(1, value);
+      if (!known) return null;
+      if (low !== null && value < low - slack) return low;
+      if (high !== null && value > high + slack) return high;
+      return null;
+    };
+    const after = readings.after[0] as Sample;
+    const limit = beyond(after);
+    if (limit === null) return [];
+    const told = { quantity, value: after[quantity], limit };
+    if (quantity === "freeChlorine" && after.freeChlorine > limit) {
+      const call = readings.found.findIndex((sample, index) => index > 0 && beyond(sample) === null);
+      return [
+        { ...told, becomes: "falls-by-itself", at: call > 0 ? (problem.calls[call - 1] ?? null) : null },
+      ];
+    }
+    if (projects.has(quantity)) return [{ ...told, becomes: "project", at: null }];
+    const call = readings.found.findIndex((sample, index) => index > 0 && beyond(sample) === null);
+    if (call > 0) return [{ ...told, becomes: "at-call", at: problem.calls[call - 1] ?? null }];
+    const last = (ahead.gaps.length > 0 ? readings.found.at(-1) : after) as Sample;
+    const isNearer = Math.abs(last[quantity] - limit) < Math.abs(water[quantity] - limit) - 1e-3;
+    return [{ ...told, becomes: isNearer ? "slowly" : "no-product", at: null }];
+  });
+}

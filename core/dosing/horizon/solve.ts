@@ -1,0 +1,225 @@
+import { InputFault } from "../../fault";
+import { TRAITS } from "../../products/traits";
+import { readingsOf } from "../../water/equilibrium";
+import type { Sample, Totals } from "../../water/sample";
+import { STEERED } from "../plan/goals";
+import type { PlanInput } from "../plan/input";
+import { chargePerPh, referenceOf } from "../plan/linearise";
+import { lpText, type Programme, type Solver } from "../plan/programme";
+import { chlorineGoal, TEST_STEP } from "../plan/weighing";
+import { Ahead, type Course, NOTHING_DONE, type Schedule } from "./ahead";
+import { allowedAt } from "./allowed";
+import { type Drawn, drawn, quantile } from "./draws";
+import type { HorizonProblem } from "./problem";
+import {
+  type Asked,
+  HORIZON_WEIGHTS,
+  type HorizonWeights,
+  horizonProgramme,
+  leastOf,
+  type Margins,
+  type Tangent,
+} from "./programme";
+import { worthOf } from "./worth";
+
+export interface SolvedHorizon {
+  ahead: Ahead;
+  schedule: Schedule;
+  course: Course;
+  readings: Readings;
+  /** What it is worth, by the waters that it comes to; the least is the best. */
+  worth: number;
+  passes: number;
+  /** Whether two passes agreed; the best is given where they did not. */
+  settled: boolean;
+}
+
+export interface Readings {
+  found: Sample[];
+  after: Sample[];
+}
+
+export interface SolveOptions {
+  weights?: Partial<HorizonWeights>;
+  /** Most of each product today, g; what is not named has no such limit. */
+  caps?: ReadonlyMap<string, number>;
+}
+
+const MOST_PASSES = 6;
+/** Passes agree where no pH on the way differs by more than this, and no chlorine by more than a drop's quarter. */
+const SETTLED = { ph: 0.004, chlorine: 0.05 } as const;
+/** Draws that tell how far inside its limits a reading is to stand. */
+const DRAWS = 48;
+/** Nine chances in ten on the side that is looked at. */
+const ONE_IN_TEN = 0.1;
+
+/**
+ * What to give today and at the next calls, at least cost: passes of a mixed-integer programme, each straight
+ * about the course of the pass before, until the whole drift agrees with it.
+ * @throws InputFault for a water, a volume or a product off its limits
+ */
+export function solveHorizon(
+  problem: HorizonProblem,
+  solver: Solver,
+  { weights: own = {}, caps = new Map() }: SolveOptions = {},
+): SolvedHorizon {
+  const weights = { ...HORIZON_WEIGHTS, ...own };
+  const ahead = new Ahead(problem);
+  const { input } = problem.still;
+  const isFed = problem.feeder !== null;
+  const fedNow = isFed ? problem.rates.feeder : 0;
+  const still: Schedule = { ...NOTHING_DONE, fed: fedNow };
+  let course = ahead.course(still);
+  let readings = readingsAlong(course);
+  const phStep = TEST_STEP.ph * chargePerPh(referenceOf(ahead.start, input.water.ph), input.water.ph + 0.1);
+  const floor = goalAt(input, input.water).low;
+  const allowed = allowedAt(input, readings.found, { isFed, phStep, floor });
+  let schedule = still;
+  let margins = noMargins(ahead.gaps.length + 1);
+  let best: Omit<SolvedHorizon, "passes" | "settled"> | null = null;
+  let fixed: ReadonlyMap<string, number> | null = null;
+  for (let pass = 1; ; pass++) {
+    const asked: Asked = {
+      ahead,
+      input,
+      weights,
+      allowed,
+      caps,
+      margins,
+      chlorine: {
+        found: readings.found.map((one) => goalAt(input, one)),
+        after: readings.after.map((one, call) => leftGoal(input, one, call === 0)),
+      },
+    };
+    const programme = horizonProgramme(asked, tangentAt(ahead, course, readings, schedule.fed));
+    // The first pass only tells where the water goes: which bottles it takes is chosen once that is known.
+    const posed = fixed ? withChoice(programme, fixed) : pass === 1 ? relaxed(programme) : programme;
+    const values: ReadonlyMap<string, number> | null = solver(lpText(posed));
+    if (!values) {
+      if (best) return { ...best, passes: pass, settled: false };
+      throw new InputFault("inconsistent", "plan", "no solution");
+    }
+    if (pass > 1) fixed ??= values;
+    const next = scheduleOf(ahead, values, fedNow, phStep);
+    const nextCourse = ahead.course(next);
+    const nextReadings = readingsAlong(nextCourse);
+    const moved = apart(readings, nextReadings);
+    schedule = next;
+    course = nextCourse;
+    readings = nextReadings;
+    // How sure it is hangs on what is given: told anew while that still changes.
+    if (pass <= 2) margins = marginsOf(drawn(ahead, schedule, DRAWS), readings);
+    const worth = worthOf({ ...asked, margins }, schedule, readings);
+    // What was found before the margins were known was found for another aim.
+    if (pass <= 2 || !best || worth < best.worth) best = { ahead, schedule, course, readings, worth };
+    if (pass > 2 && moved.ph < SETTLED.ph && moved.chlorine < SETTLED.chlorine)
+      return { ahead, schedule, course, readings, worth, passes: pass, settled: true };
+    if (pass === MOST_PASSES) return { ...best, passes: pass, settled: false };
+  }
+}
+
+/** Where free chlorine is held when a call finds it: what is over then falls by itself. */
+const goalAt = (input: PlanInput, holding: Sample) =>
+  chlorineGoal({ goals: input.goals, water: { ...input.water, freeChlorine: 0 } }, holding);
+
+/** And where it is left: what is over today is not made more. */
+function leftGoal(input: PlanInput, holding: Sample, isToday: boolean) {
+  const goal = goalAt(input, holding);
+  const { freeChlorine } = input.water;
+  return isToday && goal.high !== null && freeChlorine > goal.high
+    ? { ...goal, high: freeChlorine, steer: false }
+    : goal;
+}
+
+function tangentAt(ahead: Ahead, { found, after, aired }: Course, readings: Readings, fed: number): Tangent {
+  return {
+    found: found.map((totals, call) => referenceOf(totals, (readings.found[call] as Sample).ph)),
+    after: after.map((totals, call) => referenceOf(totals, (readings.after[call] as Sample).ph)),
+    aired: aired.map((totals) => referenceOf(totals, readingsOf(totals).ph)),
+    readings,
+    drifts: ahead.gaps.map((_, gap) => ahead.straight(gap, aired[gap] as Totals, fed)),
+    fed,
+  };
+}
+
+export const readingsAlong = ({ found, after }: Course): Readings => ({
+  found: found.map(readingsOf),
+  after: after.map(readingsOf),
+});
+
+/** Less than this much of a product, mg/L, is none. */
+const NONE = 1e-4;
+
+function scheduleOf(
+  ahead: Ahead,
+  values: ReadonlyMap<string, number>,
+  fedNow: number,
+  phStep: number,
+): Schedule {
+  const calls = ahead.gaps.length + 1;
+  const grams = Array.from({ length: calls }, (_, call) => {
+    const poured = new Map<string, number>();
+    ahead.products.forEach(({ key, product }, index) => {
+      const perLitre = values.get(`x${call}_${index}`) ?? 0;
+      const { use } = TRAITS[product];
+      const effect = ahead.effects[index];
+      // What nobody could measure is not thought of for a day to come either.
+      const least = call > 0 && use && effect ? leastOf(use, effect, phStep) / 3 : NONE;
+      if (perLitre > least) poured.set(key, (perLitre * ahead.litres) / 1000);
+    });
+    return poured;
+  });
+  const isSet = (values.get("yu") ?? 0) > 0.5;
+  const aired = ahead.gaps
+    .map((_, call) => values.get(`air${call}`) ?? 0)
+    .map((one) => (one > 1e-3 ? one : 0));
+  return { grams, aired, fed: isSet ? Math.max(0, values.get("u") ?? fedNow) : fedNow };
+}
+
+/** Bottles opened by parts. */
+const relaxed = (programme: Programme): Programme => ({ ...programme, binaries: [] });
+
+function withChoice(programme: Programme, values: ReadonlyMap<string, number>): Programme {
+  const bounds = new Map(programme.bounds);
+  for (const name of programme.binaries) {
+    const is = (values.get(name) ?? 0) > 0.5 ? 1 : 0;
+    bounds.set(name, [is, is]);
+  }
+  return { ...programme, bounds, binaries: [] };
+}
+
+function apart(a: Readings, b: Readings): { ph: number; chlorine: number } {
+  const most = (name: "ph" | "freeChlorine") =>
+    Math.max(
+      ...(["found", "after"] as const).flatMap((side) =>
+        a[side].map((one, call) => Math.abs(one[name] - (b[side][call] as Sample)[name])),
+      ),
+    );
+  return { ph: most("ph"), chlorine: most("freeChlorine") };
+}
+
+const zero = (): Margins => Object.fromEntries(STEERED.map((name) => [name, { low: 0, high: 0 }])) as Margins;
+
+const noMargins = (calls: number): Asked["margins"] => ({
+  found: Array.from({ length: calls }, zero),
+  after: Array.from({ length: calls }, zero),
+});
+
+/** How far each reading's tenth and nine tenths lie from what is expected of it. */
+function marginsOf({ found, after }: Drawn, readings: Readings): Asked["margins"] {
+  const of = (draws: Drawn["found"], samples: readonly Sample[]) =>
+    draws.map((columns, call) => {
+      const margins = zero();
+      for (const name of STEERED) {
+        const sorted = columns[name].filter((value) => !Number.isNaN(value)).sort();
+        if (sorted.length === 0) continue;
+        const expected = (samples[call] as Sample)[name];
+        margins[name] = {
+          low: Math.max(0, expected - quantile(sorted, ONE_IN_TEN)),
+          high: Math.max(0, quantile(sorted, 1 - ONE_IN_TEN) - expected),
+        };
+      }
+      return margins;
+    });
+  return { found: of(found, readings.found), after: of(after, readings.after) };
+}

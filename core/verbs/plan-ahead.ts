@@ -1,0 +1,262 @@
+import { millisecondsInDay } from "date-fns/constants";
+import { fedPrice } from "../dosing/horizon/feeders";
+import { horizonPlan } from "../dosing/horizon/plan";
+import { type Feeder, MINUTES_LIMITS, MOST_CALLS, USUAL_MINUTES } from "../dosing/horizon/problem";
+import { ratesFrom, type ToldHabits } from "../dosing/horizon/rates";
+import type { Solver } from "../dosing/plan/programme";
+import type { DriftPlace } from "../drift/habits";
+import { surroundingsOf } from "../drift/surroundings";
+import { InputFault, numberWithin } from "../fault";
+import { USUAL_FILL } from "../learning/start-water";
+import { addTo } from "../products/effects";
+import type { Figure } from "../uncertainty/figure";
+import { NINETY } from "../uncertainty/normal";
+import { usualSpreads } from "../uncertainty/spread";
+import { readingsOf } from "../water/equilibrium";
+import { totalsOf } from "../water/sample";
+import { saturation } from "../water/saturation";
+import { fieldsOf, givenOr, listOf, oneOf, onlyKeys } from "./fields";
+import type { PlanLine } from "./plan";
+import { type Fields, isGiven } from "./verb";
+import { locationOf, timeOf, weatherOf } from "./when";
+
+/** The verb `plan` over several calls. */
+
+export const AHEAD_KEYS = ["minutes", "calls", "now", "habits", "feeder", "weather", "location"] as const;
+
+const FEEDERS = ["none", "tablets", "saltCell", "pump"] as const;
+const HABITS = [
+  "litres",
+  "chlorineLoss",
+  "phRise",
+  "alkalinityChange",
+  "calciumClimb",
+  "stabiliserClimb",
+  "feeder",
+] as const;
+/** A number this small among the calls is days from now. */
+const DAYS_AT_MOST = 100;
+/** Where nobody says when now is, the first call is as far off as the second from the first, or this. */
+const USUAL_DAYS = 7;
+/** A day of early summer, for a line that names no day. */
+const USUAL_NOW = Date.UTC(2026, 5, 1, 12);
+const FARTHEST_DAYS = 60;
+const LOCATION = { latitude: 40, longitude: 0 };
+const USUAL_VOLUME = 0.05;
+/** What a feeder can give over what it gives, where nobody said. */
+const FEEDER_REACH = 2.5;
+
+export function planAhead(
+  line: Fields,
+  { input, setting, set, surface, place }: PlanLine,
+  solver: Solver,
+): object {
+  const minutes = numberWithin(
+    "minutes",
+    givenOr(line, "minutes", USUAL_MINUTES),
+    MINUTES_LIMITS.low,
+    MINUTES_LIMITS.high,
+  );
+  const { from, calls } = timesOf(line);
+  const told = habitsOf(line.habits);
+  const asked = feederOf(line.feeder);
+  const driftPlace: DriftPlace = {
+    kind: place.kind,
+    outdoors: place.outdoors,
+    feeder: asked?.kind ?? "none",
+  };
+  const location = isGiven(line, "location") ? locationOf(line.location) : LOCATION;
+  const weather = isGiven(line, "weather")
+    ? listOf("weather", line.weather).map((one, index) => weatherOf(`weather.${index}`, one))
+    : [];
+  const around = surroundingsOf(driftPlace, location, weather, [
+    { at: from, value: input.water.temperature },
+  ]);
+  const own = asked?.now === undefined ? told : { ...told, feeder: sure(asked.now) };
+  const { rates, unsure } = ratesFrom(
+    own,
+    driftPlace,
+    input.water,
+    totalsOf(input.fill ?? USUAL_FILL),
+    around,
+    from,
+  );
+  const feeder: Feeder | null = asked && {
+    kind: asked.kind,
+    most: asked.most ?? FEEDER_REACH * rates.feeder,
+    pricePerKg: asked.pricePerKg ?? fedPrice(asked.kind, input.products),
+  };
+  const posed = {
+    ...input,
+    tablets: asked?.kind === "tablets",
+    cell: asked?.kind === "saltCell",
+  };
+  const { litres } = told;
+  const plan = horizonPlan(
+    {
+      still: { input: posed, setting, set, surface, spreads: usualSpreads(input.water), leftAlone: [] },
+      from,
+      calls,
+      minutes,
+      rates,
+      unsure,
+      unsureVolume: litres
+        ? Math.max(0.01, (litres.high - litres.low) / (2 * NINETY * litres.value))
+        : USUAL_VOLUME,
+      feeder,
+      outdoors: place.outdoors,
+      location,
+      weather,
+    },
+    solver,
+  );
+  const times = (at: number | null) => (at === null ? null : new Date(at).toISOString());
+  let water = totalsOf(input.water);
+  return {
+    now: plan.pours.map((pour, index) => {
+      const step = plan.now.steps[index];
+      const reason = plan.reasons.find(({ product }) => product === pour.product);
+      const strength = input.products.find(({ key }) => key === pour.product)?.strength ?? 1;
+      water = addTo(water, [{ product: pour.compound, strength, grams: pour.grams }], input.litres).totals;
+      const after = readingsOf(water);
+      return {
+        ...pour,
+        ...(step?.kind === "dose" ? { waitMinutes: step.waitMinutes, cautions: step.cautions } : {}),
+        ...(reason ? { for: reason.quantity, without: reason.without, limit: reason.limit } : {}),
+        after: { ...after, saturation: saturation(after).full.corrected },
+      };
+    }),
+    leave: plan.leave.map((one) => (one.code === "sign" ? { ...one, until: times(one.until) } : one)),
+    calls: plan.calls.map(({ at, doses }) => ({
+      at: times(at),
+      doses,
+      expected: plan.promised.find((promised) => promised.at === at)?.readings,
+    })),
+    projects: plan.projects,
+    promised: plan.promised.map(({ at, readings }) => ({ at: times(at), ...readings })),
+    minutes: plan.minutes,
+    opens: times(plan.opens),
+    cost: plan.cost.now,
+    costAhead: plan.cost.ahead,
+    leftOut: plan.leftOut,
+    open: plan.open.map((one) => ({ ...one, at: times(one.at) })),
+    settled: plan.now.settled,
+  };
+}
+
+/** Now and the calls after it, the nearest first; at most as many as a plan looks ahead. */
+function timesOf(line: Fields): { from: number; calls: number[] } {
+  const given = listOf("calls", givenOr(line, "calls", []));
+  const areDays = given.every((one) => typeof one === "number" && one > 0 && one <= DAYS_AT_MOST);
+  const stated = isGiven(line, "now") ? timeOf("now", line.now) : null;
+  const read = given.map((one, index) =>
+    areDays ? (stated ?? USUAL_NOW) + (one as number) * millisecondsInDay : timeOf(`calls.${index}`, one),
+  );
+  const calls = [...new Set(read)].sort((a, b) => a - b).slice(0, MOST_CALLS);
+  const [first, second] = calls;
+  const between =
+    first !== undefined && second !== undefined ? second - first : USUAL_DAYS * millisecondsInDay;
+  const from = stated ?? (areDays || first === undefined ? USUAL_NOW : first - between);
+  calls.forEach((at, index) => {
+    if (at <= from)
+      throw new InputFault("too-low", `calls.${index}`, given[index], new Date(from).toISOString());
+    if (at > from + FARTHEST_DAYS * millisecondsInDay)
+      throw new InputFault("too-high", `calls.${index}`, given[index], `${FARTHEST_DAYS} days ahead`);
+  });
+  return { from, calls };
+}
+
+const sure = (value: number): Figure => ({ value, low: value * 0.9, high: value * 1.1 });
+
+/** Habits as `learn` answers them; a number alone is taken for sure. */
+function habitsOf(value: unknown): ToldHabits {
+  if (value === undefined || value === null) return {};
+  const fields = fieldsOf("habits", value);
+  onlyKeys("habits.", fields, HABITS);
+  const told: Record<string, Figure> = {};
+  for (const name of HABITS) {
+    if (!isGiven(fields, name)) continue;
+    const at = `habits.${name}`;
+    const one = fields[name];
+    const parts: Fields = typeof one === "number" ? { value: one } : fieldsOf(at, one);
+    onlyKeys(`${at}.`, parts, ["value", "low", "high"]);
+    const middle = numberWithin(`${at}.value`, parts.value, -1e7, 1e8);
+    const low = numberWithin(`${at}.low`, givenOr(parts, "low", middle), -1e7, 1e8);
+    const high = numberWithin(`${at}.high`, givenOr(parts, "high", middle), -1e7, 1e8);
+    if (low > middle || high < middle)
+      throw new InputFault("inconsistent", `${at}.value`, middle, [low, high]);
+    told[name] = { value: middle, low, high };
+  }
+  return told;
+}
+
+interface AskedFeeder {
+  kind: Feeder["kind"];
+  now?: number;
+  most?: number;
+  pricePerKg?: number;
+}
+
+/** A feeder by its kind, or with what it gives and can give, mg/L of chlorine a day. */
+function feederOf(value: unknown): AskedFeeder | null {
+  if (value === undefined || value === null) return null;
+  const fields: Fields = typeof value === "string" ? { kind: value } : fieldsOf("feeder", value);
+  onlyKeys("feeder.", fields, ["kind", "now", "most", "pricePerKg"]);
+  const kind = oneOf(typeof value === "string" ? "feeder" : "feeder.kind", fields.kind, FEEDERS);
+  if (kind === "none") return null;
+  const number = (name: "now" | "most" | "pricePerKg", most: number) =>
+    isGiven(fields, name) ? { [name]: numberWithin(`feeder.${name}`, fields[name], 0, most) } : {};
+  return { kind, ...number("now", 50), ...number("most", 100), ...number("pricePerKg", 10_000) };
+}
+
+const number = (description: string, more: object = {}) => ({ type: "number", description, ...more });
+const time = { type: "string", format: "date-time" } as const;
+
+export const aheadProperties = {
+  minutes: number("for pouring, with every separation", {
+    minimum: MINUTES_LIMITS.low,
+    maximum: MINUTES_LIMITS.high,
+    default: USUAL_MINUTES,
+  }),
+  now: { ...time, description: "left out: as long before the first call as that is before the second" },
+  calls: {
+    type: "array",
+    description: "when the next calls are made, at most four; or numbers, days from now",
+    items: { type: ["string", "number"] },
+  },
+  habits: {
+    type: "object",
+    description: "as `learn` answers them; a number alone is taken for sure",
+    properties: Object.fromEntries(HABITS.map((name) => [name, { type: ["number", "object"] }])),
+    additionalProperties: false,
+  },
+  feeder: {
+    description:
+      "its kind, or an object: what it gives now and can give, mg/L of chlorine a day, and money a kg of it",
+    anyOf: [{ enum: FEEDERS }, { type: "object" }],
+  },
+  weather: { type: "array", description: "as `learn` takes it" },
+  location: { type: "object", description: "latitude and longitude, degrees" },
+} as const;
+
+export const aheadOutput = {
+  now: {
+    type: "array",
+    description:
+      "what is poured, one entry a pour: product, grams, when it begins and ends in minutes, what for, the water after it",
+  },
+  leave: { type: "array", description: "what is set before leaving: feeder, air, pump, cover, sign" },
+  calls: { type: "array", description: "what the next calls are expected to give, and to find" },
+  projects: { type: "array", description: "what takes days: litres, hours, turns, cost, cautions" },
+  promised: {
+    type: "array",
+    description: "each reading as the calls will find it, before anything is added, with its central 90 %",
+  },
+  minutes: number("from the first pour to the end of the last"),
+  opens: { type: ["string", "null"], description: "when bathing may start; null until a test says so" },
+  cost: number("money for what is poured now"),
+  costAhead: number("money until the last call, feeder included"),
+  leftOut: { type: "array", description: "what did not fit, and why" },
+  open: { type: "array", description: "readings that stay outside after today, and what becomes of them" },
+  settled: { type: "boolean", description: "false: the best that a search found that did not rest" },
+} as const;
