@@ -38,6 +38,8 @@ export async function exampleWorld() {
   const opened = core.visitOf(call, written, at);
   const problem = core.problemOf(opened);
   const input = core.posed(problem).input;
+  const horizon = core.horizonOf(opened);
+  if ("reason" in horizon) throw new Error(horizon.reason);
   const totals = core.totalsOf(POOL_WATER);
   return {
     ...core,
@@ -54,6 +56,7 @@ export async function exampleWorld() {
     solver,
     input,
     problem,
+    horizon,
     brought: call,
     begun,
     written,

@@ -13,6 +13,19 @@ export {
   volumeOf,
 } from "./basin/volume";
 export { type Advice, adviseEach, type NoDoseReason, productForm } from "./dosing/advice";
+export { type Fan, fanOf } from "./dosing/horizon/fan";
+export type { Leave } from "./dosing/horizon/leave";
+export {
+  HORIZON_NAMES,
+  type HorizonName,
+  type HorizonPlan,
+  horizonPlan,
+  horizonPlans,
+  type Promised,
+} from "./dosing/horizon/plan";
+export { type HorizonProblem, MINUTES_LIMITS } from "./dosing/horizon/problem";
+export type { Project } from "./dosing/horizon/projects";
+export type { OpenReading, Reason } from "./dosing/horizon/reasons";
 export type { Outcome } from "./dosing/outcome";
 export { type Amounts, waterAfter } from "./dosing/plan/amounts";
 export { goalsOf, STEERED, type Steered } from "./dosing/plan/goals";
@@ -39,6 +52,7 @@ export { contextFor, type LogView, NO_LOG } from "./doubts/context";
 export { shiftAcross } from "./doubts/reagents";
 export { demandAt, drift } from "./drift/drift";
 export { type FeederKind, type Habits, usualHabits } from "./drift/habits";
+export { locationOf } from "./drift/location";
 export { daylightHours } from "./drift/sun";
 export { type Surroundings, surroundingsOf, type WeatherOfDay } from "./drift/surroundings";
 export { InputFault, numberWithin } from "./fault";
@@ -219,15 +233,17 @@ export {
   type ShelfBottle,
   type ShelfProduct,
 } from "./visit/brought";
+export { type Closing, closingOf, type Miss, missesOf } from "./visit/closing";
 export type { CommandBasis, CommandName, DeviceStamp, TestInput, VisitCommands } from "./visit/commands";
 export { COMMAND_NAMES, commandOf, decide } from "./visit/decide";
 export { LONGEST_NOTE } from "./visit/decide/close";
 export { seenOf } from "./visit/decide/seen";
 export { afterCommand, type By, type Fact, withFacts } from "./visit/facts";
+export { callsAfter, horizonOf, minutesAt } from "./visit/horizon";
 export { type Judgement, judge } from "./visit/judgement";
 export { bottleInUse, bottleStates } from "./visit/log";
 export { stopAfterTest } from "./visit/next";
-export { contentOfPlan, contentOfRecipe, type PlanAsked, posed } from "./visit/plans";
+export { contentOfHorizon, contentOfPlan, contentOfRecipe, type PlanAsked, posed } from "./visit/plans";
 export { plannedProducts, problemOf, recipeInputOf } from "./visit/problem";
 export { prospectOf } from "./visit/promises";
 export { type OpenedVisit, visitOf } from "./visit/visit";

@@ -1,10 +1,11 @@
 import { type ActionFunctionArgs, type RouterContextProvider, redirect } from "react-router";
 import {
   type CommandName,
-  contentOfPlan,
+  contentOfHorizon,
   contentOfRecipe,
   type DeviceStamp,
   dayIn,
+  horizonOf,
   InputFault,
   type PlanAsked,
   posed,
@@ -112,8 +113,11 @@ async function planFound(context: Context, visitId: string, asked: PlanAsked): P
   if (!opened) throw new InputFault("unknown", "visit", visitId);
   const problem = posed(problemOf(opened));
   if (asked.origin === "alternative") {
-    const plan = (await work.plans(problem))?.plans.find((one) => one.name === asked.name);
-    return plan ? { ...asked, content: contentOfPlan(problem, plan) } : asked;
+    const horizon = horizonOf(opened);
+    const found = "reason" in horizon || asked.name !== "balanced" ? null : await work.ahead(horizon);
+    return found && !("reason" in horizon)
+      ? { ...asked, content: contentOfHorizon(horizon, found.plan) }
+      : asked;
   }
   const id = RECIPE_IDS.find((known) => known === asked.name);
   const input = recipeInputOf(opened);

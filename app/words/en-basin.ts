@@ -240,6 +240,7 @@ export const basinWords = {
     overridesHint: "What stands here goes before the set's. Leave a field empty to keep the set's limit.",
     barred: "Not used here",
     barredHint: "Plans for this basin leave these out.",
+    callMinutes: "Minutes for pouring at a call here; left empty, as in the whole firm",
     mostReplaced: "Most of the water that may be replaced at a time, %",
     save: "Save",
     saved: "Saved. The next visit is judged by it.",

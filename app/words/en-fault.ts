@@ -159,4 +159,5 @@ const FIELD: Record<string, string> = {
   fillRate: "The fill rate",
   seasonStart: "The season's start",
   persulfateDose: "The persulfate dose",
+  callMinutes: "The minutes for pouring",
 };

@@ -17,6 +17,7 @@ export const settingsWords = {
     rates: "What plans and recipes go by",
     currency: "Prices are in",
     fillRate: "A tap fills, litres an hour",
+    callMinutes: "Minutes for pouring at a call, waits included",
     persulfateDose: "Persulfate by its label, g a cubic metre",
     seasonStart: "The season begins, month-day (04-01)",
     ratesSave: "Save",

@@ -9,6 +9,7 @@ import type {
   Stop,
   Surface,
 } from "#core";
+import { aheadWords } from "./en-ahead";
 import { lock, store } from "./en-away";
 import { basinWords } from "./en-basin";
 import { benchWords } from "./en-bench";
@@ -32,6 +33,7 @@ export { auditText } from "./en-team";
 /** Every word a user reads, in English. The core speaks in codes; here they become sentences. */
 
 export const words = {
+  ...aheadWords,
   ...basinWords,
   ...benchWords,
   ...importWords,

@@ -21,7 +21,7 @@ export function openWorkbench(file: string): Workbench {
   const quick = new Piscina({ ...setting, maxThreads: QUICK });
   const long = new Piscina({ ...setting, maxThreads: MOST_UNDER_WAY });
   return {
-    plans: (problem) => quick.run(problem, { name: "plans" }),
+    ahead: (problem) => quick.run(problem, { name: "ahead" }),
     recipe: (id, given) => quick.run({ id, given }, { name: "recipe" }),
     learn: (log) => long.run(log, { name: "learn" }),
     pdf: (sheet) => quick.run(sheet, { name: "pdf" }),

@@ -1,14 +1,15 @@
 import loadHighs from "highs";
 import {
   type FirmLog,
+  fanOf,
   type Highs,
+  type HorizonProblem,
+  horizonPlan,
   InputFault,
   learnFirm,
-  type PlanProblem,
   type RecipeId,
   type RecipeInput,
   recipeFor,
-  shownPlans,
   solverOf,
 } from "#core";
 import type { CustomerSheet } from "#server/visits/customer-sheet";
@@ -24,9 +25,10 @@ const solver = () => {
   return loading;
 };
 
-export async function plans(problem: PlanProblem) {
+export async function ahead(problem: HorizonProblem) {
   try {
-    return shownPlans(problem, await solver());
+    const plan = horizonPlan(problem, await solver());
+    return { plan, fan: fanOf(problem, plan) };
   } catch (fault) {
     // Readings that make no water pose no problem.
     if (fault instanceof InputFault) return null;

@@ -28,6 +28,8 @@ export interface Basin {
   barred: ProductId[];
   /** The largest share of its water that is replaced at a time, 0…1. */
   mostReplaced: number;
+  /** For pouring at a call here, minutes; null for the firm's. */
+  callMinutes: number | null;
   site: {
     id: string;
     name: string;

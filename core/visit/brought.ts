@@ -1,4 +1,5 @@
 import type { Basin } from "../basin/basin";
+import type { Promised } from "../dosing/horizon/plan";
 import type { Shift } from "../doubts/context";
 import type { HabitFigures } from "../learning/figures";
 import type { ForecastPoint } from "../learning/outlook";
@@ -34,6 +35,8 @@ export interface Brought {
   /** Quantities that moved the same way at most basins. */
   shifts: Partial<Record<Quantity, Shift>>;
   products: ShelfProduct[];
+  /** What the last visit's plan promised for the call that is nearest to this visit; null where it promised nothing. */
+  promised?: Promised | null | undefined;
   /** What the basin's own log taught; nothing where it was not learned, or was brought by an older build. */
   learned?: { habits: HabitFigures; forecast: readonly ForecastPoint[] } | null | undefined;
 }
@@ -70,6 +73,8 @@ export interface Firm {
   fillRate: number;
   /** Persulfate oxidiser by its label, grams a cubic metre. */
   persulfateDose: number;
+  /** For pouring at a call, with every separation, minutes. */
+  callMinutes: number;
   /** What is tested and done how often, where it is not as usual. */
   cadence: CadenceChange | null;
 }

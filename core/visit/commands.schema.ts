@@ -127,6 +127,8 @@ const step = Joi.object({
   .when(Joi.object({ kind: "task" }).unknown(), { then: Joi.object({ task: Joi.required() }) })
   .when(Joi.object({ kind: "retest" }).unknown(), { then: Joi.object({ quantities: Joi.required() }) });
 
+const list = (most: number) => Joi.array().items(Joi.object().unknown()).max(most).required();
+
 /** A plan as a device found it; the numbers are checked against the water by `planKept`. */
 const content = Joi.object<PlanContent>({
   basis: Joi.object({
@@ -143,6 +145,15 @@ const content = Joi.object<PlanContent>({
   heldBack: Joi.array().items(heldBack).max(20).required(),
   missed: Joi.array().items(Joi.object().unknown()).max(20).required(),
   facts: Joi.object().max(20).required(),
+  ahead: Joi.object({
+    leave: list(10),
+    calls: list(10),
+    projects: list(10),
+    promised: list(10),
+    opens: Joi.number().unsafe().allow(null).required(),
+    leftOut: list(50),
+    open: list(10),
+  }),
 });
 
 const onlyFor = (origin: string, schema: Joi.Schema) =>

@@ -1,3 +1,5 @@
+import { HORIZON_NAMES, type HorizonPlan } from "../dosing/horizon/plan";
+import type { HorizonProblem } from "../dosing/horizon/problem";
 import { type Amounts, waterAfter } from "../dosing/plan/amounts";
 import { BATHING_CHLORINE } from "../dosing/plan/goals";
 import type { PlanInput } from "../dosing/plan/input";
@@ -46,6 +48,18 @@ export const contentOfPlan = ({ input, spreads }: PlanProblem, plan: ShownPlan):
   missed: plan.missed,
   facts: {},
 });
+
+/**
+ * A plan over several calls as it is kept: today's pours, and what was said of the calls to come.
+ * @example contentOfHorizon(horizon, horizonPlan(horizon, solver)).basis.litres // 40000
+ */
+export function contentOfHorizon({ still }: HorizonProblem, plan: HorizonPlan): PlanContent {
+  const { leave, calls, projects, promised, opens, leftOut, open } = plan;
+  return {
+    ...contentOfPlan(still, plan.now),
+    ahead: { leave, calls, projects, promised, opens, leftOut, open },
+  };
+}
 
 /**
  * A recipe as it is kept.
@@ -118,7 +132,8 @@ export function planKept(
 ): { name: string; content: PlanContent } {
   if (asked.origin === "what-if")
     return { name: "what-if", content: contentOfAmounts(posed(problem), asked) };
-  const names: readonly string[] = asked.origin === "recipe" ? RECIPE_IDS : ALTERNATIVES;
+  const names: readonly string[] =
+    asked.origin === "recipe" ? RECIPE_IDS : [...ALTERNATIVES, ...HORIZON_NAMES];
   if (!names.includes(asked.name)) throw new InputFault("unknown", "name", asked.name, names);
   const { content } = asked;
   if (!content) throw new InputFault("missing", "content", undefined);

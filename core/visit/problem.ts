@@ -60,6 +60,7 @@ export function problemOf(opened: OpenedVisit): PlanProblem | NoPlan {
     mostReplaced: basin.mostReplaced,
     // A firm that wants it planned says so at the product.
     stabilisedChlorine: products.some(({ product }) => TRAITS[product].stabilised),
+    cell: basin.sanitiser === "salt-cell" || basin.equipment.feeder === "salt-cell",
     tablets: log.doses.some(({ product, hoursAgo }) => product === "trichlor" && hoursAgo <= TABLETS_HOURS),
   });
 }

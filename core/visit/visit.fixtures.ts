@@ -56,6 +56,7 @@ export const brought = (change: Partial<Brought> = {}): Brought => ({
     seasonStart: "04-01",
     fillRate: 1500,
     persulfateDose: 24,
+    callMinutes: 40,
     cadence: null,
   },
   basin: {
@@ -76,6 +77,7 @@ export const brought = (change: Partial<Brought> = {}): Brought => ({
     rangeOverrides: null,
     barred: [],
     mostReplaced: 0.3,
+    callMinutes: null,
     site: {
       id: uuidOf(6),
       name: "Site",

@@ -1,5 +1,6 @@
 import { millisecondsInDay } from "date-fns/constants";
 import type { Basin } from "../basin/basin";
+import type { Promised } from "../dosing/horizon/plan";
 import { type PlanProgress, progressOf } from "../dosing/plan/progress";
 import type { LogView } from "../doubts/context";
 import { type Finding, findings, placeInRange, possibleFindings } from "../judging/findings";
@@ -46,6 +47,10 @@ export interface OpenedVisit extends Omit<Written, keyof Kept | "version" | "use
   due: Due[];
   /** How far the plan that is under way has come; null when none is. */
   progress: PlanProgress | null;
+  /** What the basin's own log taught. */
+  learned: NonNullable<Brought["learned"]> | null;
+  /** What the last visit's plan promised for this one. */
+  promised: Promised | null;
 }
 
 /**
@@ -87,6 +92,8 @@ export function visitOf(brought: Brought, written: Written, now: Date): OpenedVi
     earlier,
     products,
     log,
+    learned: brought.learned ?? null,
+    promised: brought.promised ?? null,
     due: dueNow(brought, { readings, ranges, log }, at),
     progress: progressIn(written.plans, [...readings, ...before]),
   };

@@ -1,3 +1,4 @@
+import type { HorizonPlan } from "../dosing/horizon/plan";
 import type { Outcome } from "../dosing/outcome";
 import type { HeldBack } from "../dosing/plan/hold-back";
 import type { PlanInput } from "../dosing/plan/input";
@@ -112,7 +113,15 @@ export interface PlanContent {
   heldBack: HeldBack[];
   missed: Plan["missed"];
   facts: RecipeFacts;
+  /** What was set, promised and left for the calls to come; plans of one still water have none. */
+  ahead?: AheadKept | undefined;
 }
+
+/** What a plan over several calls says beside today's pours. */
+export type AheadKept = Pick<
+  HorizonPlan,
+  "leave" | "calls" | "projects" | "promised" | "opens" | "leftOut" | "open"
+>;
 
 export interface VisitPlan {
   id: string;

@@ -7,6 +7,7 @@ import {
   type Figure,
   InputFault,
   LONGEST_NOTE,
+  MINUTES_LIMITS,
   mixesLike,
   noonIn,
   PRODUCT_IDS,
@@ -139,6 +140,7 @@ export const BASIN_COMMANDS = {
         .max(PRODUCT_IDS.length)
         .required(),
       mostReplaced: Joi.number().min(0).max(1).required(),
+      callMinutes: Joi.number().integer().min(MINUTES_LIMITS.low).max(MINUTES_LIMITS.high).allow(null),
     }),
     async carryOut({ scope, author }, { basinId, ...limits }) {
       const basin = await known(scope, basinId);
@@ -152,13 +154,14 @@ export const BASIN_COMMANDS = {
           sets.map((one) => one.set.name),
         );
       await setJudgement(scope, basinId, limits);
-      const { rangeSetId, rangeOverrides, barred, mostReplaced } = basin;
+      const { rangeSetId, rangeOverrides, barred, mostReplaced, callMinutes } = basin;
       const changes = changesBetween(
         {
           rangeSetId: nameOf(rangeSetId) ?? rangeSetId,
           rangeOverrides: rangeOverrides ?? {},
           barred,
           mostReplaced,
+          ...(limits.callMinutes === undefined ? {} : { callMinutes }),
         },
         { ...limits, rangeSetId: nameOf(limits.rangeSetId) },
       );

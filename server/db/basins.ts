@@ -44,6 +44,7 @@ const COLUMNS = [
   "basin.range_overrides",
   "basin.barred",
   "basin.most_replaced",
+  "basin.call_minutes",
   "site.id as site_id",
   "site.name as site_name",
   "site.street",
@@ -90,6 +91,7 @@ export const basinFrom = (row: BasinRow): Basin => ({
   rangeOverrides: row.range_overrides as RangeOverrides | null,
   barred: row.barred.filter(isProductId),
   mostReplaced: row.most_replaced,
+  callMinutes: row.call_minutes,
   site: {
     id: row.site_id,
     name: row.site_name,
@@ -206,6 +208,8 @@ export interface BasinJudgement {
   rangeOverrides: RangeOverrides;
   barred: ProductId[];
   mostReplaced: number;
+  /** Minutes of a call here; null for the firm's; left out to leave it as it is. */
+  callMinutes?: number | null | undefined;
 }
 
 /** How a basin is judged and planned for from now on; visits under way keep what they began with. */
@@ -218,6 +222,7 @@ export async function setJudgement(scope: FirmScope, id: string, sent: BasinJudg
         Object.keys(sent.rangeOverrides).length > 0 ? JSON.stringify(sent.rangeOverrides) : null,
       barred: sent.barred,
       most_replaced: sent.mostReplaced,
+      ...(sent.callMinutes === undefined ? {} : { call_minutes: sent.callMinutes }),
     })
     .where("id", "=", id)
     .execute();

@@ -11,6 +11,7 @@ const COLUMNS = [
   "firm.currency",
   "firm.fill_rate",
   "firm.persulfate_dose",
+  "firm.call_minutes",
   "firm.cadence",
 ] as const;
 
@@ -29,6 +30,7 @@ export const firmFrom = (row: FirmRow): Firm => ({
   seasonStart: row.season_start,
   fillRate: row.fill_rate,
   persulfateDose: row.persulfate_dose,
+  callMinutes: row.call_minutes,
   cadence: row.cadence as CadenceChange | null,
 });
 
@@ -36,13 +38,24 @@ export const firmFrom = (row: FirmRow): Firm => ({
 export const firmOf = async (scope: FirmScope): Promise<Firm> =>
   firmFrom(await select(scope).executeTakeFirstOrThrow());
 
-export type Rates = Pick<Firm, "fillRate" | "persulfateDose" | "seasonStart"> & { currency?: string };
+export type Rates = Pick<Firm, "fillRate" | "persulfateDose" | "seasonStart"> & {
+  currency?: string;
+  /** Left out to leave it as it is. */
+  callMinutes?: number;
+};
 
-export const ratesOf = ({ fillRate, persulfateDose, seasonStart, currency }: Firm): Required<Rates> => ({
+export const ratesOf = ({
+  fillRate,
+  persulfateDose,
+  seasonStart,
+  currency,
+  callMinutes,
+}: Firm): Required<Rates> => ({
   currency,
   fillRate,
   persulfateDose,
   seasonStart,
+  callMinutes,
 });
 
 /** What recipes and the shelf go by, for the whole firm. */
@@ -53,6 +66,7 @@ export async function setRates(scope: FirmScope, rates: Rates): Promise<void> {
       fill_rate: rates.fillRate,
       persulfate_dose: rates.persulfateDose,
       season_start: rates.seasonStart,
+      ...(rates.callMinutes === undefined ? {} : { call_minutes: rates.callMinutes }),
       ...(rates.currency ? { currency: rates.currency } : {}),
     })
     .execute();

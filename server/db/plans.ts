@@ -1,3 +1,5 @@
+import { sql } from "kysely";
+import type { HorizonPlan } from "#core";
 import type { FirmScope } from "./connection";
 
 /** Plans that were begun, how each step ended, and what came of what they promised. */
@@ -39,3 +41,22 @@ export const newestPlansAt = (scope: FirmScope, basinId: string, limit: number) 
     .orderBy("plan.begun_at", "desc")
     .limit(limit)
     .execute();
+
+/** What the last plan of each basin's last finished visit thought of for its next calls. */
+export async function plannedCalls(
+  scope: FirmScope,
+  basinIds: readonly string[],
+): Promise<Map<string, HorizonPlan["calls"]>> {
+  if (basinIds.length === 0) return new Map();
+  const { rows } = await sql<{ basinId: string; calls: HorizonPlan["calls"] | null }>`
+    select last.basin_id as "basinId",
+      (select plan.content->'ahead'->'calls' from plan
+        where plan.firm_id = last.firm_id and plan.visit_id = last.id
+        order by plan.round desc limit 1) as calls
+    from (
+      select distinct on (visit.basin_id) visit.firm_id, visit.basin_id, visit.id from visit
+      where visit.basin_id = any(${sql.val(basinIds)}::uuid[]) and visit.finished_at is not null
+      order by visit.basin_id, visit.started_at desc
+    ) as last`.execute(scope);
+  return new Map(rows.flatMap(({ basinId, calls }) => (calls ? [[basinId, calls]] : [])));
+}

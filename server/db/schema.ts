@@ -47,6 +47,10 @@ export interface Basin {
    */
   call_days: Generated<number[]>;
   /**
+   * here, where it is not as in the whole firm
+   */
+  call_minutes: number | null;
+  /**
    * who calls, unless a round says otherwise
    */
   caller_id: string | null;
@@ -216,6 +220,10 @@ export interface Finding {
 
 export interface Firm {
   cadence: Json | null;
+  /**
+   * for pouring at a call, with every separation
+   */
+  call_minutes: Generated<number>;
   created_at: Generated<Timestamp>;
   /**
    * of its prices, ISO 4217

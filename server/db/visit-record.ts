@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import { type RawBuilder, sql } from "kysely";
 import {
   type Brought,
@@ -10,6 +11,7 @@ import {
   type Kit,
   type PlanContent,
   type PlanOrigin,
+  type Promised,
   QUANTITY_NAMES,
   type Quantity,
   type RangeSet,
@@ -87,6 +89,7 @@ interface Read {
   bottles: BottleRow[];
   metalsSeen: boolean;
   learned: NonNullable<Brought["learned"]> | null;
+  promises: Promised[] | null;
   changes: { quantity: string; before: number | null; now: number | null }[];
   products: ProductRow[];
   doses: (Omit<VisitDose, "givenAt"> & { givenAt: string })[];
@@ -234,6 +237,12 @@ const visitQuery = (
     (select json_build_object('habits', learned.content->'habits', 'forecast', learned.content->'forecast')
       from learned where learned.firm_id = visit.firm_id
       and learned.basin_id = visit.basin_id and learned.version = ${LEARNER_VERSION}) as learned,
+    (select plan.content->'ahead'->'promised' from plan
+      where plan.firm_id = visit.firm_id and plan.visit_id = (
+        select last.id from visit as last where last.firm_id = visit.firm_id and last.basin_id = visit.basin_id
+          and last.finished_at is not null and last.started_at < visit.started_at
+        order by last.started_at desc limit 1)
+      order by plan.round desc limit 1) as promises,
     ${rowsOf(productsQuery(sql`visit.member_id`))} as products,
     ${rowsOf(sql`
       select dose.id, dose.visit_id as "visitId", dose.product_id as "productId", dose.code,
@@ -293,6 +302,7 @@ async function recordFrom(row: Read, kits: readonly string[]): Promise<VisitReco
       shifts: shiftsIn(row.changes),
       products,
       learned: row.learned,
+      promised: promiseFor(row.promises ?? [], date(startedAt)),
     },
     written: {
       version,
@@ -317,6 +327,19 @@ async function recordFrom(row: Read, kits: readonly string[]): Promise<VisitReco
       uses: row.uses,
     },
   };
+}
+
+/** What was promised for one call says nothing of another. */
+const SAME_CALL = 1.5 * millisecondsInDay;
+
+/** The promise for the call that is nearest to a visit. */
+function promiseFor(promises: readonly Promised[], startedAt: Date): Promised | null {
+  const off = ({ at }: Promised) => Math.abs(at - startedAt.getTime());
+  const nearest = promises.reduce<Promised | null>(
+    (best, one) => (best === null || off(one) < off(best) ? one : best),
+    null,
+  );
+  return nearest && off(nearest) <= SAME_CALL ? nearest : null;
 }
 
 const planFrom = ({

@@ -131,6 +131,7 @@ export const HEAD = {
     "range_overrides:json?",
     "barred:texts",
     "most_replaced:number",
+    "call_minutes:whole?",
     "shape:json?",
     "call_days:wholes",
     "every_weeks:whole",
@@ -351,7 +352,7 @@ function typeSchema(type: Type): Joi.Schema {
 }
 
 /** Columns that a file of an earlier version does not have. */
-const CAME_LATER: ReadonlySet<string> = new Set(["replaced"]);
+const CAME_LATER: ReadonlySet<string> = new Set(["replaced", "callMinutes"]);
 
 export const rowSchema = ({ columns }: Shape): Joi.ObjectSchema<Row> =>
   Joi.object(

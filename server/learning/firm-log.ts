@@ -1,4 +1,4 @@
-import { millisecondsInDay, millisecondsInHour } from "date-fns/constants";
+import { millisecondsInDay } from "date-fns/constants";
 import {
   type Basin,
   dayIn,
@@ -9,6 +9,7 @@ import {
   isQuantity,
   type LoggedDose,
   type LoggedReading,
+  locationOf,
   mixesLike,
   nextCall,
   type WeatherDay,
@@ -19,8 +20,6 @@ import type { LogRow } from "../db/learned";
 
 /** Learned from so much of the past: what was before is another water. */
 export const LOG_DAYS = 730;
-/** Degrees north. */
-const LATITUDE = 40;
 /** The forecast reaches at least so far, and a point a day. */
 const AHEAD_DAYS = 14;
 export const MOST_AHEAD_DAYS = 30;
@@ -124,19 +123,4 @@ function daysAhead({ calls }: Basin, now: Date, today: string): number[] {
   const until = next ? (Date.parse(next) - Date.parse(today)) / millisecondsInDay : 0;
   const days = Math.min(MOST_AHEAD_DAYS, Math.max(AHEAD_DAYS, until + 1));
   return Array.from({ length: days + 1 }, (_, index) => now.getTime() + index * millisecondsInDay);
-}
-
-/** A firm is where its zone's clock says that it is; how far north nobody asks. */
-export const locationOf = (timeZone: string, now: Date): FirmLog["location"] => ({
-  latitude: LATITUDE,
-  longitude: longitudeOf(timeZone, now),
-});
-
-/** Degrees east. */
-function longitudeOf(timeZone: string, now: Date): number {
-  const clock = new Intl.DateTimeFormat("en-US", { timeZone, hour12: false, hour: "2-digit" });
-  const hour = Number(clock.format(now)) % 24;
-  const utc = (now.getTime() % millisecondsInDay) / millisecondsInHour;
-  const east = ((hour - Math.floor(utc) + 36) % 24) - 12;
-  return Math.max(-180, Math.min(180, east * 15));
 }

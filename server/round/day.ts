@@ -40,6 +40,7 @@ import type { FirmScope } from "../db/connection";
 import { findingsOfVisits } from "../db/doses";
 import { kitVersion } from "../db/kits";
 import { forecastsOf } from "../db/learned";
+import { plannedCalls } from "../db/plans";
 import { productsOf } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
 import { type LastValue, lastValues } from "../db/readings";
@@ -98,7 +99,11 @@ export interface RoundDay {
   version: number;
   calls: RoundCall[];
   /** For calls that are still to make: what to have on the truck. */
-  load: (Load & Pick<ShelfProduct, "name" | "product" | "density" | "left">)[];
+  load: (Load &
+    Pick<ShelfProduct, "name" | "product" | "density" | "left"> & {
+      /** Money; null where the price is not known. */
+      cost: number | null;
+    })[];
   reagents: ReagentUse[];
   /** Calls of the last days that nobody made and nobody explained. */
   missed: { basinId: string; name: string; day: string }[];
@@ -158,6 +163,7 @@ interface DayContext {
   done: Map<string, { task: string; at: Date }[]>;
   compounds: Map<string, ShelfProduct["product"]>;
   forecasts: Map<string, ForecastPoint[]>;
+  planned: Awaited<ReturnType<typeof plannedCalls>>;
   firm: Firm;
   at: Date;
 }
@@ -199,6 +205,7 @@ async function contextOf(
     done: grouped(await tasksDone(scope, ids), (one) => one.basinId),
     compounds: new Map(products.map((product) => [product.id, product.product])),
     forecasts: await forecastsOf(scope, ids),
+    planned: await plannedCalls(scope, ids),
     firm,
     at: new Date(Math.max(now.getTime(), Date.parse(`${day}T12:00:00Z`))),
   };
@@ -230,7 +237,7 @@ function callOf(
     due: dueAt(basin, known, findings),
     tasks: tasksAt(basin, day, known),
     events: events.filter((event) => event.basinId === basin.id),
-    load: habitOf(known.doses.get(basin.id) ?? []),
+    load: plannedAt(basin, day, known) ?? habitOf(known.doses.get(basin.id) ?? []),
   };
 }
 
@@ -305,6 +312,12 @@ function tasksAt(basin: Basin, day: string, { readings, done, firm }: DayContext
   });
 }
 
+/** What the basin's last plan thought of for this day; null where it said nothing of it. */
+function plannedAt(basin: Basin, day: string, { planned, firm }: DayContext): Load[] | null {
+  const call = planned.get(basin.id)?.find(({ at }) => dayIn(new Date(at), firm.timeZone) === day);
+  return call ? call.doses.map(({ product, grams }) => ({ productId: product, grams })) : null;
+}
+
 /** What a call usually takes: each product's share of the calls of the last weeks at which anything was given. */
 function habitOf(doses: LateDose[]): Load[] {
   const calls = new Set(doses.map((dose) => dose.visitId)).size;
@@ -318,9 +331,21 @@ function loadOf(calls: RoundCall[], products: ShelfProduct[]): RoundDay["load"] 
   const total = new Map<string, number>();
   for (const { load } of calls)
     for (const { productId, grams } of load) total.set(productId, (total.get(productId) ?? 0) + grams);
-  return products.flatMap(({ id, name, product, density, left }) => {
+  return products.flatMap(({ id, name, product, density, left, pricePerKg }) => {
     const grams = total.get(id);
-    return grams ? [{ productId: id, grams, name, product, density, left }] : [];
+    return grams
+      ? [
+          {
+            productId: id,
+            grams,
+            name,
+            product,
+            density,
+            left,
+            cost: pricePerKg === null ? null : (grams / 1000) * pricePerKg,
+          },
+        ]
+      : [];
   });
 }
 

@@ -1,12 +1,13 @@
 import type {
+  Fan,
   FirmLearned,
   FirmLog,
+  HorizonPlan,
+  HorizonProblem,
   NoRecipe,
-  PlanProblem,
   Recipe,
   RecipeId,
   RecipeInput,
-  ShownPlans,
 } from "#core";
 import type { ImportJob } from "../exchange/import/run";
 import type { CustomerSheet } from "../visits/customer-sheet";
@@ -16,8 +17,8 @@ import type { CustomerSheet } from "../visits/customer-sheet";
  * drawing a PDF, reading a file in.
  */
 export interface Workbench {
-  /** The plans for a problem; null where it has none. */
-  plans(problem: PlanProblem): Promise<ShownPlans | null>;
+  /** The plan over the next calls, and the water until the first of them; null where the problem has none. */
+  ahead(problem: HorizonProblem): Promise<{ plan: HorizonPlan; fan: Fan } | null>;
   /** A recipe, or why there is none. */
   recipe(id: RecipeId, given: RecipeInput): Promise<Recipe | NoRecipe>;
   /** What a firm's log teaches. */

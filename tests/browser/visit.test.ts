@@ -121,9 +121,9 @@ describe("a whole visit by keyboard alone", () => {
     expect(Number(index)).toBeLessThan(Number(high));
     await page.keyboard.press("s");
     await at(page, "dose");
-    // One plan for all of it: what it comes to, and the waits between its steps.
+    // One plan for all of it: the clock of its pours, and what is set when leaving.
     await page.waitForFunction(() => document.body.innerText.includes("Begin this plan"));
-    expect(await text(page)).toMatch(/One reading at a time[\s\S]*Then 20 minutes with circulation/);
+    expect(await text(page)).toMatch(/min of pouring and waiting[\s\S]*Before you leave/);
     await tabTo(page, "Begin this plan");
     await page.keyboard.press("Enter");
     await page.waitForFunction(() => document.body.innerText.includes("The plan under way"));

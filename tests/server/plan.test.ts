@@ -1,6 +1,6 @@
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { type PlanStep, PRODUCTS, type ShownPlan, type ShownPlans, type VisitPlan } from "#core";
+import { type HorizonPlan, type PlanStep, PRODUCTS, type VisitPlan } from "#core";
 import { asFirm, type Database } from "#server/db/connection";
 import { type Client, clientOf, faultText } from "../client";
 import type { Firm } from "../firm";
@@ -17,12 +17,14 @@ let http: Client;
 
 beforeAll(async () => {
   ({ db, ours, theirs, web, http, close } = await openWorld());
+  // Time for everything: what is cut to the minutes has a test of its own.
+  await asFirm(db, ours.id, (scope) => scope.updateTable("firm").set({ call_minutes: 300 }).execute());
 });
 afterAll(() => close());
 
-const shownAt = async (visit: string): Promise<ShownPlan[] | null> => {
-  const shown: ShownPlans | null = await (await http.get(`/visits/${visit}/plans`)).json();
-  return shown?.plans ?? null;
+const shownAt = async (visit: string): Promise<HorizonPlan | null> => {
+  const shown: { plan: HorizonPlan } | null = await (await http.get(`/visits/${visit}/plans`)).json();
+  return shown?.plan ?? null;
 };
 const keptAt = (visit: string): Promise<VisitPlan[]> => plansAt(db, ours, visit);
 const post = (visit: string, body: unknown) => http.postJson(`/visits/${visit}/plan`, body);
@@ -55,9 +57,10 @@ const OFF: Read = { ph: [8, 8], alkalinity: 60, hardness: 150, stabiliser: 40, c
 
 describe("a visit's plan", () => {
   it("brings every reading home in one go", async () => {
-    const plan = (await shownAt(await visitWith(db, ours, http, OFF)))?.[0];
-    if (!plan) throw new Error("no plan");
-    expect(plan.missed).toEqual([]);
+    const shown = await shownAt(await visitWith(db, ours, http, OFF));
+    if (!shown) throw new Error("no plan");
+    const plan = shown.now;
+    expect(shown.leftOut).toEqual([]);
     expect(plan.after.ph).toBeGreaterThan(7.2);
     expect(plan.after.ph).toBeLessThan(7.8);
     expect(plan.after.totalAlkalinity).toBeGreaterThan(80);
@@ -73,9 +76,10 @@ describe("a visit's plan", () => {
       hardness: 300,
       stabiliser: 90,
     });
-    expect((await shownAt(visit))?.[0]?.missed).toMatchObject([
-      { quantity: "cyanuricAcid", obstacle: "replacement-limit" },
-    ]);
+    const shown = await shownAt(visit);
+    expect(shown?.open).toMatchObject([{ quantity: "cyanuricAcid", becomes: "project" }]);
+    expect(shown?.projects).toMatchObject([{ kind: "replace-water", fraction: null }]);
+    expect(shown?.now.steps.some((step) => step.kind === "replace-water")).toBe(false);
   });
 
   it("is none without pH or alkalinity", async () => {
@@ -85,7 +89,7 @@ describe("a visit's plan", () => {
   it("takes a pH that ran off its scale from the demand drops", async () => {
     const off: Read = { ...OFF, ph: [8.2, null] };
     expect(await shownAt(await visitWith(db, ours, http, off))).toBeNull();
-    const [plan] = (await shownAt(await visitWith(db, ours, http, { ...off, acidDrops: 6 }))) ?? [];
+    const plan = (await shownAt(await visitWith(db, ours, http, { ...off, acidDrops: 6 })))?.now;
     expect(plan?.before.ph).toBeGreaterThan(8.2);
     expect(plan?.steps.some((step) => step.kind === "dose")).toBe(true);
   });
@@ -99,10 +103,8 @@ describe("a visit's plan", () => {
         mostReplaced: 0.5,
       });
     const used = async () => {
-      const plans = (await shownAt(await visitWith(db, ours, http, OFF))) ?? [];
-      return new Set(
-        plans.flatMap((plan) => plan.steps.flatMap((step) => (step.kind === "dose" ? [step.compound] : []))),
-      );
+      const shown = await shownAt(await visitWith(db, ours, http, OFF));
+      return new Set(shown?.pours.map(({ compound }) => compound));
     };
     expect(await used()).toContain("calcium-chloride");
     expect((await judgement(["calcium-chloride", "calcium-hypochlorite"])).status).toBe(200);
@@ -129,9 +131,10 @@ describe("a visit's plan", () => {
       });
     expect((await stock(200)).status).toBe(200);
     const visit = await visitWith(db, ours, http, OFF);
-    const [plan] = (await shownAt(visit)) ?? [];
-    const dose = plan?.steps.find((step) => step.kind === "dose" && step.compound === "calcium-chloride");
-    expect(dose?.kind === "dose" ? dose.grams : 0).toBeLessThanOrEqual(200 + 1e-6);
+    const poured = ((await shownAt(visit))?.pours ?? [])
+      .filter(({ compound }) => compound === "calcium-chloride")
+      .reduce((sum, { grams }) => sum + grams, 0);
+    expect(poured).toBeLessThanOrEqual(200 + 1e-6);
     expect((await stock(null)).status).toBe(200);
   });
 });
@@ -139,9 +142,10 @@ describe("a visit's plan", () => {
 describe("a plan that was begun", () => {
   it("is kept as it stood, is led through, and draws the shelf down", async () => {
     const visit = await visitWith(db, ours, http, OFF);
-    const [shown] = (await shownAt(visit)) ?? [];
+    const shown = await shownAt(visit);
     const plan = await begin(visit);
-    expect(plan.content.steps).toEqual(shown?.steps);
+    expect(plan.content.steps).toEqual(shown?.now.steps);
+    expect(plan.content.ahead?.promised).toEqual(shown?.promised);
     // The same key again changes nothing.
     await post(visit, { id: plan.id, origin: "alternative", name: "balanced" });
     expect(await keptAt(visit)).toHaveLength(1);

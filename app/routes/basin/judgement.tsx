@@ -8,7 +8,7 @@ import { commandAction } from "../../commands";
 import { inFirm, notFound } from "../../context";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
-import { typedNumber } from "../../ui/number-text";
+import { typedNumber, typedOrNull } from "../../ui/number-text";
 import { offlineAware } from "../../ui/offline";
 import { Refused } from "../../ui/refused";
 import { useCommand } from "../../ui/use-command";
@@ -42,6 +42,7 @@ const LIMITS = ["low", "high", "aim", "closeBelow", "closeAbove"] as const;
 interface Fields {
   rangeSetId: string;
   mostReplaced: string;
+  callMinutes: string;
   barred: ProductId[];
   limits: Record<string, Record<(typeof LIMITS)[number], string>>;
 }
@@ -53,6 +54,7 @@ export default function Judgement({ loaderData: { basin, sets } }: Route.Compone
     defaultValues: {
       rangeSetId: basin.rangeSetId,
       mostReplaced: String(Math.round(basin.mostReplaced * 100)),
+      callMinutes: basin.callMinutes?.toString() ?? "",
       barred: basin.barred,
       limits: Object.fromEntries(
         JUDGED.map((quantity) => [
@@ -66,6 +68,7 @@ export default function Judgement({ loaderData: { basin, sets } }: Route.Compone
     give("set-limits", {
       rangeSetId: fields.rangeSetId,
       mostReplaced: typedNumber(fields.mostReplaced) / 100,
+      callMinutes: typedOrNull(fields.callMinutes),
       barred: fields.barred || [],
       rangeOverrides: overridesFrom(fields.limits),
     });
@@ -91,6 +94,9 @@ export default function Judgement({ loaderData: { basin, sets } }: Route.Compone
         </Field>
         <Field label={said.mostReplaced}>
           <input inputMode="decimal" {...register("mostReplaced")} />
+        </Field>
+        <Field label={said.callMinutes}>
+          <input inputMode="numeric" {...register("callMinutes")} />
         </Field>
         <Link to={`/basins/${basin.id}/compare`} className="link self-center">
           {words.judge.compare}

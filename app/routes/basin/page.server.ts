@@ -9,6 +9,7 @@ import {
   type HabitFigures,
   type Habits,
   lastWater,
+  locationOf,
   nextCall,
   noonIn,
   placeOf,
@@ -35,7 +36,7 @@ import { costByMonth, doseSeries, readingSeries } from "#server/db/series";
 import type { SignedIn } from "#server/db/sessions";
 import { openVisitAt, visitsOfBasin } from "#server/db/visits";
 import { volumesOf } from "#server/db/volumes";
-import { locationOf, weatherOf } from "#server/learning/firm-log";
+import { weatherOf } from "#server/learning/firm-log";
 import { basinWater } from "#server/visits/basin-water";
 
 /** What the pages of a basin are made of; a device takes the same along. */

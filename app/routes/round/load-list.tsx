@@ -1,12 +1,13 @@
 import { everydayAmount, productForm } from "#core";
 import { amountText, plain } from "../../ui/format";
-import { useFirm } from "../../ui/use-firm";
+import { useFirm, useMoney } from "../../ui/use-firm";
 import { measureName, words } from "../../words";
 import type { RoundData } from "./route";
 
-/** What to have on the truck before the first call: what the calls usually take, and the reagents of the due tests. */
+/** What to have on the truck before the first call: what their plans thought of, or what the calls usually take, and the reagents of the due tests. */
 export function LoadList({ round }: { round: RoundData["round"] }) {
   const { units } = useFirm();
+  const money = useMoney();
   const said = words.round;
   return (
     <section className="sheet grid gap-2 p-4">
@@ -28,6 +29,11 @@ export function LoadList({ round }: { round: RoundData["round"] }) {
           );
         })}
       </ul>
+      {round.load.some(({ cost }) => cost !== null) ? (
+        <p className="text-soft">
+          {said.loadCost(money(round.load.reduce<number>((sum, { cost }) => sum + (cost ?? 0), 0)))}
+        </p>
+      ) : null}
       {round.reagents.length > 0 ? <h3 className="mt-2 font-semibold">{said.reagents}</h3> : null}
       <ul className="grid gap-1 text-sm">
         {round.reagents.map(({ reagent, measure, amount }) => (

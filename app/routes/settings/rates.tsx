@@ -18,6 +18,7 @@ interface Props {
 interface Fields {
   fillRate: string;
   persulfateDose: string;
+  callMinutes: string;
   seasonStart: string;
   currency: string;
 }
@@ -29,10 +30,16 @@ export function Rates({ rates, currencies, owner }: Props) {
       ...rates,
       fillRate: String(rates.fillRate),
       persulfateDose: String(rates.persulfateDose),
+      callMinutes: String(rates.callMinutes ?? ""),
     },
   });
-  const save = ({ fillRate, persulfateDose, ...rest }: Fields) =>
-    give("set-rates", { ...rest, fillRate: typedOr(fillRate), persulfateDose: typedOr(persulfateDose) });
+  const save = ({ fillRate, persulfateDose, callMinutes, ...rest }: Fields) =>
+    give("set-rates", {
+      ...rest,
+      fillRate: typedOr(fillRate),
+      persulfateDose: typedOr(persulfateDose),
+      callMinutes: typedOr(callMinutes),
+    });
   const said = words.settings;
   return (
     <form onSubmit={handleSubmit(save)} className="sheet grid gap-3 p-4" noValidate>
@@ -40,6 +47,9 @@ export function Rates({ rates, currencies, owner }: Props) {
       <fieldset disabled={!owner} className="grid gap-3">
         <Field label={said.fillRate}>
           <input inputMode="decimal" {...register("fillRate")} />
+        </Field>
+        <Field label={said.callMinutes}>
+          <input inputMode="numeric" {...register("callMinutes")} />
         </Field>
         <Field label={said.persulfateDose}>
           <input inputMode="decimal" {...register("persulfateDose")} />

@@ -1,14 +1,20 @@
+import { type ReactNode, useState } from "react";
 import { Form } from "react-router";
+import { closingOf, type Finding, STEERED } from "#core";
 import { onServer } from "../../device/action.server";
 import { closeCommand } from "../../device/page-command";
 import { onDevice } from "../../device/seam";
 import { Button } from "../../ui/button";
 import { FindingFlag } from "../../ui/finding-flag";
+import { bracketOf, dayText, valueText, withUnit } from "../../ui/format";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
+import { useFirm } from "../../ui/use-firm";
 import { useStored } from "../../ui/use-stored";
-import { words } from "../../words";
+import { quantityName, quantityShort, words } from "../../words";
 import type { Route } from "./+types/close";
+import { useAmount, useLeaveText } from "./ahead-parts";
+import { rounded } from "./ahead-sheet";
 import { noteKey } from "./note-key";
 import { useVisit } from "./use-visit";
 
@@ -18,38 +24,224 @@ export const clientAction = onDevice(closeCommand);
 
 const isText = (value: unknown): value is string => typeof value === "string";
 
+/** The visit in one look, before it is closed: read, given, left open, next call, and what the customer reads. */
 export default function Close({ actionData }: Route.ComponentProps) {
-  const { visit, findings, readings } = useVisit();
+  const opened = useVisit();
+  const { visit, findings, readings } = opened;
   // On this device until it is in the book: neither a server that breaks nor a reload takes it.
   const [note, setNote] = useStored(noteKey(visit.id), visit.note, isText);
   const id = useClientId("close");
+  const draft = useDraft();
+  const said = words.visit;
   return (
-    <Form method="post" className="grid max-w-2xl gap-4">
-      <h2 className="text-2xl font-bold">{words.visit.closeTitle}</h2>
-      <p>{words.visit.rinse}</p>
-      {readings.length === 0 ? <p className="sheet p-4">{words.visit.judgeNone}</p> : null}
-      {findings.length > 0 ? (
-        <p className="flex flex-wrap gap-2">
-          {findings.map((finding) => (
-            <FindingFlag key={finding.code} finding={finding} />
-          ))}
+    <Form method="post" className="grid max-w-3xl gap-4">
+      <h2 className="text-2xl font-bold">{said.closeTitle}</h2>
+      <p>{said.rinse}</p>
+      {readings.length === 0 ? (
+        <p className="sheet p-4">{said.judgeNone}</p>
+      ) : (
+        <dl className="sheet grid gap-x-6 gap-y-3 p-4 wide:grid-cols-[9rem_1fr]">
+          <Row name={words.closing.read}>
+            {readings
+              .map(
+                (one) =>
+                  `${quantityShort(one.quantity)} ${valueText(one.quantity, one.value, opened.firm.units)}`,
+              )
+              .join(" · ")}
+          </Row>
+          <Row name={words.closing.given}>
+            <GivenHere />
+          </Row>
+          <Row name={words.closing.open}>
+            {findings.length === 0 ? (
+              words.closing.nothingOpen
+            ) : (
+              <LeftOpen
+                findings={findings}
+                add={(why) => setNote(note ? `${note}\n${why}` : why)}
+                note={note}
+              />
+            )}
+          </Row>
+          <NextCall />
+        </dl>
+      )}
+      <div className="grid gap-1">
+        <label className="grid gap-1 font-medium">
+          {said.note}
+          <textarea
+            name="note"
+            rows={4}
+            value={note}
+            onChange={(event) => setNote(event.target.value)}
+            placeholder={said.notePlaceholder}
+          />
+        </label>
+        <p className="flex flex-wrap items-center gap-x-4 text-sm text-soft">
+          {words.closing.customerReads}
+          {draft && !note.includes(draft) ? (
+            <Button type="button" quiet onClick={() => setNote(note ? `${note}\n${draft}` : draft)}>
+              {words.closing.draft}
+            </Button>
+          ) : null}
         </p>
-      ) : null}
-      <label className="grid gap-1 font-medium">
-        {words.visit.note}
-        <textarea
-          name="note"
-          rows={4}
-          value={note}
-          onChange={(event) => setNote(event.target.value)}
-          placeholder={words.visit.notePlaceholder}
-        />
-      </label>
+      </div>
       <input type="hidden" name="id" value={id(note)} readOnly suppressHydrationWarning />
       <Refused answer={actionData as SaveAnswer} />
       <Button className="justify-self-start" disabled={readings.length === 0}>
-        {words.visit.finish}
+        {said.finish}
       </Button>
     </Form>
   );
+}
+
+function Row({ name, children }: { name: string; children: ReactNode }) {
+  return (
+    <>
+      <dt className="font-semibold text-soft">{name}</dt>
+      <dd>{children}</dd>
+    </>
+  );
+}
+
+/** What went in, each product once. */
+function useGiven(): string {
+  const { doses, products } = useVisit();
+  const amount = useAmount();
+  const sums = new Map<string, number>();
+  for (const { productId, givenGrams } of doses) sums.set(productId, (sums.get(productId) ?? 0) + givenGrams);
+  return [...sums]
+    .flatMap(([id, grams]) => {
+      const product = products.find((one) => one.id === id);
+      return product && grams > 0 ? [amount(id, product.product, grams).join(" ")] : [];
+    })
+    .join(", ");
+}
+
+function GivenHere() {
+  const given = useGiven();
+  return given || words.closing.nothingGiven;
+}
+
+/** What stands outside, and why it stays so: asked once, by a tap. */
+function LeftOpen({
+  findings,
+  add,
+  note,
+}: {
+  findings: Finding[];
+  add: (why: string) => void;
+  note: string;
+}) {
+  const [told, tell] = useState(false);
+  const said = words.closing;
+  const names = findings.map(({ quantity }) => quantityName(quantity)).join(", ");
+  const line = (why: string) => said.leftOpen(names, why);
+  const isTold = told || Object.values(said.whys).some((why) => note.includes(line(why)));
+  return (
+    <div className="grid gap-2">
+      <p className="flex flex-wrap gap-2">
+        {findings.map((finding) => (
+          <FindingFlag key={finding.code} finding={finding} />
+        ))}
+      </p>
+      {isTold ? null : (
+        <p className="flex flex-wrap items-center gap-2">
+          <span className="text-soft">{said.why}</span>
+          {Object.values(said.whys).map((why) => (
+            <Button
+              key={why}
+              type="button"
+              quiet
+              onClick={() => {
+                add(line(why));
+                tell(true);
+              }}
+            >
+              {why}
+            </Button>
+          ))}
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** When the next call is, what is due then, what it will find and give. */
+function NextCall() {
+  const opened = useVisit();
+  const { units } = useFirm();
+  const amount = useAmount();
+  const leave = useLeaveText();
+  const { next, due, expected, ahead } = closingOf(opened);
+  const said = words.closing;
+  const then = ahead?.calls[0]?.doses ?? [];
+  const known = STEERED.filter((quantity) => expected[quantity]);
+  return (
+    <>
+      {ahead && ahead.leave.length > 0 ? (
+        <Row name={words.ahead.leave}>
+          <ul>
+            {ahead.leave.map((one) => (
+              <li key={one.code}>
+                {leave(one, opened.visit.litres, opened.basin.equipment.feeder ?? undefined)}
+              </li>
+            ))}
+          </ul>
+        </Row>
+      ) : null}
+      <Row name={said.next}>
+        {next === null ? (
+          said.noNext
+        ) : (
+          <>
+            <b>{dayText(next)}</b>
+            {due.length > 0 ? `. ${said.due(due.map((station) => quantityName(station)).join(", "))}` : ""}
+            {then.length > 0
+              ? ` ${said.givenThen(then.map(({ product, compound, grams }) => amount(product, compound, grams).join(" ")).join(", "))}`
+              : ""}
+          </>
+        )}
+      </Row>
+      {known.length > 0 ? (
+        <Row name={said.until}>
+          {known
+            .map((quantity) => {
+              const figure = expected[quantity];
+              return figure
+                ? `${quantityShort(quantity)} ${withUnit(quantity, rounded(quantity, figure.value), units)} (${bracketOf(figure, (value) => valueText(quantity, rounded(quantity, value), units))})`
+                : "";
+            })
+            .join(" · ")}
+        </Row>
+      ) : null}
+    </>
+  );
+}
+
+/** A few plain sentences for whoever owns the water. */
+function useDraft(): string {
+  const opened = useVisit();
+  const given = useGiven();
+  const { next, ahead } = closingOf(opened);
+  const leave = useLeaveText();
+  const said = words.closing;
+  const sign = ahead?.leave.find(({ code }) => code === "sign");
+  return [
+    opened.findings.length === 0
+      ? said.draftRight
+      : said.draftFound(
+          opened.findings
+            .map(
+              (finding) =>
+                `${quantityName(finding.quantity)} ${withUnit(finding.quantity, finding.value, opened.firm.units)}`,
+            )
+            .join(", "),
+        ),
+    given ? said.draftGiven(given) : "",
+    sign ? leave(sign, opened.visit.litres, undefined) : "",
+    next ? said.draftNext(dayText(next)) : "",
+  ]
+    .filter(Boolean)
+    .join(" ");
 }

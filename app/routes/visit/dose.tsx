@@ -3,6 +3,7 @@ import {
   type Advice,
   effectPerGram,
   everydayAmount,
+  horizonOf,
   problemOf,
   productForm,
   type ShelfProduct,
@@ -25,8 +26,9 @@ import {
   waitText,
   words,
 } from "../../words";
+import { AheadSheet } from "./ahead-sheet";
 import { Given, weighed } from "./given";
-import { OtherWork, PlanSheet } from "./plan-sheet";
+import { OtherWork } from "./plan-sheet";
 import { PlanUnderWay } from "./plan-under-way";
 import { useVisit } from "./use-visit";
 
@@ -42,7 +44,9 @@ export default function Dose() {
   const navigate = useNavigate();
   const plan = plans.at(-1);
   const underWay = plan && !plan.endedAt ? plan : null;
-  const after = progress?.dosed ? "retest" : "close";
+  // A plan that nobody is there to test ends at the close.
+  const isTested = underWay?.content.steps.some((step) => step.kind === "retest") ?? false;
+  const after = progress?.dosed && isTested ? "retest" : "close";
   useKeys({ s: underWay && !progress?.dosed ? undefined : () => navigate(`/visits/${visit.id}/${after}`) });
   const combined = findings.find((finding) => finding.code === "combinedChlorine.high");
   return (
@@ -62,7 +66,12 @@ export default function Dose() {
           <EachOnItsOwn />
         </>
       ) : (
-        <PlanSheet problem={problem} />
+        <AheadSheet
+          pose={(minutes) => {
+            const horizon = horizonOf(opened, minutes);
+            return "reason" in horizon ? null : horizon;
+          }}
+        />
       )}
       {underWay ? null : (
         <>

@@ -1,10 +1,29 @@
 import { Link, useNavigate } from "react-router";
-import { type Finding, type Notice, placeInRange, STATION_ORDER, USUAL_WINDOW } from "#core";
+import {
+  type Figure,
+  type Finding,
+  missesOf,
+  type Notice,
+  placeInRange,
+  STATION_ORDER,
+  USUAL_WINDOW,
+} from "#core";
+import { Button } from "../../ui/button";
 import { FindingFlag } from "../../ui/finding-flag";
-import { BOUND_SIGN, hoursText, massText, plain, signed, toldLimit, withUnit } from "../../ui/format";
+import {
+  BOUND_SIGN,
+  hoursText,
+  massText,
+  plain,
+  signed,
+  toldLimit,
+  valueText,
+  withUnit,
+} from "../../ui/format";
 import { Staff } from "../../ui/staff";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
+import { useStored } from "../../ui/use-stored";
 import { Why } from "../../ui/why";
 import {
   doubtText,
@@ -16,9 +35,54 @@ import {
   type Writers,
   words,
 } from "../../words";
+import { rounded } from "./ahead-sheet";
 import { Balance } from "./balance";
+import { noteKey } from "./note-key";
 import { targetOf } from "./target";
 import { useVisit } from "./use-visit";
+
+/** What the last visit's plan did not see coming: asked about once, by a tap that goes into the note. */
+function Misses() {
+  const opened = useVisit();
+  const { units } = useFirm();
+  const [note, setNote] = useStored(noteKey(opened.visit.id), opened.visit.note, isText);
+  const misses = missesOf(opened);
+  const said = words.closing;
+  if (misses.length === 0) return null;
+  const names = misses.map(({ quantity }) => quantityName(quantity)).join(", ");
+  const isTold = said.missedWhys.some((why) => note.includes(said.missedLine(names, why)));
+  return (
+    <section className="grid gap-2 border-l-4 border-below bg-below-wash p-3">
+      {misses.map(({ quantity, found, promised }) => (
+        <p key={quantity}>
+          {said.missed(
+            quantityName(quantity),
+            withUnit(quantity, found, units),
+            valueText(quantity, rounded(quantity, promised.low), units),
+            valueText(quantity, rounded(quantity, promised.high), units),
+          )}
+        </p>
+      ))}
+      {isTold ? null : (
+        <p className="flex flex-wrap items-center gap-2">
+          <span className="text-soft">{said.missedWhy}</span>
+          {said.missedWhys.map((why) => (
+            <Button
+              key={why}
+              type="button"
+              quiet
+              onClick={() => setNote([note, said.missedLine(names, why)].filter(Boolean).join("\n"))}
+            >
+              {why}
+            </Button>
+          ))}
+        </p>
+      )}
+    </section>
+  );
+}
+
+const isText = (value: unknown): value is string => typeof value === "string";
 
 /** Every reading against its band, and in words what is out and why. */
 export default function Judge() {
@@ -38,7 +102,10 @@ export default function Judge() {
     progress,
     plans,
     basin,
+    promised,
   } = useVisit();
+  const promisedFor = (station: string) =>
+    (promised?.readings as Record<string, Figure | undefined> | undefined)?.[station];
   const navigate = useNavigate();
   const next = findings.length > 0 || progress ? "dose" : "close";
   useKeys({ s: () => navigate(`/visits/${visit.id}/${next}`) });
@@ -76,7 +143,7 @@ export default function Judge() {
                   measured={reading}
                   range={ranges[station]}
                   ghost={earlier.find((one) => one.quantity === station)?.value}
-                  target={targetOf(plans.at(-1), reading)}
+                  target={targetOf(plans.at(-1), reading) ?? promisedFor(station)}
                   place={placeInRange(reading, ranges[station])}
                   closes={findings.some((finding) => finding.quantity === station && finding.closes)}
                 />
@@ -85,6 +152,7 @@ export default function Judge() {
           )}
         </div>
       )}
+      <Misses />
       {balance ? (
         <Balance balance={balance} window={rangeSet.saturation ?? USUAL_WINDOW} litres={visit.litres} />
       ) : null}

@@ -13,6 +13,7 @@ import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
 import { words } from "../../words";
+import { useLeaveText } from "./ahead-parts";
 import { Missed } from "./plan-sheet";
 import { measuredBy, StepDetail, StepHead } from "./step-text";
 import { useSend } from "./use-send";
@@ -23,7 +24,7 @@ const OLD_HOURS = 12;
 
 /** Leads through a plan that was begun, one step at a time; nothing of it is lost by leaving. */
 export function PlanUnderWay({ plan }: { plan: VisitPlan }) {
-  const { visit, progress, doses, now } = useVisit();
+  const { progress, doses, now } = useVisit();
   const [opened, open] = useState<number | null>(null);
   const list = useRef<HTMLOListElement>(null);
   const next = progress?.next ?? null;
@@ -45,7 +46,8 @@ export function PlanUnderWay({ plan }: { plan: VisitPlan }) {
       ? words.recipes.names[plan.name as keyof typeof words.recipes.names]
       : plan.origin === "what-if"
         ? words.whatIf.title
-        : said.names[plan.name as keyof typeof said.names];
+        : (words.ahead.names[plan.name as keyof typeof words.ahead.names] ??
+          said.names[plan.name as keyof typeof said.names]);
   return (
     <>
       <p className="text-soft">
@@ -75,13 +77,49 @@ export function PlanUnderWay({ plan }: { plan: VisitPlan }) {
           />
         ))}
       </ol>
-      {progress.dosed ? (
-        <Link to={`/visits/${visit.id}/retest`} className="action next-step justify-self-start">
-          {said.toRetest} <kbd className="key">S</kbd>
-        </Link>
-      ) : null}
+      {progress.dosed ? <Onward plan={plan} /> : null}
+      {plan.content.ahead ? <ToLeave plan={plan} /> : null}
       <Stop plan={plan} />
     </>
+  );
+}
+
+/** Where it goes when all is poured: to the retest, or where nobody will be there to make it to the close. */
+function Onward({ plan }: { plan: VisitPlan }) {
+  const { visit } = useVisit();
+  const isTested = plan.content.steps.some((step) => step.kind === "retest");
+  return (
+    <p className="flex flex-wrap gap-3">
+      <Link
+        to={`/visits/${visit.id}/${isTested ? "retest" : "close"}`}
+        className="action next-step justify-self-start"
+      >
+        {isTested ? words.plan.toRetest : words.visit.toClose} <kbd className="key">S</kbd>
+      </Link>
+      {isTested ? null : (
+        <Link to={`/visits/${visit.id}/retest`} className="quiet-action">
+          {words.plan.toRetest}
+        </Link>
+      )}
+    </p>
+  );
+}
+
+/** What is set before leaving, beside the pours. */
+function ToLeave({ plan: { content } }: { plan: VisitPlan }) {
+  const { basin } = useVisit();
+  const text = useLeaveText();
+  const leave = content.ahead?.leave ?? [];
+  if (leave.length === 0) return null;
+  return (
+    <section className="sheet grid gap-1 p-4" aria-label={words.ahead.leave}>
+      <h3 className="text-lg font-semibold">{words.ahead.leave}</h3>
+      <ul className="list-inside list-disc">
+        {leave.map((one) => (
+          <li key={one.code}>{text(one, content.basis.litres, basin.equipment.feeder ?? undefined)}</li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

@@ -1,17 +1,18 @@
 import { useEffect, useState } from "react";
-import type { PlanProblem, ShownPlans } from "#core";
+import type { HorizonProblem } from "#core";
 import { askPlanner } from "../../workers/planner";
+import type { PlanAhead } from "../../workers/planner.worker";
 
 interface Working {
-  plans: ShownPlans | null;
+  ahead: PlanAhead | null;
   /** The worker could not, and the server did it. */
   byServer: boolean;
   failed: boolean;
 }
 
-/** The plans for a problem, worked out beside the page; by the server where this device cannot. */
-export function usePlans(problem: PlanProblem, visitId: string): Working {
-  const [working, setWorking] = useState<Working>({ plans: null, byServer: false, failed: false });
+/** The plan for a problem, worked out beside the page; by the server where this device cannot. */
+export function usePlans(problem: HorizonProblem, visitId: string): Working {
+  const [working, setWorking] = useState<Working>({ ahead: null, byServer: false, failed: false });
   const key = JSON.stringify(problem);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the problem by value; a new object alone asks nothing new
   useEffect(() => {
@@ -19,15 +20,15 @@ export function usePlans(problem: PlanProblem, visitId: string): Working {
     const tell = (told: Working) => {
       if (!gone) setWorking(told);
     };
-    setWorking({ plans: null, byServer: false, failed: false });
-    askPlanner((planner) => planner.plans(problem))
-      .then((plans) => tell({ plans, byServer: false, failed: false }))
+    setWorking({ ahead: null, byServer: false, failed: false });
+    askPlanner((planner) => planner.ahead(problem))
+      .then((ahead) => tell({ ahead, byServer: false, failed: false }))
       .catch(async () => {
         const answer = await fetch(`/visits/${visitId}/plans`);
-        const plans: ShownPlans | null = answer.ok ? await answer.json() : null;
-        tell({ plans, byServer: true, failed: plans === null });
+        const ahead: PlanAhead | null = answer.ok ? await answer.json() : null;
+        tell({ ahead, byServer: true, failed: ahead === null });
       })
-      .catch(() => tell({ plans: null, byServer: true, failed: true }));
+      .catch(() => tell({ ahead: null, byServer: true, failed: true }));
     return () => {
       gone = true;
     };

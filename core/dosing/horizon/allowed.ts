@@ -38,12 +38,13 @@ const MILLI = 1000;
  * jug: from that only what is missing to the floor today.
  *
  * @param unpoured readings at each call if nothing is given
+ * @param holds whether the feeder at its most keeps the chlorine over its floor until the next call
  * @param floor of the free chlorine today; null where it is not held
  */
 export function allowedAt(
   input: PlanInput,
   unpoured: readonly Sample[],
-  { isFed, phStep, floor }: { isFed: boolean; phStep: number; floor: number | null },
+  { isFed, holds, phStep, floor }: { isFed: boolean; holds: boolean; phStep: number; floor: number | null },
 ): Allowed {
   const { goals, water, products } = input;
   const may = new Set(choosable(input).map(({ key }) => key));
@@ -66,11 +67,13 @@ export function allowedAt(
     chlorine: isFed
       ? {
           // A jug lifts it over the floor; the rest is the feeder's.
-          now: isUnder,
-          later: false,
-          aCall: isUnder
-            ? MILLI * molar.chlorine(floor + 2 * TEST_STEP.freeChlorine - water.freeChlorine)
-            : 0,
+          now: isUnder || !holds,
+          later: !holds,
+          aCall: !holds
+            ? MOST_MOVED
+            : isUnder
+              ? MILLI * molar.chlorine(floor + 2 * TEST_STEP.freeChlorine - water.freeChlorine)
+              : 0,
           together: Number.POSITIVE_INFINITY,
         }
       : { ...anything, now: true, later: true },

@@ -66,6 +66,7 @@ const DRAWS = 160;
 /**
  * The plan of one name; null for one that is the same as the balanced one by its nature.
  * @throws InputFault for a water, a volume or a product off its limits
+ * @example horizonPlan(horizon, solver).name // "balanced"
  */
 export function horizonPlan(
   problem: HorizonProblem,
@@ -107,7 +108,10 @@ export function horizonPlan(
   };
 }
 
-/** Ways that differ in what a person cares about, the balanced one first; those that come to the same are left out. */
+/**
+ * Ways that differ in what a person cares about, the balanced one first; those that come to the same are left out.
+ * @example horizonPlans(horizon, solver)[0].name // "balanced"
+ */
 export function horizonPlans(problem: HorizonProblem, solver: Solver): HorizonPlan[] {
   const plans: HorizonPlan[] = [];
   for (const name of HORIZON_NAMES) {

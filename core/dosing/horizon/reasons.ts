@@ -42,7 +42,8 @@ export function reasonsOf(problem: HorizonProblem, { ahead, schedule, readings }
     if (!use) return [];
     const rest = new Map(today);
     rest.delete(key);
-    const course = ahead.course({ ...schedule, grams: [rest, ...schedule.grams.slice(1)] });
+    // Air that goes with acid is no cure without it.
+    const course = ahead.course({ ...schedule, aired: [], grams: [rest, ...schedule.grams.slice(1)] });
     const quantity = RAISED[use] ?? phOrAlkalinity(input, use === "acid");
     const without = course.found[1] ? readingsOf(course.found[1])[quantity] : null;
     const goal =

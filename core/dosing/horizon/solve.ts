@@ -1,6 +1,7 @@
 import { InputFault } from "../../fault";
 import { TRAITS } from "../../products/traits";
 import { readingsOf } from "../../water/equilibrium";
+import { molar } from "../../water/molar";
 import type { Sample, Totals } from "../../water/sample";
 import { STEERED } from "../plan/goals";
 import type { PlanInput } from "../plan/input";
@@ -47,7 +48,7 @@ export interface SolveOptions {
 
 const MOST_PASSES = 6;
 /** Passes agree where no pH on the way differs by more than this, and no chlorine by more than a drop's quarter. */
-const SETTLED = { ph: 0.004, chlorine: 0.05 } as const;
+const SETTLED = { ph: 0.01, chlorine: 0.1 } as const;
 /** Draws that tell how far inside its limits a reading is to stand. */
 const DRAWS = 48;
 /** Nine chances in ten on the side that is looked at. */
@@ -73,7 +74,8 @@ export function solveHorizon(
   let readings = readingsAlong(course);
   const phStep = TEST_STEP.ph * chargePerPh(referenceOf(ahead.start, input.water.ph), input.water.ph + 0.1);
   const floor = goalAt(input, input.water).low;
-  const allowed = allowedAt(input, readings.found, { isFed, phStep, floor });
+  const holds = isFed && (floor === null || feederHolds(ahead, floor));
+  const allowed = allowedAt(input, readings.found, { isFed, holds, phStep, floor });
   let schedule = still;
   let margins = noMargins(ahead.gaps.length + 1);
   let best: Omit<SolvedHorizon, "passes" | "settled"> | null = null;
@@ -116,6 +118,17 @@ export function solveHorizon(
       return { ahead, schedule, course, readings, worth, passes: pass, settled: true };
     if (pass === MOST_PASSES) return { ...best, passes: pass, settled: false };
   }
+}
+
+/** Whether the feeder at its most, once a jug has lifted the chlorine over its floor, keeps it there until the next call. */
+function feederHolds(ahead: Ahead, floor: number): boolean {
+  const { problem, start } = ahead;
+  if (ahead.gaps.length === 0) return true;
+  const lifted = molar.chlorine(floor + 2 * TEST_STEP.freeChlorine);
+  const water = { ...start, chlorine: Math.max(start.chlorine, lifted) };
+  const most = Math.max(problem.rates.feeder, problem.feeder?.most ?? 0);
+  ahead.drift(water, 0, { ...problem.rates, feeder: most });
+  return readingsOf(water).freeChlorine >= floor;
 }
 
 /** Where free chlorine is held when a call finds it: what is over then falls by itself. */

@@ -10,6 +10,7 @@ import * as devices from "./0008-devices";
 import * as learned from "./0009-learned";
 import * as volumeByLog from "./0010-volume-by-log";
 import * as deliveries from "./0011-deliveries";
+import * as callMinutes from "./0012-call-minutes";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -24,4 +25,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0009-learned": learned,
   "0010-volume-by-log": volumeByLog,
   "0011-deliveries": deliveries,
+  "0012-call-minutes": callMinutes,
 };

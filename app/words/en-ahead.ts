@@ -1,0 +1,126 @@
+import type { HorizonName, Leave, OpenReading } from "#core";
+
+/** A plan with a clock, in English; and what a visit ends with. */
+export const aheadWords = {
+  closing: {
+    read: "Read",
+    given: "Given",
+    nothingGiven: "nothing",
+    open: "Left open",
+    nothingOpen: "nothing: every reading that was made is in range",
+    why: "Why?",
+    whys: {
+      time: "No time today",
+      product: "Not on the truck",
+      slow: "It takes several calls",
+      customer: "The customer's wish",
+      water: "Water has to be replaced first",
+    },
+    leftOpen: (names: string, why: string) => `Left open: ${names}. ${why}.`,
+    next: "Next call",
+    noNext: "none is planned",
+    due: (names: string) => `Due then: ${names}.`,
+    givenThen: (what: string) => `Given then, about: ${what}.`,
+    until: "Found then",
+    customerReads: "The customer reads this beneath the readings and what was given.",
+    draft: "Write it for the customer",
+    draftRight: "Everything we tested is as it should be.",
+    draftFound: (what: string) => `We found ${what}.`,
+    draftGiven: (what: string) => `We added ${what}.`,
+    draftNext: (day: string) => `We come again on ${day}.`,
+    missed: (name: string, found: string, low: string, high: string) =>
+      `${name} was promised between ${low} and ${high}, and is ${found}.`,
+    missedWhy: "What happened?",
+    missedWhys: [
+      "Rain",
+      "Many bathers",
+      "Topped up or drained",
+      "Feeder off or turned",
+      "Somebody dosed",
+      "Nobody knows",
+    ],
+    missedLine: (names: string, why: string) => `Not as promised: ${names}. ${why}.`,
+  },
+  ahead: {
+    nothing: "Nothing to pour: every reading is in range and will be at the next call.",
+    pour: "Pour now",
+    first: "First",
+    then: (minutes: number) => `After ${minutes} min`,
+    clock: (minutes: number, from: string, to: string) =>
+      `${minutes} min of pouring and waiting, ${from} to ${to}.`,
+    opens: (when: string) => `Bathing from ${when}.`,
+    closed: "Closed until a test reads inside again.",
+    minutes: "Minutes here",
+    cautions:
+      "Goggles and gloves, nobody in the water, pump running, one measure for each product. The label and local code outrank what stands here.",
+    why: (name: string, from: string, to: string) => `${name} ${from} → ${to}`,
+    without: (value: string, limit: string | null) =>
+      `without it ${value} at the next call${limit === null ? "" : `, past ${limit}`}`,
+    leave: "Before you leave",
+    leaves: {
+      feeder: (to: string, more: boolean, share: string) =>
+        `Feeder ${more ? "up" : "down"} by ${share}: ${to}.`,
+      air: (hours: string, ph: string) =>
+        `Jets on, or returns turned up, for about ${hours}: until the pH is ${ph}.`,
+      "pump-on": (hours: string) => `Pump on for ${hours}.`,
+      "cover-off": () => "Cover off: the air takes carbon dioxide, and the pH comes up again.",
+      sign: (until: string | null) =>
+        until === null
+          ? "Sign on the gate: closed until a test reads inside."
+          : `Sign on the gate: nobody in before ${until}.`,
+      "chlorine-short": (chance: string, floor: string, would: string) =>
+        `Chlorine may not last: ${chance} chances in 100 that it is under ${floor} at the next call. What would help: ${would}.`,
+    } satisfies Record<Leave["code"], unknown>,
+    cell: (grams: string) => `${grams} of chlorine a day`,
+    tablets: (count: string) => `about ${count} tablets of 200 g a week`,
+    would: { feeder: "a feeder", stabiliser: "stabiliser up to its aim", sooner: "a call sooner" },
+    until: "Until the next call",
+    withIt: "with it",
+    withoutIt: "without",
+    untilHint:
+      "The line is what today's pours come to, in the band in which it lies nine times in ten; broken, what comes without them.",
+    calls: "At the next calls",
+    call: (day: string) => day,
+    callNothing: "nothing, as far as can be seen",
+    expected: "Found then",
+    gives: "Given then, about",
+    projects: "Takes days: not today",
+    replace: (share: string, volume: string, turns: number) =>
+      `Replace ${share} of the water (${volume})${turns > 1 ? ` in ${turns} turns` : ""}`,
+    replaceUnknown:
+      "Other water brings it down. How much, once what comes out of the tap is written down at the place.",
+    replaceFor: (names: string, hours: string, cost: string) =>
+      `For ${names}. About ${hours} to drain and fill, ${cost} of water.`,
+    leftOut: {
+      minutes: (amount: string, product: string) =>
+        `${amount} of ${product} does not fit into the minutes and waits for the next call.`,
+      "unsafe-way": (amount: string, product: string) =>
+        `${amount} of ${product} could not go in safely today, in any order.`,
+    },
+    open: {
+      "at-call": (name: string, value: string, day: string) =>
+        `${name} stays at ${value} today; in range by ${day}.`,
+      project: (name: string, value: string) =>
+        `${name} stays at ${value}: only other water brings it down, see below.`,
+      "no-product": (name: string, value: string) =>
+        `${name} stays at ${value}: nothing on the shelf mends it.`,
+      "falls-by-itself": (name: string, value: string, day: string) =>
+        `${name} stays at ${value} and falls by itself${day ? `, in range about ${day}` : ""}.`,
+      slowly: (name: string, value: string) =>
+        `${name} stays at ${value} and comes down a little at each call.`,
+    } satisfies Record<OpenReading["becomes"], (name: string, value: string, day: string) => string>,
+    others: "Other ways",
+    noOthers: "No other way differs in money, bottles or calls.",
+    names: {
+      balanced: "This plan",
+      cheapest: "Least money",
+      "fewest-products": "Fewest bottles",
+      "no-acid": "No acid today",
+    } satisfies Record<HorizonName, string>,
+    other: (pours: string, minutes: number, cost: string) => `${pours || "nothing"}; ${minutes} min, ${cost}`,
+    take: "Take this way",
+    cost: (now: string, later: string) => `${now} today, about ${later} until the last call shown`,
+    table: "Beside one reading at a time",
+    promise: (low: string, high: string) => `promised ${low} to ${high}`,
+  },
+};

@@ -1,0 +1,107 @@
+import { fedPrice } from "../dosing/horizon/feeders";
+import {
+  type Feeder,
+  type HorizonProblem,
+  MINUTES_LIMITS,
+  MOST_CALLS,
+  USUAL_MINUTES,
+} from "../dosing/horizon/problem";
+import { ratesFrom } from "../dosing/horizon/rates";
+import type { NoPlan } from "../dosing/plan/problem";
+import type { DriftPlace, FeederKind } from "../drift/habits";
+import { locationOf } from "../drift/location";
+import { surroundingsOf } from "../drift/surroundings";
+import { USUAL_FILL } from "../learning/start-water";
+import { nextCall } from "../schedule/calls";
+import { dayIn, daysBetween, noonIn } from "../schedule/days";
+import { mixesLike } from "../testing/order/sampling";
+import { NINETY } from "../uncertainty/normal";
+import { totalsOf } from "../water/sample";
+import { problemOf } from "./problem";
+import type { OpenedVisit } from "./visit";
+
+/** What a visit's plan over the next calls is asked for. */
+
+const FEEDERS: Record<string, FeederKind> = { tablets: "tablets", liquid: "pump", "salt-cell": "saltCell" };
+/** What lies farther ahead is another season's. Days */
+const FARTHEST_DAYS = 30;
+/** A pump that nobody wrote the hours of. */
+const USUAL_PUMP_HOURS = 12;
+/** What a feeder can give over what it gives, where nobody wrote it down. */
+const FEEDER_REACH = 2.5;
+const USUAL_VOLUME = 0.05;
+
+/**
+ * The calls after a visit, as the basin's plan has them: the nearest few.
+ * @example callsAfter(opened).length // 3
+ */
+export function callsAfter({ basin, firm, visit }: Pick<OpenedVisit, "basin" | "firm" | "visit">): number[] {
+  const today = dayIn(visit.startedAt, firm.timeZone);
+  const days: string[] = [];
+  for (
+    let day = nextCall(basin.calls, today);
+    day && days.length < MOST_CALLS - 1;
+    day = nextCall(basin.calls, day)
+  ) {
+    if (daysBetween(today, day) > FARTHEST_DAYS) break;
+    days.push(day);
+  }
+  return days.map((day) => noonIn(day, firm.timeZone));
+}
+
+/**
+ * Minutes for pouring at this basin's calls.
+ * @example minutesAt(opened) // 40
+ */
+export const minutesAt = ({ basin, firm }: Pick<OpenedVisit, "basin" | "firm">): number =>
+  basin.callMinutes ?? firm.callMinutes ?? USUAL_MINUTES;
+
+/**
+ * The problem that a visit's readings pose over its next calls, or why there is none.
+ * @param minutes for pouring now, where somebody said other ones
+ * @example horizonOf(opened).calls.length // 3
+ */
+export function horizonOf(opened: OpenedVisit, minutes = minutesAt(opened)): HorizonProblem | NoPlan {
+  const still = problemOf(opened);
+  if ("reason" in still) return still;
+  const { basin, firm, visit, learned } = opened;
+  const kind =
+    FEEDERS[basin.equipment.feeder ?? ""] ?? (basin.sanitiser === "salt-cell" ? "saltCell" : "none");
+  const place: DriftPlace = { kind: mixesLike(basin.kind), outdoors: !basin.indoors, feeder: kind };
+  const from = visit.startedAt.getTime();
+  const location = locationOf(firm.timeZone, visit.startedAt);
+  const { water, fill, litres, products } = still.input;
+  const around = surroundingsOf(place, location, [], [{ at: from, value: water.temperature }]);
+  const told = learned?.habits ?? null;
+  const { rates, unsure } = ratesFrom(told ?? {}, place, water, totalsOf(fill ?? USUAL_FILL), around, from);
+  return {
+    still,
+    from,
+    calls: callsAfter(opened),
+    minutes: Math.min(MINUTES_LIMITS.high, Math.max(MINUTES_LIMITS.low, minutes)),
+    rates,
+    unsure,
+    unsureVolume: told
+      ? Math.max(0.02, (told.litres.high - told.litres.low) / (2 * NINETY * told.litres.value))
+      : USUAL_VOLUME,
+    feeder: kind === "none" ? null : feederOf(opened, kind, rates.feeder, litres, products),
+    outdoors: !basin.indoors,
+    location,
+    weather: [],
+  };
+}
+
+function feederOf(
+  { basin }: OpenedVisit,
+  kind: Feeder["kind"],
+  now: number,
+  litres: number,
+  products: Parameters<typeof fedPrice>[1],
+): Feeder {
+  const { cellGrams, pumpHours } = basin.equipment;
+  const most =
+    kind === "saltCell" && cellGrams !== null
+      ? (cellGrams * (pumpHours ?? USUAL_PUMP_HOURS) * 1000) / litres
+      : FEEDER_REACH * now;
+  return { kind, most: Math.max(most, now), pricePerKg: fedPrice(kind, products) };
+}
