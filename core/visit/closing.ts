@@ -26,7 +26,7 @@ export interface Closing {
 
 /**
  * What is said when a visit is closed.
- * @example closingOf(opened).next // "2026-05-21"
+ * @example closingOf(opened).next // "2026-05-11"
  */
 export function closingOf(opened: OpenedVisit): Closing {
   const { basin, firm, visit, plans, readings, earlier, kit } = opened;

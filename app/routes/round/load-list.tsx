@@ -9,6 +9,8 @@ export function LoadList({ round }: { round: RoundData["round"] }) {
   const { units } = useFirm();
   const money = useMoney();
   const said = words.round;
+  let cost = 0;
+  for (const one of round.load) cost += one.cost ?? 0;
   return (
     <section className="sheet grid gap-2 p-4">
       <h2 className="text-xl font-semibold">{said.load}</h2>
@@ -30,9 +32,7 @@ export function LoadList({ round }: { round: RoundData["round"] }) {
         })}
       </ul>
       {round.load.some(({ cost }) => cost !== null) ? (
-        <p className="text-soft">
-          {said.loadCost(money(round.load.reduce<number>((sum, { cost }) => sum + (cost ?? 0), 0)))}
-        </p>
+        <p className="text-soft">{said.loadCost(money(cost))}</p>
       ) : null}
       {round.reagents.length > 0 ? <h3 className="mt-2 font-semibold">{said.reagents}</h3> : null}
       <ul className="grid gap-1 text-sm">

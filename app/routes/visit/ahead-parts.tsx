@@ -28,7 +28,7 @@ import { useUnits } from "../../ui/units";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { quantityName, quantityShort, words } from "../../words";
 import { askPlanner } from "../../workers/planner";
-import { rounded } from "./ahead-sheet";
+import { rounded } from "./rounded";
 import { useVisit } from "./use-visit";
 
 /** An amount of a product as somebody measures it out. */

@@ -34,6 +34,7 @@ import { useStored } from "../../ui/use-stored";
 import { quantityName, words } from "../../words";
 import type { PlanAhead } from "../../workers/planner.worker";
 import { CallsAhead, LeaveList, Left, OtherWays, Projects, TableWay } from "./ahead-parts";
+import { rounded } from "./rounded";
 import { measuredBy, StepDetail } from "./step-text";
 import { usePlans } from "./use-plans";
 import { useSend } from "./use-send";
@@ -187,10 +188,6 @@ function PourCard({ step, begins, reason }: PourProps) {
   );
 }
 
-/** As fine as the test that reads it. */
-export const rounded = (quantity: Quantity, value: number): number =>
-  quantity === "ph" || quantity === "freeChlorine" ? Math.round(value * 10) / 10 : Math.round(value);
-
 function Why({ reason: { quantity, from, to, without, limit } }: { reason: Reason }) {
   const units = useUnits();
   const said = words.ahead;
@@ -246,5 +243,3 @@ function Until({ ahead: { fan }, problem }: { ahead: PlanAhead; problem: Horizon
     </section>
   );
 }
-
-export const hoursOf = (hours: number): string => hoursText(Math.max(1, hours));

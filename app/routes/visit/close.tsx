@@ -14,8 +14,8 @@ import { useStored } from "../../ui/use-stored";
 import { quantityName, quantityShort, words } from "../../words";
 import type { Route } from "./+types/close";
 import { useAmount, useLeaveText } from "./ahead-parts";
-import { rounded } from "./ahead-sheet";
 import { noteKey } from "./note-key";
+import { rounded } from "./rounded";
 import { useVisit } from "./use-visit";
 
 export const action = onServer(closeCommand);

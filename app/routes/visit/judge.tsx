@@ -35,9 +35,9 @@ import {
   type Writers,
   words,
 } from "../../words";
-import { rounded } from "./ahead-sheet";
 import { Balance } from "./balance";
 import { noteKey } from "./note-key";
+import { rounded } from "./rounded";
 import { targetOf } from "./target";
 import { useVisit } from "./use-visit";
 
