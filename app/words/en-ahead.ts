@@ -106,8 +106,7 @@ export const aheadWords = {
         `${name} stays at ${value}: nothing on the shelf mends it.`,
       "falls-by-itself": (name: string, value: string, day: string) =>
         `${name} stays at ${value} and falls by itself${day ? `, in range about ${day}` : ""}.`,
-      slowly: (name: string, value: string) =>
-        `${name} stays at ${value} and comes down a little at each call.`,
+      slowly: (name: string, value: string) => `${name} is at ${value} today and comes nearer at each call.`,
     } satisfies Record<OpenReading["becomes"], (name: string, value: string, day: string) => string>,
     others: "Other ways",
     noOthers: "No other way differs in money, bottles or calls.",

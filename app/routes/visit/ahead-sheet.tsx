@@ -10,22 +10,12 @@ import {
   minutesAt,
   type PlanStep,
   placeInRange,
-  type Quantity,
   type Reason,
   rangesOf,
 } from "#core";
 import { Button } from "../../ui/button";
 import { FanChart } from "../../ui/charts/fan-chart";
-import {
-  amountText,
-  dayText,
-  hoursText,
-  timeText,
-  toldLimit,
-  unitText,
-  valueText,
-  withUnit,
-} from "../../ui/format";
+import { amountText, dayText, timeText, toldLimit, unitText, valueText, withUnit } from "../../ui/format";
 import { Refused } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";

@@ -25,8 +25,8 @@ export interface Allowed {
 
 /** Alkalinity comes down by at most so much a call: the walls and the pH stand no more. mg/L */
 export const ALKALINITY_A_CALL = 25;
-/** A pH that is in its range is steered where it would be so far out of it at the next call. */
-const FAR_OUT = 0.05;
+/** A pH that is in its range is steered where it would be as near as this to its limit at the next call: other doses push it, too. */
+const NEAR = 0.03;
 /** No use moves its total further at one call. mmol/L */
 const MOST_MOVED = 4;
 
@@ -39,17 +39,25 @@ const MILLI = 1000;
  *
  * @param unpoured readings at each call if nothing is given
  * @param holds whether the feeder at its most keeps the chlorine over its floor until the next call
+ * @param isLearned whether the basin's own log says how its pH rises: by what is usual none in its range is steered
  * @param floor of the free chlorine today; null where it is not held
  */
 export function allowedAt(
   input: PlanInput,
   unpoured: readonly Sample[],
-  { isFed, holds, phStep, floor }: { isFed: boolean; holds: boolean; phStep: number; floor: number | null },
+  {
+    isFed,
+    holds,
+    phStep,
+    floor,
+    isLearned,
+  }: { isFed: boolean; holds: boolean; phStep: number; floor: number | null; isLearned: boolean },
 ): Allowed {
   const { goals, water, products } = input;
   const may = new Set(choosable(input).map(({ key }) => key));
   const next = unpoured[1] ?? water;
-  const acid = goals.ph.known && acidWanted(input, next);
+  const nextPh = isLearned ? next.ph : water.ph;
+  const acid = goals.ph.known && acidWanted(input, nextPh);
   const isUnder = floor !== null && water.freeChlorine < floor;
   const none = { now: false, later: false, aCall: 0, together: 0 };
   const anything = { aCall: MOST_MOVED, together: Number.POSITIVE_INFINITY };
@@ -60,7 +68,7 @@ export function allowedAt(
       later: goals.ph.known,
       aCall: MILLI * MOLES.totalAlkalinity(ALKALINITY_A_CALL),
     },
-    base: { ...anything, now: goals.ph.known && !acid && baseWanted(input, next), later: goals.ph.known },
+    base: { ...anything, now: goals.ph.known && !acid && baseWanted(input, nextPh), later: goals.ph.known },
     alkalinity: upTo("totalAlkalinity", input) ?? none,
     calcium: upTo("calciumHardness", input) ?? none,
     stabiliser: upTo("cyanuricAcid", input) ?? none,
@@ -112,8 +120,8 @@ export const movedBy = (use: Use, effect: MolarEffect): number => {
 };
 
 /** pH or alkalinity is over, or the pH will be by the next call. */
-function acidWanted({ goals: { ph, totalAlkalinity }, water }: PlanInput, next: Sample): boolean {
-  if (ph.high !== null && (water.ph > ph.high || next.ph > ph.high + FAR_OUT)) return true;
+function acidWanted({ goals: { ph, totalAlkalinity }, water }: PlanInput, nextPh: number): boolean {
+  if (ph.high !== null && (water.ph > ph.high || (nextPh > water.ph && nextPh > ph.high - NEAR))) return true;
   const { steer, high } = totalAlkalinity;
   return steer && high !== null && water.totalAlkalinity > high;
 }
@@ -128,8 +136,8 @@ function airServes({ aeration, goals: { ph, totalAlkalinity }, water }: PlanInpu
   );
 }
 
-const baseWanted = ({ goals: { ph }, water }: PlanInput, next: Sample): boolean =>
-  ph.low !== null && (water.ph < ph.low || next.ph < ph.low - FAR_OUT);
+const baseWanted = ({ goals: { ph }, water }: PlanInput, nextPh: number): boolean =>
+  ph.low !== null && (water.ph < ph.low || (nextPh < water.ph && nextPh < ph.low + NEAR));
 
 /** What is low is raised, no further than to its aim by all calls together. */
 function upTo(quantity: "totalAlkalinity" | "calciumHardness" | "cyanuricAcid", { goals, water }: PlanInput) {

@@ -31,7 +31,7 @@ const POURING: Record<How, number> = {
 export const pouringMinutes = ({ how }: Pick<Pour, "how">): number => POURING[how];
 
 /** Between two that do not react, with the pump on: a pool is walked along, a spa's jets turn it over. */
-const APART = { pool: 10, spa: WAIT_MINUTES.spa } as const;
+export const APART = { pool: 10, spa: WAIT_MINUTES.spa } as const;
 
 /** Calcium and carbonate cloud the water where they meet before they are mixed in. */
 const clouds = (a: ProductId, b: ProductId): boolean =>

@@ -1,6 +1,5 @@
 import type { ProductId } from "../../products/products";
-import { isChlorine, mostAtATime } from "../../products/traits";
-import { readingsOf } from "../../water/equilibrium";
+import { mostAtATime, TRAITS, type Use } from "../../products/traits";
 import type { Amounts } from "../plan/amounts";
 import type { PlanInput } from "../plan/input";
 import type { Solver } from "../plan/programme";
@@ -11,7 +10,7 @@ import type { Schedule } from "./ahead";
 import { minutesOf, portionsWithin, poursOf, type TimedPour, timed } from "./clock";
 import type { HorizonProblem } from "./problem";
 import type { HorizonWeights } from "./programme";
-import { type SolvedHorizon, solveHorizon } from "./solve";
+import { readingsAlong, type SolvedHorizon, solveHorizon } from "./solve";
 
 /** What fits into the minutes of a call, and what is left out for it. */
 
@@ -32,40 +31,68 @@ export interface Fitted {
 }
 
 /** Products are left out one portion after another until what is left fits; no plan has more portions than these. */
-const MOST_CUTS = 24;
+const MOST_CUTS = 3;
 type Caps = ReadonlyMap<string, number>;
 
-/** The plan that fits: what takes too long is cut, one portion after another, whichever is missed least. */
+/** What can really be poured of a solution: in a safe order, within the minutes. */
+interface Poured {
+  solved: SolvedHorizon;
+  pours: TimedPour[];
+  /** Whether all of it went in. */
+  isWhole: boolean;
+  isSafe: boolean;
+  caps: Caps;
+}
+
+/**
+ * The plan that fits: where all that is wished takes too long, the minutes are part of the programme; what the
+ * clock then still does not stand is cut, a portion at a time. The best of what can really be poured is taken.
+ */
 export function withinMinutes(
   problem: HorizonProblem,
   solver: Solver,
   weights: Partial<HorizonWeights>,
 ): Fitted {
-  const { input, setting } = problem.still;
-  const wished = solveHorizon(problem, solver, { weights });
-  let solved = wished;
-  let caps: Caps = new Map();
-  for (let cut = 0; ; cut++) {
-    const amounts: Amounts = { grams: solved.schedule.grams[0] ?? new Map(), replaced: 0, aerated: 0 };
-    const { way, pours } = shortestWay(input, amounts, setting, problem.minutes);
-    if (minutesOf(pours) <= problem.minutes || cut === MOST_CUTS) {
-      const fitting = pours.filter(({ ends }) => ends <= problem.minutes);
-      if (!way.complete || fitting.length < pours.length) solved = given(solved, fitting);
-      return {
-        solved,
-        pours: fitting,
-        steps: stepsOf(problem, fitting),
-        leftOut: leftOut(input, wished, solved, way.complete),
-      };
-    }
-    const tried = shorter(problem, pours, caps).map((less) => ({
-      less,
-      found: solveHorizon(problem, solver, { weights, caps: less }),
-    }));
-    const best = tried.reduce((a, b) => (b.found.worth < a.found.worth ? b : a));
-    caps = best.less;
-    solved = best.found;
+  const poured = (caps: Caps, minutes: number | null): Poured =>
+    pouredOf(problem, solveHorizon(problem, solver, { weights, caps, minutes }), caps);
+  const first = poured(new Map(), null);
+  let best = first;
+  let last = first;
+  if (!first.isWhole) {
+    last = poured(new Map(), problem.minutes);
+    if (last.solved.worth < best.solved.worth) best = last;
   }
+  // What the programme takes for possible and the clock does not.
+  for (let cut = 0; !last.isWhole && cut < MOST_CUTS; cut++) {
+    const next = least(shorter(problem, last).map((caps) => poured(caps, problem.minutes)));
+    if (!next) break;
+    if (next.solved.worth < best.solved.worth) best = next;
+    last = next;
+  }
+  return {
+    solved: best.solved,
+    pours: best.pours,
+    steps: stepsOf(problem, best.pours),
+    leftOut: leftOut(problem.still.input, first, best),
+  };
+}
+
+const least = (all: readonly Poured[]): Poured | null =>
+  all.reduce<Poured | null>((a, b) => (a === null || b.solved.worth < a.solved.worth ? b : a), null);
+
+function pouredOf(problem: HorizonProblem, solved: SolvedHorizon, caps: Caps): Poured {
+  const { input, setting } = problem.still;
+  const amounts: Amounts = { grams: solved.schedule.grams[0] ?? new Map(), replaced: 0, aerated: 0 };
+  const { way, pours } = shortestWay(input, amounts, setting, problem.minutes);
+  const fitting = pours.filter(({ ends }) => ends <= problem.minutes);
+  const isWhole = way.complete && fitting.length === pours.length;
+  return {
+    solved: isWhole ? solved : given(solved, fitting),
+    pours: isWhole ? pours : fitting,
+    isWhole,
+    isSafe: way.complete,
+    caps,
+  };
 }
 
 /**
@@ -85,47 +112,37 @@ function shortestWay(input: PlanInput, amounts: Amounts, setting: StepSetting, m
   return isBetter ? other : first;
 }
 
-/** Each way of saving minutes by one portion less of a product, or by as many as will not fit anyway. */
-function shorter({ still, minutes }: HorizonProblem, pours: readonly TimedPour[], caps: Caps): Caps[] {
-  const now = minutesOf(pours);
-  // Chlorine that is under its floor closes the basin: it is given whatever else waits.
-  const first = still.setting.sanitiserFirst;
-  const all = [...new Set(pours.map(({ product }) => product))];
-  const others = all.filter(
-    (key) => !first || !pours.some(({ product, compound }) => product === key && isChlorine(compound)),
-  );
-  const keys = others.length > 0 ? others : all;
-  const ways = keys.map((key) => {
-    const own = pours.filter(({ product }) => product === key);
-    const last = own.at(-1) as TimedPour;
-    const saved =
-      now -
-      minutesOf(
-        timed(
-          pours.filter((pour) => pour !== last),
-          still.setting.kind,
-        ),
-      );
-    const fits = Math.min(own.length - 1, portionsWithin(minutes, last.how));
-    const product = still.input.products.find((one) => one.key === key);
-    const most = product ? fits * mostAtATime(product, still.input.litres) : 0;
-    return { saved, caps: new Map(caps).set(key, most) };
+/** Each way of saving minutes: one portion less of a product, or as many as will not fit anyway. */
+function shorter({ still, minutes }: HorizonProblem, { solved, caps }: Poured): Caps[] {
+  const { input } = still;
+  return input.products.flatMap((product): Caps[] => {
+    const grams = wishedOf(solved, product.key);
+    if (grams <= 0) return [];
+    const most = mostAtATime(product, input.litres);
+    const portions = Math.ceil(grams / most - 1e-9);
+    const fits = Math.min(portions - 1, portionsWithin(minutes, TRAITS[product.product].how));
+    return [new Map(caps).set(product.key, fits * most)];
   });
-  const saving = ways.filter(({ saved }) => saved > 0);
-  return (saving.length > 0 ? saving : ways).map((way) => way.caps);
 }
 
-/** The schedule with what was really poured today. */
-function given(solved: SolvedHorizon, pours: readonly TimedPour[]): SolvedHorizon {
+/** What the programme wanted of a product today, poured or not. */
+const wishedOf = ({ wished, schedule }: SolvedHorizon & { wished?: Schedule }, key: string): number =>
+  (wished ?? schedule).grams[0]?.get(key) ?? 0;
+
+/** The schedule with what was really poured today, and what was wished beside it. */
+function given(solved: SolvedHorizon, pours: readonly TimedPour[]): SolvedHorizon & { wished: Schedule } {
   const grams = new Map<string, number>();
   for (const pour of pours) grams.set(pour.product, (grams.get(pour.product) ?? 0) + pour.grams);
   const schedule: Schedule = { ...solved.schedule, grams: [grams, ...solved.schedule.grams.slice(1)] };
   const course = solved.ahead.course(schedule);
+  const readings = readingsAlong(course);
   return {
     ...solved,
+    wished: solved.schedule,
     schedule,
     course,
-    readings: { found: course.found.map(readingsOf), after: course.after.map(readingsOf) },
+    readings,
+    worth: solved.weigh(schedule, readings),
   };
 }
 
@@ -158,24 +175,17 @@ function stepsOf({ still, minutes }: HorizonProblem, pours: readonly TimedPour[]
   return withPromises(input, steps, spreads ? { spreads } : {});
 }
 
-function leftOut(
-  { products }: PlanInput,
-  wished: SolvedHorizon,
-  solved: SolvedHorizon,
-  isComplete: boolean,
-): LeftOut[] {
+/** What is poured instead for the same use is not left out. */
+function leftOut({ products }: PlanInput, first: Poured, best: Poured): LeftOut[] {
+  const poured = (key: string) => best.solved.schedule.grams[0]?.get(key) ?? 0;
+  const isReplaced = (key: string, use: Use | null) =>
+    products.some((other) => other.key !== key && TRAITS[other.product].use === use && poured(other.key) > 0);
   return products.flatMap(({ key, product }) => {
-    const wish = wished.schedule.grams[0]?.get(key) ?? 0;
-    const grams = wish - (solved.schedule.grams[0]?.get(key) ?? 0);
-    return grams > 0.1 * wish && wish > 0
-      ? [
-          {
-            product: key,
-            compound: product,
-            grams,
-            why: isComplete ? ("minutes" as const) : ("unsafe-way" as const),
-          },
-        ]
+    const wish = wishedOf(first.solved, key);
+    const grams = wish - poured(key);
+    const why = first.isSafe ? ("minutes" as const) : ("unsafe-way" as const);
+    return wish > 0 && grams > 0.1 * wish && !isReplaced(key, TRAITS[product].use)
+      ? [{ product: key, compound: product, grams, why }]
       : [];
   });
 }

@@ -54,6 +54,8 @@ interface Change {
   products?: PlanProduct[];
   fill?: Sample;
   set?: typeof OUTDOOR_FIXED_BAND;
+  /** How unsure the gas exchange is: a log has told of it, unless said otherwise. */
+  gas?: number;
 }
 
 function problem({
@@ -97,7 +99,7 @@ function problem({
     calls: calls.map((days) => FROM + days * millisecondsInDay),
     minutes,
     rates: { ...rates, feeder: feeder === "none" ? rates.feeder : (more.fed ?? 1.5) },
-    unsure,
+    unsure: { ...unsure, gasExchange: more.gas ?? 0.3 },
     unsureVolume: 0.05,
     feeder: feeder === "none" ? null : { kind: feeder, most: 6, pricePerKg: 9 },
     outdoors: true,
@@ -195,6 +197,12 @@ describe("a plan over the next calls", () => {
     expect(rising.reasons.find(({ quantity }) => quantity === "ph")?.without).toBeGreaterThan(7.8);
     const calm = horizonPlan(problem({ water: { ph: 7.4, freeChlorine: 3.8 }, calls: [1] }), solver);
     expect(calm.pours).toEqual([]);
+    // By what is usual alone nothing is poured for a pH that is right today.
+    const unknown = horizonPlan(
+      problem({ water: { ph: 7.75, freeChlorine: 3.8 }, calls: [5], gas: 0.6 }),
+      solver,
+    );
+    expect(unknown.pours.some(({ compound }) => isAcid(compound))).toBe(false);
   });
 
   it("brings alkalinity down call by call, with air between, at most as far a call as is safe", () => {
@@ -242,7 +250,7 @@ describe("a plan over the next calls", () => {
   });
 
   it("never takes more minutes than there are, and says what it left out", () => {
-    const short = { water: { ph: 8.1, freeChlorine: 0.6, totalAlkalinity: 110 } };
+    const short = { water: { ph: 7.9, freeChlorine: 0.4, totalAlkalinity: 110 } };
     const long = horizonPlan(problem({ ...short, minutes: 60 }), solver);
     expect(long.pours.some(({ compound }) => isAcid(compound))).toBe(true);
     expect(long.pours.some(({ compound }) => isChlorine(compound))).toBe(true);

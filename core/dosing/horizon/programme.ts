@@ -1,8 +1,8 @@
 import type { StraightDrift } from "../../learning/straight-drift";
 import { MILLI, TOTALS, UNKNOWNS } from "../../learning/unknowns";
 import { carbonDioxideAtRest, carbonDioxideShare } from "../../products/effects";
-import type { MolarEffect } from "../../products/products";
-import { TRAITS, type Use } from "../../products/traits";
+import type { MolarEffect, ProductId } from "../../products/products";
+import { mostAtATime, TRAITS, type Use } from "../../products/traits";
 import { molar } from "../../water/molar";
 import { activity, type Sample } from "../../water/sample";
 import type { Goal, Steered } from "../plan/goals";
@@ -15,9 +15,11 @@ import {
   titratedExpression,
 } from "../plan/linearise";
 import { type Linear, linear, type Programme, plus } from "../plan/programme";
+import { ACID_CHLORINE_MINUTES } from "../plan/steps";
 import { halfWidth, MOLES, TEST_STEP } from "../plan/weighing";
 import { type Ahead, FEEDER, LEAST_FED } from "./ahead";
 import { type Allowed, movedBy } from "./allowed";
+import { APART, portionsWithin, pouringMinutes } from "./clock";
 import { RAISED } from "./raised";
 
 /**
@@ -51,7 +53,10 @@ export const HORIZON_WEIGHTS = {
   /** For half a range inside the limit but not surely so. */
   /** For a mmol/L of carbon dioxide driven out. */
   aired: 0.15,
-  unsure: 0.4,
+  unsure: 0.6,
+  /** The same for chlorine over its floor, which makes people ill, and for what is under it. */
+  unsureFloor: 5,
+  underFloor: 1000,
   outside: 8,
   outsideUnsafe: 200,
 } as const;
@@ -65,6 +70,8 @@ export interface Asked {
   /** Free chlorine to hold at each call, as found and after. */
   chlorine: { found: Goal[]; after: Goal[] };
   margins: { found: Margins[]; after: Margins[] };
+  /** For today's pours; null for as long as it takes. */
+  minutes: number | null;
   /** Most of each product today, g. */
   caps: ReadonlyMap<string, number>;
 }
@@ -250,7 +257,9 @@ const mayPour = ({ allowed }: Asked, call: number, index: number): boolean =>
   (call === 0 ? allowed.now : allowed.later).has(index);
 
 /** Variables of what is poured at one call, and the rules that hold for it whatever the water. */
-function pours(rows: Rows, { ahead, input, weights, allowed, caps }: Asked, call: number): void {
+function pours(rows: Rows, asked: Asked, call: number): void {
+  const { ahead, input, weights, allowed, caps, minutes } = asked;
+  const times: PourTime[] = [];
   const { products, litres } = input;
   const byUse = new Map<Use, string[]>();
   // What the last of the calls would give serves what comes after it: nothing that is looked at.
@@ -272,9 +281,79 @@ function pours(rows: Rows, { ahead, input, weights, allowed, caps }: Asked, call
     rows.row(linear(0, { [name]: 1, [chosen]: -Math.max(most, 1e-5) }), "<=");
     rows.row(linear(0, { [name]: 1, [chosen]: -leastOf(use, effect, allowed.phStep) }), ">=");
     byUse.set(use, [...(byUse.get(use) ?? []), chosen]);
+    if (minutes !== null) times.push(portionsIn(rows, input, index, { name, chosen, most, minutes }));
   });
+  if (minutes !== null && call === 0)
+    withinTheMinutes(rows, times, minutes, ahead.problem.still.setting.kind);
   for (const names of [...byUse.values(), [...(byUse.get("acid") ?? []), ...(byUse.get("base") ?? [])]])
     if (names.length > 1) rows.row(linear(0, Object.fromEntries(names.map((name) => [name, 1]))), "<=", 1);
+}
+
+/** How many portions of a product are poured, as a sum of yes and no, and how long each takes. */
+interface PourTime {
+  portions: string[];
+  takes: number;
+  product: ProductId;
+}
+
+/** No call has more portions of one product than these. */
+const MOST_PORTIONS = 4;
+
+/** A product in portions: each further one only after the one before. */
+function portionsIn(
+  rows: Rows,
+  { products, litres }: PlanInput,
+  index: number,
+  { name, chosen, most, minutes }: { name: string; chosen: string; most: number; minutes: number },
+): PourTime {
+  const product = products[index] as PlanInput["products"][number];
+  const portion = (mostAtATime(product, litres) * MILLI) / litres;
+  const { how } = TRAITS[product.product];
+  const count = Math.min(MOST_PORTIONS, portionsWithin(minutes, how), Math.max(1, Math.ceil(most / portion)));
+  const portions = [chosen];
+  for (let place = 2; place <= count; place++) {
+    const next = `${chosen}_${place}`;
+    rows.variable(next, 0, 1);
+    rows.binaries.push(next);
+    rows.row(linear(0, { [next]: 1, [portions[place - 2] as string]: -1 }), "<=");
+    portions.push(next);
+  }
+  rows.row(
+    linear(0, { [name]: 1, ...Object.fromEntries(portions.map((one) => [one, -Math.max(portion, 1e-5)])) }),
+    "<=",
+  );
+  if (count === 0) rows.row(linear(0, { [chosen]: 1 }), "<=");
+  return { portions, takes: pouringMinutes({ how }), product: product.product };
+}
+
+/**
+ * The minutes of a call. What must keep half an hour apart makes a chain: acid and chlorine, one portion and the
+ * next, calcium and carbonate; and all of it together keeps as far apart as anything does.
+ */
+function withinTheMinutes(
+  rows: Rows,
+  times: readonly PourTime[],
+  minutes: number,
+  kind: "pool" | "spa",
+): void {
+  const chain = (members: readonly PourTime[], apart: number) => {
+    if (members.length === 0) return;
+    const terms: Record<string, number> = {};
+    for (const { portions, takes } of members) for (const one of portions) terms[one] = takes + apart;
+    rows.row(linear(0, terms), "<=", minutes + apart);
+  };
+  const of = (...uses: Use[]) =>
+    times.filter(({ product }) => {
+      const { use } = TRAITS[product];
+      return use !== null && uses.includes(use);
+    });
+  chain(of("acid", "chlorine", "base"), ACID_CHLORINE_MINUTES);
+  chain(of("calcium", "alkalinity", "base"), ACID_CHLORINE_MINUTES);
+  for (const one of times) chain([one], ACID_CHLORINE_MINUTES);
+  chain(
+    times.filter(({ product }) => TRAITS[product].how !== "in-a-sock"),
+    APART[kind],
+  );
 }
 
 /** The least of a product that its test sees, mg/L as sold. */
@@ -312,8 +391,8 @@ function hold(
     const scale = MILLI * molar.chlorine(halfWidth("freeChlorine", goal));
     const level = (value: number) => linear(MILLI * molar.chlorine(value));
     if (goal.known && goal.low !== null) {
-      rows.above(totals.chlorine, level(goal.low), scale, weights.outsideUnsafe);
-      rows.above(totals.chlorine, level(goal.low + margin.freeChlorine.low), scale, weights.unsure);
+      rows.above(totals.chlorine, level(goal.low), scale, weights.underFloor);
+      rows.above(totals.chlorine, level(goal.low + margin.freeChlorine.low), scale, weights.unsureFloor);
     }
     if (goal.known && goal.high !== null) {
       rows.above(level(goal.high), totals.chlorine, scale, weights.outsideUnsafe);

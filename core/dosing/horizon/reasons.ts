@@ -1,9 +1,10 @@
+import { effectPerGram } from "../../products/products";
 import { TRAITS } from "../../products/traits";
 import { readingsOf } from "../../water/equilibrium";
 import type { Sample } from "../../water/sample";
 import { STEERED, type Steered } from "../plan/goals";
 import type { PlanInput } from "../plan/input";
-import { chlorineGoal } from "../plan/weighing";
+import { chlorineGoal, MOVED_BY } from "../plan/weighing";
 import type { HorizonProblem } from "./problem";
 import { projectsOf } from "./projects";
 import { RAISED } from "./raised";
@@ -76,7 +77,10 @@ function phOrAlkalinity({ goals, water }: PlanInput, isAcid: boolean): Steered {
 }
 
 /** Readings that stand outside today, or at the next call, and what becomes of them. */
-export function openReadings(problem: HorizonProblem, { readings, ahead }: SolvedHorizon): OpenReading[] {
+export function openReadings(
+  problem: HorizonProblem,
+  { readings, ahead, schedule }: SolvedHorizon,
+): OpenReading[] {
   const { input } = problem.still;
   const { goals, water } = input;
   const projects = new Set(projectsOf(problem).flatMap(({ quantities }) => quantities));
@@ -109,6 +113,21 @@ export function openReadings(problem: HorizonProblem, { readings, ahead }: Solve
     if (call > 0) return [{ ...told, becomes: "at-call", at: problem.calls[call - 1] ?? null }];
     const last = (ahead.gaps.length > 0 ? readings.found.at(-1) : after) as Sample;
     const isNearer = Math.abs(last[quantity] - limit) < Math.abs(water[quantity] - limit) - 1e-3;
-    return [{ ...told, becomes: isNearer ? "slowly" : "no-product", at: null }];
+    // What climbs by itself is nobody's doing.
+    const isWorkedAt = moves(quantity, limit > water[quantity], input, schedule);
+    return [{ ...told, becomes: isNearer && isWorkedAt ? "slowly" : "no-product", at: null }];
+  });
+}
+
+/** Whether something that is poured, today or later, moves a reading that way. */
+function moves(
+  quantity: Steered,
+  up: boolean,
+  { products }: PlanInput,
+  { grams }: SolvedHorizon["schedule"],
+): boolean {
+  return products.some((product) => {
+    const effect = effectPerGram(product)[MOVED_BY[quantity]];
+    return (up ? effect > 0 : effect < 0) && grams.some((one) => (one.get(product.key) ?? 0) > 0);
   });
 }

@@ -30,6 +30,8 @@ export interface SolvedHorizon {
   readings: Readings;
   /** What it is worth, by the waters that it comes to; the least is the best. */
   worth: number;
+  /** The same of another schedule, by the same margins. */
+  weigh: (schedule: Schedule, readings: Readings) => number;
   passes: number;
   /** Whether two passes agreed; the best is given where they did not. */
   settled: boolean;
@@ -44,11 +46,15 @@ export interface SolveOptions {
   weights?: Partial<HorizonWeights>;
   /** Most of each product today, g; what is not named has no such limit. */
   caps?: ReadonlyMap<string, number>;
+  /** For today's pours; as long as it takes without it. */
+  minutes?: number | null;
 }
 
 const MOST_PASSES = 6;
 /** Passes agree where no pH on the way differs by more than this, and no chlorine by more than a drop's quarter. */
 const SETTLED = { ph: 0.01, chlorine: 0.1 } as const;
+/** A basin whose log tells how its carbon dioxide leaves is surer of it than any is by its kind. */
+const LEARNED_TO = 0.45;
 /** Draws that tell how far inside its limits a reading is to stand. */
 const DRAWS = 48;
 /** Nine chances in ten on the side that is looked at. */
@@ -62,7 +68,7 @@ const ONE_IN_TEN = 0.1;
 export function solveHorizon(
   problem: HorizonProblem,
   solver: Solver,
-  { weights: own = {}, caps = new Map() }: SolveOptions = {},
+  { weights: own = {}, caps = new Map(), minutes = null }: SolveOptions = {},
 ): SolvedHorizon {
   const weights = { ...HORIZON_WEIGHTS, ...own };
   const ahead = new Ahead(problem);
@@ -75,7 +81,13 @@ export function solveHorizon(
   const phStep = TEST_STEP.ph * chargePerPh(referenceOf(ahead.start, input.water.ph), input.water.ph + 0.1);
   const floor = goalAt(input, input.water).low;
   const holds = isFed && (floor === null || feederHolds(ahead, floor));
-  const allowed = allowedAt(input, readings.found, { isFed, holds, phStep, floor });
+  const allowed = allowedAt(input, readings.found, {
+    isFed,
+    holds,
+    phStep,
+    floor,
+    isLearned: problem.unsure.gasExchange <= LEARNED_TO,
+  });
   let schedule = still;
   let margins = noMargins(ahead.gaps.length + 1);
   let best: Omit<SolvedHorizon, "passes" | "settled"> | null = null;
@@ -87,6 +99,7 @@ export function solveHorizon(
       weights,
       allowed,
       caps,
+      minutes,
       margins,
       chlorine: {
         found: readings.found.map((one) => goalAt(input, one)),
@@ -111,11 +124,13 @@ export function solveHorizon(
     readings = nextReadings;
     // How sure it is hangs on what is given: told anew while that still changes.
     if (pass <= 2) margins = marginsOf(drawn(ahead, schedule, DRAWS), readings);
-    const worth = worthOf({ ...asked, margins }, schedule, readings);
+    const weighed = { ...asked, margins };
+    const weigh: SolvedHorizon["weigh"] = (other, found) => worthOf(weighed, other, found);
+    const worth = weigh(schedule, readings);
     // What was found before the margins were known was found for another aim.
-    if (pass <= 2 || !best || worth < best.worth) best = { ahead, schedule, course, readings, worth };
+    if (pass <= 2 || !best || worth < best.worth) best = { ahead, schedule, course, readings, worth, weigh };
     if (pass > 2 && moved.ph < SETTLED.ph && moved.chlorine < SETTLED.chlorine)
-      return { ahead, schedule, course, readings, worth, passes: pass, settled: true };
+      return { ahead, schedule, course, readings, worth, weigh, passes: pass, settled: true };
     if (pass === MOST_PASSES) return { ...best, passes: pass, settled: false };
   }
 }

@@ -70,11 +70,14 @@ function offAt(
   const inner = quantity === "ph" ? goal.aim : null;
   const under = (limit: number | null) => (limit === null ? 0 : Math.max(0, limit - value) / half);
   const over = (limit: number | null) => (limit === null ? 0 : Math.max(0, value - limit) / half);
-  let sum = dear * (under(goal.low) + over(goal.high));
+  const isChlorine = quantity === "freeChlorine";
+  let sum = (isChlorine ? weights.underFloor : dear) * under(goal.low) + dear * over(goal.high);
   if (isFast || goal.steer) {
     const low = goal.low === null ? null : goal.low + sure.low;
     const high = goal.high === null ? null : goal.high - sure.high;
-    sum += weights.unsure * under(low === null || inner === null ? low : Math.min(low, inner));
+    sum +=
+      (isChlorine ? weights.unsureFloor : weights.unsure) *
+      under(low === null || inner === null ? low : Math.min(low, inner));
     sum += weights.unsure * over(high === null || inner === null ? high : Math.max(high, inner));
   }
   const isAimed =
