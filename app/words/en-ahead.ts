@@ -80,7 +80,6 @@ export const aheadWords = {
     untilHint:
       "The line is what today's pours come to, in the band in which it lies nine times in ten; broken, what comes without them.",
     calls: "At the next calls",
-    call: (day: string) => day,
     callNothing: "nothing, as far as can be seen",
     expected: "Found then",
     gives: "Given then, about",
@@ -120,6 +119,5 @@ export const aheadWords = {
     take: "Take this way",
     cost: (now: string, later: string) => `${now} today, about ${later} until the last call shown`,
     table: "Beside one reading at a time",
-    promise: (low: string, high: string) => `promised ${low} to ${high}`,
   },
 };

@@ -15,7 +15,6 @@ export const planWords = {
     working: "Working out the plan …",
     fromServer: "Worked out on the server: this device could not.",
     nothing: "Nothing to add: every reading is in range.",
-    which: "Which plan",
     names: {
       balanced: "Balanced",
       cheapest: "Cheapest",
@@ -29,14 +28,8 @@ export const planWords = {
     table: "One reading at a time",
     tableHint: "What a table would have given: every reading its own dose, as if the others did not move.",
     tableOut: (names: string) => `ends out of range: ${names}`,
-    tableIn: "ends in range",
-    products: (count: number) => (count === 1 ? "1 product" : `${count} products`),
     replaced: (share: string) => `${share} replaced`,
-    hypochlorous: "Chlorine that kills (HOCl)",
-    before:
-      "All readings at once, in this order. Goggles and gloves, nobody in the water, pump running; the label and local code outrank what stands here.",
     begin: "Begin this plan",
-    beginHint: "Amounts and promises are kept as they stand now; you are led through step by step.",
     wait: (minutes: number) =>
       minutes < 60
         ? `Then ${minutes} minutes with circulation.`
@@ -73,12 +66,6 @@ export const planWords = {
       "at-most": (name: string, value: string) =>
         `${name} lies under its scale (${value} stands in): nothing is dosed for it.`,
     } satisfies Record<LeftAlone["standing"], (name: string, value: string, age: string) => string>,
-    indexOutside: (index: string, limit: string) =>
-      `The saturation index ends at ${index}, outside ${limit}: watch for scale above, etching below.`,
-    fetch: (what: string) => `The shelf lacks it. To fetch: ${what}.`,
-    fetched: (amount: string, product: string) => `${amount} of ${product}`,
-    unsettled:
-      "The search did not come to rest; this is the best it found. Give it in parts and test between.",
     none: {
       "needs-reading": (name: string) => `One plan for everything needs ${name}. Test it first.`,
       "off-scale": (name: string) =>
@@ -113,7 +100,6 @@ export const planWords = {
     at: (time: string) => `at ${time}`,
     waitLeft: (left: string) => `Wait ${left} more, with circulation.`,
     waitOver: "The wait is over.",
-    waitFor: "until the next step",
     goOnAnyway:
       "The next step can be opened before the wait is over; what you do early is written with its time.",
     gasWait: (left: string) =>

@@ -1,7 +1,18 @@
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { type HorizonPlan, type PlanStep, PRODUCTS, type VisitPlan } from "#core";
+import {
+  addDays,
+  closingOf,
+  dayIn,
+  type HorizonPlan,
+  missesOf,
+  type PlanStep,
+  PRODUCTS,
+  type VisitPlan,
+} from "#core";
 import { asFirm, type Database } from "#server/db/connection";
+import { firmOf } from "#server/db/firms";
+import { roundOn } from "#server/round/day";
 import { type Client, clientOf, faultText } from "../client";
 import type { Firm } from "../firm";
 import { plansAt, type Read, readAt, shownVisit, visitWith } from "../visit";
@@ -285,6 +296,42 @@ describe("a plan that was begun", () => {
     const answer = await other.postJson(`/visits/${visit}/plan`, { stop: "mine now" });
     expect(answer.status).toBe(422);
     expect((await keptAt(visit)).find((one) => one.id === plan.id)?.endedAt).toBeNull();
+  });
+});
+
+describe("what a plan promised", () => {
+  it("stands at the next call, is told where it was missed, and is what the day's truck is loaded for", async () => {
+    // A call every day, so that the next one is tomorrow.
+    await asFirm(db, ours.id, (scope) =>
+      scope
+        .updateTable("basin")
+        .set({ call_days: [1, 2, 3, 4, 5, 6, 7], every_weeks: 1 })
+        .where("id", "=", ours.basinId)
+        .execute(),
+    );
+    const visit = await visitWith(db, ours, http, OFF);
+    const plan = await begin(visit);
+    const ahead = plan.content.ahead;
+    expect(ahead?.promised.length).toBe(3);
+    expect(ahead?.calls[0]?.doses.length).toBeGreaterThan(0);
+    const opened = await layoutOf(visit);
+    const closing = closingOf(opened);
+    expect(closing.expected.ph).toEqual(ahead?.promised[0]?.readings.ph);
+    expect(closing.due).toContain("freeChlorine");
+    await http.post(`/visits/${visit}/close`, new URLSearchParams({ id: uuid(), note: "" }));
+
+    const firm = await asFirm(db, ours.id, firmOf);
+    const tomorrow = addDays(dayIn(new Date(), firm.timeZone), 1);
+    const round = await asFirm(db, ours.id, (scope) => roundOn(scope, firm, tomorrow, new Date()));
+    const call = round.calls.find(({ basin }) => basin.id === ours.basinId);
+    expect(call?.load).toEqual(
+      ahead?.calls[0]?.doses.map(({ product, grams }) => ({ productId: product, grams })),
+    );
+
+    const next = await visitWith(db, ours, http, { ph: [7.4, 7.6], alkalinity: 90, chlorine: 9 });
+    const found = await layoutOf(next);
+    expect(found.promised?.readings.ph).toEqual(ahead?.promised[0]?.readings.ph);
+    expect(missesOf(found).map(({ quantity }) => quantity)).toContain("freeChlorine");
   });
 });
 
