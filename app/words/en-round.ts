@@ -43,7 +43,7 @@ export const roundWords = {
     add: "Another basin on this day",
     addGo: "Add",
     load: "To load",
-    loadCost: (amount: string) => `About ${amount} of it, as the last plans see it.`,
+    loadCost: (amount: string) => `About ${amount} in all.`,
     loadNone: "Nothing: the basins of this day have needed no dose lately.",
     short: (left: string) => `only ${left} left`,
     reagents: "Reagents for the due tests",
