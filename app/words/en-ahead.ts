@@ -51,6 +51,8 @@ export const aheadWords = {
     opens: (when: string) => `Bathing from ${when}.`,
     closed: "Closed until a test reads inside again.",
     minutes: "Minutes here",
+    badMinutes: (typed: string, low: number, high: number) =>
+      `Minutes here: “${typed}” is none. A whole number from ${low} to ${high}.`,
     cautions:
       "Goggles and gloves, nobody in the water, pump running, one measure for each product. The label and local code outrank what stands here.",
     why: (name: string, from: string, to: string) => `${name} ${from} → ${to}`,

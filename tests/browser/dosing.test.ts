@@ -117,6 +117,18 @@ describe("from counts to the retest", () => {
     expect(await text(page)).toMatch(/min of pouring and waiting/);
     expect(await text(page)).toMatch(/Before you leave/);
     expect(await text(page)).toMatch(/At the next calls/);
+    // Minutes that are none are named and stay as typed; the plan stays.
+    const minutes = await page.waitForSelector("::-p-xpath(//label[contains(., 'Minutes here')]//input)");
+    await minutes?.click({ count: 3 });
+    await minutes?.type("3");
+    await page.keyboard.press("Enter");
+    await said(page, "Minutes here: “3” is none. A whole number from 5 to 480.");
+    await said(page, "Begin this plan");
+    await minutes?.click({ count: 3 });
+    await minutes?.type("480");
+    await page.keyboard.press("Enter");
+    await page.waitForFunction(() => !document.querySelector("[role=alert]"));
+    await said(page, "Begin this plan");
     await press(page, "Other ways");
     await page.waitForFunction(() => !document.querySelector("button[aria-busy=true]"));
     await page.click("details summary ::-p-text(Beside one reading at a time)");

@@ -16,6 +16,7 @@ import {
 import { Button } from "../../ui/button";
 import { FanChart } from "../../ui/charts/fan-chart";
 import { amountText, dayText, timeText, toldLimit, unitText, valueText, withUnit } from "../../ui/format";
+import { typedNumber } from "../../ui/number-text";
 import { Refused } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
@@ -128,25 +129,49 @@ function Now({ problem, plan, minutes, setMinutes }: PosedProps & { plan: Horizo
       <p className="flex flex-wrap items-center gap-x-4 gap-y-2">
         <b>{said.clock(Math.round(plan.minutes), at(0), at(plan.minutes))}</b>
         <span>{said.cost(money(plan.cost.now), money(plan.cost.ahead))}.</span>
-        <label className="flex items-center gap-2 text-sm text-soft">
-          {said.minutes}
-          <input
-            type="number"
-            inputMode="numeric"
-            min={MINUTES_LIMITS.low}
-            max={MINUTES_LIMITS.high}
-            step={5}
-            className="w-20"
-            defaultValue={minutes}
-            onChange={(event) => {
-              const typed = event.target.valueAsNumber;
-              if (typed >= MINUTES_LIMITS.low && typed <= MINUTES_LIMITS.high) setMinutes(typed);
-            }}
-          />
-        </label>
+        <MinutesHere minutes={minutes} setMinutes={setMinutes} />
       </p>
       <p className="max-w-prose text-soft">{said.cautions}</p>
     </section>
+  );
+}
+
+/**
+ * Minutes are taken when the field is left: a plan is not worked out for a number half typed. What is none is named
+ * and stays as typed, and the plan stays with the minutes before it.
+ */
+function MinutesHere({ minutes, setMinutes }: Pick<PosedProps, "minutes" | "setMinutes">) {
+  const [typed, type] = useState<string | null>(null);
+  const [wrong, refuse] = useState<string | null>(null);
+  const said = words.ahead;
+  const { low, high } = MINUTES_LIMITS;
+  const leave = () => {
+    if (typed === null) return;
+    const value = typedNumber(typed);
+    const isGood = Number.isInteger(value) && value >= low && value <= high;
+    refuse(isGood ? null : typed);
+    if (isGood) setMinutes(value);
+  };
+  return (
+    <>
+      <label className="flex items-center gap-2 text-sm text-soft">
+        {said.minutes}
+        <input
+          inputMode="numeric"
+          autoComplete="off"
+          className="w-20"
+          value={typed ?? String(minutes)}
+          onChange={(event) => type(event.target.value)}
+          onBlur={leave}
+          onKeyDown={(event) => event.key === "Enter" && leave()}
+        />
+      </label>
+      {wrong === null ? null : (
+        <span role="alert" className="text-above">
+          {said.badMinutes(wrong, low, high)}
+        </span>
+      )}
+    </>
   );
 }
 

@@ -4,7 +4,7 @@ import { carbonDioxideAtRest, carbonDioxideShare } from "../../products/effects"
 import type { MolarEffect, ProductId } from "../../products/products";
 import { mostAtATime, TRAITS, type Use } from "../../products/traits";
 import { molar } from "../../water/molar";
-import { activity, type Sample } from "../../water/sample";
+import { activity } from "../../water/sample";
 import type { Goal, Steered } from "../plan/goals";
 import type { PlanInput } from "../plan/input";
 import {
@@ -34,7 +34,6 @@ export interface Tangent {
   found: Reference[];
   after: Reference[];
   aired: Reference[];
-  readings: { found: Sample[]; after: Sample[] };
   /** One for each gap. */
   drifts: StraightDrift[];
   fed: number;

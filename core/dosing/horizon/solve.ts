@@ -6,7 +6,7 @@ import type { Sample, Totals } from "../../water/sample";
 import { STEERED } from "../plan/goals";
 import type { PlanInput } from "../plan/input";
 import { chargePerPh, referenceOf } from "../plan/linearise";
-import { lpText, type Programme, type Solver } from "../plan/programme";
+import { lpText, type Programme, type Solver, withChoice } from "../plan/programme";
 import { chlorineGoal, TEST_STEP } from "../plan/weighing";
 import { Ahead, type Course, NOTHING_DONE, type Schedule } from "./ahead";
 import { allowedAt } from "./allowed";
@@ -164,7 +164,6 @@ function tangentAt(ahead: Ahead, { found, after, aired }: Course, readings: Read
     found: found.map((totals, call) => referenceOf(totals, (readings.found[call] as Sample).ph)),
     after: after.map((totals, call) => referenceOf(totals, (readings.after[call] as Sample).ph)),
     aired: aired.map((totals) => referenceOf(totals, readingsOf(totals).ph)),
-    readings,
     drifts: ahead.gaps.map((_, gap) => ahead.straight(gap, aired[gap] as Totals, fed)),
     fed,
   };
@@ -206,15 +205,6 @@ function scheduleOf(
 
 /** Bottles opened by parts. */
 const relaxed = (programme: Programme): Programme => ({ ...programme, binaries: [] });
-
-function withChoice(programme: Programme, values: ReadonlyMap<string, number>): Programme {
-  const bounds = new Map(programme.bounds);
-  for (const name of programme.binaries) {
-    const is = (values.get(name) ?? 0) > 0.5 ? 1 : 0;
-    bounds.set(name, [is, is]);
-  }
-  return { ...programme, bounds, binaries: [] };
-}
 
 function apart(a: Readings, b: Readings): { ph: number; chlorine: number } {
   const most = (name: "ph" | "freeChlorine") =>

@@ -28,6 +28,16 @@ export interface Programme {
 /** Solves a programme written in CPLEX LP format; null when it has no solution. */
 export type Solver = (programme: string) => ReadonlyMap<string, number> | null;
 
+/** The programme with its yes and no taken as settled: what is left is linear, and quickly solved. */
+export function withChoice(programme: Programme, values: ReadonlyMap<string, number>): Programme {
+  const bounds = new Map(programme.bounds);
+  for (const name of programme.binaries) {
+    const is = (values.get(name) ?? 0) > 0.5 ? 1 : 0;
+    bounds.set(name, [is, is]);
+  }
+  return { ...programme, bounds, binaries: [] };
+}
+
 /** Nine digits: more than any reading has, and few enough for the solver's own tolerance. */
 const figure = (value: number): string => Number(value.toPrecision(12)).toString();
 

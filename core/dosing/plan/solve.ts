@@ -8,7 +8,7 @@ import { type Amounts, waterAfter } from "./amounts";
 import { choosable } from "./choosable";
 import type { PlanInput, PlanProduct } from "./input";
 import { referenceOf } from "./linearise";
-import { lpText, type Programme, type Solver } from "./programme";
+import { lpText, type Solver, withChoice } from "./programme";
 import { LEAST_REPLACED, NONE, programmeOf } from "./programme-of";
 import { judged, type Solved, TEST_STEP } from "./weighing";
 
@@ -99,16 +99,6 @@ function replaceable({ goals, water, fill, mostReplaced }: PlanInput): number {
   return needed === 0 || mostReplaced < LEAST_REPLACED
     ? 0
     : Math.min(mostReplaced, Math.max(needed, LEAST_REPLACED));
-}
-
-/** The programme with its yes and no taken as settled: what is left is linear, and quickly solved. */
-function withChoice(programme: Programme, values: ReadonlyMap<string, number>): Programme {
-  const bounds = new Map(programme.bounds);
-  for (const name of programme.binaries) {
-    const is = (values.get(name) ?? 0) > 0.5 ? 1 : 0;
-    bounds.set(name, [is, is]);
-  }
-  return { ...programme, bounds, binaries: [] };
 }
 
 function amountsOf(
