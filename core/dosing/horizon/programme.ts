@@ -49,10 +49,12 @@ export const HORIZON_WEIGHTS = {
   setting: 0.02,
   /** For half a range off the aim of what is steered, at each call. */
   offAim: 0.06,
-  /** For half a range inside the limit but not surely so. */
   /** For a mmol/L of carbon dioxide driven out. */
   aired: 0.15,
+  /** For half a range inside the limit but not surely so. */
   unsure: 0.6,
+  /** The same for a pH that acid brings down today: a test would find it under, and somebody would pour the other way. */
+  overshoot: 1000,
   /** The same for chlorine over its floor, which makes people ill, and for what is under it. */
   unsureFloor: 5,
   underFloor: 1000,
@@ -365,12 +367,13 @@ export function leastOf(use: Use, effect: MolarEffect, phStep: number): number {
 /** What each reading must hold at a call: where it is found, but for the first, and where it is left. */
 function hold(
   rows: Rows,
-  { input, weights, chlorine, margins, ahead }: Asked,
+  asked: Asked,
   found: LinearTotals,
   after: LinearTotals,
   tangent: Tangent,
   call: number,
 ): void {
+  const { input, weights, chlorine, margins, ahead } = asked;
   const { goals, water } = input;
   const isLast = call === ahead.gaps.length;
   const sides = [
@@ -387,6 +390,7 @@ function hold(
   for (const { totals, at, goal, margin } of sides) {
     if (!at || !goal || !margin) continue;
     holdPh(rows, weights, goals.ph, totals, at, margin.ph);
+    if (totals === after && call === 0) holdAcid(rows, asked, totals, at, margin.ph.low);
     const scale = MILLI * molar.chlorine(halfWidth("freeChlorine", goal));
     const level = (value: number) => linear(MILLI * molar.chlorine(value));
     if (goal.known && goal.low !== null) {
@@ -458,6 +462,44 @@ function holdPh(
     under(goal.high, weights.outsideUnsafe);
     under(Math.max(goal.high - high, goal.aim), weights.unsure);
   }
+}
+
+/** Acid goes in only as far as the pH is surely over its limit afterwards; the rest is for a later call. */
+function holdAcid(
+  rows: Rows,
+  { weights, input, allowed }: Asked,
+  after: LinearTotals,
+  at: Reference,
+  margin: number,
+): void {
+  const limit = overshootLimit(input, margin, true);
+  const limitWithout = overshootLimit(input, margin, false);
+  if (limit === null || limitWithout === null) return;
+  const perPh = chargePerPh(at, limit);
+  const opened = input.products.flatMap(({ product }, index) =>
+    TRAITS[product].use === "acid" && allowed.now.has(index) ? [yName(index)] : [],
+  );
+  const more = linear(0, Object.fromEntries(opened.map((name) => [name, perPh * (limit - limitWithout)])));
+  rows.above(
+    after.alkalinity,
+    plus(chargeExpression(at, after, limitWithout), more),
+    Math.abs(halfWidth("ph", input.goals.ph) * perPh),
+    weights.overshoot,
+  );
+}
+
+/**
+ * The lowest pH that today's pours may leave: so far over its limit that it holds nine times in ten. Where it
+ * stands lower already no acid brings it down, and nothing else by more than its test sees.
+ * @example overshootLimit(input, 0.15, true) // 7.35
+ */
+export function overshootLimit(
+  { goals: { ph }, water }: PlanInput,
+  margin: number,
+  isAcidGiven: boolean,
+): number | null {
+  if (!ph.known || ph.low === null) return null;
+  return Math.min(ph.low + margin, isAcidGiven ? water.ph : water.ph - TEST_STEP.ph);
 }
 
 /** A product's own charge on the price list. */

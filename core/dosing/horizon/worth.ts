@@ -1,10 +1,11 @@
+import { TRAITS } from "../../products/traits";
 import type { Sample } from "../../water/sample";
 import { type Goal, STEERED, type Steered } from "../plan/goals";
 import type { PlanInput } from "../plan/input";
 import { halfWidth } from "../plan/weighing";
 import type { Schedule } from "./ahead";
 import type { Asked, HorizonWeights, Margins } from "./programme";
-import { priceOf } from "./programme";
+import { overshootLimit, priceOf } from "./programme";
 
 /**
  * What a schedule is worth, by the waters that it really comes to: money, bottles, and what each reading is off
@@ -31,6 +32,12 @@ export function worthOf(
     worth += (fed * days * feeder.pricePerKg) / 1000;
     if (Math.abs(fed - rates.feeder) > 1e-6) worth += weights.setting;
   }
+  const isAcidGiven = input.products.some(
+    ({ key, product }) => TRAITS[product].use === "acid" && (grams[0]?.get(key) ?? 0) > 0,
+  );
+  const sure = margins.after[0] && overshootLimit(input, margins.after[0].ph.low, isAcidGiven);
+  if (typeof sure === "number" && readings.after[0])
+    worth += (weights.overshoot * Math.max(0, sure - readings.after[0].ph)) / halfWidth("ph", input.goals.ph);
   const last = ahead.gaps.length;
   for (let call = 0; call <= last; call++) {
     const found = readings.found[call];
