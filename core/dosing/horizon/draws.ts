@@ -42,9 +42,7 @@ export function drawn(ahead: Ahead, { grams, aired, fed }: Schedule, count: numb
   for (let index = 0; index < count; index++) {
     const water = drawnStart(ahead, random);
     const volume = Math.exp(problem.unsureVolume * normal(random));
-    products.forEach(({ product }, place) => {
-      strength[place] = Math.max(0, 1 + STRENGTH_DEVIATION[PRODUCTS[product].form] * normal(random));
-    });
+    drawStrengths(ahead, strength, random);
     const own = drawnHabits(ahead, random);
     for (let call = 0; call < calls; call++) {
       const place = { found: found[call], after: after[call] };
@@ -58,6 +56,29 @@ export function drawn(ahead: Ahead, { grams, aired, fed }: Schedule, count: numb
     }
   }
   return { found, after };
+}
+
+/**
+ * The pH after today's pours, as often as it may come: before anything drifts, so that many draws cost little.
+ * @example drawnToday(ahead, new Map(), 300).length // 300
+ */
+export function drawnToday(ahead: Ahead, grams: ReadonlyMap<string, number>, count: number): Float64Array {
+  const random = seeded(SEED);
+  const after = columns(count);
+  const strength = new Float64Array(ahead.products.length);
+  for (let index = 0; index < count; index++) {
+    const water = drawnStart(ahead, random);
+    drawStrengths(ahead, strength, random);
+    ahead.give(water, grams, Math.exp(ahead.problem.unsureVolume * normal(random)), strength);
+    note(water, after, index);
+  }
+  return after.ph;
+}
+
+function drawStrengths({ products }: Ahead, strength: Float64Array, random: Random): void {
+  products.forEach(({ product }, place) => {
+    strength[place] = Math.max(0, 1 + STRENGTH_DEVIATION[PRODUCTS[product].form] * normal(random));
+  });
 }
 
 /** Readings that cannot stand together, far out in their brackets, are the ones that were read. */

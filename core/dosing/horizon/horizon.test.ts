@@ -353,7 +353,10 @@ describe("calls one after another, with a water that is not as it was told", () 
     const done = closedLoop(basin, ahead, solver, 4).done.find(({ plan }) => plan && plan.pours.length > 0);
     const pour = done?.plan?.pours[0];
     if (!done?.plan || !pour) throw new Error("nothing was poured");
-    const twice = { ...done, plan: { ...done.plan, pours: [...done.plan.pours, { ...pour, grams: 5 * pour.grams }] } };
+    const twice = {
+      ...done,
+      plan: { ...done.plan, pours: [...done.plan.pours, { ...pour, grams: 5 * pour.grams }] },
+    };
     expect(breaches(twice, basin.litres).join()).toMatch(/apart /);
   });
 });

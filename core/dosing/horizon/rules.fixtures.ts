@@ -87,7 +87,7 @@ export function breaches(done: Done, litres: number): string[] {
   // Acid no further than holds nine times in ten. The tenth of the draws lies 1.28 of 1.645 on the way to their twentieth.
   const told = plan.now.intervals?.ph;
   if (uses.includes("acid") && told && goals.ph.low !== null) {
-    const tenth = after.ph - ((after.ph - told.low) * 1.282) / 1.645;
+    const tenth = told.median - ((told.median - told.low) * 1.282) / 1.645;
     rule("acid only as far as is sure", tenth >= goals.ph.low - TENTH_TOLERANCE, tenth.toFixed(3));
   }
   for (const [quantity, use] of [
@@ -102,5 +102,5 @@ export function breaches(done: Done, litres: number): string[] {
   return broken;
 }
 
-/** Two samples of a spread, 48 draws and two thousand, differ by so much pH. */
+/** Two samples of a spread, 240 draws and two thousand, differ by so much pH. */
 const TENTH_TOLERANCE = 0.04;

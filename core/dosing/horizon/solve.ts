@@ -10,7 +10,7 @@ import { lpText, type Programme, type Solver, withChoice } from "../plan/program
 import { chlorineGoal, TEST_STEP } from "../plan/weighing";
 import { Ahead, type Course, NOTHING_DONE, type Schedule } from "./ahead";
 import { allowedAt } from "./allowed";
-import { type Drawn, drawn, quantile } from "./draws";
+import { type Drawn, drawn, drawnToday, quantile } from "./draws";
 import type { HorizonProblem } from "./problem";
 import {
   type Asked,
@@ -57,6 +57,8 @@ const SETTLED = { ph: 0.01, chlorine: 0.1 } as const;
 const LEARNED_TO = 0.45;
 /** Draws that tell how far inside its limits a reading is to stand. */
 const DRAWS = 48;
+/** Of today's pH alone, which acid is held to. */
+const TODAY_DRAWS = 240;
 /** Nine chances in ten on the side that is looked at. */
 const ONE_IN_TEN = 0.1;
 
@@ -123,7 +125,15 @@ export function solveHorizon(
     course = nextCourse;
     readings = nextReadings;
     // How sure it is hangs on what is given: told anew while that still changes.
-    if (pass <= 2) margins = marginsOf(drawn(ahead, schedule, DRAWS), readings);
+    if (pass <= 2) {
+      margins = marginsOf(drawn(ahead, schedule, DRAWS), readings);
+      const [today] = margins.after;
+      if (today)
+        today.ph.low = lowMargin(
+          drawnToday(ahead, schedule.grams[0] ?? new Map(), TODAY_DRAWS),
+          readings.after[0],
+        );
+    }
     const weighed = { ...asked, margins };
     const weigh: SolvedHorizon["weigh"] = (other, found) => worthOf(weighed, other, found);
     const worth = weigh(schedule, readings);
@@ -240,4 +250,9 @@ function marginsOf({ found, after }: Drawn, readings: Readings): Asked["margins"
       return margins;
     });
   return { found: of(found, readings.found), after: of(after, readings.after) };
+}
+
+function lowMargin(draws: Float64Array, expected: Sample | undefined): number {
+  const sorted = draws.filter((value) => !Number.isNaN(value)).sort();
+  return expected && sorted.length > 0 ? Math.max(0, expected.ph - quantile(sorted, ONE_IN_TEN)) : 0;
 }
