@@ -26,6 +26,13 @@ export {
 export { type HorizonProblem, MINUTES_LIMITS } from "./dosing/horizon/problem";
 export type { Project } from "./dosing/horizon/projects";
 export type { OpenReading, Reason } from "./dosing/horizon/reasons";
+export {
+  type GivenDose,
+  type LabelDose,
+  type LabelMind,
+  type LabelWait,
+  labelDoses,
+} from "./dosing/labelled";
 export type { Outcome } from "./dosing/outcome";
 export { type Amounts, waterAfter } from "./dosing/plan/amounts";
 export { goalsOf, STEERED, type Steered } from "./dosing/plan/goals";
@@ -33,7 +40,7 @@ export { type Highs, solverOf } from "./dosing/plan/highs";
 export { type PlanInput, type PlanProduct, WEIGHTS } from "./dosing/plan/input";
 export { ALTERNATIVES, type AlternativeName, type Obstacle } from "./dosing/plan/plan";
 export { fillWater, type LeftAlone, type NoPlan, whyNoPlan } from "./dosing/plan/problem";
-export { type PlanProblem, type ShownPlan, type ShownPlans, shownPlans } from "./dosing/plan/shown";
+export type { PlanProblem, ShownPlan } from "./dosing/plan/shown";
 export { solvePlan } from "./dosing/plan/solve";
 export {
   ACID_CHLORINE_MINUTES,
@@ -98,6 +105,18 @@ export {
   volumeIn,
 } from "./measure/units";
 export { addShares, carbonDioxide, carbonDioxideAtRest } from "./products/effects";
+export {
+  BALANCING_IDS,
+  isLabelled,
+  LABEL_LIMITS,
+  LABELLED,
+  LABELLED_IDS,
+  type Label,
+  type LabelledId,
+  onLabel,
+  perCubicMetre,
+  USUAL_APART_HOURS,
+} from "./products/labels";
 export {
   densityOf,
   effectPerGram,
@@ -230,6 +249,7 @@ export {
   DOSE_DAYS,
   type EarlierDose,
   type Firm,
+  LABEL_DOSE_DAYS,
   type ShelfBottle,
   type ShelfProduct,
 } from "./visit/brought";
@@ -241,9 +261,10 @@ export { seenOf } from "./visit/decide/seen";
 export { afterCommand, type By, type Fact, withFacts } from "./visit/facts";
 export { callsAfter, horizonOf, minutesAt } from "./visit/horizon";
 export { type Judgement, judge } from "./visit/judgement";
+export { hasJets, type LabelDoseHere, labelCode, labelledAt, shelfFor, spoiledBy } from "./visit/labelled";
 export { bottleInUse, bottleStates } from "./visit/log";
 export { stopAfterTest } from "./visit/next";
-export { contentOfHorizon, contentOfPlan, contentOfRecipe, type PlanAsked, posed } from "./visit/plans";
+export { contentOfHorizon, contentOfRecipe, type PlanAsked, posed } from "./visit/plans";
 export { plannedProducts, problemOf, recipeInputOf } from "./visit/problem";
 export { prospectOf } from "./visit/promises";
 export { type OpenedVisit, visitOf } from "./visit/visit";

@@ -6,9 +6,9 @@ import { millisecondsInDay } from "date-fns/constants";
 import { sql } from "kysely";
 import { v5 as uuidFrom } from "uuid";
 import {
+  BALANCING_IDS,
   HELD_BY_HOCL_SET,
   OUTDOOR_FIXED_BAND,
-  PRODUCT_IDS,
   PRODUCTS,
   PUBLIC_CODE_SET,
   SPA_WARM_WATER,
@@ -67,7 +67,7 @@ async function load(scope: FirmScope, now: Date): Promise<void> {
   await scope
     .insertInto("product")
     .values(
-      PRODUCT_IDS.map((compound, position) => ({
+      BALANCING_IDS.map((compound, position) => ({
         id: key(compound),
         firm_id: FIRM,
         compound,

@@ -1,5 +1,5 @@
 import { v7 as uuid } from "uuid";
-import { INSTRUMENT_KIT, OUTDOOR_FIXED_BAND, PRODUCT_IDS, PRODUCTS, STRIP_KIT, TITRATION_KIT } from "#core";
+import { BALANCING_IDS, INSTRUMENT_KIT, OUTDOOR_FIXED_BAND, PRODUCTS, STRIP_KIT, TITRATION_KIT } from "#core";
 import { hashPassword } from "#server/auth/passwords";
 import { asFirm, type Database } from "#server/db/connection";
 
@@ -90,7 +90,7 @@ export async function newFirm(db: Database, name: string): Promise<Firm> {
     await scope
       .insertInto("product")
       .values(
-        PRODUCT_IDS.map((compound, position) => ({
+        BALANCING_IDS.map((compound, position) => ({
           id: uuid(),
           firm_id,
           compound,

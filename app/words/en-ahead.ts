@@ -55,6 +55,8 @@ export const aheadWords = {
       `Minutes here: “${typed}” is none. A whole number from ${low} to ${high}.`,
     cautions:
       "Goggles and gloves, nobody in the water, pump running, one measure for each product. The label and local code outrank what stands here.",
+    fetch: (what: string) => `The shelf lacks it. To fetch: ${what}.`,
+    fetched: (amount: string, product: string) => `${amount} of ${product}`,
     why: (name: string, from: string, to: string) => `${name} ${from} → ${to}`,
     without: (value: string, limit: string | null) =>
       `without it ${value} at the next call${limit === null ? "" : `, past ${limit}`}`,

@@ -308,6 +308,15 @@ export const basinWords = {
     priceFrom: (price: string, day: string | null) => (day ? `${price} from ${day}` : `${price} before`),
     assay:
       "The label's available chlorine, not its assay: 99 % trichlor holds 90 % available chlorine, and 12.5 % by volume about 10.7 % by weight.",
+    label: "As the label says",
+    labelDose: (unit: string, water: string) => `Dose, ${unit} for ${water}`,
+    labelWater: { metric: "10 m³", us: "10,000 gal" },
+    labelDays: "Days between doses (empty: when asked for)",
+    labelApart: "Hours apart from a shock",
+    labelled: (amount: string, water: string, days: number | null) =>
+      `${amount} for ${water}, ${days === null ? "when asked for" : days === 1 ? "every day" : `every ${days} days`}`,
+    labelHint:
+      "Copy it from the label once: it is proposed when it is due, and taken from the stock when it is given.",
     perKg: (price: string) => `${price} a kilogram`,
     noPrice: "no price",
   },

@@ -195,8 +195,6 @@ export const roundWords = {
   tasks: {
     shock: "Shock, days between",
     shockInHeat: "Shock in heat, days between",
-    algaecide: "Algaecide by label, days between",
-    sequestrant: "Sequestrant by label, days between",
     labChecks: "Full checks in a season",
     freshReagents: "Fresh reagents at its start (1 yes, 0 no)",
   },
@@ -206,8 +204,6 @@ const TASK: Record<DueTask["task"], string> = {
   shock: "Shock",
   "lab-check": "Full check at the shop or lab",
   "fresh-reagents": "Fresh reagents",
-  algaecide: "Algaecide, by its label",
-  sequestrant: "Sequestrant, by its label",
 };
 
 /** A task with why it is due: "Shock: every 7 days in heat". */

@@ -193,6 +193,12 @@ const PRODUCT: Record<ProductId, string> = {
   "sodium-thiosulfate": "thiosulfate",
   "boric-acid": "boric acid",
   borax: "borax",
+  algaecide: "algaecide",
+  "copper-algaecide": "copper algaecide",
+  sequestrant: "sequestrant",
+  clarifier: "clarifier",
+  enzyme: "enzyme",
+  "phosphate-remover": "phosphate remover",
 };
 
 /** A compound as people call it. */

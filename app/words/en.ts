@@ -15,6 +15,7 @@ import { basinWords } from "./en-basin";
 import { benchWords } from "./en-bench";
 import { importWords } from "./en-import";
 import { judgeWords } from "./en-judge";
+import { labelledWords } from "./en-labelled";
 import { planWords } from "./en-plan";
 import { recipeWords } from "./en-recipe";
 import { roundWords } from "./en-round";
@@ -38,6 +39,7 @@ export const words = {
   ...benchWords,
   ...importWords,
   ...judgeWords,
+  ...labelledWords,
   ...planWords,
   ...recipeWords,
   ...roundWords,

@@ -79,3 +79,11 @@ export function gramsForPh(product: Product, sample: Sample, target: number, lit
 }
 
 const MOST_ROUNDS = 8;
+
+/**
+ * Free chlorine that an amount brings, mg/L.
+ * @param grams as sold
+ * @example chlorineRaised({ product: "calcium-hypochlorite", strength: 0.65 }, 308, 40_000) // 5.0
+ */
+export const chlorineRaised = (product: Product, grams: number, litres: number): number =>
+  (effectPerGram(product).chlorine * grams) / molar.chlorine(1) / litres;

@@ -67,6 +67,9 @@ const chlorine = (
   density,
 });
 
+/** What is dosed as its label says: it moves none of the readings that are balanced. */
+const byLabel: ProductKind = pure(1, {}, "liquid", 1, 1);
+
 /** Density of 12.5 % trade sodium hypochlorite, g/mL at 20 °C; 125 g/L available chlorine by definition of the trade percent. */
 const HYPOCHLORITE_DENSITY = 1.168;
 
@@ -133,6 +136,12 @@ export const PRODUCTS = {
   ),
   "boric-acid": pure(61.83, { borate: 1, dissolved: 61.83 }, "solid", 0.99, 0.85),
   borax: pure(381.37, { alkalinity: 2, borate: 4, dissolved: 201.22 }, "solid", 0.99, 0.85),
+  algaecide: byLabel,
+  "copper-algaecide": byLabel,
+  sequestrant: byLabel,
+  clarifier: byLabel,
+  enzyme: byLabel,
+  "phosphate-remover": byLabel,
 } as const satisfies Record<string, ProductKind>;
 
 export type ProductId = keyof typeof PRODUCTS;

@@ -1,16 +1,25 @@
 import { describe, expect, it } from "vitest";
 import { portionsOf } from "../dosing/portions";
+import { isLabelled } from "./labels";
 import { PRODUCT_IDS, PRODUCTS } from "./products";
 import { isAcid, isChlorine, meetBadly, mostAtATime, TRAITS, USES } from "./traits";
 
 describe("the traits of products", () => {
+  it("move nothing where a product is dosed by its label, and something everywhere else", () => {
+    for (const id of PRODUCT_IDS)
+      expect(
+        Object.values(PRODUCTS[id].effect).every((moved) => moved === 0),
+        id,
+      ).toBe(isLabelled(id));
+  });
+
   it("give every use of a plan somebody to do it, and the rest to nobody", () => {
     for (const use of USES)
       expect(
         PRODUCT_IDS.some((id) => TRAITS[id].use === use),
         use,
       ).toBe(true);
-    const unused = PRODUCT_IDS.filter((id) => TRAITS[id].use === null);
+    const unused = PRODUCT_IDS.filter((id) => TRAITS[id].use === null && !isLabelled(id));
     expect(unused.sort()).toEqual([
       "boric-acid",
       "potassium-monopersulfate",

@@ -50,6 +50,9 @@ const traits = (
   more: Partial<Pick<Traits, "acid" | "chlorine" | "stabilised">> = {},
 ): Traits => ({ use, group, how, portion, acid: false, chlorine: false, stabilised: false, ...more });
 
+/** One dose is what the label says: it has no portions of ours. */
+const LABELLED = traits(null, "sanitiser", "pour-along-returns", 1e9);
+
 const byChlorine = (strength: number): number => FIVE_OF_CHLORINE / strength;
 
 export const TRAITS: Readonly<Record<ProductId, Traits>> = {
@@ -89,6 +92,12 @@ export const TRAITS: Readonly<Record<ProductId, Traits>> = {
   ),
   "boric-acid": traits(null, "ph", "dissolve-first", 5000),
   borax: traits("base", "ph", "dissolve-first", 2 * SODA_ASH),
+  algaecide: LABELLED,
+  "copper-algaecide": LABELLED,
+  sequestrant: LABELLED,
+  clarifier: LABELLED,
+  enzyme: LABELLED,
+  "phosphate-remover": LABELLED,
 };
 
 export const isAcid = (product: ProductId): boolean => TRAITS[product].acid;

@@ -1,16 +1,14 @@
 import { CADENCE, type Cadence } from "../testing/order/due";
 
 /** What comes round besides tests. */
-export const TASKS = ["shock", "lab-check", "fresh-reagents", "algaecide", "sequestrant"] as const;
+export const TASKS = ["shock", "lab-check", "fresh-reagents"] as const;
 export type Task = (typeof TASKS)[number];
 
-/** How often, in days; 0 is never. What is dosed by label has no number of ours: the firm sets it. */
+/** How often, in days; 0 is never. What is dosed by its label comes round as the label says. */
 export interface TaskCadence {
   shock: number;
   /** In heat. */
   shockInHeat: number;
-  algaecide: number;
-  sequestrant: number;
   /** Full checks in a season: at opening, in the middle, before closing. */
   labChecks: number;
   /** Fresh reagents at the start of the season: 1 yes, 0 no. */
@@ -25,7 +23,7 @@ export interface WholeCadence {
 /** Usual practice: chlorine and pH always, a shock every other week and weekly in heat, three full checks. */
 export const USUAL_CADENCE: WholeCadence = {
   tests: CADENCE,
-  tasks: { shock: 14, shockInHeat: 7, algaecide: 0, sequestrant: 0, labChecks: 3, freshReagents: 1 },
+  tasks: { shock: 14, shockInHeat: 7, labChecks: 3, freshReagents: 1 },
 };
 
 /** What a firm or a basin does otherwise. */

@@ -125,10 +125,6 @@ describe("what comes round besides tests", () => {
     expect(checks("2026-09-15", "2026-07-09")).toEqual([]);
     expect(checks("2026-05-01", undefined)).toEqual(["lab-check season"]);
   });
-  it("is what the label says only when the firm has set how often", () => {
-    expect(due().some((text) => text.startsWith("algaecide"))).toBe(false);
-    expect(due({ cadence: { ...USUAL_CADENCE.tasks, algaecide: 14 } })).toContain("algaecide never-done");
-  });
   it("asks for fresh reagents once a season", () => {
     expect(due({ season: null, lastDone: {} })).toContain("fresh-reagents season");
     expect(due({ season: null, lastDone: { "fresh-reagents": "2026-04-01" } })).not.toContain(

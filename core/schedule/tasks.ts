@@ -35,8 +35,6 @@ export function dueTasks(input: TaskInput): DueTask[] {
     ...byInterval(input, "shock", hot ? cadence.shockInHeat : cadence.shock, hot),
     ...bySeason(input, "lab-check", cadence.labChecks),
     ...bySeason(input, "fresh-reagents", cadence.freshReagents > 0 ? 1 : 0),
-    ...byInterval(input, "algaecide", cadence.algaecide, false),
-    ...byInterval(input, "sequestrant", cadence.sequestrant, false),
   ];
 }
 

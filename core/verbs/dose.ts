@@ -5,7 +5,8 @@ import { InputFault, known, numberWithin } from "../fault";
 import { everydayAmount } from "../measure/everyday";
 import { BASIN_LITRES, basinLitres } from "../measure/units";
 import { effectOf } from "../products/effects";
-import { densityOf, molesPerGram, PRODUCT_IDS, PRODUCTS, type ProductId } from "../products/products";
+import { BALANCING_IDS } from "../products/labels";
+import { densityOf, molesPerGram, PRODUCTS, type ProductId } from "../products/products";
 import { SAMPLE_LIMITS, type Sample } from "../water/sample";
 import { fieldsOf, givenOr, named, oneOf, onlyKeys } from "./fields";
 import type { Fields } from "./verb";
@@ -79,7 +80,7 @@ export const doseSchema = {
   input: {
     type: "object",
     properties: {
-      product: { enum: PRODUCT_IDS },
+      product: { enum: BALANCING_IDS },
       strength: number("as in `effect`; the usual one when left out", { exclusiveMinimum: 0, maximum: 1.2 }),
       litres: number("L", { minimum: BASIN_LITRES.low, maximum: BASIN_LITRES.high }),
       quantity: { enum: STEERED },

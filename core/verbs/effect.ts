@@ -6,7 +6,7 @@ import {
   effectOf,
   LEAST_LITRES,
 } from "../products/effects";
-import { PRODUCT_IDS } from "../products/products";
+import { BALANCING_IDS } from "../products/labels";
 import { checkedSample, type Sample, totalsOf } from "../water/sample";
 import { fieldsOf, flagOf, listOf, named } from "./fields";
 import { type Fields, isGiven } from "./verb";
@@ -52,7 +52,7 @@ export const effectSchema = {
         items: {
           type: "object",
           properties: {
-            product: { enum: PRODUCT_IDS },
+            product: { enum: BALANCING_IDS },
             strength: {
               type: "number",
               exclusiveMinimum: 0,

@@ -139,6 +139,7 @@ export function planAhead(
     cost: plan.cost.now,
     costAhead: plan.cost.ahead,
     leftOut: plan.leftOut,
+    fetch: plan.fetch,
     open: plan.open.map((one) => ({ ...one, at: times(one.at) })),
     settled: plan.now.settled,
   };
@@ -257,6 +258,7 @@ export const aheadOutput = {
   cost: number("money for what is poured now"),
   costAhead: number("money until the last call, feeder included"),
   leftOut: { type: "array", description: "what did not fit, and why" },
+  fetch: { type: "array", description: "what the shelf lacks for today: product, strength, g as sold" },
   open: { type: "array", description: "readings that stay outside after today, and what becomes of them" },
   settled: { type: "boolean", description: "false: the best that a search found that did not rest" },
 } as const;

@@ -1,6 +1,7 @@
+import { PRICE_UNKNOWN } from "../dosing/plan/fetch";
 import { type Goals, goalsOf, STEERED } from "../dosing/plan/goals";
 import { type PlanInput, type PlanProduct, WEIGHTS } from "../dosing/plan/input";
-import { type Plan, PRICE_UNKNOWN, plansFor } from "../dosing/plan/plan";
+import { type Plan, plansFor } from "../dosing/plan/plan";
 import { predicted } from "../dosing/plan/predict";
 import type { Solver } from "../dosing/plan/programme";
 import type { StepSetting } from "../dosing/plan/steps";

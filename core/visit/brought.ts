@@ -5,6 +5,7 @@ import type { HabitFigures } from "../learning/figures";
 import type { ForecastPoint } from "../learning/outlook";
 import type { UnitSystem } from "../measure/everyday";
 import type { Quantity } from "../measure/quantity";
+import type { Label } from "../products/labels";
 import type { Product, ProductId } from "../products/products";
 import type { RangeOverrides, RangeSet } from "../ranges/range-set";
 import type { CadenceChange } from "../schedule/cadence";
@@ -27,7 +28,7 @@ export interface Brought {
   earlier: VisitReading[];
   /** What the last visit found out of its range. */
   outLastTime: Quantity[];
-  /** What went in at other visits within `DOSE_DAYS`, the newest first. */
+  /** What went in at other visits within `DOSE_DAYS`, by its label within `LABEL_DOSE_DAYS`, the newest first. */
   dosesBefore: EarlierDose[];
   /** Reagent bottles; what this visit used is not in `used`. */
   bottles: ShelfBottle[];
@@ -81,6 +82,8 @@ export interface Firm {
 
 /** Doses older than this say nothing about today's tests. Days */
 export const DOSE_DAYS = 45;
+/** What is dosed by its label may come round once a year. Days */
+export const LABEL_DOSE_DAYS = 366;
 
 /** A dose of an earlier visit. */
 export interface EarlierDose {
@@ -102,6 +105,8 @@ export interface ShelfProduct extends Product {
   left: number | null;
   /** Grams left on the shelf and on all trucks at which it is to be ordered; null when nobody minds. */
   reorder: number | null;
+  /** Of a product that is dosed by its label. */
+  label?: Label | null | undefined;
   /** Whether plans may use it. */
   planned: boolean;
   position: number;

@@ -1,6 +1,7 @@
 import { millisecondsInDay, millisecondsInHour } from "date-fns/constants";
 import type { BottleState, LogView } from "../doubts/context";
 import { type ForecastPoint, pointAt } from "../learning/outlook";
+import { isLabelled, LABELLED } from "../products/labels";
 import { dayIn, daysBetween } from "../schedule/days";
 import { leftIn, ofLastSeason } from "../testing/reagents";
 import type { Brought, Firm, ShelfBottle } from "./brought";
@@ -36,7 +37,10 @@ export function logView(brought: Brought, written: Written, now: Date): LogView 
       .map(({ givenAt, ...dose }) => ({ ...dose, hoursAgo: since(givenAt, millisecondsInHour) })),
     look: written.look,
     bottles: bottleStates(firm, bottlesNow(brought, written), now),
-    metalsSeen: brought.metalsSeen || written.readings.some(({ observation: seen }) => isAhead(seen)),
+    metalsSeen:
+      brought.metalsSeen ||
+      written.readings.some(({ observation: seen }) => isAhead(seen)) ||
+      [...own, ...dosesBefore].some(({ product }) => isLabelled(product) && LABELLED[product].copper),
     shifts,
     // What was dosed here makes another water of it, and that is the plan's to promise.
     expected: own.length > 0 ? {} : figuresOf(pointAt(brought.learned?.forecast ?? [], now.getTime())),

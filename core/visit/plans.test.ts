@@ -1,13 +1,15 @@
 import loadHighs from "highs";
 import { beforeAll, describe, expect, it } from "vitest";
+import { horizonPlan, horizonPlans } from "../dosing/horizon/plan";
 import { type Highs, solverOf } from "../dosing/plan/highs";
 import type { Solver } from "../dosing/plan/programme";
-import { type PlanProblem, shownPlans } from "../dosing/plan/shown";
+import type { PlanProblem } from "../dosing/plan/shown";
 import { recipesFor } from "../recipes";
 import { DOUBT_CODES } from "../testing/doubt";
 import { commandOf, decide } from "./decide";
 import { afterCommand } from "./facts";
-import { contentOfPlan, contentOfRecipe, planKept, posed } from "./plans";
+import { horizonOf } from "./horizon";
+import { contentOfHorizon, contentOfRecipe, planKept, posed } from "./plans";
 import { problemOf, recipeInputOf } from "./problem";
 import { visitOf } from "./visit";
 import { brought, STARTED, uuidOf, WREN } from "./visit.fixtures";
@@ -48,10 +50,11 @@ beforeAll(async () => {
     NOTHING_WRITTEN,
     decide(BROUGHT, NOTHING_WRITTEN, commandOf("read", { tests }, frame)),
   );
-  problem = posed(problemOf(visitOf(BROUGHT, written, STARTED)));
-  const [plan] = shownPlans(problem, solver).plans;
-  if (!plan) throw new Error("no plan");
-  content = contentOfPlan(problem, plan);
+  const opened = visitOf(BROUGHT, written, STARTED);
+  problem = posed(problemOf(opened));
+  const horizon = horizonOf(opened, 120);
+  if ("reason" in horizon) throw new Error("no plan");
+  content = contentOfHorizon(horizon, horizonPlan(horizon, solver));
 });
 
 const kept = (change: Partial<PlanContent>, unseen = false) =>
@@ -100,8 +103,11 @@ describe("a plan from a device", () => {
         const opened = visitOf(here, standing, STARTED);
         const asked = problemOf(opened);
         if ("reason" in asked) continue;
-        for (const plan of shownPlans(asked, solver).plans) {
-          planKept(asked, { origin: "alternative", name: plan.name, content: contentOfPlan(asked, plan) });
+        const horizon = horizonOf(opened);
+        if ("reason" in horizon) continue;
+        for (const plan of horizonPlans(horizon, solver)) {
+          const content = contentOfHorizon(horizon, plan);
+          planKept(asked, { origin: "alternative", name: plan.name, content });
           begun += 1;
         }
         const input = recipeInputOf(opened);

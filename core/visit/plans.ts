@@ -5,9 +5,10 @@ import { BATHING_CHLORINE } from "../dosing/plan/goals";
 import type { PlanInput } from "../dosing/plan/input";
 import { ALTERNATIVES } from "../dosing/plan/plan";
 import type { NoPlan } from "../dosing/plan/problem";
-import { type PlanProblem, promisedSteps, type ShownPlan } from "../dosing/plan/shown";
+import { withPromises } from "../dosing/plan/promises";
+import type { PlanProblem } from "../dosing/plan/shown";
 import type { StepSetting } from "../dosing/plan/steps";
-import { SAFE_WAY, safelyReplaced, wayOf } from "../dosing/plan/way";
+import { SAFE_WAY, safelyReplaced, stepsOf, wayOf } from "../dosing/plan/way";
 import { judged } from "../dosing/plan/weighing";
 import { amountsOf } from "../dosing/what-if";
 import { InputFault } from "../fault";
@@ -34,29 +35,23 @@ const basisOf = ({ water, litres, products, fill }: PlanInput): PlanContent["bas
 });
 
 /**
- * A plan of the planner's as it is kept.
- * @example contentOfPlan(problem, shownPlans(problem, solver).plans[0]).basis.litres // 40000
- */
-export const contentOfPlan = ({ input, spreads }: PlanProblem, plan: ShownPlan): PlanContent => ({
-  basis: basisOf(input),
-  spreads: spreads ?? null,
-  after: plan.after,
-  saturation: plan.saturation,
-  cost: plan.cost,
-  steps: plan.steps,
-  heldBack: plan.heldBack,
-  missed: plan.missed,
-  facts: {},
-});
-
-/**
  * A plan over several calls as it is kept: today's pours, and what was said of the calls to come.
  * @example contentOfHorizon(horizon, horizonPlan(horizon, solver)).basis.litres // 40000
  */
-export function contentOfHorizon({ still }: HorizonProblem, plan: HorizonPlan): PlanContent {
-  const { leave, calls, projects, promised, opens, leftOut, open } = plan;
+export function contentOfHorizon(
+  { still: { input, spreads } }: HorizonProblem,
+  { now, leave, calls, projects, promised, opens, leftOut, open }: HorizonPlan,
+): PlanContent {
   return {
-    ...contentOfPlan(still, plan.now),
+    basis: basisOf(input),
+    spreads: spreads ?? null,
+    after: now.after,
+    saturation: now.saturation,
+    cost: now.cost,
+    steps: now.steps,
+    heldBack: [],
+    missed: [],
+    facts: {},
     ahead: { leave, calls, projects, promised, opens, leftOut, open },
   };
 }
@@ -90,7 +85,7 @@ function contentOfAmounts(
   refuseUnsafe(input, amounts, setting);
   const after = readingsOf(waterAfter(input, amounts));
   const { saturation, cost, missed } = judged(input, amounts, after);
-  const steps = promisedSteps(input, amounts, [], setting, spreads ? { spreads } : {});
+  const steps = withPromises(input, stepsOf(input, amounts, setting), spreads ? { spreads } : {});
   if (steps.length === 0) throw new InputFault("missing", "grams", 0);
   return {
     basis: basisOf(input),

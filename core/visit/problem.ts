@@ -1,6 +1,6 @@
 import type { Basin } from "../basin/basin";
+import { PRICE_UNKNOWN } from "../dosing/plan/fetch";
 import type { PlanProduct } from "../dosing/plan/input";
-import { PRICE_UNKNOWN } from "../dosing/plan/plan";
 import { type NoPlan, problemFor, whyNoPlan } from "../dosing/plan/problem";
 import type { PlanProblem } from "../dosing/plan/shown";
 import { TRAITS } from "../products/traits";

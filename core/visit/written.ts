@@ -1,10 +1,9 @@
 import type { HorizonPlan } from "../dosing/horizon/plan";
 import type { Outcome } from "../dosing/outcome";
-import type { HeldBack } from "../dosing/plan/hold-back";
 import type { PlanInput } from "../dosing/plan/input";
 import type { Plan } from "../dosing/plan/plan";
 import type { SettledStep } from "../dosing/plan/progress";
-import type { PlanStep } from "../dosing/plan/steps";
+import type { HeldBack, PlanStep } from "../dosing/plan/steps";
 import type { Notice } from "../judging/notices";
 import type { Measurement, Quantity } from "../measure/quantity";
 import type { RecipeFacts } from "../recipes/recipe";

@@ -24,8 +24,6 @@ export const cadenceSchema = Joi.object<CadenceChange>({
   tasks: Joi.object({
     shock: days,
     shockInHeat: days,
-    algaecide: days,
-    sequestrant: days,
     labChecks: Joi.number().integer().min(0).max(12),
     freshReagents: Joi.number().integer().min(0).max(1),
   }),

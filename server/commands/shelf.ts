@@ -1,5 +1,13 @@
 import Joi from "joi";
-import { type Kit, MEASURES, PRODUCT_IDS, type ShelfBottle } from "#core";
+import {
+  type Kit,
+  LABEL_LIMITS,
+  LABELLED_IDS,
+  type Label,
+  MEASURES,
+  PRODUCT_IDS,
+  type ShelfBottle,
+} from "#core";
 import { kitSchema } from "#core/schemas";
 import { changesBetween, note } from "../db/audit";
 import { emptyBottle, saveBottle } from "../db/bottles";
@@ -15,6 +23,24 @@ const lotSchema = Joi.string().trim().allow("").max(60).required();
 /** Grams that no shelf and no truck of a firm holds. */
 const MOST_GRAMS = 100_000_000;
 const grams = Joi.number().min(0).max(MOST_GRAMS);
+
+const labelSchema = Joi.object<Label>({
+  perCubicMetre: Joi.number()
+    .min(LABEL_LIMITS.perCubicMetre.low)
+    .max(LABEL_LIMITS.perCubicMetre.high)
+    .required(),
+  everyDays: Joi.number()
+    .integer()
+    .min(LABEL_LIMITS.everyDays.low)
+    .max(LABEL_LIMITS.everyDays.high)
+    .allow(null)
+    .required(),
+  apartHours: Joi.number()
+    .integer()
+    .min(LABEL_LIMITS.apartHours.low)
+    .max(LABEL_LIMITS.apartHours.high)
+    .required(),
+});
 
 export const SHELF_COMMANDS = {
   "save-bottle": command({
@@ -49,6 +75,12 @@ export const SHELF_COMMANDS = {
       stock: grams.allow(null),
       reorder: grams.allow(null),
       planned: Joi.boolean().required(),
+      // What is dosed by its label is nothing without it, and nothing else has one.
+      label: Joi.when("product", {
+        is: Joi.valid(...LABELLED_IDS),
+        then: labelSchema.required(),
+        otherwise: Joi.valid(null),
+      }),
     }),
     async carryOut({ scope, author }, product) {
       const was = (await productsOf(scope)).find((one) => one.id === product.id);

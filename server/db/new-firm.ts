@@ -1,11 +1,12 @@
 import { v7 as uuid } from "uuid";
 import {
+  BALANCING_IDS,
   COMPARATOR_KIT,
   HELD_BY_HOCL_SET,
   INSTRUMENT_KIT,
   OUTDOOR_FIXED_BAND,
-  PRODUCT_IDS,
   PRODUCTS,
+  type ProductId,
   PUBLIC_CODE_SET,
   SALT_CELL_SET,
   SPA_WARM_WATER,
@@ -22,7 +23,7 @@ export interface NewFirm {
   units: "us" | "metric";
   owner: { name: string; email: string; password: string };
   /** What a product is called on the shelf until somebody names it. */
-  productName: (id: (typeof PRODUCT_IDS)[number]) => string;
+  productName: (id: ProductId) => string;
 }
 
 /**
@@ -67,7 +68,7 @@ export async function makeFirm(db: Database, firm: NewFirm): Promise<string | nu
       await scope
         .insertInto("product")
         .values(
-          PRODUCT_IDS.map((compound, position) => ({
+          BALANCING_IDS.map((compound, position) => ({
             id: uuid(),
             firm_id: firmId,
             compound,

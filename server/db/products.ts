@@ -1,5 +1,5 @@
 import { type RawBuilder, sql } from "kysely";
-import { isProductId, type ProductId, type ShelfProduct } from "#core";
+import { isProductId, type Label, type ProductId, type ShelfProduct, USUAL_APART_HOURS } from "#core";
 import type { FirmScope } from "./connection";
 
 /** Products: what a firm doses from. */
@@ -38,6 +38,9 @@ export function productsQuery(memberId: RawBuilder<unknown>): RawBuilder<Product
   return sql<ProductRow>`
     select product.id, compound, name, strength, density, price_per_kg as "pricePerKg", planned, position,
       reorder_grams as reorder,
+      case when label_grams is not null then json_build_object(
+        'perCubicMetre', label_grams, 'everyDays', label_days,
+        'apartHours', coalesce(label_apart_hours, ${sql.lit(USUAL_APART_HOURS)})) end as label,
       case
         when own.truck_id is not null
           then ${leftOf(sql`own.grams`, sql`own.counted_at`, sql`dose.truck_id = own.truck_id`)}
@@ -61,6 +64,8 @@ export interface ProductInput {
   /** Grams at which it is to be ordered again; left out to leave that as it is. */
   reorder?: number | null | undefined;
   planned: boolean;
+  /** What the label says; left out to leave that as it is. */
+  label?: Label | null | undefined;
 }
 
 /** Adds a product under a key that the client made, or changes it. A compound stays what it was. */
@@ -82,6 +87,13 @@ export async function saveProduct(
     price_per_kg: sent.pricePerKg,
     planned: sent.planned,
     ...(sent.reorder === undefined ? {} : { reorder_grams: sent.reorder }),
+    ...(sent.label === undefined
+      ? {}
+      : {
+          label_grams: sent.label?.perCubicMetre ?? null,
+          label_days: sent.label?.everyDays ?? null,
+          label_apart_hours: sent.label?.apartHours ?? null,
+        }),
     ...(sent.stock === undefined ? {} : { stock_grams: sent.stock, stock_counted_at: now }),
   };
   if (before) {

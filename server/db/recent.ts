@@ -1,4 +1,5 @@
 import { sql } from "kysely";
+import { type GivenDose, isProductId, LABELLED_IDS } from "#core";
 import type { FirmScope } from "./connection";
 
 /**
@@ -56,6 +57,37 @@ export interface LateDose {
   grams: number;
   givenAt: Date;
   visitId: string;
+}
+
+/** What went into these basins by its label since `from`, the newest first. */
+export async function labelledDoses(
+  scope: FirmScope,
+  basinIds: string[],
+  from: Date,
+): Promise<(GivenDose & { basinId: string; givenAt: Date })[]> {
+  if (basinIds.length === 0) return [];
+  const rows = await scope
+    .selectFrom("dose")
+    .innerJoin("visit", "visit.id", "dose.visit_id")
+    .innerJoin("product", "product.id", "dose.product_id")
+    .select([
+      "visit.basin_id as basinId",
+      "visit.litres",
+      "product.compound",
+      "product.strength",
+      "dose.given_grams as grams",
+      "dose.given_at as givenAt",
+    ])
+    .where("visit.basin_id", "in", basinIds)
+    .where("product.compound", "in", LABELLED_IDS)
+    .where("dose.given_at", ">", from)
+    .where("dose.superseded_at", "is", null)
+    .where("dose.given_grams", ">", 0)
+    .orderBy("dose.given_at", "desc")
+    .execute();
+  return rows.flatMap(({ compound, ...row }) =>
+    isProductId(compound) ? [{ ...row, product: compound, hoursAgo: 0 }] : [],
+  );
 }
 
 /** What went into these basins since `from`, the newest first. */

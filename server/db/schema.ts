@@ -385,6 +385,18 @@ export interface Product {
   density: number | null;
   firm_id: string;
   id: string;
+  /**
+   * that it keeps from a shock
+   */
+  label_apart_hours: number | null;
+  /**
+   * from one dose to the next; null where it is given when asked for
+   */
+  label_days: number | null;
+  /**
+   * a dose by the label, g as sold for each cubic metre
+   */
+  label_grams: number | null;
   name: string;
   /**
    * whether plans may use it

@@ -9,6 +9,8 @@ import {
   isProductId,
   type KeptCount,
   type Kit,
+  LABEL_DOSE_DAYS,
+  LABELLED_IDS,
   type PlanContent,
   type PlanOrigin,
   type Promised,
@@ -222,7 +224,8 @@ const visitQuery = (
       join product on product.firm_id = dose.firm_id and product.id = dose.product_id
       where other.firm_id = visit.firm_id and other.basin_id = visit.basin_id and other.id <> visit.id
         and dose.superseded_at is null and dose.given_grams > 0
-        and dose.given_at > ${now}::timestamptz - make_interval(days => ${sql.lit(DOSE_DAYS)})
+        and dose.given_at > ${now}::timestamptz - make_interval(days =>
+          case when product.compound in (${sql.join(LABELLED_IDS.map((id) => sql.lit(id)))}) then ${sql.lit(LABEL_DOSE_DAYS)} else ${sql.lit(DOSE_DAYS)} end)
       order by dose.given_at desc`)} as "dosesBefore",
     ${rowsOf(
       bottlesQuery(sql`not exists (

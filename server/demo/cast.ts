@@ -1,4 +1,4 @@
-import type { BasinKind, Measure, Product, ProductId, Surface } from "#core";
+import type { BasinKind, Label, Measure, Product, ProductId, Surface } from "#core";
 
 /** Fennmoor Water Care and the basins it keeps in Orrin Vale. All of it is invented. */
 
@@ -343,6 +343,7 @@ export const PRODUCTS: (Product & {
   pricePerKg: number;
   /** Counted on the truck the morning the demo is loaded, kg. */
   stock?: number;
+  label?: Label;
 })[] = [
   {
     product: "sodium-hypochlorite",
@@ -409,6 +410,24 @@ export const PRODUCTS: (Product & {
     density: 1.0,
     pricePerKg: 3.9,
     stock: 2,
+  },
+  {
+    product: "algaecide",
+    name: "Algaecide, copper-free",
+    strength: 1,
+    density: 1.02,
+    pricePerKg: 9.5,
+    stock: 8,
+    label: { perCubicMetre: 10.2, everyDays: 14, apartHours: 24 },
+  },
+  {
+    product: "sequestrant",
+    name: "Sequestrant for metals",
+    strength: 1,
+    density: 1.2,
+    pricePerKg: 12.4,
+    stock: 3,
+    label: { perCubicMetre: 12, everyDays: null, apartHours: 24 },
   },
 ];
 

@@ -33,6 +33,7 @@ import {
   SITES,
 } from "./cast";
 import { demoHistory } from "./history";
+import { labelledIn } from "./labelled";
 import { CALLERS, EVENTS, equipmentOf, READS, TASKS_DONE, TRUCKS } from "./work";
 
 const SEED = 20_260_401;
@@ -131,6 +132,9 @@ async function loadShelf(scope: FirmScope, firmId: string, now: Date, key: () =>
     position,
     stock_grams: product.stock === undefined ? null : product.stock * 1000,
     stock_counted_at: product.stock === undefined ? null : now,
+    label_grams: product.label?.perCubicMetre ?? null,
+    label_days: product.label?.everyDays ?? null,
+    label_apart_hours: product.label?.apartHours ?? null,
   }));
   await scope.insertInto("product").values(products).execute();
   return {
@@ -320,8 +324,9 @@ async function loadYear(scope: FirmScope, setting: YearSetting): Promise<void> {
     })),
   );
   await insertAll(found, (part) => scope.insertInto("finding").values(part).execute());
+  const byLabel = labelledIn(year, now, shelf.productIds);
   const doses = year.flatMap((visit) =>
-    visit.doses.map((dose) => ({
+    [...visit.doses, ...(byLabel.get(visit) ?? [])].map((dose) => ({
       id: key(dose.at),
       firm_id: firmId,
       visit_id: visit.id,

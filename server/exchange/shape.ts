@@ -94,6 +94,9 @@ export const HEAD = {
     "stock_counted_at:time?",
     "reorder_grams:number?",
     "retired_at:time?",
+    "label_grams:number?",
+    "label_days:whole?",
+    "label_apart_hours:whole?",
   ),
   deliveries: shape(
     "delivery",
@@ -352,7 +355,13 @@ function typeSchema(type: Type): Joi.Schema {
 }
 
 /** Columns that a file of an earlier version does not have. */
-const CAME_LATER: ReadonlySet<string> = new Set(["replaced", "callMinutes"]);
+const CAME_LATER: ReadonlySet<string> = new Set([
+  "replaced",
+  "callMinutes",
+  "labelGrams",
+  "labelDays",
+  "labelApartHours",
+]);
 
 export const rowSchema = ({ columns }: Shape): Joi.ObjectSchema<Row> =>
   Joi.object(

@@ -16,7 +16,12 @@ import {
   type Finding,
   type Firm,
   type ForecastPoint,
+  hasJets,
+  isLabelled,
   type Kit,
+  LABEL_DOSE_DAYS,
+  type LabelDose,
+  labelDoses,
   lastCall,
   methodsAt,
   needOf,
@@ -30,6 +35,7 @@ import {
   rangesOf,
   reagentsNeeded,
   type ShelfProduct,
+  shelfFor,
   stationsWith,
   TASKS,
   waterFromReadings,
@@ -44,7 +50,14 @@ import { plannedCalls } from "../db/plans";
 import { productsOf } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
 import { type LastValue, lastValues } from "../db/readings";
-import { type LastVisit, type LateDose, lastVisitsOf, lateDoses, notSeenSince } from "../db/recent";
+import {
+  type LastVisit,
+  type LateDose,
+  labelledDoses,
+  lastVisitsOf,
+  lateDoses,
+  notSeenSince,
+} from "../db/recent";
 import {
   type BasinEvent,
   type CallChange,
@@ -82,6 +95,8 @@ export interface RoundCall {
   need: number;
   due: Due[];
   tasks: DueTask[];
+  /** What is due by its label. */
+  labelled: (LabelDose & Pick<ShelfProduct, "name" | "density">)[];
   events: BasinEvent[];
   /** What a call there usually takes. */
   load: Load[];
@@ -164,6 +179,8 @@ interface DayContext {
   compounds: Map<string, ShelfProduct["product"]>;
   forecasts: Map<string, ForecastPoint[]>;
   planned: Awaited<ReturnType<typeof plannedCalls>>;
+  labelled: Map<string, Awaited<ReturnType<typeof labelledDoses>>>;
+  products: ShelfProduct[];
   firm: Firm;
   at: Date;
 }
@@ -206,6 +223,11 @@ async function contextOf(
     compounds: new Map(products.map((product) => [product.id, product.product])),
     forecasts: await forecastsOf(scope, ids),
     planned: await plannedCalls(scope, ids),
+    labelled: grouped(
+      await labelledDoses(scope, ids, new Date(now.getTime() - LABEL_DOSE_DAYS * millisecondsInDay)),
+      (one) => one.basinId,
+    ),
+    products,
     firm,
     at: new Date(Math.max(now.getTime(), Date.parse(`${day}T12:00:00Z`))),
   };
@@ -224,6 +246,7 @@ function callOf(
   const { timeZone } = known.firm;
   const done = last !== undefined && dayIn(last.startedAt, timeZone) === day;
   const crossings = done ? [] : crossingsAt(basin, day, known);
+  const labelled = done ? [] : labelledOn(basin, known);
   return {
     basin,
     memberId: change?.memberId ?? basin.callerId,
@@ -236,10 +259,41 @@ function callOf(
     need: needOf(crossings, { out: findings.length, closes: findings.some(({ closes }) => closes) }),
     due: dueAt(basin, known, findings),
     tasks: tasksAt(basin, day, known),
+    labelled,
     events: events.filter((event) => event.basinId === basin.id),
-    load: plannedAt(basin, day, known) ?? habitOf(known.doses.get(basin.id) ?? []),
+    load: [
+      ...(plannedAt(basin, day, known) ?? habitOf(balancing(known, basin.id))),
+      ...labelled.map(({ product, grams }) => ({ productId: product, grams })),
+    ],
   };
 }
+
+/** What is due by its label at the call. */
+function labelledOn(basin: Basin, { products, labelled, at }: DayContext): RoundCall["labelled"] {
+  return labelDoses({
+    products: shelfFor(products, basin.barred),
+    doses: (labelled.get(basin.id) ?? []).map((dose) => ({
+      ...dose,
+      hoursAgo: Math.max(0, at.getTime() - dose.givenAt.getTime()) / millisecondsInHour,
+    })),
+    litres: basin.litres,
+    jets: hasJets(basin),
+    outdoors: !basin.indoors,
+    freeChlorine: null,
+    hardnessDue: false,
+  })
+    .filter(({ isDue }) => isDue)
+    .flatMap((dose) =>
+      products.flatMap(({ id, name, density }) => (id === dose.product ? [{ ...dose, name, density }] : [])),
+    );
+}
+
+/** What was given lately to balance the water: what goes in by its label comes round by itself. */
+const balancing = ({ doses, compounds }: DayContext, basinId: string): LateDose[] =>
+  (doses.get(basinId) ?? []).filter(({ productId }) => {
+    const compound = compounds.get(productId);
+    return compound === undefined || !isLabelled(compound);
+  });
 
 /** What is expected to have passed its edge when the call is made. */
 function crossingsAt(

@@ -1,6 +1,6 @@
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { OUTDOOR_FIXED_BAND, RANGE_SETS, type RangeSet } from "#core";
+import { labelCode, labelledAt, OUTDOOR_FIXED_BAND, RANGE_SETS, type RangeSet } from "#core";
 import { asFirm, type Database } from "#server/db/connection";
 import { productsOf } from "#server/db/products";
 import { rangeSetsOf } from "#server/db/range-sets";
@@ -188,6 +188,48 @@ describe("the shelf's products", () => {
     expect((await shelf()).find((one) => one.id === drum.id)?.left).toBeCloseTo(4620, 6);
     await send({ id: drum.id }, "retire-product");
     expect((await shelf()).some((one) => one.id === drum.id)).toBe(false);
+  });
+
+  it("that go in by their label are due, taken from the stock, and not again before their days are over", async () => {
+    const label = { perCubicMetre: 10, everyDays: 7, apartHours: 24 };
+    const enzyme = product({
+      product: "enzyme",
+      name: "Enzyme",
+      strength: 1,
+      density: 1,
+      stock: 2000,
+      label,
+    });
+    expect(await faultText(await send({ ...enzyme, label: undefined }))).toMatch(/label/i);
+    expect(await faultText(await send({ ...enzyme, label: { ...label, everyDays: 400 } }))).toMatch(
+      /days between doses is 400; the most it can be is 365/i,
+    );
+    expect(await faultText(await send(product({ label })))).toMatch(/label/i);
+    expect((await send(enzyme)).status).toBe(200);
+    expect((await shelf()).find(({ id }) => id === enzyme.id)?.label).toEqual(label);
+
+    const visit = await visitWith(db, ours, http, { ph: [7.4, 7.6], alkalinity: 100, chlorine: 2 });
+    const due = async () => {
+      const [one] = labelledAt(await shownVisit(http, visit));
+      return one;
+    };
+    const first = await due();
+    expect(first).toMatchObject({ product: enzyme.id, isDue: true, given: null, waits: [] });
+    const grams = first?.grams ?? 0;
+    const give = (givenGrams: number) =>
+      http.postJson(`/visits/${visit}/dose`, {
+        id: uuid(),
+        code: labelCode(enzyme.id),
+        productId: enzyme.id,
+        givenGrams,
+      });
+    expect((await give(grams)).status).toBeLessThan(300);
+    expect(await due()).toMatchObject({ isDue: false, given: { givenGrams: grams, plannedGrams: grams } });
+    expect((await shelf()).find(({ id }) => id === enzyme.id)?.left).toBeCloseTo(2000 - grams, 6);
+    // Taken back it is due again.
+    expect((await give(0)).status).toBeLessThan(300);
+    expect(await due()).toMatchObject({ isDue: true, given: null });
+    await send({ id: enzyme.id }, "retire-product");
   });
 
   it("name what is wrong with them", async () => {

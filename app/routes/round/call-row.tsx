@@ -105,7 +105,8 @@ export function CallRow({ call, number, data, now, give, dragging = false, row, 
 
 /** What is due: tests in short, tasks, events, and what a call there usually takes. */
 function ToDo({ call, give }: Pick<Props, "call" | "give">) {
-  const { due, tasks, events } = call;
+  const { due, tasks, events, labelled } = call;
+  const { units } = useFirm();
   const said = words.round;
   const tests = due.map(quantityShort);
   return (
@@ -120,6 +121,14 @@ function ToDo({ call, give }: Pick<Props, "call" | "give">) {
           ))}
         </ul>
       ) : null}
+      {labelled.map(({ product, compound, name, density, grams }) => (
+        <p key={product}>
+          {words.labelled.onRound(
+            name,
+            amountText(everydayAmount(grams, { ...productForm(compound), density }, units)),
+          )}
+        </p>
+      ))}
       {events.map((event) => (
         <p key={event.id}>
           <b>{dayText(event.day)}</b> {event.name}

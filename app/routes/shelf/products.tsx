@@ -4,13 +4,17 @@ import {
   dayIn,
   densityOf,
   gramsFrom,
+  isLabelled,
   massIn,
+  onLabel,
   PRODUCT_IDS,
   PRODUCTS,
   type ProductId,
+  perCubicMetre,
   type ShelfProduct,
   type Suspicion,
   TRAITS,
+  USUAL_APART_HOURS,
 } from "#core";
 import { type Delivery, deliveriesOf } from "#server/db/deliveries";
 import { firmOf } from "#server/db/firms";
@@ -22,7 +26,7 @@ import { inFirm } from "../../context";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dateText, massText, plain } from "../../ui/format";
-import { typedNumber, typedOrNull } from "../../ui/number-text";
+import { typedNumber, typedOr, typedOrNull } from "../../ui/number-text";
 import { offlineAware } from "../../ui/offline";
 import { Options } from "../../ui/options";
 import { Refused } from "../../ui/refused";
@@ -137,6 +141,15 @@ function ProductRow({ product, onTrucks, first, edit, ...of }: RowProps) {
           {onTrucks === null ? "" : ` · ${said.onTrucks(massText(onTrucks, units))}`}
           {product.planned ? "" : ` · ${said.notPlanned}`}
         </p>
+        {product.label ? (
+          <p className="text-soft">
+            {said.labelled(
+              `${plain(onLabel(product.label.perCubicMetre, product.density, units), 1)} ${labelUnit(product.density, units)}`,
+              said.labelWater[units],
+              product.label.everyDays,
+            )}
+          </p>
+        ) : null}
         {product.reorder !== null &&
         product.left !== null &&
         product.left + (onTrucks ?? 0) <= product.reorder ? (
@@ -183,7 +196,22 @@ interface Fields {
   uncounted: boolean;
   planned: boolean;
   reorder: string;
+  labelDose: string;
+  labelDays: string;
+  labelApart: string;
 }
+
+/** What is no number goes out as it stands, and is named. */
+function labelGrams({ labelDose, density }: Fields, units: "us" | "metric"): number {
+  const [amount, heavy] = [typedOr(labelDose), typedOrNull(density)];
+  return typeof amount === "number" && typeof heavy !== "string"
+    ? perCubicMetre(amount, heavy, units)
+    : amount;
+}
+
+/** What a label's dose is told in: a powder, which has no density here, is weighed. */
+const labelUnit = (density: number | null, units: "us" | "metric"): string =>
+  density === null ? (units === "us" ? "oz" : "g") : units === "us" ? "fl oz" : "mL";
 
 interface FormProps {
   product: ShelfProduct | null;
@@ -212,6 +240,11 @@ function ProductForm({ product, prices, done }: FormProps) {
         product?.reorder === null || product?.reorder === undefined
           ? ""
           : plain(massIn(product.reorder, units === "us" ? "lb" : "kg"), 2).replaceAll(",", ""),
+      labelDose: product?.label
+        ? String(Number(onLabel(product.label.perCubicMetre, product.density, units).toPrecision(6)))
+        : "",
+      labelDays: product?.label?.everyDays?.toString() ?? "",
+      labelApart: String(product?.label?.apartHours ?? USUAL_APART_HOURS),
     },
   });
   const isDone = !busy && saved !== undefined;
@@ -220,6 +253,8 @@ function ProductForm({ product, prices, done }: FormProps) {
   }, [isDone, done]);
   const compound = watch("product");
   const uncounted = watch("uncounted");
+  const kind = compound ?? product?.product ?? "trichlor";
+  const byLabel = isLabelled(kind);
   const send = (fields: Fields) => {
     const stock = typedOrNull(fields.stock);
     const reorder = typedOrNull(fields.reorder);
@@ -233,6 +268,15 @@ function ProductForm({ product, prices, done }: FormProps) {
       density: typedOrNull(fields.density),
       pricePerKg: typedOrNull(fields.price),
       planned: fields.planned,
+      ...(byLabel
+        ? {
+            label: {
+              perCubicMetre: labelGrams(fields, units),
+              everyDays: typedOrNull(fields.labelDays),
+              apartHours: typedOr(fields.labelApart),
+            },
+          }
+        : {}),
       ...(fields.uncounted ? { stock: null } : stock === null ? {} : { stock: grams(stock) }),
       reorder: reorder === null ? null : grams(reorder),
     });
@@ -256,28 +300,28 @@ function ProductForm({ product, prices, done }: FormProps) {
       <Field label={said.name} className="wide:col-span-3">
         <input autoComplete="off" {...register("name")} />
       </Field>
-      <Field
-        label={said.strength(
-          PRODUCTS[compound ?? product?.product ?? "trichlor"].strengthOf === "available-chlorine",
-        )}
-      >
-        <input
-          inputMode="decimal"
-          autoComplete="off"
-          {...register("strength", {
-            onChange: (event) => {
-              // A weaker liquid is lighter, too.
-              const strength = typedNumber(event.target.value) / 100;
-              const kind = compound ?? product?.product;
-              if (kind && PRODUCTS[kind].form === "liquid" && strength > 0 && strength <= 1)
-                setValue("density", String(Number(densityOf({ product: kind, strength })?.toFixed(3))));
-            },
-          })}
-        />
-      </Field>
-      {TRAITS[compound ?? product?.product ?? "trichlor"].chlorine ? (
-        <p className="self-end text-sm text-soft wide:col-span-2">{said.assay}</p>
-      ) : null}
+      {byLabel ? null : (
+        <>
+          <Field label={said.strength(PRODUCTS[kind].strengthOf === "available-chlorine")}>
+            <input
+              inputMode="decimal"
+              autoComplete="off"
+              {...register("strength", {
+                onChange: (event) => {
+                  // A weaker liquid is lighter, too.
+                  const strength = typedNumber(event.target.value) / 100;
+                  const kind = compound ?? product?.product;
+                  if (kind && PRODUCTS[kind].form === "liquid" && strength > 0 && strength <= 1)
+                    setValue("density", String(Number(densityOf({ product: kind, strength })?.toFixed(3))));
+                },
+              })}
+            />
+          </Field>
+          {TRAITS[kind].chlorine ? (
+            <p className="self-end text-sm text-soft wide:col-span-2">{said.assay}</p>
+          ) : null}
+        </>
+      )}
       <Field label={said.density}>
         <input inputMode="decimal" autoComplete="off" {...register("density")} />
       </Field>
@@ -290,6 +334,23 @@ function ProductForm({ product, prices, done }: FormProps) {
       <Field label={said.reorder(units === "us" ? "lb" : "kg")}>
         <input inputMode="decimal" autoComplete="off" {...register("reorder")} />
       </Field>
+      {byLabel ? (
+        <fieldset className="grid gap-3 border-t border-rule pt-3 wide:col-span-4 wide:grid-cols-4">
+          <legend className="font-medium">{said.label}</legend>
+          <Field
+            label={said.labelDose(labelUnit(typedOrNull(watch("density")), units), said.labelWater[units])}
+          >
+            <input inputMode="decimal" autoComplete="off" {...register("labelDose")} />
+          </Field>
+          <Field label={said.labelDays}>
+            <input inputMode="numeric" autoComplete="off" {...register("labelDays")} />
+          </Field>
+          <Field label={said.labelApart}>
+            <input inputMode="numeric" autoComplete="off" {...register("labelApart")} />
+          </Field>
+          <p className="text-sm text-soft wide:col-span-4">{said.labelHint}</p>
+        </fieldset>
+      ) : null}
       {prices.length > 1 ? (
         <p className="self-end text-sm text-soft wide:col-span-3">
           {said.prices}{" "}

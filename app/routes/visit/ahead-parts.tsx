@@ -26,7 +26,7 @@ import {
 } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { useFirm, useMoney } from "../../ui/use-firm";
-import { quantityName, quantityShort, words } from "../../words";
+import { productName, quantityName, quantityShort, words } from "../../words";
 import { askPlanner } from "../../workers/planner";
 import { rounded } from "./rounded";
 import { useVisit } from "./use-visit";
@@ -102,6 +102,7 @@ export function LeaveList({ plan, problem }: { plan: HorizonPlan; problem: Horiz
 /** What stays open, what was left out for the minutes, and what nothing is dosed for. */
 export function Left({ plan, problem }: { plan: HorizonPlan; problem: HorizonProblem }) {
   const { timeZone, units } = useFirm();
+  const { products } = useVisit();
   const amount = useAmount();
   const said = words.ahead;
   const lines = [
@@ -123,9 +124,16 @@ export function Left({ plan, problem }: { plan: HorizonPlan; problem: HorizonPro
       ),
     ),
   ];
-  if (lines.length === 0) return null;
+  // Where this device keeps no such product, its usual name.
+  const lacks = plan.fetch.map(({ product, strength, grams }) => {
+    const known = products.find((one) => one.product === product && one.strength === strength);
+    const form = known ? { ...productForm(product), density: known.density } : productForm(product);
+    return said.fetched(amountText(everydayAmount(grams, form, units)), known?.name ?? productName(product));
+  });
+  if (lines.length === 0 && lacks.length === 0) return null;
   return (
     <ul className="sheet grid gap-1 p-4">
+      {lacks.length > 0 ? <li className="font-medium text-below">{said.fetch(lacks.join(", "))}</li> : null}
       {lines.map((line) => (
         <li key={line}>{line}</li>
       ))}

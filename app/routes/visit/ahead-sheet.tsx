@@ -25,6 +25,7 @@ import { useStored } from "../../ui/use-stored";
 import { quantityName, words } from "../../words";
 import type { PlanAhead } from "../../workers/planner.worker";
 import { CallsAhead, LeaveList, Left, OtherWays, Projects, TableWay } from "./ahead-parts";
+import { Labelled } from "./labelled";
 import { rounded } from "./rounded";
 import { measuredBy, StepDetail } from "./step-text";
 import { usePlans } from "./use-plans";
@@ -69,6 +70,7 @@ function Posed({ problem, minutes, setMinutes }: PosedProps) {
     <>
       {byServer ? <p className="text-sm text-soft">{said.fromServer}</p> : null}
       <Now problem={problem} plan={plan} minutes={minutes} setMinutes={setMinutes} />
+      <Labelled minutesLeft={minutes - plan.minutes} />
       <LeaveList plan={plan} problem={problem} />
       <Left plan={plan} problem={problem} />
       <Until ahead={ahead} problem={problem} />

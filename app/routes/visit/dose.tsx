@@ -28,6 +28,7 @@ import {
 } from "../../words";
 import { AheadSheet } from "./ahead-sheet";
 import { Given, weighed } from "./given";
+import { Labelled } from "./labelled";
 import { OtherWork } from "./plan-sheet";
 import { PlanUnderWay } from "./plan-under-way";
 import { useVisit } from "./use-visit";
@@ -55,7 +56,10 @@ export default function Dose() {
       {combined && !underWay ? <CombinedFirst value={combined.value} /> : null}
       {underWay ? null : <DemandBeside />}
       {underWay ? (
-        <PlanUnderWay plan={underWay} />
+        <>
+          <PlanUnderWay plan={underWay} />
+          <Labelled />
+        </>
       ) : "reason" in problem ? (
         <>
           {readings.length > 0 ? (
@@ -64,6 +68,7 @@ export default function Dose() {
             </p>
           ) : null}
           <EachOnItsOwn />
+          <Labelled />
         </>
       ) : (
         <AheadSheet

@@ -10,6 +10,7 @@ import {
   type RecipeInput,
   recipeInputOf,
   STEERED,
+  spoiledBy,
 } from "#core";
 import { Button } from "../../ui/button";
 import { hoursText, plain, valueText, volumeText, withUnit } from "../../ui/format";
@@ -17,7 +18,7 @@ import { Refused } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
 import { useMoney } from "../../ui/use-firm";
-import { quantityName, words } from "../../words";
+import { productName, quantityName, words } from "../../words";
 import { askPlanner } from "../../workers/planner";
 import { StepList } from "./plan-sheet";
 import { useSend } from "./use-send";
@@ -41,7 +42,14 @@ export default function RecipePage() {
           {words.plan.none[given.reason]("quantity" in given ? quantityName(given.quantity) : "")}
         </p>
       ) : (
-        <Preview key={id} id={id} given={given} />
+        <>
+          {spoiledBy(id, opened).map(({ product, compound }) => (
+            <p key={product} className="max-w-prose font-medium text-above">
+              ◆ {words.labelled.spoiled(productName(compound))}
+            </p>
+          ))}
+          <Preview key={id} id={id} given={given} />
+        </>
       )}
       <Link to={`/visits/${visit.id}/recipes`} className="link justify-self-start py-3 text-soft">
         {said.back}

@@ -281,6 +281,24 @@ describe("a plan over the next calls", () => {
     expect(plan.open).toMatchObject([{ quantity: "calciumHardness", becomes: "project" }]);
   });
 
+  it("says what to fetch where the shelf lacks it, and nothing where it does not", () => {
+    const acidless = WHOLE_SHELF.filter(({ product }) => !isAcid(product));
+    const plan = horizonPlan(problem({ water: { ph: 8.2 }, products: acidless }), solver);
+    expect(plan.open).toMatchObject([{ quantity: "ph", becomes: "no-product" }]);
+    expect(plan.fetch).toMatchObject([{ product: "hydrochloric-acid", strength: 0.3145 }]);
+    // About what 40 m³ of this water take from 8.2 to the middle of the sevens: 1 to 2 kg.
+    const whole = horizonPlan(problem({ water: { ph: 8.2 } }), solver);
+    const acid = whole.pours
+      .filter(({ compound }) => isAcid(compound))
+      .reduce((sum, { grams }) => sum + grams, 0);
+    expect(plan.fetch[0]?.grams).toBeGreaterThan(0.8 * acid);
+    expect(plan.fetch[0]?.grams).toBeLessThan(1.6 * acid);
+    expect(whole.fetch).toEqual([]);
+    const few = WHOLE_SHELF.map((one) => (isChlorine(one.product) ? { ...one, stock: 0.1 } : one));
+    const short = horizonPlan(problem({ water: { freeChlorine: 0.2 }, products: few }), solver);
+    expect(short.fetch.some(({ product }) => isChlorine(product))).toBe(true);
+  });
+
   it("without a next call is for today alone", () => {
     const plan = horizonPlan(
       problem({ water: { ph: 8.1, freeChlorine: 0.5 }, calls: [], minutes: 60 }),

@@ -3,6 +3,7 @@ import { TRAITS } from "../../products/traits";
 import type { Figure } from "../../uncertainty/figure";
 import { readingsOf } from "../../water/equilibrium";
 import { type Amounts, waterAfter } from "../plan/amounts";
+import { type Fetch, fullShelf, lacking } from "../plan/fetch";
 import { STEERED, type Steered } from "../plan/goals";
 import { predicted } from "../plan/predict";
 import type { Solver } from "../plan/programme";
@@ -17,6 +18,7 @@ import type { HorizonProblem } from "./problem";
 import { type HorizonWeights, priceOf } from "./programme";
 import { type Project, projectsOf } from "./projects";
 import { type OpenReading, openReadings, type Reason, reasonsOf } from "./reasons";
+import { type SolvedHorizon, solveHorizon } from "./solve";
 
 /** A plan with a clock: what is poured now, what is set before leaving, what comes at the next calls, what takes days. */
 export interface HorizonPlan {
@@ -39,6 +41,8 @@ export interface HorizonPlan {
   leftOut: LeftOut[];
   /** Readings that are outside, or will be, and what becomes of them. */
   open: OpenReading[];
+  /** What the shelf lacks to bring home what stays open, for today. */
+  fetch: Fetch[];
 }
 
 export const HORIZON_NAMES = ["balanced", "cheapest", "fewest-products", "no-acid"] as const;
@@ -86,6 +90,7 @@ export function horizonPlan(
     }),
   );
   const minutes = minutesOf(pours);
+  const open = openReadings(posed, solved);
   const closes = setting.sanitiserFirst;
   const opens = closes ? null : opensAt(posed, ahead, amounts, minutes);
   return {
@@ -104,9 +109,39 @@ export function horizonPlan(
       ahead: aheadCost(posed, ahead, schedule),
     },
     leftOut,
-    open: openReadings(posed, solved),
+    open,
+    fetch: toFetch(posed, solved, open, solver, WEIGHING[name]),
   };
 }
+
+/** What a full shelf would give today beyond what is there, where something stays open for want of it. */
+function toFetch(
+  posed: HorizonProblem,
+  { schedule, worth }: SolvedHorizon,
+  open: readonly OpenReading[],
+  solver: Solver,
+  weights: Partial<HorizonWeights>,
+): Fetch[] {
+  const { input } = posed.still;
+  const today = schedule.grams[0] ?? new Map<string, number>();
+  const isShort = input.products.some(
+    ({ key, stock }) => stock !== null && (today.get(key) ?? 0) > stock * NEARLY_ALL,
+  );
+  if (!isShort && !open.some(({ becomes }) => becomes === "no-product")) return [];
+  const full = fullShelf(input);
+  const better = solveHorizon(
+    { ...posed, still: { ...posed.still, input: { ...input, products: full } } },
+    solver,
+    {
+      weights,
+      minutes: posed.minutes,
+    },
+  );
+  return better.worth < worth ? lacking(input, full, better.schedule.grams[0] ?? new Map()) : [];
+}
+
+/** A bottle that is poured out to here is short. */
+const NEARLY_ALL = 0.98;
 
 /**
  * Ways that differ in what a person cares about, the balanced one first; those that come to the same are left out.
@@ -148,7 +183,6 @@ function nowOf({ still }: HorizonProblem, amounts: Amounts, steps: PlanStep[], s
   const { input, spreads } = still;
   const after = readingsOf(waterAfter(input, amounts));
   return shownOf({
-    name: "balanced",
     cost: priceOf(amounts.grams, input),
     before: input.water,
     after,

@@ -1,8 +1,8 @@
-import { effectPerGram, PRODUCTS, type ProductId } from "../../products/products";
-import { TRAITS, USES, type Use } from "../../products/traits";
+import { effectPerGram } from "../../products/products";
 import { readingsOf } from "../../water/equilibrium";
 import { waterAfter } from "./amounts";
 import { choosable } from "./choosable";
+import { type Fetch, fullShelf, lacking } from "./fetch";
 import type { Steered } from "./goals";
 import { type PlanInput, WEIGHTS } from "./input";
 import type { Solver } from "./programme";
@@ -30,14 +30,6 @@ export type Obstacle =
   | "side-effect"
   | "unsafe-way"
   | "chosen";
-
-/** What is not on the shelf and would bring home what this plan cannot. */
-export interface Fetch {
-  product: ProductId;
-  strength: number;
-  /** More than is there, g as sold. */
-  grams: number;
-}
 
 export interface Missed {
   quantity: Steered;
@@ -140,39 +132,11 @@ const outsideWindow = (window: { low: number; high: number }, value: number): Pl
 
 const MENDED_BY_FETCHING: readonly Obstacle[] = ["no-product", "stock", "conflict"];
 
-/** What a van carries for each use where the shelf has nothing. */
-const USUAL_FOR: Record<Use, ProductId> = {
-  acid: "hydrochloric-acid",
-  base: "sodium-carbonate",
-  alkalinity: "sodium-bicarbonate",
-  calcium: "calcium-chloride",
-  stabiliser: "cyanuric-acid",
-  chlorine: "sodium-hypochlorite",
-};
-/** Money for a kilogram of what nobody has priced. */
-export const PRICE_UNKNOWN = 3;
-
 /** The plan with a full shelf, as far as it brings more readings home: what of it is not there. */
 function toFetch(input: PlanInput, solved: Solved, solver: Solver): Fetch[] {
-  const there = new Set(choosable(input).map(({ product }) => TRAITS[product].use));
-  const full = [
-    ...input.products.map((product) => ({ ...product, stock: null })),
-    ...USES.filter((use) => !there.has(use)).map((use) => ({
-      key: `fetched ${use}`,
-      product: USUAL_FOR[use],
-      strength: PRODUCTS[USUAL_FOR[use]].strength,
-      pricePerKg: PRICE_UNKNOWN,
-      stock: null,
-    })),
-  ];
+  const full = fullShelf(input);
   const better = solvePlan({ ...input, products: full }, solver);
-  if (better.score >= solved.score) return [];
-  return full.flatMap(({ key, product, strength }) => {
-    const shelf = input.products.find((one) => one.key === key);
-    const have = shelf ? (shelf.stock ?? Number.POSITIVE_INFINITY) : 0;
-    const grams = (better.amounts.grams.get(key) ?? 0) - have;
-    return grams > 0 ? [{ product, strength, grams }] : [];
-  });
+  return better.score < solved.score ? lacking(input, full, better.amounts.grams) : [];
 }
 
 /** Two plans are one when no amount differs by more than a hundredth. */

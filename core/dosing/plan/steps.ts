@@ -3,7 +3,6 @@ import { type Group, type How, isAcid, isChlorine, meetBadly, TRAITS } from "../
 import type { Prospect } from "../outcome";
 import { portionsOf } from "../portions";
 import type { Steered } from "./goals";
-import type { HeldBack } from "./hold-back";
 import type { PlanProduct } from "./input";
 
 /** One thing to do, with what it takes, how, and how long to wait afterwards. */
@@ -17,7 +16,7 @@ export type PlanStep = { waitMinutes: number; cautions: CautionCode[] } & (
       portions: number;
       portionGrams: number;
       how: How;
-      /** Of the planned amount, what waits for the retest. */
+      /** Of the planned amount, what waited for the retest: plans of before kept a part back. */
       heldBack?: HeldBack;
     }
   | {
@@ -31,6 +30,16 @@ export type PlanStep = { waitMinutes: number; cautions: CautionCode[] } & (
   | { kind: "task"; task: TaskCode }
   | { kind: "retest"; quantities: Retested[]; promised?: Promised }
 );
+
+/** What of a product was kept back until the water had been tested again. */
+export interface HeldBack {
+  product: string;
+  grams: number;
+  /** The reading that the whole amount might take past its limit, and the chance of it, 0…1. */
+  quantity: Steered;
+  limit: number;
+  chance: number;
+}
 
 /** Readings that a retest may ask for: those a dose moves, and combined chlorine after a shock. */
 export type Retested = Steered | "combinedChlorine";

@@ -2,22 +2,22 @@ import { InputFault } from "../../fault";
 import type { StepInput, VisitCommand } from "../commands";
 import type { Fact } from "../facts";
 import { judge } from "../judgement";
+import { labelCode, labelledAt } from "../labelled";
 import { planKept } from "../plans";
 import { problemOf } from "../problem";
 import { doseCode } from "../promises";
-import { planUnderWay, visitOf } from "../visit";
+import { type OpenedVisit, planUnderWay, visitOf } from "../visit";
 import type { VisitDose, VisitPlan, Written } from "../written";
 import type { Case } from ".";
 import { fact, isDecided, isUnaware } from "./seen";
 
-/** What was given for a finding, beside what was planned. Nothing given takes a dose back. */
+/** What was given for a finding or by a label, beside what was planned. Nothing given takes a dose back. */
 export function give({ brought, written, command }: Case<"give">): Fact[] {
   const { code, productId, givenGrams } = command.given;
   const opened = visitOf(brought, written, command.at);
   const product = opened.products.find((known) => known.id === productId);
   if (!product) throw new InputFault("unknown", "productId", productId);
-  const advice = judge(opened).advice.find((one) => one.kind === "dose" && one.finding.code === code);
-  const planned = advice?.kind === "dose" ? advice.grams : null;
+  const planned = plannedFor(opened, code);
   if (planned === null && !isDecided(command.seen)) throw new InputFault("unknown", "code", code);
   return [
     gave(written, command, {
@@ -31,6 +31,14 @@ export function give({ brought, written, command }: Case<"give">): Fact[] {
       givenAt: command.at,
     }),
   ];
+}
+
+/** What a finding asks for, or a label; null where nothing does. */
+function plannedFor(opened: OpenedVisit, code: string): number | null {
+  const labelled = labelledAt(opened).find(({ product }) => labelCode(product) === code);
+  if (labelled) return labelled.grams;
+  const advice = judge(opened).advice.find((one) => one.kind === "dose" && one.finding.code === code);
+  return advice?.kind === "dose" ? advice.grams : null;
 }
 
 const gave = (written: Written, command: Pick<VisitCommand, "by" | "at">, dose: VisitDose): Fact =>

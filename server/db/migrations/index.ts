@@ -11,6 +11,7 @@ import * as learned from "./0009-learned";
 import * as volumeByLog from "./0010-volume-by-log";
 import * as deliveries from "./0011-deliveries";
 import * as callMinutes from "./0012-call-minutes";
+import * as labels from "./0013-labels";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -26,4 +27,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0010-volume-by-log": volumeByLog,
   "0011-deliveries": deliveries,
   "0012-call-minutes": callMinutes,
+  "0013-labels": labels,
 };
