@@ -4,23 +4,20 @@ import { beforeAll, describe, expect, it } from "vitest";
 import { drift } from "../../drift/drift";
 import { surroundingsOf } from "../../drift/surroundings";
 import { isAcid, isChlorine, TRAITS } from "../../products/traits";
-import { OUTDOOR_FIXED_BAND, SALT_CELL_SET } from "../../ranges/sets";
-import { usualSpreads } from "../../uncertainty/spread";
+import { SALT_CELL_SET } from "../../ranges/sets";
 import { readingsOf } from "../../water/equilibrium";
-import { type Sample, totalsOf } from "../../water/sample";
-import { goalsOf } from "../plan/goals";
+import { totalsOf } from "../../water/sample";
 import { type Highs, solverOf } from "../plan/highs";
-import { type PlanProduct, WEIGHTS } from "../plan/input";
-import { onShelf, WHOLE_SHELF } from "../plan/plan.fixtures";
+import { WHOLE_SHELF } from "../plan/plan.fixtures";
 import type { Solver } from "../plan/programme";
-import { Ahead } from "./ahead";
 import { ALKALINITY_A_CALL } from "./allowed";
 import { minutesApart, minutesOf, timed } from "./clock";
 import { ahead, closedLoop, loopBasin } from "./closed-loop.fixtures";
 import { drawn } from "./draws";
+import { GRID_WATERS, gridBest, USUAL_AMOUNTS } from "./grid.fixtures";
+import { FROM, LOCATION, problem, smallCase, WATER } from "./horizon.fixtures";
 import { horizonPlan, horizonPlans } from "./plan";
-import type { HorizonProblem } from "./problem";
-import { ratesFrom, usualRates } from "./rates";
+import { ratesFrom } from "./rates";
 import { breaches } from "./rules.fixtures";
 import { solveHorizon } from "./solve";
 
@@ -28,82 +25,6 @@ let solver: Solver;
 beforeAll(async () => {
   solver = solverOf((await loadHighs()) as unknown as Highs);
 });
-
-const FROM = Date.UTC(2026, 5, 1, 16);
-const WATER: Sample = {
-  ph: 7.5,
-  totalAlkalinity: 100,
-  calciumHardness: 280,
-  cyanuricAcid: 40,
-  freeChlorine: 3,
-  borate: 0,
-  temperature: 26,
-  totalDissolvedSolids: 1000,
-};
-const LOCATION = { latitude: 40, longitude: -105 };
-
-interface Change {
-  water?: Partial<Sample>;
-  calls?: number[];
-  minutes?: number;
-  feeder?: "none" | "saltCell" | "tablets";
-  fed?: number;
-  products?: PlanProduct[];
-  fill?: Sample;
-  set?: typeof OUTDOOR_FIXED_BAND;
-  /** How unsure the gas exchange is: a log has told of it, unless said otherwise. */
-  gas?: number;
-}
-
-function problem({
-  water = {},
-  calls = [3.5, 7, 10.5],
-  minutes = 40,
-  feeder = "none",
-  ...more
-}: Change): HorizonProblem {
-  const sample = { ...WATER, ...water };
-  const place = { kind: "pool", outdoors: true, feeder } as const;
-  const { rates, unsure } = usualRates(place);
-  const set = more.set ?? OUTDOOR_FIXED_BAND;
-  const goals = goalsOf(set, "plaster", sample, null, place);
-  return {
-    still: {
-      input: {
-        water: sample,
-        litres: 40_000,
-        goals,
-        products: more.products ?? WHOLE_SHELF,
-        fill: more.fill ?? null,
-        mostReplaced: 0.5,
-        aeration: true,
-        tablets: feeder === "tablets",
-        cell: feeder === "saltCell",
-        weights: WEIGHTS,
-      },
-      setting: {
-        kind: "pool",
-        freshFill: false,
-        surface: "other",
-        sanitiserFirst: sample.freeChlorine < (goals.freeChlorine.low ?? 0),
-      },
-      set,
-      surface: "plaster",
-      spreads: usualSpreads(sample),
-      leftAlone: [],
-    },
-    from: FROM,
-    calls: calls.map((days) => FROM + days * millisecondsInDay),
-    minutes,
-    rates: { ...rates, feeder: feeder === "none" ? rates.feeder : (more.fed ?? 1.5) },
-    unsure: { ...unsure, gasExchange: more.gas ?? 0.3 },
-    unsureVolume: 0.05,
-    feeder: feeder === "none" ? null : { kind: feeder, most: 6, pricePerKg: 9 },
-    outdoors: true,
-    location: LOCATION,
-    weather: [],
-  };
-}
 
 describe("the clock of a call", () => {
   const acid = { product: "a", compound: "hydrochloric-acid", grams: 1, how: "pour-along-returns" } as const;
@@ -322,40 +243,11 @@ describe("a plan over the next calls", () => {
     );
   });
 
-  it("is no worse than a fine grid of acid and chlorine at two calls", () => {
-    const products = [onShelf("hydrochloric-acid"), onShelf("sodium-hypochlorite")];
-    const asked = problem({ water: { ph: 7.9, freeChlorine: 1.4 }, calls: [3, 6], products, minutes: 120 });
-    const solved = solveHorizon(asked, solver);
-    const best = { worth: Number.POSITIVE_INFINITY };
-    const own = new Ahead(asked);
-    for (let acid = 0; acid <= 12; acid++)
-      for (let chlorine = 0; chlorine <= 12; chlorine++) {
-        const grams = [
-          new Map([
-            ["hydrochloric-acid", acid * 120],
-            ["sodium-hypochlorite", chlorine * 100],
-          ]),
-          ...solved.schedule.grams.slice(1),
-        ];
-        const course = own.course({ ...solved.schedule, grams });
-        const after = readingsOf(course.after[0] as ReturnType<typeof totalsOf>);
-        const found = readingsOf(course.found[1] as ReturnType<typeof totalsOf>);
-        // Inside everywhere, at the least money.
-        const { ph, freeChlorine } = asked.still.input.goals;
-        const isIn =
-          after.ph >= (ph.low ?? 0) &&
-          found.ph <= (ph.high ?? 14) &&
-          after.freeChlorine <= (freeChlorine.high ?? 99) &&
-          found.freeChlorine >= (freeChlorine.low ?? 0);
-        const money = (acid * 120 * 1.1 + chlorine * 100 * 1.4) / 1000;
-        if (isIn) best.worth = Math.min(best.worth, money);
-      }
-    const today = solved.schedule.grams[0] ?? new Map<string, number>();
-    const money =
-      ((today.get("hydrochloric-acid") ?? 0) * 1.1 + (today.get("sodium-hypochlorite") ?? 0) * 1.4) / 1000;
-    // What the margins for nine chances in ten cost above the cheapest that is inside on average.
-    expect(money).toBeLessThan(best.worth * 2.5 + 0.3);
+  it.each([0, 2])("is beaten by no choice on a grid of acid and chlorine at two calls, water %d", (index) => {
+    const { posed, solved } = smallCase(GRID_WATERS[index] ?? {}, solver);
+    const best = gridBest(posed, solved, USUAL_AMOUNTS, 6);
     expect(solved.settled).toBe(true);
+    expect(solved.worth).toBeLessThan(best.worth + 0.01);
   });
 });
 

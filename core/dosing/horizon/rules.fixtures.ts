@@ -94,7 +94,13 @@ export function breaches(done: Done, litres: number): string[] {
       spreads: problem.still.spreads ?? usualSpreads(input.water),
     });
     const tenth = quantile(draws.ph, 0.1);
-    rule("acid only as far as is sure", tenth >= goals.ph.low - TENTH_TOLERANCE, tenth.toFixed(3));
+    // Acid against what chlorine lifts leaves a water that stands at its edge where it was.
+    const isLowered = after.ph < begun.ph - TENTH_TOLERANCE;
+    rule(
+      "acid only as far as is sure",
+      !isLowered || tenth >= goals.ph.low - TENTH_TOLERANCE,
+      tenth.toFixed(3),
+    );
   }
   for (const [quantity, use] of [
     ["calciumHardness", "calcium"],
