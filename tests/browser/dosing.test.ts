@@ -38,7 +38,13 @@ async function visitWith(page: Page, basin: string, read: Read): Promise<string>
         body: new URLSearchParams({ id: crypto.randomUUID() }),
       });
       const visit = new URL(start.url).pathname.split("/")[2] ?? "";
-      const confirmed = ["unlikely-change", "other-sample-size", "chlorine-bleached", "indicator-bleached"];
+      const confirmed = [
+        "unlikely-change",
+        "other-sample-size",
+        "chlorine-bleached",
+        "indicator-bleached",
+        "far-from-expected",
+      ];
       const post = async (station: string, methodId: string, seen: object) => {
         const answer = await fetch(
           `/visits/${visit}/${station}`,
@@ -318,6 +324,52 @@ describe("a shelf that cannot do it", () => {
     });
     await open(page, `${demo.web.address}/visits/${visit}/dose`);
     await said(page, "Calcium hardness stays at 100 ppm: nothing on the shelf mends it");
+    await said(page, "The shelf lacks it. To fetch:");
+
+    // What is due by its label goes in with one press, and stands at the close.
+    await said(page, "Due by its label");
+    await (
+      await page.waitForSelector("section[aria-label='By the label'] form button:not([disabled])")
+    )?.click();
+    await said(page, "given today");
+    await sent(page);
+    await open(page, `${demo.web.address}/visits/${visit}/close`);
+    await said(page, "Algaecide, copper-free");
+    // What stays open is asked about once, by a tap that the book keeps.
+    await press(page, "Not on the truck");
+    await page.waitForFunction(() => !document.body.innerText.includes("Not on the truck"));
+    await press(page, "Write it for the customer");
+    const note = await page.$eval("textarea[name=note]", (one) => (one as HTMLTextAreaElement).value);
+    expect(note).toMatch(
+      /^Left open: .*Calcium hardness.*Not on the truck\.\nWe found .*We added .*Algaecide/s,
+    );
+    await press(page, "Save the visit");
+    await page.waitForFunction(() => !location.pathname.endsWith("/close"));
+    expect(faults).toEqual([]);
+    await page.close();
+  });
+
+  it("asks once about a reading that the plan before did not see coming", async () => {
+    const basin = await trialBasin(demo, "Trial miss", "Courtyard plunge");
+    const { page, faults } = await signedIn(PHONE);
+    const balanced = { ph: 8, alkalinity: 100, hardness: 300, stabiliser: 40 };
+    const first = await visitWith(page, basin, { ...balanced, chlorine: 2 });
+    await open(page, `${demo.web.address}/visits/${first}/dose`);
+    await press(page, "Begin this plan");
+    await said(page, "The plan under way");
+    await sent(page);
+    await open(page, `${demo.web.address}/visits/${first}/close`);
+    await press(page, "Save the visit");
+    await page.waitForFunction(() => !location.pathname.endsWith("/close"));
+    await sent(page);
+    const second = await visitWith(page, basin, { ...balanced, ph: 7.6, alkalinity: 190, chlorine: 3 });
+    await open(page, `${demo.web.address}/visits/${second}/judge`);
+    await said(page, "Total alkalinity was promised between");
+    await press(page, "Topped up or drained");
+    await page.waitForFunction(() => !document.body.innerText.includes("What happened?"));
+    await open(page, `${demo.web.address}/visits/${second}/close`);
+    const note = await page.$eval("textarea[name=note]", (one) => (one as HTMLTextAreaElement).value);
+    expect(note).toMatch(/^Not as promised: .*Total alkalinity.*Topped up or drained\./);
     expect(faults).toEqual([]);
     await page.close();
   });
