@@ -7,9 +7,9 @@ import { withPromises } from "../plan/promises";
 import { doseStep, lastRetest, type PlanStep, type StepSetting, WAIT_MINUTES } from "../plan/steps";
 import { wayOf } from "../plan/way";
 import type { Schedule } from "./ahead";
+import type { HorizonWeights } from "./asked";
 import { minutesOf, portionsWithin, poursOf, type TimedPour, timed } from "./clock";
 import type { HorizonProblem } from "./problem";
-import type { HorizonWeights } from "./programme";
 import { readingsAlong, type SolvedHorizon, solveHorizon } from "./solve";
 
 /** What fits into the minutes of a call, and what is left out for it. */

@@ -10,15 +10,16 @@ import type { Solver } from "../plan/programme";
 import { type ShownPlan, shownOf } from "../plan/shown";
 import type { PlanStep } from "../plan/steps";
 import type { Ahead, Schedule } from "./ahead";
+import type { HorizonWeights } from "./asked";
 import { minutesOf, type TimedPour } from "./clock";
 import { drawn, figureOf } from "./draws";
 import { type LeftOut, withinMinutes } from "./fit";
 import { type Leave, leaveOf, opensAt } from "./leave";
 import type { HorizonProblem } from "./problem";
-import { type HorizonWeights, priceOf } from "./programme";
 import { type Project, projectsOf } from "./projects";
 import { type OpenReading, openReadings, type Reason, reasonsOf } from "./reasons";
 import { type SolvedHorizon, solveHorizon } from "./solve";
+import { priceOf } from "./worth";
 
 /** A plan with a clock: what is poured now, what is set before leaving, what comes at the next calls, what takes days. */
 export interface HorizonPlan {

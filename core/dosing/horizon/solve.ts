@@ -10,17 +10,11 @@ import { lpText, type Programme, type Solver, withChoice } from "../plan/program
 import { chlorineGoal, TEST_STEP } from "../plan/weighing";
 import { Ahead, type Course, NOTHING_DONE, type Schedule } from "./ahead";
 import { allowedAt } from "./allowed";
+import { type Asked, HORIZON_WEIGHTS, type HorizonWeights, type Margins, type Tangent } from "./asked";
 import { type Drawn, drawn, drawnToday, quantile } from "./draws";
+import { leastOf } from "./pour-rows";
 import type { HorizonProblem } from "./problem";
-import {
-  type Asked,
-  HORIZON_WEIGHTS,
-  type HorizonWeights,
-  horizonProgramme,
-  leastOf,
-  type Margins,
-  type Tangent,
-} from "./programme";
+import { horizonProgramme } from "./programme";
 import { worthOf } from "./worth";
 
 export interface SolvedHorizon {

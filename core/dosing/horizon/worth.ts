@@ -1,11 +1,12 @@
+import { MILLI } from "../../learning/unknowns";
 import { TRAITS } from "../../products/traits";
 import type { Sample } from "../../water/sample";
 import { type Goal, STEERED, type Steered } from "../plan/goals";
 import type { PlanInput } from "../plan/input";
 import { halfWidth } from "../plan/weighing";
 import type { Schedule } from "./ahead";
-import type { Asked, HorizonWeights, Margins } from "./programme";
-import { overshootLimit, priceOf } from "./programme";
+import type { Asked, HorizonWeights, Margins } from "./asked";
+import { overshootLimit } from "./limit-rows";
 
 /**
  * What a schedule is worth, by the waters that it really comes to: money, bottles, and what each reading is off
@@ -92,3 +93,7 @@ function offAt(
     (quantity === "freeChlorine" ? isToday && water.freeChlorine < goal.aim : quantity !== "ph");
   return isAimed ? sum + (weights.offAim * Math.abs(value - goal.aim)) / half : sum;
 }
+
+/** A product's own charge on the price list. */
+export const priceOf = (grams: ReadonlyMap<string, number>, { products }: PlanInput): number =>
+  products.reduce((sum, { key, pricePerKg }) => sum + ((grams.get(key) ?? 0) / MILLI) * pricePerKg, 0);
