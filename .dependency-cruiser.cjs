@@ -16,6 +16,7 @@ const LAYERS = [
   "dosing",
   "season",
   "recipes",
+  "practice",
   "visit",
   "verbs",
 ];
@@ -35,7 +36,7 @@ module.exports = {
       comment: "core imports nothing of ours, no Node and no interface; only pure libraries",
       severity: "error",
       from: { path: "^core/", pathNot: "\\.(test|fixtures)\\.ts$" },
-      to: { pathNot: "^core/|^node_modules/(joi|convert|date-fns|@date-fns/tz|suncalc)/" },
+      to: { pathNot: "^core/|^node_modules/(joi|convert|date-fns|@date-fns/tz|suncalc|culori)/" },
     },
     {
       name: "core-has-one-face",

@@ -41,8 +41,12 @@ export async function exampleWorld() {
   const horizon = core.horizonOf(opened);
   if ("reason" in horizon) throw new Error(horizon.reason);
   const totals = core.totalsOf(POOL_WATER);
+  const alkalinity = core.methodById(TITRATION_KIT, "total-alkalinity") as core.Method;
+  const hidden = core.hiddenWater("ordinary", 1);
   return {
     ...core,
+    vessel: core.newVessel(alkalinity, hidden, 25),
+    worked: { method: alkalinity, water: hidden, line: 25, events: [], counted: 0, until: 0 },
     alkalinity: core.methodById(TITRATION_KIT, "total-alkalinity"),
     phenolRed: core.methodById(TITRATION_KIT, "ph-phenol-red"),
     kit: TITRATION_KIT,
