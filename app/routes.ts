@@ -14,6 +14,7 @@ export default [
   route("calendar/:file", "routes/calendar/route.ts"),
   route("offline", "routes/device/offline.tsx"),
   route("bench", "routes/bench/route.tsx"),
+  route("practice", "routes/practice/route.tsx"),
   route("bench/attach", "routes/bench/attach.ts"),
   layout("routes/signed-in/layout.tsx", [
     layout("routes/signed-in/pages.tsx", [

@@ -107,13 +107,14 @@ export {
 export { type ColourName, colourName, hexOf } from "./practice/colour/names";
 export { type OwnFigures, ownFigures, type Practised } from "./practice/figures";
 export { dropSize, type HandEvent, LIGHTS, type Light, type Mixing, SCOOPS } from "./practice/hands";
-export { type HiddenWater, hiddenWater, STORIES, type Story } from "./practice/hidden";
+export { type HiddenWater, hiddenWater, isStory, STORIES, type Story } from "./practice/hidden";
 export { type Score, scoreOf, trapsIn } from "./practice/score";
 export { type Slip, type SlipCode, slipsOf, type Worked } from "./practice/slips";
 export { answered, type Card, dueCards } from "./practice/spacing";
 export {
   afterHand,
   afterSeconds,
+  endOf,
   lineAt,
   lookOf,
   newVessel,

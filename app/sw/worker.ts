@@ -22,6 +22,7 @@ const OFFLINE = [
   /^\/basins\/[0-9a-f-]{36}(\/what-if)?$/,
   /^\/visits\/[0-9a-f-]{36}(\/|$)/,
   /^\/bench$/,
+  /^\/practice$/,
   /^\/offline$/,
 ];
 /** Resources below those pages that are none themselves. */

@@ -216,6 +216,7 @@ export const benchWords = {
       ["/basins", "Basins", "reader"],
       ["/book", "Book", "technician"],
       ["/bench", "Quick bench: one test without a basin", "reader"],
+      ["/practice", "Practice bench: learn the drops", "reader"],
       ["/shelf", "Shelf: reagents", "technician"],
       ["/shelf/products", "Shelf: products", "technician"],
       ["/shelf/trucks", "Shelf: trucks", "technician"],

@@ -17,6 +17,7 @@ import { importWords } from "./en-import";
 import { judgeWords } from "./en-judge";
 import { labelledWords } from "./en-labelled";
 import { planWords } from "./en-plan";
+import { practiceWords } from "./en-practice";
 import { recipeWords } from "./en-recipe";
 import { roundWords } from "./en-round";
 import { settingsWords } from "./en-settings";
@@ -41,6 +42,7 @@ export const words = {
   ...judgeWords,
   ...labelledWords,
   ...planWords,
+  ...practiceWords,
   ...recipeWords,
   ...roundWords,
   ...shelfWords,

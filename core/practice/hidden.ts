@@ -104,3 +104,6 @@ export function phWith(water: Sample, acid: number): number {
   const totals = totalsOf(water);
   return solvePh(conditionsOf(totals), totals, totals.alkalinity - acid / 1000, water.ph).ph;
 }
+
+/** @example isStory("copper") // true */
+export const isStory = (name: string): name is Story => STORIES.some((story) => story === name);

@@ -342,7 +342,7 @@ export function standardColour(method: Method, mark: number): Rgb {
   }
 }
 
-/** Drops of titrant, as upright ones, after which the colour has changed; what hands did to the sample included. */
+/** Drops of titrant, as upright ones, after which the colour has changed; what hands did to the sample included. @example endOf(vessel) // 0 */
 export function endOf(vessel: Vessel): number {
   const { method, water, dilution, added, millilitres } = vessel;
   const worth = worthOf(vessel);

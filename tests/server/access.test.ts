@@ -129,6 +129,7 @@ const PUBLIC = [
   "/schemas/kit.json",
   "/schemas/book.json",
   "/bench",
+  "/practice",
   "/offline",
 ];
 const OWNERS = [

@@ -105,6 +105,9 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
       <Link to="/bench" className="quiet-action justify-self-start">
         {said.bench}
       </Link>
+      <Link to="/practice" className="quiet-action justify-self-start">
+        {words.practice.signIn}
+      </Link>
       {demo ? (
         <section className="grid gap-2 text-soft">
           <p>

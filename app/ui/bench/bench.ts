@@ -15,4 +15,8 @@ export interface BenchProps<M extends Method> {
   /** The last reading and its range, for the sample size and the expected end. */
   last: number | null;
   range: Range | undefined;
+  /** Hears of each drop that is counted: at the practice bench the hands let it fall. */
+  dropped?: () => void;
+  /** Hears of a new sample, with its size: the one before is poured out. */
+  anew?: (millilitres: number) => void;
 }

@@ -51,6 +51,8 @@ export function CountSheet({
   countId,
   url,
   onServer,
+  dropped,
+  anew,
   children,
 }: Props) {
   const advice = useMemo(() => adviseSample(method, last, range), [method, last, range]);
@@ -64,6 +66,7 @@ export function CountSheet({
 
   const drop = () => {
     act({ kind: "drop" });
+    dropped?.();
     navigator.vibrate?.(18);
   };
   const pace = usePace({ drops: state.drops, expected, drop });
@@ -81,12 +84,16 @@ export function CountSheet({
     changedNothing: useStable(() => act({ kind: "no-change" })),
     startPace: useStable(() => pace.start()),
     afresh: useStable((millilitres: number) =>
-      reset(words.bench.sampleChanged(millilitres), () =>
-        act(millilitres === state.sample ? { kind: "start-again" } : { kind: "sample", millilitres }),
-      ),
+      reset(words.bench.sampleChanged(millilitres), () => {
+        act(millilitres === state.sample ? { kind: "start-again" } : { kind: "sample", millilitres });
+        anew?.(millilitres);
+      }),
     ),
     withTitrantAhead: useStable(() =>
-      reset(words.bench.fadingStarted, () => act({ kind: "ahead", drops: aheadDrops(expected) })),
+      reset(words.bench.fadingStarted, () => {
+        act({ kind: "ahead", drops: aheadDrops(expected) });
+        anew?.(sample);
+      }),
     ),
   };
   const actStable = useStable(act);

@@ -72,3 +72,8 @@ function tone(context: AudioContext, hertz: number, at: number, seconds: number)
   oscillator.start(at);
   oscillator.stop(at + seconds);
 }
+
+/** A drop that falls into water: short, and a little lower than it began. */
+export function drip(): void {
+  if (audio) tone(audio, 1250, audio.currentTime, 0.045);
+}

@@ -1,0 +1,92 @@
+import { type Card, type HandEvent, isStory, type SlipCode, type Story } from "#core";
+import { readStored } from "../../ui/use-stored";
+
+/** What this device keeps of practice: nothing of it goes anywhere else. */
+
+export const WAYS = ["rehearsal", "guided", "alone"] as const;
+export type Way = (typeof WAYS)[number];
+
+/** A test that was worked to its end. */
+export interface Run {
+  at: string;
+  way: Way;
+  methodId: string;
+  story: Story;
+  error: number;
+  step: number;
+  truth: number;
+  slips: SlipCode[];
+  /** Whether the story's trap was seen; null where it set none. */
+  trap: boolean | null;
+  seconds: number;
+}
+
+/** A test under way: left in the middle it goes on where it was. */
+export interface UnderWay {
+  /** Names this working of the test, for its count. */
+  id: string;
+  way: Way;
+  methodId: string;
+  story: Story;
+  seed: number;
+  line: number;
+  events: HandEvent[];
+  /** The screen that works it. */
+  holder: string;
+}
+
+export interface Kept {
+  session: number;
+  runs: Run[];
+  cards: Card[];
+}
+
+const KEY = "pelagon.practice";
+export const NOW_KEY = "pelagon.practice.now";
+/** Of runs, the newest so many. */
+const MOST_RUNS = 600;
+export const NOTHING_KEPT: Kept = { session: 0, runs: [], cards: [] };
+
+export function readKept(): Kept {
+  const stored = readStored(KEY) as Partial<Kept> | null;
+  return Array.isArray(stored?.runs) && Array.isArray(stored.cards)
+    ? { session: Number(stored.session) || 0, runs: stored.runs, cards: stored.cards }
+    : NOTHING_KEPT;
+}
+
+/** Whether this device kept it. */
+export function writeKept(kept: Kept): boolean {
+  return write(KEY, { ...kept, runs: kept.runs.slice(-MOST_RUNS) });
+}
+
+export function readUnderWay(): UnderWay | null {
+  const stored = readStored(NOW_KEY) as Partial<UnderWay> | null;
+  const isWhole =
+    typeof stored?.id === "string" &&
+    typeof stored.methodId === "string" &&
+    typeof stored.seed === "number" &&
+    typeof stored.line === "number" &&
+    typeof stored.story === "string" &&
+    isStory(stored.story) &&
+    WAYS.some((way) => way === stored.way) &&
+    Array.isArray(stored.events);
+  return isWhole ? (stored as UnderWay) : null;
+}
+
+export const writeUnderWay = (one: UnderWay | null): boolean => write(NOW_KEY, one);
+
+function write(key: string, value: unknown): boolean {
+  try {
+    if (value === null) localStorage.removeItem(key);
+    else localStorage.setItem(key, JSON.stringify(value));
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** Forgets all of it. */
+export function forgetPractice(): void {
+  write(KEY, null);
+  write(NOW_KEY, null);
+}

@@ -1,0 +1,223 @@
+import type { ColourName, Light, Slip, Story } from "#core";
+
+const NAMES: Record<ColourName, string> = {
+  clear: "clear",
+  "pale pink": "pale pink",
+  pink: "pink",
+  "deep pink": "deep pink",
+  red: "red",
+  orange: "orange",
+  yellow: "yellow",
+  green: "green",
+  blue: "blue",
+  violet: "violet",
+  purple: "purple",
+  brown: "brown",
+  grey: "grey",
+};
+
+const percent = (share: number): string => `${Math.round(Math.abs(share) * 100)} %`;
+const drops = (count: number): string => (count === 1 ? "one drop" : `${count} drops`);
+
+/** What was wrong, and why it matters. */
+function slipText(slip: Slip): [what: string, why: string] {
+  switch (slip.code) {
+    case "over-filled":
+      return [
+        `The sample stood ${percent(slip.share)} over the line.`,
+        "More water takes more drops: it reads high.",
+      ];
+    case "under-filled":
+      return [
+        `The sample stood ${percent(slip.share)} under the line.`,
+        "Less water takes fewer drops: it reads low.",
+      ];
+    case "left-out":
+      return [`${slip.reagent} was left out.`, "Without it the colour is another one, or none."];
+    case "heaped":
+      return [
+        `${slip.reagent}: heaped, ${percent(slip.share)} too much.`,
+        "Level it off: too much powder clouds the end.",
+      ];
+    case "scant":
+      return [
+        `${slip.reagent}: ${percent(slip.share)} too little.`,
+        "Less powder makes pink of less chlorine, and is bleached sooner.",
+      ];
+    case "wrong-amount":
+      return [
+        `${slip.reagent}: ${slip.given} in place of ${slip.amount}.`,
+        "The colours of the test are made for its own amounts.",
+      ];
+    case "wrong-order":
+      return [`${slip.reagent} went in too early.`, "Each reagent prepares the sample for the next."];
+    case "wrong-reagent":
+      return [
+        `${slip.reagent} does not belong in this test.`,
+        "Pour it out and begin again; caps back on their own bottles.",
+      ];
+    case "not-mixed":
+      return [`${slip.reagent} was not mixed in.`, "What lies at the bottom does nothing."];
+    case "shaken":
+      return [
+        "It was shaken.",
+        "Shaking drives carbon dioxide out, and the pH rises: swirl, or turn it over gently.",
+      ];
+    case "too-short":
+      return [
+        `${slip.reagent}: ${Math.round(slip.seconds)} s of ${slip.wanted} s.`,
+        "The colour, or the cloud, had not come out yet.",
+      ];
+    case "slanted":
+      return [
+        `The bottle was held at ${Math.round(slip.angle)}°.`,
+        `Its drops are ${percent(slip.share)} smaller: more of them are counted, and it reads high. Upright, they are all alike.`,
+      ];
+    case "not-swirled":
+      return [
+        "Near the end drops fell into the cloud of those before.",
+        "Unswirled, the end is hidden for one to three drops: it reads high.",
+      ];
+    case "waited":
+      return [
+        `The sample stood for ${Math.round(slip.seconds / 60)} minutes.`,
+        "Chlorine fades and the colour with it: it reads low. Once begun, go on to the end.",
+      ];
+    case "sun":
+      return [
+        "It was read in the sun.",
+        "Against a white card in the shade the last trace of a colour is seen, and the sun eats chlorine.",
+      ];
+    case "tinted":
+      return ["It was read through tinted glasses.", "They take a part of the colour away."];
+    case "past-end":
+      return [
+        `The end was called ${drops(slip.drops)} late.`,
+        "Each drop too many is counted: it reads high.",
+      ];
+    case "short-of-end":
+      return [
+        `The end was called ${drops(slip.drops)} early.`,
+        "When in doubt one more drop; if nothing changes it does not count.",
+      ];
+    case "miscounted":
+      return [
+        `${drops(slip.fell)} fell and ${slip.counted} were counted.`,
+        "Let the beat call the numbers, or count aloud.",
+      ];
+  }
+}
+
+/** The practice bench, in English. */
+export const practiceWords = {
+  practice: {
+    title: "Practice bench",
+    intro:
+      "A made-up sample and real drops' habits: nothing here goes into the book. Counting, colours, hands and traps, as often as you like.",
+    tests: "Tests",
+    how: "How",
+    ways: {
+      rehearsal: ["Rehearsal", "The steps by heart, without liquid"],
+      guided: ["Guided", "Every slip is told at once, with why"],
+      alone: ["Alone", "Scored afterwards against the hidden water"],
+    } satisfies Record<string, [string, string]>,
+    begin: "Begin",
+    next: "Next for you",
+    nextWhy: (test: string, story: string | null) => (story ? `${test}: something you missed` : test),
+    back: "Another test",
+    own: "Your figures",
+    ownNone: "After five runs of a test its bias and scatter stand here.",
+    ownLine: (runs: number, bias: string, scatter: string) =>
+      `${runs} runs: bias ${bias}, scatter ${scatter}`,
+    forget: "Forget all practice on this device",
+    hands: "Hands",
+    fill: "Pour",
+    fillHint: (line: number) => `Hold to pour; let go with the bottom of the curve on the ${line} mL line.`,
+    empty: "Pour it out",
+    scoop: { level: "Scoop, levelled off", heaped: "Scoop, as it comes" },
+    add: (reagent: string, measure: string) => `${reagent}, one ${measure}`,
+    addMl: (reagent: string, amount: number) => `${reagent}, ${amount} mL`,
+    given: (amount: string) => `${amount} in`,
+    mixes: { swirl: "Swirl", invert: "Turn over", shake: "Shake" },
+    holdTo: (what: string) => `${what} (hold)`,
+    wait: (seconds: number) => `Let ${seconds} s pass`,
+    tilt: "Bottle off the vertical",
+    tiltPhone: "Use the phone's own tilt",
+    tiltNone: "This device tells no tilt, or was not allowed to: use the slider.",
+    lights: {
+      white: "White card, shade",
+      sun: "In the sun",
+      tinted: "Tinted glasses",
+    } satisfies Record<Light, string>,
+    light: "Seen",
+    handle: "What else",
+    dilute: "Dilute: one part with one part of tap water",
+    warm: "Warm it in the hand",
+    ahead: "A drop of titrant now, ahead of the indicator",
+    pourTube: "Fill the tube (hold)",
+    pourBack: "Pour a little back",
+    aids: "For the eye",
+    nameIt: "Name the colour",
+    weakEye: "Light and dark in place of red and green",
+    sound: "Sound of the drop",
+    colour: (name: ColourName, share: number | null) =>
+      share === null ? NAMES[name] : `${NAMES[name]}, ${Math.round(share * 100)} % of the way`,
+    step: (sentence: string) => `Now: ${sentence}`,
+    stepCount: "Now drop and swirl, to the drop that changes the colour. Then save.",
+    stepPlace: "Now find the standard that it matches, and save.",
+    stepTube: "Now fill the tube until the dot is gone, read the line, and save.",
+    slipNow: "A slip",
+    setAside: "I would not act on this reading",
+    result: "How it came out",
+    read: "You read",
+    was: "The water has",
+    inBracket: "Inside your bracket.",
+    outside: (error: string) => `Off by ${error}.`,
+    noSlips: "No slip.",
+    traps: {
+      "bleaching-chlorine": [
+        "Very much chlorine",
+        "It bleaches DPD and turns phenol red purple: dilute, take more powder or set the reading aside.",
+      ],
+      persulfate: [
+        "Persulfate was given yesterday",
+        "It reads as combined chlorine for a day or two: set the reading aside.",
+      ],
+      copper: [
+        "Copper in the water",
+        "It holds the indicator: some drops of titrant ahead of it, and count them.",
+      ],
+      "stabiliser-over": ["Stabiliser over the top line", "Dilute one to one, read, double."],
+      "ph-off-scale": ["pH off its scale", "The last standard is “at least” or “at most”, never a number."],
+      combined: ["Much combined chlorine", ""],
+      "soft-spa": ["A soft spa", "Under the lowest line is “less than”, not nothing."],
+      "cold-sample": ["A cold sample", "The tube reads wrong when cold: warm it first."],
+      ordinary: ["", ""],
+    } satisfies Record<Story, [string, string]>,
+    trapSeen: "You saw it.",
+    trapMissed: "You missed it: it comes back soon.",
+    cost: (amount: string, product: string, volume: string) =>
+      `In ${volume} the error is ${amount} of ${product}, too much or too little.`,
+    risks: {
+      "low-chlorine-unseen": "And water with next to no chlorine would have been called safe.",
+      "high-chlorine-unseen": "And water that nobody should bathe in would have been called safe.",
+      "ph-unseen": "And a pH that hurts would have been called right.",
+    },
+    seconds: (seconds: number) => `${Math.round(seconds)} s from the sample to the end.`,
+    again: "Once more",
+    slip: slipText,
+    elsewhere: "This test goes on in another tab.",
+    here: "Go on here",
+    resumed: "Where you left off.",
+    rehearse: "What comes next?",
+    rehearseWrong: (right: string) => `Not yet. First: ${right}`,
+    rehearseDone: (wrong: number) =>
+      wrong === 0
+        ? "All in order, without a look. Now with liquid."
+        : `Done, with ${wrong} wrong. Once more until none is.`,
+    keysHint: "W swirl (hold), [ and ] tilt, D a drop apart from the count",
+    entry: "Practise",
+    signIn: "Practice bench: learn the drops, without signing in",
+    five: (reagent: string) => `${reagent}, five drops`,
+  },
+};

@@ -1,0 +1,184 @@
+import type { Page } from "puppeteer-core";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { open, PHONE, press } from "../../scripts/lib/browser.mjs";
+import { violations } from "./axe";
+import { blur, type Demo, keys, openDemo, tabTo, text } from "./demo";
+
+/** The practice bench, by whoever comes: nobody is signed in. */
+let demo: Demo;
+beforeAll(async () => {
+  demo = await openDemo();
+});
+afterAll(() => demo?.close());
+
+/** A hand takes its time. */
+const pause = (ms: number) => new Promise((done) => setTimeout(done, ms));
+
+const bench = async (page: Page) => {
+  await open(page, `${demo.web.address}/practice`);
+  await page.waitForSelector("::-p-text(Tests)");
+};
+const said = (page: Page, words: string) =>
+  page.waitForFunction((wanted) => document.body.innerText.includes(wanted), {}, words);
+/** How far along the colour is, as the page names it for whoever cannot see it. */
+const along = (page: Page) =>
+  page.$eval("[data-colour]", (one) => Number(/(\d+) %/.exec((one as HTMLElement).innerText)?.[1] ?? -1));
+const dropsIn = (page: Page) => page.$eval("[data-count] span", (one) => Number(one.textContent));
+
+/** By keys alone from the menu to where the first drop may fall: an alkalinity sample, prepared. */
+async function prepared(page: Page): Promise<void> {
+  await tabTo(page, "Guided");
+  await page.keyboard.press("Enter");
+  await tabTo(page, "Total alkalinity");
+  await page.keyboard.press("Enter");
+  await said(page, "Now: Fill to 25 mL");
+  await tabTo(page, "Pour (");
+  await keys(page, "Enter", 10);
+  await said(page, "Pour (25 mL)");
+  await tabTo(page, "thiosulfate");
+  await keys(page, "Enter", 2);
+  await tabTo(page, "Swirl");
+  await page.keyboard.press("Enter");
+  await said(page, "Now: 5 drops of alkalinity indicator");
+  await page.keyboard.down("Shift");
+  await keys(page, "Tab", 1);
+  await page.keyboard.up("Shift");
+  await page.keyboard.press("Enter");
+  await tabTo(page, "Swirl");
+  await page.keyboard.press("Enter");
+  await said(page, "Now drop and swirl");
+}
+
+/** Drop, swirl, look, until the colour is there; then it is saved. */
+async function toTheEnd(page: Page): Promise<void> {
+  await blur(page);
+  for (let drop = 0; drop < 40; drop++) {
+    await page.keyboard.press("Space");
+    await page.keyboard.down("w");
+    await pause(700);
+    await page.keyboard.up("w");
+    await pause(60);
+    if ((await along(page)) >= 80) break;
+  }
+  await page.keyboard.press("s");
+  await said(page, "How it came out");
+}
+
+describe("a guided test", () => {
+  it("is worked by keyboard alone, told by words, and comes out without a slip", async () => {
+    const { page, faults } = await demo.newPage();
+    await bench(page);
+    expect(await violations(page)).toEqual([]);
+    await prepared(page);
+    await tabTo(page, "Name the colour");
+    await page.keyboard.press("Enter");
+    expect(await violations(page)).toEqual([]);
+    await toTheEnd(page);
+    const told = await text(page);
+    expect(told).toMatch(/Inside your bracket/);
+    expect(told).toMatch(/No slip/);
+    expect(await violations(page)).toEqual([]);
+    expect(faults).toEqual([]);
+    await page.close();
+  });
+
+  it("is worked in light and dark by whoever does not see red and green", async () => {
+    const { page, faults } = await demo.newPage(PHONE);
+    await bench(page);
+    await prepared(page);
+    for (const aid of ["Light and dark", "Name the colour"]) {
+      await tabTo(page, aid);
+      if (!(await page.evaluate(() => document.activeElement?.getAttribute("aria-pressed") === "true")))
+        await page.keyboard.press("Enter");
+    }
+    // What is drawn has no colour: red, green and blue lie close together everywhere in the sample.
+    const colours = await page.$eval("canvas", (one) => {
+      const { width, height } = one as HTMLCanvasElement;
+      const context = (one as HTMLCanvasElement).getContext("2d");
+      return [...(context?.getImageData(width / 2, height * 0.8, 1, 1).data ?? [])].slice(0, 3);
+    });
+    expect(Math.max(...colours) - Math.min(...colours)).toBeLessThan(20);
+    await toTheEnd(page);
+    expect(await text(page)).toMatch(/Inside your bracket/);
+    expect(faults).toEqual([]);
+    await page.close();
+  });
+
+  it("tells a slip at once, with why", async () => {
+    const { page } = await demo.newPage(PHONE);
+    await bench(page);
+    await press(page, "Guided");
+    await press(page, "Free chlorine by drops");
+    await press(page, "In the sun");
+    await said(page, "A slip: It was read in the sun.");
+    await press(page, "White card, shade");
+    await page.waitForFunction(() => !document.body.innerText.includes("A slip"));
+    await page.close();
+  });
+});
+
+describe("a test that is left", () => {
+  it("goes on at the same drop, and in one tab at a time", async () => {
+    const { page } = await demo.newPage();
+    await bench(page);
+    await press(page, "Guided");
+    await press(page, "Salt");
+    await page.waitForSelector("[data-count]");
+    await blur(page);
+    await keys(page, "d", 2);
+    await keys(page, "Space", 5);
+    await page.waitForFunction(() => document.querySelector("[data-count] span")?.textContent === "5");
+    await page.reload();
+    await page.waitForSelector("[data-count]");
+    await page.waitForFunction(() => document.querySelector("[data-count] span")?.textContent === "5");
+    // Another tab works it on: here it waits, and can be taken back.
+    const other = await page.browserContext().newPage();
+    await other.goto(`${demo.web.address}/practice`);
+    await other.waitForSelector("[data-count]");
+    await other.keyboard.press("d");
+    await page.bringToFront();
+    await said(page, "goes on in another tab");
+    await press(page, "Go on here");
+    await page.waitForFunction(() => !document.body.innerText.includes("another tab"));
+    await other.close();
+    expect(await dropsIn(page)).toBe(5);
+    await page.close();
+  });
+
+  it("says so where a phone tells no tilt", async () => {
+    const { page } = await demo.newPage(PHONE);
+    await bench(page);
+    await press(page, "Alone");
+    await press(page, "Calcium hardness");
+    await press(page, "Use the phone's own tilt");
+    await said(page, "This device tells no tilt");
+    // Alone, the bottle is not upright by itself.
+    await page.$eval("input[type=range]", (one) => (one as HTMLInputElement).focus());
+    await page.keyboard.press("Home");
+    await said(page, "Bottle off the vertical: 0°");
+    await page.close();
+  });
+});
+
+describe("without a network", () => {
+  it("opens and works once it was opened with one", async () => {
+    const { page } = await demo.newPage();
+    await bench(page);
+    await page.waitForFunction(
+      async () => (await navigator.serviceWorker.ready).active?.state === "activated",
+    );
+    await page.setOfflineMode(true);
+    await page.reload();
+    await said(page, "Tests");
+    await press(page, "Rehearsal");
+    await press(page, "pH by colour");
+    await said(page, "What comes next?");
+    await press(page, "Now find the standard");
+    await said(page, "Not yet. First: Fill");
+    await press(page, "Fill to 44 mL");
+    await press(page, "phenol red");
+    await press(page, "Now find the standard");
+    await said(page, "Done, with 1 wrong");
+    await page.close();
+  });
+});
