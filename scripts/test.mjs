@@ -34,7 +34,7 @@ const CHECKS = [
 ];
 
 /** Runs the tests of some projects; a run that ends badly without a failed test counts as one. */
-async function tests(name, projects, ports, results) {
+async function tests(name, projects, ports, results, shard = []) {
   const report = join(results, `${name}.json`);
   const code = await check(
     `Tests, ${name}`,
@@ -42,6 +42,7 @@ async function tests(name, projects, ports, results) {
     [
       "run",
       ...projects.map((project) => `--project=${project}`),
+      ...shard,
       "--reporter=default",
       "--reporter=json",
       `--outputFile.json=${report}`,
@@ -69,10 +70,13 @@ main(async () => {
   const lanes = await Promise.all([
     (async () => {
       for (const [name, tool, args] of CHECKS) checks.push(await check(name, bin(tool), args));
-      return tests("core", ["core"], 4990, results);
+      const core = await tests("core", ["core"], 4990, results);
+      // The core is done long before the screens are: its lane takes half of them.
+      const screens = await tests("browser 2", ["browser"], 4990, results, ["--shard=2/2"]);
+      return { passed: core.passed + screens.passed, failed: core.failed + screens.failed };
     })(),
     tests("server", ["server"], 4390, results),
-    tests("browser", ["browser"], 4690, results),
+    tests("browser 1", ["browser"], 4690, results, ["--shard=1/2"]),
   ]);
   rmSync(results, { recursive: true, force: true });
   // The checks count as tests of their own, so that the closing line cannot be clean while one failed.
