@@ -49,12 +49,13 @@ export const HARDNESS_RED = peaks([
 ]);
 /** And free: blue, at 640 nm with a shoulder at 590. Matched by eye. */
 export const HARDNESS_BLUE = peaks([
-  { at: 640, width: 36, height: 0.42 },
-  { at: 590, width: 30, height: 0.24 },
+  { at: 640, width: 38, height: 0.4 },
+  { at: 585, width: 30, height: 0.3 },
+  { at: 530, width: 28, height: 0.1 },
 ]);
 /** Held by copper, it stays purple whatever is added. Matched by eye. */
 export const HARDNESS_COPPER = peaks([
-  { at: 570, width: 42, height: 0.34 },
+  { at: 552, width: 38, height: 0.36 },
   { at: 440, width: 40, height: 0.1 },
 ]);
 

@@ -32,7 +32,7 @@ const HUES: readonly [from: number, name: ColourName][] = [
   [18, "red"],
   [42, "orange"],
   [78, "yellow"],
-  [118, "green"],
+  [124, "green"],
   [200, "blue"],
   [285, "violet"],
   [312, "purple"],
