@@ -1,6 +1,7 @@
 import { createContext, data, type RouterContextProvider } from "react-router";
 import { InputFault } from "#core";
 import type { SignInLimits } from "#server/auth/limits";
+import type { SetupCode } from "#server/auth/setup-code";
 import type { NamedAuthor } from "#server/author";
 import { isAway, isBarred, isMisfit } from "#server/db/away";
 import { asFirm, asHolder, asReader, type Database, type FirmScope } from "#server/db/connection";
@@ -23,6 +24,8 @@ export interface Services {
   weather: string | null;
   /** The work of the night; null until the queue has started, or where it is off. */
   jobs: () => Jobs | null;
+  /** With which a fresh instance is set up; null where a firm is there. */
+  setup: SetupCode | null;
   /** What takes long, done beside. */
   work: Workbench;
   /** Files on their way in. */

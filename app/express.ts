@@ -10,6 +10,7 @@ import onHeaders from "on-headers";
 import pino, { type Logger } from "pino";
 import { RouterContextProvider, type ServerBuild } from "react-router";
 import { signInLimits } from "#server/auth/limits";
+import { hasOwnFirm, SetupCode } from "#server/auth/setup-code";
 import { type Config, onLoopback, readConfig } from "#server/config";
 import { type Database, openDatabase } from "#server/db/connection";
 import { prepareDatabase } from "#server/db/migrate";
@@ -223,6 +224,7 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
   }
   const showDemo = await demoLoaded(db);
   if (showDemo && open) throw new Refusal(demoRefusal(open));
+  const setup = (await hasOwnFirm(db)) ? null : new SetupCode(config.setupCode ?? undefined);
   const standIn = showDemo && config.photometers === null ? await startPhotometer() : null;
   const weather = showDemo && config.weather === null ? await startWeather() : null;
   let jobs: Jobs | null = null;
@@ -241,6 +243,7 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
       : (config.photometers ?? []),
     limits: signInLimits(),
     showDemo,
+    setup,
     secureCookies: config.publicUrl?.startsWith("https:") ?? false,
     now: () => new Date(),
   };
@@ -254,7 +257,9 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
   options.listening?.();
   const shown = config.host.includes(":") ? `[${config.host}]` : config.host;
   process.stdout.write(`\n  Pelagon is at http://${shown}:${config.port}\n`);
-  if (showDemo) process.stdout.write(`  Demo sign-in: ${DEMO_EMAIL} with ${DEMO_PASSWORD}\n\n`);
+  if (showDemo) process.stdout.write(`  Demo sign-in: ${DEMO_EMAIL} with ${DEMO_PASSWORD}\n`);
+  if (setup) process.stdout.write(`  Your own firm: /setup with the code ${setup.code}\n`);
+  process.stdout.write("\n");
 
   // The queue makes its tables the first time; nobody waits for that.
   if (config.jobs) {

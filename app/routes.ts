@@ -2,6 +2,7 @@ import { index, layout, type RouteConfig, route } from "@react-router/dev/routes
 
 export default [
   route("sign-in", "routes/sign-in/route.tsx"),
+  route("setup", "routes/setup/route.tsx"),
   route("sign-out", "routes/sign-out/route.ts"),
   route("health", "routes/health/route.ts"),
   route("ready", "routes/health/ready.ts"),

@@ -1,6 +1,13 @@
 /** The public face of the core: what others use, and no more (schemas apart: they bring Joi along). */
 
-export { BASIN_KINDS, type Basin, type BasinKind, type Equipment, NO_EQUIPMENT } from "./basin/basin";
+export {
+  BASIN_KINDS,
+  type Basin,
+  type BasinKind,
+  type Equipment,
+  NO_EQUIPMENT,
+  usualSetFor,
+} from "./basin/basin";
 export { type DoseCheck, TELLING, type Telling, type VolumeByDose, volumeTold } from "./basin/by-dose";
 export { outlineOf, type Shape } from "./basin/outline";
 export {

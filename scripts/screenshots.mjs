@@ -39,6 +39,8 @@ async function shoot(browser, address) {
     for (let time = 0; time < times; time++) await page.keyboard.press("Space");
   };
 
+  await practised(page, address);
+  await keep("practice");
   await signIn(page, address);
   await learned(page, address);
   await open(page, address);
@@ -61,7 +63,6 @@ async function shoot(browser, address) {
   await press(page, "Start a visit");
   await at("look");
   await press(page, "stains");
-  await keep("look");
   await page.keyboard.press("s");
   await at("sample");
   const visitAt = (stop) => open(page, page.url().replace(/[^/]+$/, stop));
@@ -176,5 +177,30 @@ async function learned(page, address) {
     await open(page, basin);
     if (await page.$("#habits")) return;
     await new Promise((done) => setTimeout(done, 1000));
+  }
+}
+
+/** A hardness sample at the practice bench, some drops on its way. */
+async function practised(page, address) {
+  await open(page, `${address}/practice`);
+  await press(page, "Guided");
+  await press(page, "Calcium hardness");
+  await page.waitForSelector("canvas");
+  await page.evaluate(() => {
+    const tap = (start, times) => {
+      for (let time = 0; time < times; time++)
+        [...document.querySelectorAll("button")]
+          .find((one) => one.textContent?.startsWith(start))
+          ?.dispatchEvent(new MouseEvent("click", { bubbles: true, detail: 0 }));
+    };
+    tap("Pour (", 10);
+    tap("calcium buffer", 20);
+    tap("Swirl", 1);
+    tap("hardness indicator", 5);
+    tap("Swirl", 1);
+  });
+  for (let drop = 0; drop < 12; drop++) {
+    await page.keyboard.press("Space");
+    await new Promise((done) => setTimeout(done, 250));
   }
 }

@@ -20,6 +20,8 @@ export interface Config {
   weather: string | null;
   /** Whether this process does the work of the night. */
   jobs: boolean;
+  /** With which a fresh instance is set up; null for one that is made up at the start. */
+  setupCode: string | null;
 }
 
 const schema = Joi.object({
@@ -34,6 +36,7 @@ const schema = Joi.object({
   PUBLIC_URL: Joi.string().uri({ scheme: ["http", "https"] }),
   PHOTOMETERS: Joi.string().pattern(/^((tcp|http):\/\/[\w.-]+:\d{1,5})( (tcp|http):\/\/[\w.-]+:\d{1,5})*$/),
   WEATHER: Joi.string().uri({ scheme: ["http", "https"] }),
+  SETUP_CODE: Joi.string().min(8).max(60),
   JOBS: Joi.valid("on", "off").default("on"),
   LOG_LEVEL: Joi.valid("fatal", "error", "warn", "info", "debug", "silent").default("warn"),
 }).unknown();
@@ -61,6 +64,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     photometers: value.PHOTOMETERS?.split(" ") ?? null,
     weather: value.WEATHER ?? null,
     jobs: value.JOBS === "on",
+    setupCode: value.SETUP_CODE ?? null,
   };
 }
 

@@ -132,6 +132,7 @@ const FIELD: Record<string, string> = {
   stock: "What is on the shelf",
   strength: "The strength",
   density: "The density",
+  code: "The code",
   perCubicMetre: "The dose on the label",
   everyDays: "Days between doses",
   apartHours: "Hours apart from a shock",

@@ -181,7 +181,6 @@ export const roundWords = {
   },
   newBasin: {
     title: "Add a basin",
-    none: "No basin yet. Add one, set its call days in its facts, and it stands on the round.",
     newSite: "At a new site",
     site: "Site",
     siteName: "Name of the site",

@@ -21,6 +21,7 @@ import { practiceWords } from "./en-practice";
 import { recipeWords } from "./en-recipe";
 import { roundWords } from "./en-round";
 import { settingsWords } from "./en-settings";
+import { setupWords } from "./en-setup";
 import { shelfWords } from "./en-shelf";
 import { teamWords } from "./en-team";
 import { visitWords } from "./en-visit";
@@ -45,6 +46,7 @@ export const words = {
   ...practiceWords,
   ...recipeWords,
   ...roundWords,
+  ...setupWords,
   ...shelfWords,
   ...teamWords,
   ...visitWords,

@@ -1,5 +1,6 @@
 import type { ProductId } from "../products/products";
-import type { RangeOverrides, Surface } from "../ranges/range-set";
+import type { RangeOverrides, RangeSet, Surface } from "../ranges/range-set";
+import { OUTDOOR_FIXED_BAND, PUBLIC_CODE_SET, SPA_WARM_WATER } from "../ranges/sets";
 import type { CadenceChange } from "../schedule/cadence";
 import type { CallPlan } from "../schedule/calls";
 import type { Sanitiser } from "../testing/order/stations";
@@ -54,3 +55,22 @@ export const NO_EQUIPMENT: Equipment = { pumpHours: null, feeder: null, cellGram
 
 export const BASIN_KINDS = ["pool", "spa", "plunge", "teaching", "exercise", "splash-pad"] as const;
 export type BasinKind = (typeof BASIN_KINDS)[number];
+
+/**
+ * The ranges that a basin of a kind begins with, until somebody chooses others: what many strangers bathe in has
+ * a code to keep, hot water its own.
+ * @example usualSetFor("spa").id // "spa-warm-water"
+ */
+export function usualSetFor(kind: BasinKind): RangeSet {
+  switch (kind) {
+    case "spa":
+      return SPA_WARM_WATER;
+    case "teaching":
+    case "exercise":
+    case "splash-pad":
+      return PUBLIC_CODE_SET;
+    case "pool":
+    case "plunge":
+      return OUTDOOR_FIXED_BAND;
+  }
+}

@@ -3,6 +3,7 @@ import { PRICE_UNKNOWN } from "../dosing/plan/fetch";
 import type { PlanProduct } from "../dosing/plan/input";
 import { type NoPlan, problemFor, whyNoPlan } from "../dosing/plan/problem";
 import type { PlanProblem } from "../dosing/plan/shown";
+import { isLabelled } from "../products/labels";
 import { TRAITS } from "../products/traits";
 import type { RecipeInput } from "../recipes";
 import { mixesLike } from "../testing/order/sampling";
@@ -26,7 +27,8 @@ export const plannedProducts = ({
   basin: Pick<Basin, "barred">;
 }): PlanProduct[] =>
   products
-    .filter((product) => product.planned && !basin.barred.includes(product.product))
+    // What is dosed by its label moves no reading that is planned for.
+    .filter(({ planned, product }) => planned && !basin.barred.includes(product) && !isLabelled(product))
     .map((product) => ({
       key: product.id,
       product: product.product,

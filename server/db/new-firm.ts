@@ -21,7 +21,9 @@ export interface NewFirm {
   name: string;
   timeZone: string;
   units: "us" | "metric";
-  owner: { name: string; email: string; password: string };
+  /** Of its prices, ISO 4217; the dollar when it is left out. */
+  currency?: string;
+  owner: { id?: string; name: string; email: string; password: string };
   /** What a product is called on the shelf until somebody names it. */
   productName: (id: ProductId) => string;
 }
@@ -42,12 +44,18 @@ export async function makeFirm(db: Database, firm: NewFirm): Promise<string | nu
     await asFirm(db, firmId, async (scope) => {
       await scope
         .insertInto("firm")
-        .values({ id: firmId, name: firm.name, unit_system: firm.units, time_zone: firm.timeZone })
+        .values({
+          id: firmId,
+          name: firm.name,
+          unit_system: firm.units,
+          time_zone: firm.timeZone,
+          ...(firm.currency ? { currency: firm.currency } : {}),
+        })
         .execute();
       await scope
         .insertInto("member")
         .values({
-          id: uuid(),
+          id: firm.owner.id ?? uuid(),
           firm_id: firmId,
           email: firm.owner.email.trim().toLowerCase(),
           name: firm.owner.name,

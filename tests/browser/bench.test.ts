@@ -232,7 +232,15 @@ describe("a prepared count of 20 drops", () => {
       polling: 50,
     });
     await page.tap("[data-count]");
-    // A machine that is slow just then may let a beat more by.
+    // A machine that is slow just then may let a beat more by: once it stands it stands.
+    await page.waitForFunction(
+      () =>
+        new Promise((stands) => {
+          const shown = () => document.querySelector("[data-count] span")?.textContent;
+          const before = shown();
+          setTimeout(() => stands(shown() === before), 1500);
+        }),
+    );
     const stopped = await count(page);
     expect(stopped).toBeGreaterThanOrEqual(20);
     await press(page, `Save ${stopped * 10}`);

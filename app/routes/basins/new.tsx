@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { useForm } from "react-hook-form";
-import { type Basin, type BasinKind, litresFrom, SURFACES } from "#core";
+import { type Basin, type BasinKind, litresFrom, SURFACES, TITRATION_KIT, usualSetFor } from "#core";
 import { allBasins } from "#server/db/basins";
 import { kitsOf } from "#server/db/kits";
 import { sitesOf } from "#server/db/members";
@@ -27,8 +27,8 @@ export const loader = ({ context }: Route.LoaderArgs) =>
     usual: usualOf(await allBasins(scope)),
   }));
 
-/** The kit and the ranges that most basins of the firm have. */
-function usualOf(basins: Basin[]): { kitId: string | undefined; rangeSetId: string | undefined } {
+/** The kit that most basins of the firm have, and the ranges that most of each kind have. */
+function usualOf(basins: Basin[]): { kitId: string | undefined; setOf: Partial<Record<BasinKind, string>> } {
   const most = (ids: string[]) => {
     const times = (id: string) => ids.filter((one) => one === id).length;
     return ids.reduce<string | undefined>(
@@ -36,9 +36,11 @@ function usualOf(basins: Basin[]): { kitId: string | undefined; rangeSetId: stri
       undefined,
     );
   };
+  const ofKind = (kind: BasinKind) =>
+    most(basins.filter((basin) => basin.kind === kind).map((basin) => basin.rangeSetId));
   return {
     kitId: most(basins.map((basin) => basin.kitId)),
-    rangeSetId: most(basins.map((basin) => basin.rangeSetId)),
+    setOf: Object.fromEntries(KINDS.map((kind) => [kind, ofKind(kind)])),
   };
 }
 
@@ -71,7 +73,15 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
   const siteKey = useClientId("site");
   const [isNew, setNew] = useState(sites.length === 0);
   const said = words.newBasin;
-  const { register, handleSubmit } = useForm<Fields>({
+  // Until somebody chooses: what the firm's others of the kind have, or what its kind begins with.
+  const setOf = (kind: BasinKind): string =>
+    (
+      sets.find((set) => set.id === usual.setOf[kind]) ??
+      sets.find((set) => set.name === usualSetFor(kind).name) ??
+      sets[0]
+    )?.id ?? "";
+  const [chose, choose] = useState(false);
+  const { register, handleSubmit, setValue } = useForm<Fields>({
     defaultValues: {
       siteId: sites[0]?.id ?? "",
       siteName: "",
@@ -83,8 +93,13 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
       surface: "plaster",
       volume: "",
       indoors: "false",
-      kitId: (kits.find((kit) => kit.id === usual.kitId) ?? kits[0])?.id ?? "",
-      rangeSetId: (sets.find((set) => set.id === usual.rangeSetId) ?? sets[0])?.id ?? "",
+      kitId:
+        (
+          kits.find((kit) => kit.id === usual.kitId) ??
+          kits.find((kit) => kit.name === TITRATION_KIT.name) ??
+          kits[0]
+        )?.id ?? "",
+      rangeSetId: setOf("pool"),
     },
   });
   const send = (fields: Fields, sure = false) => {
@@ -149,7 +164,11 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
           <input inputMode="decimal" {...register("volume")} />
         </Field>
         <Field label={words.facts.kind}>
-          <select {...register("kind")}>
+          <select
+            {...register("kind", {
+              onChange: (event) => chose || setValue("rangeSetId", setOf(event.target.value as BasinKind)),
+            })}
+          >
             <Options of={KINDS} name={(kind) => KIND_NAMES[kind]} />
           </select>
         </Field>
@@ -170,7 +189,7 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
           </select>
         </Field>
         <Field label={words.basin.ranges}>
-          <select {...register("rangeSetId")}>
+          <select {...register("rangeSetId", { onChange: () => choose(true) })}>
             <NamedOptions of={sets} />
           </select>
         </Field>

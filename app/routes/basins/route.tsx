@@ -1,6 +1,7 @@
 import { Link } from "react-router";
 import { allBasins } from "#server/db/basins";
 import { inFirm } from "../../context";
+import { FirstSteps } from "../../ui/first-steps";
 import { volumeText } from "../../ui/format";
 import { useFirm } from "../../ui/use-firm";
 import { KIND_NAMES, WEEKDAYS, words } from "../../words";
@@ -24,7 +25,7 @@ export default function Basins({ loaderData: { basins } }: Route.ComponentProps)
           </Link>
         )}
       </div>
-      {basins.length === 0 ? <p className="sheet max-w-prose p-5">{words.newBasin.none}</p> : null}
+      {basins.length === 0 ? <FirstSteps /> : null}
       <div className="grid gap-4 wide:grid-cols-2">
         {sites.map((site) => (
           <section key={site.id} className="sheet p-4">

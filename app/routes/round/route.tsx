@@ -7,6 +7,7 @@ import { inFirm } from "../../context";
 import { page, roundKey } from "../../device/seam";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
+import { FirstSteps } from "../../ui/first-steps";
 import { dayText, longDateText } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
 import { Refused } from "../../ui/refused";
@@ -154,7 +155,15 @@ export default function Round({ loaderData }: Route.ComponentProps) {
       <Refused answer={answer} />
       <div className="grid items-start gap-4 wide:grid-cols-[1fr_19rem]">
         <div className="grid gap-3">
-          {shown.length === 0 ? <p className="sheet max-w-prose p-5">{said.none}</p> : null}
+          {round.anyBasin ? null : <FirstSteps />}
+          {round.anyBasin && shown.length === 0 ? (
+            <section className="sheet grid max-w-prose gap-3 p-5">
+              <p>{said.none}</p>
+              <Link to="/basins" className="action justify-self-start">
+                {words.basins.title}
+              </Link>
+            </section>
+          ) : null}
           {awake ? (
             <Suspense fallback={list}>
               <SortableCalls rows={rows} moved={moved} />

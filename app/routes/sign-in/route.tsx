@@ -24,8 +24,12 @@ function ownPath(to: string | null): string {
 
 export async function loader({ request, context }: Route.LoaderArgs) {
   if (await whoIs(request, context)) throw redirect("/");
+  const { showDemo, setup } = context.get(servicesContext);
+  // Nobody can sign in where nobody is: the first visitor sets it up.
+  if (setup?.isOpen && !showDemo) throw redirect("/setup");
   return {
-    demo: context.get(servicesContext).showDemo ? { email: DEMO_EMAIL, password: DEMO_PASSWORD } : null,
+    demo: showDemo ? { email: DEMO_EMAIL, password: DEMO_PASSWORD } : null,
+    setup: setup?.isOpen ?? false,
   };
 }
 
@@ -56,7 +60,7 @@ export async function action({ request, context }: Route.ActionArgs) {
 export const meta: Route.MetaFunction = () => [{ title: `${words.signIn.title} · ${words.product}` }];
 
 export default function SignIn({ loaderData, actionData }: Route.ComponentProps) {
-  const { demo } = loaderData;
+  const { demo, setup } = loaderData;
   // Whoever signs in next is told by the server: until then nothing of anybody's lies open here.
   useEffect(() => setMemberHere(null), []);
   const form = useRef<HTMLFormElement>(null);
@@ -108,6 +112,11 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
       <Link to="/practice" className="quiet-action justify-self-start">
         {words.practice.signIn}
       </Link>
+      {setup ? (
+        <Link to="/setup" className="quiet-action justify-self-start">
+          {words.setup.link}
+        </Link>
+      ) : null}
       {demo ? (
         <section className="grid gap-2 text-soft">
           <p>

@@ -1,0 +1,52 @@
+import { randomInt, timingSafeEqual } from "node:crypto";
+import type { Database } from "../db/connection";
+import { asGate } from "../db/connection";
+
+/**
+ * The one-time code with which the first visitor sets up the firm of a fresh instance. It is printed where the
+ * server was started, lives in memory, and is gone once a firm is there.
+ */
+export class SetupCode {
+  private taken = false;
+  constructor(readonly code: string = newCode()) {}
+
+  /** Whether a firm may still be set up with it. */
+  get isOpen(): boolean {
+    return !this.taken;
+  }
+
+  /** @example new SetupCode("ABCD-EFGH").is("abcd efgh") // true */
+  is(typed: string): boolean {
+    const plain = (text: string) => Buffer.from(text.toUpperCase().replace(/[^A-Z0-9]/g, ""));
+    const [given, own] = [plain(typed), plain(this.code)];
+    return given.length === own.length && timingSafeEqual(given, own);
+  }
+
+  /** Of two who come at once one sets it up; where that fails the code is good again. */
+  async use<T>(work: () => Promise<T>): Promise<T | null> {
+    if (this.taken) return null;
+    this.taken = true;
+    try {
+      return await work();
+    } catch (fault) {
+      this.taken = false;
+      throw fault;
+    }
+  }
+}
+
+/** Letters and figures that nobody takes for one another. */
+const SIGNS = "ABCDEFGHJKMNPQRSTUVWXYZ23456789";
+
+function newCode(): string {
+  const part = () => Array.from({ length: 5 }, () => SIGNS[randomInt(SIGNS.length)]).join("");
+  return `${part()}-${part()}`;
+}
+
+/** Whether somebody's own firm is there; the demo's is none. */
+export async function hasOwnFirm(db: Database): Promise<boolean> {
+  const row = await asGate(db, (scope) =>
+    scope.selectFrom("firm").select("id").where("demo", "=", false).executeTakeFirst(),
+  );
+  return row !== undefined;
+}
