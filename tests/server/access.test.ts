@@ -124,6 +124,7 @@ async function state(): Promise<string> {
 /** Pages that are open to whoever comes, and those that a role of the firm may read. */
 const PUBLIC = [
   "/sign-in",
+  "/setup",
   "/health",
   "/ready",
   "/schemas/kit.json",
@@ -428,7 +429,7 @@ const writesOf = (pattern: string, file: string): string[] => {
 };
 
 /** What anybody may send who holds a password or a token; tested where these are. */
-const OF_GATE = ["/sign-in", "/sign-out", "/join/:token", "/reset/:token"];
+const OF_GATE = ["/sign-in", "/setup", "/sign-out", "/join/:token", "/reset/:token"];
 const written = ADDRESSES.filter(({ writes, pattern }) => writes && !OF_GATE.includes(pattern)).flatMap(
   ({ pattern, file }) => writesOf(pattern, file).map((name) => ({ name, pattern })),
 );
