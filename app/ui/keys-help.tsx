@@ -1,11 +1,16 @@
 import { Dialog } from "radix-ui";
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
+import { useLocation } from "react-router";
 import { words } from "../words";
 import { useKeys } from "./use-keys";
 
-/** The list of keys, under `?`. */
+/** Comes when somebody asks. */
+const ScreenHelp = lazy(() => import("./screen-help"));
+
+/** What the screen is for, and the list of keys, under `?`. */
 export function KeysHelp() {
   const [open, setOpen] = useState(false);
+  const { pathname } = useLocation();
   useKeys({ "?": () => setOpen(true) });
   return (
     <Dialog.Root open={open} onOpenChange={setOpen} modal={false}>
@@ -14,10 +19,14 @@ export function KeysHelp() {
       </Dialog.Trigger>
       <Dialog.Portal>
         <Dialog.Content
-          className="sheet fixed inset-x-4 top-24 z-20 mx-auto max-w-md p-5 shadow-lg"
+          className="sheet fixed inset-x-4 top-24 z-20 mx-auto max-h-[calc(100dvh-7rem)] max-w-lg overflow-y-auto p-5 shadow-lg"
           aria-describedby={undefined}
         >
-          <Dialog.Title className="mb-3 text-xl font-semibold">{words.keys.title}</Dialog.Title>
+          <Dialog.Title className="mb-3 text-xl font-semibold">{words.keys.help}</Dialog.Title>
+          <Suspense>
+            <ScreenHelp path={pathname} />
+          </Suspense>
+          <h3 className="mb-2 font-semibold">{words.keys.title}</h3>
           <dl className="grid grid-cols-[auto_1fr] gap-x-5 gap-y-2">
             {words.keys.list.map(([key, what]) => (
               <div key={key} className="contents">

@@ -1,4 +1,4 @@
-import type { ColourName, Light, Slip, Story } from "#core";
+import type { ColourName, DrillKind, Light, Slip, Story } from "#core";
 
 const NAMES: Record<ColourName, string> = {
   clear: "clear",
@@ -204,6 +204,44 @@ export const practiceWords = {
       "ph-unseen": "And a pH that hurts would have been called right.",
     },
     seconds: (seconds: number) => `${Math.round(seconds)} s from the sample to the end.`,
+    drills: "Drills",
+    drillsHint: "One look, one answer; what you miss comes back sooner.",
+    drillNames: {
+      endpoint: "Is it there yet?",
+      standard: "Between standards",
+      dot: "The tube's dot",
+      meniscus: "The line",
+      "sample-size": "Which sample?",
+    } satisfies Record<DrillKind, string>,
+    drillAsk: {
+      endpoint: (test: string) => `${test}: has the colour changed, or one more drop?`,
+      standard: () => "Which standard does it match, or between which two?",
+      dot: () => "Look straight down: is the dot gone?",
+      meniscus: () => "At eye level: where is the bottom of the curve?",
+      "sample-size": (test: string, last: string) => `${test} was ${last} last time. How large a sample?`,
+    } satisfies Record<DrillKind, (...args: never[]) => string>,
+    choices: {
+      "not-yet": "One more drop",
+      there: "It is there",
+      "dot-seen": "I still see it",
+      "dot-gone": "It is gone",
+      under: "Under the line",
+      "on-line": "On the line",
+      over: "Over the line",
+    },
+    drillWhy: {
+      endpoint:
+        "The end is the colour that no further drop changes. When in doubt one more; if nothing changes it does not count.",
+      standard: "Between two standards is between: it is no use to choose one of them.",
+      dot: "Stop at the first moment at which nothing of it is seen; pour back and read again.",
+      meniscus: "The bottom of the curve belongs on the line, not its edge at the glass.",
+      "sample-size":
+        "Few drops are coarse, many are lost count of: the sample that gives under twenty-five or so, and still steps finely.",
+    } satisfies Record<DrillKind, string>,
+    drillRight: "Right.",
+    drillWrong: (right: string) => `No: ${right.toLowerCase()}.`,
+    drillNext: "Next",
+    drillSoFar: (right: number, of: number) => `${right} of ${of} right`,
     again: "Once more",
     slip: slipText,
     elsewhere: "This test goes on in another tab.",

@@ -41,6 +41,7 @@ export const settingsWords = {
     endSession: "Sign it out",
   },
   keys: {
+    help: "This screen",
     title: "Keys",
     open: "Keys",
     close: "Close",

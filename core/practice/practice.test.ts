@@ -1,6 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { seeded } from "../random";
+import { TITRATION_KIT } from "../testing/kits/titration-kit";
+import { DRILLS, drillOf } from "./drills";
 import { ownFigures, type Practised } from "./figures";
 import { dropSize } from "./hands";
 import { hiddenWater, phWith, STORIES } from "./hidden";
@@ -8,7 +10,7 @@ import { atTheEnd, methodOf, possible, SCRIPTED, scripted } from "./practice.fix
 import { costOf, scoreOf } from "./score";
 import { type SlipCode, slipsOf } from "./slips";
 import { answered, type Card, dueCards } from "./spacing";
-import { afterHand, afterSeconds, dotGoneAt, endOf, lineAt, newVessel } from "./vessel";
+import { afterHand, afterSeconds, dotGoneAt, endOf, lineAt, lookOf, newVessel } from "./vessel";
 
 const IDS = [
   "free-chlorine-fas-dpd",
@@ -229,6 +231,31 @@ describe("what comes back", () => {
       expect((copper[time] ?? 99) - (copper[time - 1] ?? 0)).toBeLessThanOrEqual(3);
     const gaps = copper.slice(1).map((at, index) => at - (copper[index] ?? 0));
     expect(gaps.at(-1)).toBeGreaterThan(3);
+  });
+});
+
+describe("drills", () => {
+  it("ask something that has one right answer, by what is seen", () => {
+    for (const kind of DRILLS) {
+      const rights = new Map<string, number>();
+      for (let seed = 0; seed < 120; seed++) {
+        const drill = drillOf(kind, TITRATION_KIT.methods, seed);
+        expect(drillOf(kind, TITRATION_KIT.methods, seed)).toEqual(drill);
+        const right = drill.choices[drill.right];
+        expect(right, `${kind} ${seed}`).toBeDefined();
+        rights.set(JSON.stringify(right), (rights.get(JSON.stringify(right)) ?? 0) + 1);
+        const { vessel } = drill;
+        if (kind === "endpoint" && vessel)
+          expect(right?.code).toBe(vessel.titrant >= endOf(vessel) ? "there" : "not-yet");
+        if (kind === "dot" && vessel)
+          expect(right?.code).toBe(lookOf(vessel).dot > 0.03 ? "dot-seen" : "dot-gone");
+        if (kind === "standard" && right?.code === "place" && vessel)
+          expect(((right.place.from ?? 0) + (right.place.to ?? 0)) / 2).toBeCloseTo(vessel.water.ph, 9);
+      }
+      // Every answer is right now and then.
+      expect(rights.size, kind).toBeGreaterThanOrEqual(2);
+      expect(Math.max(...rights.values())).toBeLessThan(100);
+    }
   });
 });
 

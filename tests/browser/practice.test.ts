@@ -117,6 +117,23 @@ describe("a guided test", () => {
   });
 });
 
+describe("a drill", () => {
+  it("tells each answer at once, with why, and asks the next", async () => {
+    const { page, faults } = await demo.newPage(PHONE);
+    await bench(page);
+    await press(page, "Between standards");
+    expect(await violations(page)).toEqual([]);
+    await press(page, "7.4");
+    await page.waitForFunction(() => /Right\.|No: /.test(document.body.innerText));
+    await said(page, "Between two standards is between");
+    await said(page, "of 1 right");
+    await press(page, "Next");
+    await page.waitForFunction(() => !/Right\.|No: /.test(document.body.innerText));
+    expect(faults).toEqual([]);
+    await page.close();
+  });
+});
+
 describe("a test that is left", () => {
   it("goes on at the same drop, and in one tab at a time", async () => {
     const { page } = await demo.newPage();

@@ -226,6 +226,15 @@ describe("the shelf's products", () => {
     expect((await give(grams)).status).toBeLessThan(300);
     expect(await due()).toMatchObject({ isDue: false, given: { givenGrams: grams, plannedGrams: grams } });
     expect((await shelf()).find(({ id }) => id === enzyme.id)?.left).toBeCloseTo(2000 - grams, 6);
+    // A label speaks for its own product only.
+    const other = (await shelf()).find(({ product: compound }) => compound === "sodium-bicarbonate");
+    const crossed = await http.postJson(`/visits/${visit}/dose`, {
+      id: uuid(),
+      code: labelCode(enzyme.id),
+      productId: other?.id,
+      givenGrams: 100,
+    });
+    expect(crossed.status).toBe(422);
     // Taken back it is due again.
     expect((await give(0)).status).toBeLessThan(300);
     expect(await due()).toMatchObject({ isDue: true, given: null });

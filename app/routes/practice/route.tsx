@@ -3,6 +3,8 @@ import { Link } from "react-router";
 import { v7 as uuid } from "uuid";
 import {
   answered,
+  DRILLS,
+  type DrillKind,
   dueCards,
   type Method,
   ownFigures,
@@ -23,6 +25,7 @@ import { useStored } from "../../ui/use-stored";
 import { words } from "../../words";
 import type { Route } from "./+types/route";
 import { PracticeBench } from "./bench";
+import { Drills } from "./drills";
 import {
   forgetPractice,
   type Kept,
@@ -52,6 +55,7 @@ const isWay = (value: unknown): value is Way => WAYS.some((way) => way === value
 
 type Shown =
   | { at: "menu" }
+  | { at: "drill"; kind: DrillKind }
   | { at: "rehearsal"; method: Method }
   | { at: "bench"; begun: UnderWay }
   | { at: "score"; begun: UnderWay; score: Score };
@@ -116,6 +120,19 @@ export default function Practice() {
     writeKept(next);
     show({ at: "score", begun, score });
   };
+  const drilled = (kind: DrillKind, isRight: boolean) => {
+    const now = readKept();
+    const session = now.session + 1;
+    const name = `drill/${kind}`;
+    const card = now.cards.find((one) => one.name === name) ?? { name, gap: 0, due: session };
+    const next: Kept = {
+      ...now,
+      session,
+      cards: [...now.cards.filter((one) => one.name !== name), answered(card, session, isRight)],
+    };
+    setKept(next);
+    writeKept(next);
+  };
   const method = shown.at === "bench" || shown.at === "score" ? methodOf(shown.begun.methodId) : null;
   const menu = () => {
     writeUnderWay(null);
@@ -143,11 +160,14 @@ export default function Practice() {
             way={way}
             setWay={setWay}
             begin={begin}
+            drill={(kind) => show({ at: "drill", kind })}
             forget={() => {
               forgetPractice();
               setKept(NOTHING_KEPT);
             }}
           />
+        ) : shown.at === "drill" ? (
+          <Drills kind={shown.kind} answered={(isRight) => drilled(shown.kind, isRight)} />
         ) : shown.at === "rehearsal" ? (
           <>
             <h2 className="text-2xl font-bold">{shown.method.name}</h2>
@@ -223,11 +243,12 @@ interface MenuProps {
   way: Way;
   setWay: (way: Way) => void;
   begin: (method: Method, way: Way, story: Story | null) => void;
+  drill: (kind: DrillKind) => void;
   forget: () => void;
 }
 
 /** What to practise, in which way, and how well it goes. */
-function Menu({ kept, way, setWay, begin, forget }: MenuProps) {
+function Menu({ kept, way, setWay, begin, drill, forget }: MenuProps) {
   const said = words.practice;
   const missed = dueCards(
     kept.cards,
@@ -260,6 +281,13 @@ function Menu({ kept, way, setWay, begin, forget }: MenuProps) {
           <div className="flex flex-wrap gap-2">
             {missed.map(({ name }) => {
               const [id = "", story = null] = name.split("/");
+              const kind = id === "drill" ? DRILLS.find((one) => one === story) : undefined;
+              if (kind)
+                return (
+                  <Button key={name} type="button" onClick={() => drill(kind)}>
+                    {said.drillNames[kind]}
+                  </Button>
+                );
               const method = methodOf(id);
               return method ? (
                 <Button
@@ -291,7 +319,18 @@ function Menu({ kept, way, setWay, begin, forget }: MenuProps) {
         </div>
         <p className="text-sm text-soft">{said.ownNone}</p>
       </section>
-      {kept.runs.length > 0 ? (
+      <section className="grid gap-2">
+        <h2 className="text-xl font-semibold">{said.drills}</h2>
+        <p className="text-soft">{said.drillsHint}</p>
+        <div className="flex flex-wrap gap-2">
+          {DRILLS.map((kind) => (
+            <Button key={kind} type="button" quiet onClick={() => drill(kind)}>
+              {said.drillNames[kind]}
+            </Button>
+          ))}
+        </div>
+      </section>
+      {kept.session > 0 ? (
         <button type="button" className="link min-h-[44px] w-fit cursor-pointer" onClick={forget}>
           {said.forget}
         </button>

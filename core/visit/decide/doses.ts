@@ -17,7 +17,7 @@ export function give({ brought, written, command }: Case<"give">): Fact[] {
   const opened = visitOf(brought, written, command.at);
   const product = opened.products.find((known) => known.id === productId);
   if (!product) throw new InputFault("unknown", "productId", productId);
-  const planned = plannedFor(opened, code);
+  const planned = plannedFor(opened, code, product.id);
   if (planned === null && !isDecided(command.seen)) throw new InputFault("unknown", "code", code);
   return [
     gave(written, command, {
@@ -34,8 +34,12 @@ export function give({ brought, written, command }: Case<"give">): Fact[] {
 }
 
 /** What a finding asks for, or a label; null where nothing does. */
-function plannedFor(opened: OpenedVisit, code: string): number | null {
-  const labelled = labelledAt(opened).find(({ product }) => labelCode(product) === code);
+function plannedFor(opened: OpenedVisit, code: string, productId: string): number | null {
+  // A label speaks for its own product only.
+  const labelled =
+    code === labelCode(productId)
+      ? labelledAt(opened).find(({ product }) => product === productId)
+      : undefined;
   if (labelled) return labelled.grams;
   const advice = judge(opened).advice.find((one) => one.kind === "dose" && one.finding.code === code);
   return advice?.kind === "dose" ? advice.grams : null;
