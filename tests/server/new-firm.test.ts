@@ -53,8 +53,8 @@ describe("a new firm", () => {
       postJson: (path, body, headers = {}) => http.postJson(path, body, { Cookie: cookie, ...headers }),
     };
     // Empty screens teach.
-    expect(await (await owner.get("/")).text()).toContain("No calls on this day");
-    expect(await (await owner.get("/basins")).text()).toContain("No basin yet");
+    expect(await (await owner.get("/")).text()).toContain("The first hour");
+    expect(await (await owner.get("/basins")).text()).toContain("The first hour");
     expect(await (await owner.get("/book")).text()).not.toContain("Fennmoor");
   });
 
