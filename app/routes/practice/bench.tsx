@@ -21,7 +21,7 @@ import { useKeys } from "../../ui/use-keys";
 import { useStored } from "../../ui/use-stored";
 import { stepSentence, words } from "../../words";
 import { type Bottle, Controls, Holding } from "./controls";
-import { type UnderWay, writeUnderWay } from "./kept";
+import { countKeyOf, forgetCount, type UnderWay, writeUnderWay } from "./kept";
 import { useHands } from "./use-hands";
 import { labelOf, VesselView } from "./vessel-view";
 
@@ -73,6 +73,7 @@ export function PracticeBench({ begun, method, done }: Props) {
     const diluted = vessel.dilution > 1 ? { ...seen, dilution: vessel.dilution } : seen;
     const score = scoreOf(worked(counted), { seen: diluted as Observation, setAside });
     writeUnderWay(null);
+    forgetCount(begun);
     done(score);
   };
   const all = useMemo(() => bottlesFor(method, line, begun), [method, line, begun]);
@@ -123,7 +124,7 @@ export function PracticeBench({ begun, method, done }: Props) {
           range={undefined}
           log={NO_LOG}
           standing={[]}
-          countKey={`pelagon.count.practice.${begun.id}`}
+          countKey={countKeyOf(begun)}
           countId={method.id}
           countUrl={null}
           count={undefined}

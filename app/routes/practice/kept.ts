@@ -85,6 +85,10 @@ function write(key: string, value: unknown): boolean {
   }
 }
 
+/** Where the count of a working is kept on this device; it goes when the test is over. */
+export const countKeyOf = ({ id }: Pick<UnderWay, "id">): string => `pelagon.count.practice.${id}`;
+export const forgetCount = (one: Pick<UnderWay, "id">): boolean => write(countKeyOf(one), null);
+
 /** Forgets all of it. */
 export function forgetPractice(): void {
   write(KEY, null);
