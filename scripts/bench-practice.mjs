@@ -81,7 +81,10 @@ async function begin(page, test) {
       buttons()
         .find((one) => one.textContent?.startsWith(start))
         ?.dispatchEvent(new MouseEvent("click", { bubbles: true, detail: 0 }));
-    for (let pour = 0; pour < 10; pour++) tap("Pour (");
+    for (let pour = 0; pour < 10; pour++) {
+      tap("Pour (");
+      await new Promise((done) => setTimeout(done, 30));
+    }
     for (const reagent of [
       "DPD powder",
       "thiosulfate",

@@ -186,21 +186,27 @@ async function practised(page, address) {
   await press(page, "Guided");
   await press(page, "Calcium hardness");
   await page.waitForSelector("canvas");
-  await page.evaluate(() => {
-    const tap = (start, times) => {
-      for (let time = 0; time < times; time++)
+  await page.evaluate(async () => {
+    const tap = async (start, times) => {
+      for (let time = 0; time < times; time++) {
         [...document.querySelectorAll("button")]
           .find((one) => one.textContent?.startsWith(start))
           ?.dispatchEvent(new MouseEvent("click", { bubbles: true, detail: 0 }));
+        await new Promise((done) => setTimeout(done, 30));
+      }
     };
-    tap("Pour (", 10);
-    tap("calcium buffer", 20);
-    tap("Swirl", 1);
-    tap("hardness indicator", 5);
-    tap("Swirl", 1);
+    await tap("Pour (", 10);
+    await tap("calcium buffer", 20);
+    await tap("Swirl", 1);
+    await tap("hardness indicator", 5);
+    await tap("Swirl", 1);
+    document.activeElement?.blur();
   });
-  for (let drop = 0; drop < 12; drop++) {
+  for (let drop = 0; drop < 6; drop++) {
     await page.keyboard.press("Space");
-    await new Promise((done) => setTimeout(done, 250));
+    await page.keyboard.down("w");
+    await new Promise((done) => setTimeout(done, 500));
+    await page.keyboard.up("w");
   }
+  await page.keyboard.press("Space");
 }
