@@ -70,8 +70,10 @@ export function PracticeBench({ begun, method, done }: Props) {
   });
   const save = (seen: Observation, _confirmed: DoubtCode[]) => {
     const counted = seen.kind === "drops" ? seen.count + (seen.idle ?? 0) : null;
-    const diluted = vessel.dilution > 1 ? { ...seen, dilution: vessel.dilution } : seen;
-    const score = scoreOf(worked(counted), { seen: diluted as Observation, setAside });
+    // A scale's sheet asks for the dilution itself, and can be wrong; a count is told what the hands did.
+    const diluted =
+      seen.kind === "drops" && vessel.dilution > 1 ? { ...seen, dilution: vessel.dilution } : seen;
+    const score = scoreOf(worked(counted), { seen: diluted, setAside });
     writeUnderWay(null);
     forgetCount(begun);
     done(score);

@@ -103,7 +103,8 @@ function drawVessel(context: CanvasRenderingContext2D, width: number, height: nu
   context.fillStyle = "#33312b";
   context.font = "600 14px system-ui, sans-serif";
   context.textAlign = "right";
-  context.fillText(`${vessel.line} mL`, left - 8, lineY + 5);
+  // Beside a comparator's cell stand its standards.
+  if (!isCell) context.fillText(`${vessel.line} mL`, left - 8, lineY + 5);
   if (isCell) drawStandards(context, width, height, wide, scene);
   else if (vessel.method.kind === "titration") bottle(context, width, top, scene, level);
 }
@@ -208,6 +209,9 @@ function bottle(
   context.fill();
 }
 
+/** Between two standards, pixels. */
+const GAP = 3;
+
 /** Standards left and right of the sample, each with its number. */
 function drawStandards(
   context: CanvasRenderingContext2D,
@@ -217,14 +221,14 @@ function drawStandards(
   scene: Scene,
 ): void {
   const { standards, vessel } = scene;
-  const each = Math.min(64, (width - wide) / 2 / Math.ceil(standards.length / 2) - 4);
+  const half = Math.ceil(standards.length / 2);
+  const room = (width - wide) / 2 - 10;
+  const each = Math.min(64, room / half - GAP);
   standards.forEach((mark, index) => {
-    const half = Math.ceil(standards.length / 2);
-    const isLeft = index < half;
-    const place = isLeft ? index : index - half;
-    const x = isLeft
-      ? (width - wide) / 2 - (half - place) * (each + 4) - 6
-      : (width + wide) / 2 + place * (each + 4) + 10;
+    const x =
+      index < half
+        ? (width - wide) / 2 - 6 - (half - index) * (each + GAP)
+        : (width + wide) / 2 + 8 + (index - half) * (each + GAP);
     context.fillStyle = shaded(
       hexOf(standardColour(vessel.method, mark)),
       scene.shade === null
