@@ -122,8 +122,8 @@ export { answered, type Card, dueCards } from "./practice/spacing";
 export {
   afterHand,
   afterSeconds,
+  dotGoneAt,
   endOf,
-  lineAt,
   lookOf,
   newVessel,
   standardColour,

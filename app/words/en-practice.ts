@@ -246,7 +246,6 @@ export const practiceWords = {
     slip: slipText,
     elsewhere: "This test goes on in another tab.",
     here: "Go on here",
-    resumed: "Where you left off.",
     rehearse: "What comes next?",
     rehearseWrong: (right: string) => `Not yet. First: ${right}`,
     rehearseDone: (wrong: number) =>
@@ -254,7 +253,6 @@ export const practiceWords = {
         ? "All in order, without a look. Now with liquid."
         : `Done, with ${wrong} wrong. Once more until none is.`,
     keysHint: "W swirl (hold), [ and ] tilt, D a drop apart from the count",
-    entry: "Practise",
     signIn: "Practice bench: learn the drops, without signing in",
     five: (reagent: string) => `${reagent}, five drops`,
   },

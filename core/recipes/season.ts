@@ -1,3 +1,4 @@
+import { FRESH_SHOCK } from "../dosing/labelled";
 import { solvePlan } from "../dosing/plan/solve";
 import { doseStep, type PlanStep } from "../dosing/plan/steps";
 import { stepsOf } from "../dosing/plan/way";
@@ -7,7 +8,7 @@ import { pick, recipeOf, task } from "./parts";
 import type { Make, RecipeInput } from "./recipe";
 
 /** Free chlorine of a shock, mg/L: at least, and at most, more so where a liner or an acrylic shell would bleach. */
-const SHOCK = { least: 5, most: 10, mostOnLiner: 5 } as const;
+const SHOCK = { least: FRESH_SHOCK, most: 10, mostOnLiner: 5 } as const;
 
 /** The free chlorine of a shock in this water: what holds the shock's acid, within those. */
 function shockTo({ input, surface }: RecipeInput): number {

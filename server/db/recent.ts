@@ -64,7 +64,7 @@ export async function labelledDoses(
   scope: FirmScope,
   basinIds: string[],
   from: Date,
-): Promise<(GivenDose & { basinId: string; givenAt: Date })[]> {
+): Promise<(Omit<GivenDose, "hoursAgo"> & { basinId: string; givenAt: Date })[]> {
   if (basinIds.length === 0) return [];
   const rows = await scope
     .selectFrom("dose")
@@ -86,7 +86,7 @@ export async function labelledDoses(
     .orderBy("dose.given_at", "desc")
     .execute();
   return rows.flatMap(({ compound, ...row }) =>
-    isProductId(compound) ? [{ ...row, product: compound, hoursAgo: 0 }] : [],
+    isProductId(compound) ? [{ ...row, product: compound }] : [],
   );
 }
 

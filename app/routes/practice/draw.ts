@@ -1,4 +1,4 @@
-import { hexOf, lookOf, standardColour, type Vessel } from "#core";
+import { dotGoneAt, dropSize, hexOf, lookOf, standardColour, type Vessel } from "#core";
 
 /** The picture of a vessel on a canvas; all of it is drawn anew for each frame. */
 
@@ -202,7 +202,7 @@ function bottle(
   context.restore();
   const fallen = (scene.time - scene.droppedAt) / FALL_MS;
   if (scene.still || fallen < 0 || fallen >= 1) return;
-  const size = 4.5 * Math.cbrt(1 - 0.2 * (Math.min(60, Math.abs(scene.angle)) / 45) ** 2);
+  const size = 4.5 * Math.cbrt(dropSize(scene.angle));
   context.fillStyle = "rgba(40, 60, 90, 0.75)";
   context.beginPath();
   context.ellipse(tip.x, tip.y + 6 + (level - tip.y) * fallen * fallen, size * 0.8, size, 0, 0, 2 * Math.PI);
@@ -262,7 +262,7 @@ function drawTube(context: CanvasRenderingContext2D, width: number, height: numb
   context.textAlign = "left";
   const marks = "marks" in vessel.method ? vessel.method.marks : [];
   for (const mark of marks) {
-    const y = top + high * (1 - 30 / mark);
+    const y = top + high * (1 - dotGoneAt(mark));
     context.beginPath();
     context.moveTo(left + wide, y);
     context.lineTo(left + wide + 10, y);
