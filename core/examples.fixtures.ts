@@ -45,6 +45,7 @@ export async function exampleWorld() {
   const hidden = core.hiddenWater("ordinary", 1);
   return {
     ...core,
+    hidden,
     vessel: core.newVessel(alkalinity, hidden, 25),
     worked: { method: alkalinity, water: hidden, line: 25, events: [], counted: 0, until: 0 },
     alkalinity: core.methodById(TITRATION_KIT, "total-alkalinity"),

@@ -116,7 +116,8 @@ export { DRILLS, type Drill, type DrillChoice, type DrillKind, drillOf } from ".
 export { type OwnFigures, ownFigures, type Practised } from "./practice/figures";
 export { dropSize, type HandEvent, LIGHTS, type Light, type Mixing, SCOOPS } from "./practice/hands";
 export { type HiddenWater, hiddenWater, isStory, STORIES, type Story } from "./practice/hidden";
-export { type Score, scoreOf, trapsIn } from "./practice/score";
+export { type Next, nextIn } from "./practice/next";
+export { type Called, type Score, scoreOf, trapsIn } from "./practice/score";
 export { type Slip, type SlipCode, slipsOf, type Worked } from "./practice/slips";
 export { answered, type Card, dueCards } from "./practice/spacing";
 export {
@@ -131,6 +132,32 @@ export {
   type VesselLook,
 } from "./practice/vessel";
 export { type Watched, watched } from "./practice/watch";
+export {
+  type DoseRisk,
+  dosedOf,
+  type Found,
+  foundAt,
+  isSoundDose,
+  JUDGED,
+  type Judged,
+  PLACES,
+  type Place,
+  SAMPLE_PLACES,
+  type SamplePlace,
+  type SampleSlip,
+  type SampleTaken,
+  SHEET_SHELF,
+  SHEET_TESTS,
+  type SheetBasin,
+  type SheetDose,
+  type SheetDosed,
+  type SheetVerdict,
+  sampleSlips,
+  sheetBasin,
+  truePlace,
+  truePlan,
+  verdictsOf,
+} from "./practice/whole-sheet";
 export { addShares, carbonDioxide, carbonDioxideAtRest } from "./products/effects";
 export {
   BALANCING_IDS,

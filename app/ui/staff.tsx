@@ -2,7 +2,7 @@ import { memo } from "react";
 import type { Measurement, Quantity, Range, UnitSystem } from "#core";
 import { quantityName, quantityShort } from "../words";
 import { BOUND_SIGN, bracket, unitText, valueText } from "./format";
-import { useFirm } from "./use-firm";
+import { useUnits } from "./units";
 
 /** What each rod spans before a reading makes it longer. */
 const SPAN: Record<Quantity, [number, number]> = {
@@ -53,7 +53,7 @@ interface Props {
  * whiskers, the last visit's float ghosted, and a hollow float where a plan takes it.
  */
 export function Staff({ quantity, measured, range, ghost, target, place, closes = false }: Props) {
-  const { units } = useFirm();
+  const units = useUnits();
   const [least, most] = SPAN[quantity];
   const values = [measured?.value, measured?.high, range?.high, ghost, target?.high].flatMap(
     (value) => value ?? [],

@@ -10,10 +10,12 @@ import {
   horizonPlan,
   horizonPlans,
   type NoRecipe,
+  type PlanInput,
   type Recipe,
   type RecipeId,
   type RecipeInput,
   recipeFor,
+  solvePlan,
   solverOf,
 } from "#core";
 
@@ -34,6 +36,10 @@ const worker = {
   /** The ways beside the first one that differ from it. */
   async others(problem: HorizonProblem): Promise<HorizonPlan[]> {
     return horizonPlans(problem, await loading).slice(1);
+  },
+  /** One plan for a still water. */
+  async still(input: PlanInput): Promise<ReturnType<typeof solvePlan>> {
+    return solvePlan(input, await loading);
   },
   async recipe(id: RecipeId, given: RecipeInput): Promise<Recipe | NoRecipe> {
     return recipeFor(id, given, await loading);

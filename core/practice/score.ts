@@ -1,3 +1,4 @@
+import { BATHING_CHLORINE } from "../dosing/plan/goals";
 import { chlorineRaised, gramsForChange } from "../dosing/single";
 import type { Measurement, Quantity } from "../measure/quantity";
 import { PRODUCTS, type ProductId } from "../products/products";
@@ -58,7 +59,7 @@ export function scoreOf(worked: Worked, { seen, setAside }: Called): Score {
   const middle =
     method.kind === "titration" && reading.low !== null ? (reading.low + reading.value) / 2 : reading.value;
   const error = middle - truth;
-  const slack = TOLERANCE * Math.abs(truth);
+  const slack = method.quantity === "ph" ? BETWEEN_COLOURS : TOLERANCE * Math.abs(truth);
   return {
     reading,
     truth,
@@ -71,8 +72,10 @@ export function scoreOf(worked: Worked, { seen, setAside }: Called): Score {
   };
 }
 
-/** Of drop size and sample together. */
+/** Of drop size and sample together, share. */
 const TOLERANCE = 0.05;
+/** pH is a logarithm, and has no share: where one colour ends and the next begins is known to this. */
+const BETWEEN_COLOURS = 0.05;
 
 /** Tests in which a story hides something, and what shows that it was seen. */
 function trapOf(
@@ -113,7 +116,7 @@ function trapOf(
 }
 
 /** Litres of a usual pool, for which a cost is told. */
-const POOL = 40_000;
+export const POOL = 40_000;
 /** What is dosed for a reading that is low; a reading that is high is brought down by other things. */
 const DOSED_BY: Partial<Record<Quantity, ProductId>> = {
   freeChlorine: "sodium-hypochlorite",
@@ -122,7 +125,7 @@ const DOSED_BY: Partial<Record<Quantity, ProductId>> = {
   cyanuricAcid: "cyanuric-acid",
 };
 /** Chlorine under which a pool is unsafe, and over which nobody bathes; and pH that hurts. */
-const UNSAFE = { low: 1, high: 10, ph: { low: 7.0, high: 8.0 } } as const;
+export const UNSAFE = { low: 1, high: BATHING_CHLORINE, ph: { low: 7.0, high: 8.0 } } as const;
 
 /**
  * What a wrong reading costs: product that would go in for nothing or be left out, and what it hides.

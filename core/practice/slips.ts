@@ -47,7 +47,7 @@ const CLOUD = 0.5;
 /** Of the last so many drops, near the end, all are swirled. */
 const LAST_DROPS = 3;
 /** A time is kept where so much of it passed. */
-const TIME_SHARE = 0.8;
+export const TIME_SHARE = 0.8;
 /** Reagents that are no mistake in any test. */
 const HANDLED = new Set(["thiosulfate"]);
 

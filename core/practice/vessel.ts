@@ -366,8 +366,8 @@ export function endOf(vessel: Vessel): number {
 }
 
 /** What a faultless test would read of this water, in the unit of the test; of what is combined, without persulfate. */
-export function truthOf(method: Method, water: HiddenWater): number {
-  switch (method.quantity) {
+export function truthOf({ quantity }: Pick<Method, "quantity">, water: HiddenWater): number {
+  switch (quantity) {
     case "combinedChlorine":
       return water.combinedChlorine;
     case "totalChlorine":
@@ -383,7 +383,7 @@ export function truthOf(method: Method, water: HiddenWater): number {
     case "cyanuricAcid":
     case "temperature":
     case "totalDissolvedSolids":
-      return water[method.quantity];
+      return water[quantity];
     default:
       return Number.NaN;
   }

@@ -88,7 +88,7 @@ export async function signIn(page, address, email = "jory@fennmoor.example", pas
 /** Presses the first button or link whose text holds these words. */
 export async function press(page, text) {
   const found = await page.waitForSelector(
-    `::-p-xpath(//*[self::button or self::a or self::label][contains(normalize-space(.), ${JSON.stringify(text)})])`,
+    `::-p-xpath(//*[self::button or self::a or self::label or self::summary][contains(normalize-space(.), ${JSON.stringify(text)})])`,
   );
   await found.click();
 }

@@ -109,6 +109,7 @@ describe("a guided test", () => {
     await bench(page);
     await press(page, "Guided");
     await press(page, "Free chlorine by drops");
+    await press(page, "Light, and what else");
     await press(page, "In the sun");
     await said(page, "A slip: It was read in the sun.");
     await press(page, "White card, shade");
@@ -173,6 +174,59 @@ describe("a test that is left", () => {
     await page.$eval("input[type=range]", (one) => (one as HTMLInputElement).focus());
     await page.keyboard.press("Home");
     await said(page, "Bottle off the vertical: 0°");
+    await page.close();
+  });
+});
+
+describe("a whole sheet", () => {
+  it("goes from the sample to the dose, over a reload, and is told against the water", async () => {
+    const { page, faults } = await demo.newPage(PHONE);
+    await bench(page);
+    await press(page, "Begin a sheet");
+    await press(page, "Take it now");
+    await said(page, "Say first where you take it");
+    await press(page, "Elbow-deep");
+    await press(page, "Take it now");
+    await press(page, "pH by colour");
+    await said(page, "phenol red");
+    await tabTo(page, "Pour (");
+    await keys(page, "Enter", 10);
+    await said(page, "Pour (44 mL)");
+    await tabTo(page, "phenol red, five drops");
+    await page.keyboard.press("Enter");
+    await page.reload();
+    // Left in the middle it goes on: the sample and the drops are in.
+    await said(page, "Pour (44 mL)");
+    await press(page, "7.4");
+    await press(page, "Save");
+    await said(page, "Judge it");
+    expect(await violations(page)).toEqual([]);
+    // Nothing is told before it is over.
+    expect(await text(page)).not.toMatch(/The water has/);
+    await press(page, "Another test");
+    await press(page, "Go on with your sheet");
+    await press(page, "Judge it");
+    expect(await violations(page)).toEqual([]);
+    await press(page, "in balance");
+    await press(page, "Dose it");
+    const acid = await page.waitForSelector("::-p-xpath(//label[contains(., 'hydrochloric acid')]//input)");
+    await acid?.type("a bottle");
+    await press(page, "That is my sheet");
+    await said(page, "hydrochloric acid: “a bottle” must be a number from 0 to");
+    const typed = await page.$$eval("input", (all) => all.map(({ value }) => value));
+    expect(typed).toContain("a bottle");
+    await acid?.evaluate((field) => (field as HTMLInputElement).select());
+    await acid?.type("90");
+    await press(page, "That is my sheet");
+    await said(page, "A pH that hurts");
+    await said(page, "The water has");
+    // What that water needed comes from the planner.
+    await page.waitForFunction(() => !document.body.innerText.includes("Working it out"));
+    expect(await text(page)).not.toMatch(/could not be worked out/);
+    expect(await violations(page)).toEqual([]);
+    await press(page, "Another test");
+    await said(page, "something you missed");
+    expect(faults).toEqual([]);
     await page.close();
   });
 });

@@ -22,18 +22,18 @@ import { inFirm, notFound } from "../../context";
 import { page } from "../../device/seam";
 import { Button } from "../../ui/button";
 import { unitText } from "../../ui/format";
+import { Outcome, Strip } from "../../ui/outcome";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { submitJson } from "../../ui/submit-json";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
-import { useFirm } from "../../ui/use-firm";
+import { useFirm, useMoney } from "../../ui/use-firm";
+import { weighed } from "../../ui/weighed";
 import { faultSentence, quantityName, words } from "../../words";
 import { openWhatIf, type WhatIfStore } from "../../workers/what-if";
-import { weighed } from "../visit/given";
 import type { Route } from "./+types/what-if";
 import { whatIfPage } from "./page.server";
 import { SliderField } from "./slider-field";
-import { Outcome, Strip } from "./what-if-outcome";
 
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   inFirm(context, async (scope, _, now) => (await whatIfPage(scope, params.basinId, now)) ?? notFound());
@@ -216,6 +216,7 @@ const Answered = memo(function Answered({
   const last = useRef<WhatIfAnswer | null>(null);
   if (reply && "answer" in reply) last.current = reply.answer;
   const units = useUnits();
+  const money = useMoney();
   const fault = reply && "fault" in reply ? faultSentence(reply.fault, units) : null;
   if (strip) return last.current ? <Strip answer={last.current} fault={fault} ranges={rest.ranges} /> : null;
   return (
@@ -225,7 +226,7 @@ const Answered = memo(function Answered({
           {fault}
         </p>
       ) : null}
-      {last.current ? <Outcome {...rest} answer={last.current} /> : null}
+      {last.current ? <Outcome {...rest} money={money} answer={last.current} /> : null}
     </>
   );
 });

@@ -1,13 +1,14 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import {
+  type Called,
   type DoubtCode,
   endOf,
   type Method,
+  type Next,
   NO_LOG,
+  nextIn,
   type Observation,
-  type Score,
   type Slip,
-  scoreOf,
   slipsOf,
   stepsFor,
   TITRATION_KIT,
@@ -28,7 +29,8 @@ import { labelOf, VesselView } from "./vessel-view";
 interface Props {
   begun: UnderWay;
   method: Method;
-  done: (score: Score) => void;
+  /** It was worked to its end; the score is whoever asked for it's to tell. */
+  done: (worked: Worked, called: Called) => void;
 }
 
 const isFlag = (value: unknown): value is boolean => typeof value === "boolean";
@@ -73,11 +75,12 @@ export function PracticeBench({ begun, method, done }: Props) {
     // A scale's sheet asks for the dilution itself, and can be wrong; a count is told what the hands did.
     const diluted =
       seen.kind === "drops" && vessel.dilution > 1 ? { ...seen, dilution: vessel.dilution } : seen;
-    const score = scoreOf(worked(counted), { seen: diluted, setAside });
     writeUnderWay(null);
     forgetCount(begun);
-    done(score);
+    done(worked(counted), { seen: diluted, setAside });
   };
+  // Guided, what is next stands out among what hands can take.
+  const next = begun.way === "guided" ? nextIn({ method, line, events }, vessel) : null;
   const all = useMemo(() => bottlesFor(method, line, begun), [method, line, begun]);
   const label = labelOf(vessel);
   // On a phone what is next stands nearest to the vessel: the hands first, and the count once it has begun.
@@ -109,9 +112,9 @@ export function PracticeBench({ begun, method, done }: Props) {
           </p>
         ) : null}
       </div>
-      {begun.way === "guided" ? (
+      {next ? (
         <div className="order-1 wide:order-none wide:col-start-2 wide:row-start-1">
-          <Guide worked={worked(null)} vessel={vessel} />
+          <Guide worked={worked(null)} vessel={vessel} next={next} />
         </div>
       ) : null}
       <div
@@ -145,7 +148,7 @@ export function PracticeBench({ begun, method, done }: Props) {
       </div>
       <div className={`${isCounting ? "order-3" : "order-2"} grid gap-3 wide:order-none wide:col-start-1`}>
         {method.kind === "turbidity" ? <Tube hands={hands} /> : null}
-        <Controls method={method} line={line} hands={hands} all={all} />
+        <Controls method={method} line={line} hands={hands} all={all} next={next} />
       </div>
       <fieldset className="order-4 flex flex-wrap items-center gap-2 wide:order-none wide:col-start-1">
         <legend className="float-left mr-3 py-3 text-soft">{said.aids}</legend>
@@ -208,13 +211,12 @@ function bottlesFor(method: Method, line: number, { way, seed }: UnderWay): Bott
 }
 
 /** What is next, and each slip as soon as it was made. */
-function Guide({ worked, vessel }: { worked: Worked; vessel: Vessel }) {
+function Guide({ worked, vessel, next }: { worked: Worked; vessel: Vessel; next: Next }) {
   const said = words.practice;
-  const next = nextStep(worked, vessel);
   const slips = slipsOf(worked).filter((slip) => isMade(slip, vessel));
   return (
     <div className="grid gap-2">
-      <p className="border-l-4 border-action p-2 font-medium">{next}</p>
+      <p className="border-l-4 border-action p-2 font-medium">{nextSentence(next, worked)}</p>
       <div role="status" className="grid gap-1">
         {slips.map((slip) => {
           const [what, why] = said.slip(slip);
@@ -232,25 +234,20 @@ function Guide({ worked, vessel }: { worked: Worked; vessel: Vessel }) {
   );
 }
 
-function nextStep({ method, line, events }: Worked, vessel: Vessel): string {
+function nextSentence(next: Next, { method }: Worked): string {
   const said = words.practice;
-  if (vessel.millilitres <= 0) return said.step(words.bench.fill(line));
-  for (const step of stepsFor(method, line)) {
-    const { reagent, amount, mix, wait } = step;
-    if ((vessel.added[reagent] ?? 0) < amount - 0.01) return said.step(stepSentence(step));
-    const at = events.findLastIndex((event) => event.kind === "add" && event.reagent === reagent);
-    const isMixed = events.slice(at + 1).some((event) => event.kind === "mix");
-    if (mix !== "none" && at >= 0 && !isMixed) return said.step(stepSentence(step));
-    const passed = events
-      .slice(at + 1)
-      .reduce((sum, event) => sum + event.after + (event.kind === "mix" ? event.seconds : 0), 0);
-    if (wait !== undefined && passed < wait * 0.8) return said.step(stepSentence(step));
+  switch (next.kind) {
+    case "fill":
+      return said.step(words.bench.fill(next.millilitres));
+    case "look":
+      return method.kind === "titration"
+        ? said.stepCount
+        : method.kind === "turbidity"
+          ? said.stepTube
+          : said.stepPlace;
+    default:
+      return said.step(stepSentence(next.step));
   }
-  return method.kind === "titration"
-    ? said.stepCount
-    : method.kind === "turbidity"
-      ? said.stepTube
-      : said.stepPlace;
 }
 
 /** Slips that are already made; what may still be put right is none yet. */

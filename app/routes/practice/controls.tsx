@@ -1,40 +1,55 @@
-import { useEffect, useRef, useState } from "react";
-import { LIGHTS, type Measure, type Method, SCOOPS, stepsFor } from "#core";
+import { type ReactNode, useEffect, useRef, useState } from "react";
+import { LIGHTS, type Measure, type Method, type Mixing, type Next, SCOOPS, stepsFor } from "#core";
 import { Button } from "../../ui/button";
 import { measureName, words } from "../../words";
 import type { Hands } from "./use-hands";
 
-/** What hands can take: the vessel, the bottles of the case, the light, the bottle's tilt. */
+/** What hands can take, in the order in which a test takes it: the vessel, the bottles, the mixing, the drops. */
 export function Controls({
   method,
   line,
   hands,
   all,
+  next,
 }: {
   method: Method;
   line: number;
   hands: Hands;
   all: readonly Bottle[];
+  /** What stands out; null where nobody is guided. */
+  next: Next | null;
 }) {
   const said = words.practice;
   const isDrops = method.kind === "titration";
   const steps = stepsFor(method, line);
   const waits = steps.flatMap(({ mix, wait }) => (wait !== undefined && mix !== "shake" ? [wait] : []));
+  const due = next && (next.kind === "mix" || next.kind === "wait") ? next : null;
+  const isMixDue = (how: Mixing) => due?.kind === "mix" && due.step.mix === how;
+  const isShaken = due?.kind === "wait" && due.step.mix === "shake";
   return (
-    <section aria-label={said.hands} className="grid gap-3">
-      {method.continues ? null : <Fill hands={hands} line={line} />}
-      <div className="flex flex-wrap gap-2">
+    <section aria-label={said.hands} className="grid gap-4">
+      {method.continues ? null : (
+        <Group name={said.groups.sample}>
+          <Fill hands={hands} line={line} isNext={next?.kind === "fill"} />
+        </Group>
+      )}
+      <Group name={said.groups.bottles}>
         {all.map((bottle) => (
-          <Add key={bottle.reagent} bottle={bottle} hands={hands} />
+          <Add
+            key={bottle.reagent}
+            bottle={bottle}
+            hands={hands}
+            isNext={next?.kind === "add" && next.step.reagent === bottle.reagent}
+          />
         ))}
-      </div>
-      <div className="flex flex-wrap gap-2">
+      </Group>
+      <Group name={said.groups.mixing}>
         {(["swirl", "invert", "shake"] as const).map((how) =>
           how === "invert" ? (
             <Button
               key={how}
               type="button"
-              quiet
+              quiet={!isMixDue(how)}
               onClick={() => hands.does({ kind: "mix", how, seconds: 4 })}
             >
               {said.mixes[how]}
@@ -43,6 +58,7 @@ export function Controls({
             <Holding
               key={how}
               label={said.holdTo(said.mixes[how])}
+              isNext={isMixDue(how) || (how === "shake" && isShaken)}
               down={() => hands.hold(how)}
               up={hands.release}
               pressed={() => hands.does({ kind: "mix", how, seconds: how === "shake" ? 30 : 2 })}
@@ -50,44 +66,62 @@ export function Controls({
           ),
         )}
         {[...new Set([30, ...waits])].map((seconds) => (
-          <Button key={seconds} type="button" quiet onClick={() => hands.pass(seconds)}>
+          <Button
+            key={seconds}
+            type="button"
+            quiet={!(due?.kind === "wait" && due.step.wait === seconds)}
+            onClick={() => hands.pass(seconds)}
+          >
             {said.wait(seconds)}
           </Button>
         ))}
-      </div>
+      </Group>
       {isDrops ? <Tilt hands={hands} /> : null}
-      <fieldset className="flex flex-wrap items-center gap-2">
-        <legend className="float-left mr-3 py-3 text-soft">{said.light}</legend>
-        {LIGHTS.map((light) => (
-          <Button
-            key={light}
-            type="button"
-            quiet={hands.vessel.light !== light}
-            aria-pressed={hands.vessel.light === light}
-            onClick={() => hands.does({ kind: "light", light })}
-          >
-            {said.lights[light]}
-          </Button>
-        ))}
-      </fieldset>
-      <fieldset className="flex flex-wrap items-center gap-2">
-        <legend className="float-left mr-3 py-3 text-soft">{said.handle}</legend>
-        {method.continues ? null : (
-          <Button type="button" quiet onClick={() => hands.does({ kind: "dilute", times: 2 })}>
-            {said.dilute}
-          </Button>
-        )}
-        {isDrops ? (
-          <Button type="button" quiet onClick={() => hands.does({ kind: "drop", angle: hands.angle })}>
-            {said.ahead}
-          </Button>
-        ) : (
-          <Button type="button" quiet onClick={() => hands.does({ kind: "warm" })}>
-            {said.warm}
-          </Button>
-        )}
-      </fieldset>
+      <details>
+        <summary className="min-h-[44px] scroll-mt-80 cursor-pointer py-2 text-soft">{said.groups.more}</summary>
+        <div className="grid gap-3">
+          <Group name={said.light}>
+            {LIGHTS.map((light) => (
+              <Button
+                key={light}
+                type="button"
+                quiet={hands.vessel.light !== light}
+                aria-pressed={hands.vessel.light === light}
+                onClick={() => hands.does({ kind: "light", light })}
+              >
+                {said.lights[light]}
+              </Button>
+            ))}
+          </Group>
+          <Group name={said.handle}>
+            {method.continues ? null : (
+              <Button type="button" quiet onClick={() => hands.does({ kind: "dilute", times: 2 })}>
+                {said.dilute}
+              </Button>
+            )}
+            {isDrops ? (
+              <Button type="button" quiet onClick={() => hands.does({ kind: "drop", angle: hands.angle })}>
+                {said.ahead}
+              </Button>
+            ) : (
+              <Button type="button" quiet onClick={() => hands.does({ kind: "warm" })}>
+                {said.warm}
+              </Button>
+            )}
+          </Group>
+        </div>
+      </details>
     </section>
+  );
+}
+
+/** Buttons that belong together, under their name. */
+function Group({ name, children }: { name: string; children: ReactNode }) {
+  return (
+    <fieldset className="flex flex-wrap items-center gap-2">
+      <legend className="mb-1 text-sm text-soft">{name}</legend>
+      {children}
+    </fieldset>
   );
 }
 
@@ -99,7 +133,15 @@ export interface Bottle {
   amount: number;
 }
 
-function Add({ bottle: { reagent, measure, amount }, hands }: { bottle: Bottle; hands: Hands }) {
+function Add({
+  bottle: { reagent, measure, amount },
+  hands,
+  isNext,
+}: {
+  bottle: Bottle;
+  hands: Hands;
+  isNext: boolean;
+}) {
   const said = words.practice;
   const inside = hands.vessel.added[reagent] ?? 0;
   const told = inside > 0 ? ` · ${said.given(`${Math.round(inside * 10) / 10}`)}` : "";
@@ -108,7 +150,12 @@ function Add({ bottle: { reagent, measure, amount }, hands }: { bottle: Bottle; 
     return (
       <>
         {(["level", "heaped"] as const).map((how) => (
-          <Button key={how} type="button" quiet onClick={() => add(SCOOPS[how])}>
+          <Button
+            key={how}
+            type="button"
+            quiet={!(isNext && how === "level")}
+            onClick={() => add(SCOOPS[how])}
+          >
             {reagent}: {said.scoop[how]}
             {told}
           </Button>
@@ -118,7 +165,7 @@ function Add({ bottle: { reagent, measure, amount }, hands }: { bottle: Bottle; 
   const isMany = measure === "drops" && amount >= 5;
   return (
     <>
-      <Button type="button" quiet onClick={() => add(measure === "mL" ? amount : 1)}>
+      <Button type="button" quiet={!isNext} onClick={() => add(measure === "mL" ? amount : 1)}>
         {measure === "mL"
           ? said.addMl(reagent, amount)
           : said.add(reagent, measureName(measure).replace(/s$/, ""))}
@@ -138,7 +185,7 @@ const POURS = 9;
 const STEP_MS = 40;
 
 /** Pours as long as it is held; the level is read at the bottom of the curve. */
-function Fill({ hands, line }: { hands: Hands; line: number }) {
+function Fill({ hands, line, isNext }: { hands: Hands; line: number; isNext: boolean }) {
   const said = words.practice;
   const level = useRef(0);
   const timer = useRef<ReturnType<typeof setInterval>>(undefined);
@@ -161,6 +208,7 @@ function Fill({ hands, line }: { hands: Hands; line: number }) {
     <div className="flex flex-wrap items-center gap-2">
       <Holding
         label={`${said.fill} (${Math.round(hands.vessel.millilitres * 10) / 10} mL)`}
+        isNext={isNext}
         down={pour}
         up={stop}
         // By keyboard a press pours a little, as a careful hand would.
@@ -182,11 +230,13 @@ function Fill({ hands, line }: { hands: Hands; line: number }) {
 /** A button that works as long as it is held; by keyboard or a switch a press is one measure of it. */
 export function Holding({
   label,
+  isNext = false,
   down,
   up,
   pressed,
 }: {
   label: string;
+  isNext?: boolean;
   down: () => void;
   up: () => void;
   pressed: () => void;
@@ -194,7 +244,7 @@ export function Holding({
   return (
     <button
       type="button"
-      className="quiet-action touch-none"
+      className={`${isNext ? "action" : "quiet-action"} touch-none`}
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
         down();

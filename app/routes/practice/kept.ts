@@ -1,5 +1,17 @@
-import { type Card, type HandEvent, isStory, type SlipCode, type Story } from "#core";
+import {
+  answered,
+  type Card,
+  type HandEvent,
+  isStory,
+  type Judged,
+  type Observation,
+  type Place,
+  type SampleTaken,
+  type SlipCode,
+  type Story,
+} from "#core";
 import { readStored } from "../../ui/use-stored";
+import type { Answer } from "./tests";
 
 /** What this device keeps of practice: nothing of it goes anywhere else. */
 
@@ -33,6 +45,33 @@ export interface UnderWay {
   events: HandEvent[];
   /** The screen that works it. */
   holder: string;
+  /** The sheet that it belongs to. */
+  sheet?: string | undefined;
+}
+
+/** A test of a sheet that was worked to its end: enough to score it when the sheet is over. */
+export interface SheetTest {
+  methodId: string;
+  line: number;
+  events: HandEvent[];
+  counted: number | null;
+  until: number;
+  seen: Observation;
+  setAside: boolean;
+}
+
+/** A whole sheet under way. */
+export interface SheetUnderWay {
+  id: string;
+  story: Story;
+  seed: number;
+  taken: SampleTaken | null;
+  tests: SheetTest[];
+  said: Partial<Record<Judged, Place>>;
+  /** As typed, by the shelf's keys, and under "replaced" percent of the water. */
+  dose: Record<string, string>;
+  /** How far it is: nothing before it is told until then. */
+  at: "tests" | "judge" | "dose" | "over";
 }
 
 export interface Kept {
@@ -43,6 +82,7 @@ export interface Kept {
 
 const KEY = "pelagon.practice";
 export const NOW_KEY = "pelagon.practice.now";
+export const SHEET_KEY = "pelagon.practice.sheet";
 /** Of runs, the newest so many. */
 const MOST_RUNS = 600;
 export const NOTHING_KEPT: Kept = { session: 0, runs: [], cards: [] };
@@ -75,6 +115,31 @@ export function readUnderWay(): UnderWay | null {
 
 export const writeUnderWay = (one: UnderWay | null): boolean => write(NOW_KEY, one);
 
+export function readSheet(): SheetUnderWay | null {
+  const stored = readStored(SHEET_KEY) as Partial<SheetUnderWay> | null;
+  const isWhole =
+    typeof stored?.id === "string" &&
+    typeof stored.seed === "number" &&
+    typeof stored.story === "string" &&
+    isStory(stored.story) &&
+    Array.isArray(stored.tests) &&
+    typeof stored.said === "object" &&
+    typeof stored.dose === "object";
+  return isWhole ? (stored as SheetUnderWay) : null;
+}
+
+export const writeSheet = (one: SheetUnderWay | null): boolean => write(SHEET_KEY, one);
+
+/** A session more, with the runs that it was made of and what was right in it. */
+export function afterSession(kept: Kept, runs: readonly Run[], answers: readonly Answer[]): Kept {
+  const session = kept.session + 1;
+  const cards = answers.reduce((all, { name, isRight }) => {
+    const card = all.find((one) => one.name === name) ?? { name, gap: 0, due: session };
+    return [...all.filter((one) => one.name !== name), answered(card, session, isRight)];
+  }, kept.cards);
+  return { session, runs: [...kept.runs, ...runs], cards };
+}
+
 function write(key: string, value: unknown): boolean {
   try {
     if (value === null) localStorage.removeItem(key);
@@ -93,4 +158,5 @@ export const forgetCount = (one: Pick<UnderWay, "id">): boolean => write(countKe
 export function forgetPractice(): void {
   write(KEY, null);
   write(NOW_KEY, null);
+  write(SHEET_KEY, null);
 }

@@ -16,6 +16,7 @@ import { FindingFlag } from "../../ui/finding-flag";
 import { amountText, bracketOf, figures, plain, volumeText, withUnit } from "../../ui/format";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
+import { weighed } from "../../ui/weighed";
 import {
   cautions,
   noDoseReason,
@@ -27,7 +28,7 @@ import {
   words,
 } from "../../words";
 import { AheadSheet } from "./ahead-sheet";
-import { Given, weighed } from "./given";
+import { Given } from "./given";
 import { Labelled } from "./labelled";
 import { OtherWork } from "./plan-sheet";
 import { PlanUnderWay } from "./plan-under-way";

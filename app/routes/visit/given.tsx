@@ -1,39 +1,15 @@
 import { Check } from "lucide-react";
 import { type FormEvent, useState } from "react";
 import { useFetcher } from "react-router";
-import { gramsFrom, massIn, millilitresFrom, millilitresIn, type ShelfProduct, type VisitDose } from "#core";
+import type { ShelfProduct, VisitDose } from "#core";
 import { Button } from "../../ui/button";
 import { plain } from "../../ui/format";
 import { typedNumber } from "../../ui/number-text";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { submitJson } from "../../ui/submit-json";
 import { useClientId } from "../../ui/use-client-id";
+import type { Weighed } from "../../ui/weighed";
 import { words } from "../../words";
-
-/** The plain unit in which an amount given is typed. */
-export interface Weighed {
-  name: string;
-  fromGrams: (grams: number, density: number | null) => number;
-  toGrams: (amount: number, density: number | null) => number;
-}
-
-/** The unit for an amount of this size, in the firm's system. */
-export function weighed(form: "liquid" | "solid", units: "us" | "metric", grams: number): Weighed {
-  if (form === "solid") {
-    const unit = units === "metric" ? "g" : grams < 2 * gramsFrom(1, "lb") ? "oz" : "lb";
-    return {
-      name: unit,
-      fromGrams: (mass) => massIn(mass, unit),
-      toGrams: (amount) => gramsFrom(amount, unit),
-    };
-  }
-  const unit = units === "us" ? "fl oz" : "mL";
-  return {
-    name: unit,
-    fromGrams: (mass, density) => millilitresIn(mass / (density ?? 1), unit),
-    toGrams: (amount, density) => millilitresFrom(amount, unit) * (density ?? 1),
-  };
-}
 
 interface Props {
   /** What the dose answers, see `VisitDose.code`. */

@@ -9,8 +9,9 @@ import {
 } from "#core";
 import { amountText, massText, plain, withUnit } from "../../ui/format";
 import { useFirm, useMoney } from "../../ui/use-firm";
+import { weighed } from "../../ui/weighed";
 import { productName, words } from "../../words";
-import { Given, weighed } from "./given";
+import { Given } from "./given";
 import { useVisit } from "./use-visit";
 
 /** Minutes for one more pour and what it keeps from the others; a spa turns over between any two. */

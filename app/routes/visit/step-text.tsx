@@ -2,8 +2,8 @@ import type { ReactNode } from "react";
 import { everydayAmount, type PlanStep, productForm, type ShelfProduct } from "#core";
 import { amountText, figures, hoursText, plain, valueText, volumeText } from "../../ui/format";
 import { useUnits } from "../../ui/units";
+import { type Weighed, weighed } from "../../ui/weighed";
 import { quantityName, words } from "../../words";
-import { type Weighed, weighed } from "./given";
 
 /** The firm's product of a step, with how it is measured. */
 export function measuredBy(

@@ -8,24 +8,24 @@ import {
   STEERED,
   type WhatIfAnswer,
 } from "#core";
-import { Beam } from "../../ui/beam";
-import { massText, plain, signed, valueText } from "../../ui/format";
-import { Staff } from "../../ui/staff";
-import { useUnits } from "../../ui/units";
-import { useMoney } from "../../ui/use-firm";
-import { quantityShort, words } from "../../words";
+import { quantityShort, words } from "../words";
+import { Beam } from "./beam";
+import { massText, plain, signed, valueText } from "./format";
+import { Staff } from "./staff";
+import { useUnits } from "./units";
 
 interface Props {
   before: Sample;
   answer: WhatIfAnswer;
   ranges: Partial<Record<Quantity, Range>>;
   window: { low: number; high: number };
+  /** Writes what it costs; without it no cost is told. */
+  money?: ((amount: number) => string) | undefined;
 }
 
 /** What everything comes to: staffs, beam, the chlorine that kills, and the cost. */
-export function Outcome({ before, answer, ranges, window: { low, high } }: Props) {
+export function Outcome({ before, answer, ranges, window: { low, high }, money }: Props) {
   const units = useUnits();
-  const money = useMoney();
   const { after, saturation, hypochlorousAcid, cost, calcite } = answer;
   const said = words.whatIf;
   return (
@@ -54,7 +54,7 @@ export function Outcome({ before, answer, ranges, window: { low, high } }: Props
               {said.calcite(massText(Math.abs(calcite) * 1000, units), calcite >= 0 ? "drop" : "take")}
             </span>
             <span>{said.hocl(plain(Number(hypochlorousAcid.toPrecision(2)), 3))}</span>
-            <span className="font-semibold">{said.cost(money(cost))}</span>
+            {money ? <span className="font-semibold">{said.cost(money(cost))}</span> : null}
           </p>
         </Still>
       </div>

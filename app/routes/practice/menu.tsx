@@ -1,0 +1,146 @@
+import { useEffect, useState } from "react";
+import { DRILLS, type DrillKind, type Method, ownFigures, QUANTITIES, type Story } from "#core";
+import { Button } from "../../ui/button";
+import { plain } from "../../ui/format";
+import { words } from "../../words";
+import { type Kept, type Run, readSheet, type SheetUnderWay, WAYS, type Way } from "./kept";
+import { methodOf, missedOf, TESTS } from "./tests";
+
+interface MenuProps {
+  kept: Kept;
+  way: Way;
+  setWay: (way: Way) => void;
+  begin: (method: Method, way: Way, story: Story | null) => void;
+  sheet: () => void;
+  goOn: (left: SheetUnderWay) => void;
+  drill: (kind: DrillKind) => void;
+  forget: () => void;
+}
+
+/** What to practise, in which way, and how well it goes. */
+export function Menu({ kept, way, setWay, begin, sheet, goOn, drill, forget }: MenuProps) {
+  const said = words.practice;
+  const missed = missedOf(kept);
+  const [left, setLeft] = useState<SheetUnderWay | null>(null);
+  useEffect(() => setLeft(readSheet()), []);
+  return (
+    <>
+      <p className="max-w-prose text-soft">{said.intro}</p>
+      <fieldset className="flex flex-wrap gap-2">
+        <legend className="mb-1 font-semibold">{said.how}</legend>
+        {WAYS.map((one) => (
+          <button
+            key={one}
+            type="button"
+            aria-pressed={one === way}
+            className={`${one === way ? "action" : "quiet-action"} grid! min-h-[64px] justify-start! gap-0! text-left`}
+            onClick={() => setWay(one)}
+          >
+            <span className="font-semibold">{said.ways[one][0]}</span>
+            <span className="text-sm">{said.ways[one][1]}</span>
+          </button>
+        ))}
+      </fieldset>
+      {missed.length > 0 ? (
+        <section className="grid gap-2">
+          <h2 className="text-xl font-semibold">{said.next}</h2>
+          <div className="flex flex-wrap gap-2">
+            {missed.map(({ name }) => {
+              const [id = "", story = null] = name.split("/");
+              const kind = id === "drill" ? DRILLS.find((one) => one === story) : undefined;
+              if (kind)
+                return (
+                  <Button key={name} type="button" onClick={() => drill(kind)}>
+                    {said.drillNames[kind]}
+                  </Button>
+                );
+              if (id === "sheet")
+                return (
+                  <Button key={name} type="button" onClick={sheet}>
+                    {said.nextWhy(said.sheet.title, story)}
+                  </Button>
+                );
+              const method = methodOf(id);
+              return method ? (
+                <Button
+                  key={name}
+                  type="button"
+                  onClick={() => begin(method, "alone", story as Story | null)}
+                >
+                  {said.nextWhy(method.name, story)}
+                </Button>
+              ) : null;
+            })}
+          </div>
+        </section>
+      ) : null}
+      <section className="grid gap-2">
+        <h2 className="text-xl font-semibold">{said.tests}</h2>
+        <div className="grid gap-2 wide:grid-cols-3">
+          {TESTS.map((method) => (
+            <button
+              key={method.id}
+              type="button"
+              className="quiet-action grid! min-h-[64px] justify-start! gap-0! text-left"
+              onClick={() => begin(method, way, null)}
+            >
+              <span className="font-semibold">{method.name}</span>
+              <Own method={method} runs={kept.runs} />
+            </button>
+          ))}
+        </div>
+        <p className="text-sm text-soft">{said.ownNone}</p>
+      </section>
+      <section className="grid gap-2">
+        <h2 className="text-xl font-semibold">{said.sheet.title}</h2>
+        <p className="max-w-prose text-soft">{said.sheet.hint}</p>
+        <p className="flex flex-wrap gap-2">
+          {left ? (
+            <Button type="button" onClick={() => goOn(left)}>
+              {said.sheet.goOn}
+            </Button>
+          ) : null}
+          <Button type="button" quiet={left !== null} onClick={sheet}>
+            {left ? said.sheet.another : said.sheet.begin}
+          </Button>
+        </p>
+      </section>
+      <section className="grid gap-2">
+        <h2 className="text-xl font-semibold">{said.drills}</h2>
+        <p className="text-soft">{said.drillsHint}</p>
+        <div className="flex flex-wrap gap-2">
+          {DRILLS.map((kind) => (
+            <Button key={kind} type="button" quiet onClick={() => drill(kind)}>
+              {said.drillNames[kind]}
+            </Button>
+          ))}
+        </div>
+      </section>
+      {kept.session > 0 ? (
+        <button type="button" className="link min-h-[44px] w-fit cursor-pointer" onClick={forget}>
+          {said.forget}
+        </button>
+      ) : null}
+    </>
+  );
+}
+
+/** Bias and scatter of a test, from what was worked without help. */
+function Own({ method, runs }: { method: Method; runs: readonly Run[] }) {
+  const own = runs.filter(
+    ({ methodId, way, trap }) => methodId === method.id && way === "alone" && trap === null,
+  );
+  const figures = ownFigures(own);
+  if (!figures) return null;
+  const share = (value: number) => `${value > 0 ? "+" : ""}${plain(100 * value, 1)} %`;
+  const { unit } = QUANTITIES[method.quantity];
+  return (
+    <span className="text-sm text-soft" title={unit}>
+      {words.practice.ownLine(
+        figures.runs,
+        `${share(figures.bias.value)} (${share(figures.bias.low)} … ${share(figures.bias.high)})`,
+        `${plain(100 * figures.scatter.value, 1)} %`,
+      )}
+    </span>
+  );
+}

@@ -1,0 +1,107 @@
+import { JUDGED, type Judged, PLACES, type Quantity, rangeFor, type SheetVerdict, verdictsOf } from "#core";
+import { Button } from "../../../ui/button";
+import { BOUND_SIGN, bracket, valueText, withUnit } from "../../../ui/format";
+import { useUnits } from "../../../ui/units";
+import { quantityName, rangeText, words } from "../../../words";
+import { methodOf } from "../tests";
+import type { Scored, SheetStep } from "./whole-sheet";
+
+/** Each reading beside its range, and the water as a whole: low, right or high is for whoever practises to say. */
+export function JudgeStep({ sheet, water, basin, scored, change }: SheetStep) {
+  const units = useUnits();
+  const said = words.practice.sheet;
+  const read = readBy(scored);
+  const rows = JUDGED.filter((of) => of === "saturation" || read.has(of));
+  const say = (of: Judged, place: (typeof PLACES)[number]) =>
+    change({ said: { ...sheet.said, [of]: place } });
+  return (
+    <section aria-label={said.judge} className="grid max-w-3xl gap-3">
+      <p className="text-soft">{said.judgeHint}</p>
+      {rows.map((of) => {
+        const one = of === "saturation" ? undefined : read.get(of);
+        const isAside = one?.test.setAside ?? false;
+        return (
+          <fieldset
+            key={of}
+            className="sheet grid items-center gap-x-4 gap-y-2 p-3 wide:grid-cols-[1fr_auto]"
+          >
+            <legend className="sr-only">{of === "saturation" ? said.saturation : quantityName(of)}</legend>
+            <span>
+              <span className="font-semibold">
+                {of === "saturation" ? said.saturation : quantityName(of)}
+              </span>{" "}
+              {of === "saturation" || !one ? (
+                <span className="text-soft">
+                  {said.saturationHint}: {withUnit("temperature", Math.round(water.temperature), units)},{" "}
+                  {said.solids(String(Math.round(water.totalDissolvedSolids / 50) * 50))}
+                </span>
+              ) : (
+                <>
+                  <b className="text-2xl">
+                    {BOUND_SIGN[one.score.reading.bound]}
+                    {valueText(of, one.score.reading.value, units)}
+                  </b>{" "}
+                  <span className="text-soft">
+                    {bracket(of, one.score.reading, units)} ·{" "}
+                    {said.range(
+                      rangeText(rangeFor(basin.set, of, basin.surface, water), (value) =>
+                        valueText(of, value, units),
+                      ),
+                    )}
+                  </span>
+                </>
+              )}
+            </span>
+            {isAside ? (
+              <span className="text-soft">{said.setAside}</span>
+            ) : (
+              <span className="flex flex-wrap gap-2">
+                {PLACES.map((place) => (
+                  <Button
+                    key={place}
+                    type="button"
+                    quiet={sheet.said[of] !== place}
+                    aria-pressed={sheet.said[of] === place}
+                    onClick={() => say(of, place)}
+                  >
+                    {of === "saturation" ? said.saidIndex[place] : said.saidPlace[place]}
+                  </Button>
+                ))}
+              </span>
+            )}
+          </fieldset>
+        );
+      })}
+      <Button type="button" className="min-h-[56px] w-fit" onClick={() => change({ at: "dose" })}>
+        {said.dose}
+      </Button>
+    </section>
+  );
+}
+
+/** What was read of each quantity. */
+export const readBy = (scored: readonly Scored[]): Map<Quantity, Scored> =>
+  new Map(
+    scored.flatMap((one): [Quantity, Scored][] => {
+      const method = methodOf(one.test.methodId);
+      return method ? [[method.quantity, one]] : [];
+    }),
+  );
+
+/** What was said beside what is so; what was set aside is not judged. */
+export const verdictsOfSheet = ({
+  sheet,
+  water,
+  basin,
+  scored,
+}: Pick<SheetStep, "sheet" | "water" | "basin" | "scored">): SheetVerdict[] =>
+  verdictsOf(
+    water,
+    basin,
+    Object.fromEntries(
+      [...readBy(scored)]
+        .filter(([, { test }]) => !test.setAside)
+        .map(([quantity, { score }]) => [quantity, score]),
+    ),
+    sheet.said,
+  );

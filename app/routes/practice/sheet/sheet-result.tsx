@@ -1,0 +1,244 @@
+import { useEffect, useMemo, useState } from "react";
+import {
+  dosedOf,
+  everydayAmount,
+  foundAt,
+  InputFault,
+  productForm,
+  type Quantity,
+  rangeFor,
+  SHEET_SHELF,
+  type SheetVerdict,
+  STEERED,
+  sampleSlips,
+  type solvePlan,
+  truePlan,
+  USUAL_WINDOW,
+} from "#core";
+import { Button } from "../../../ui/button";
+import { amountText, BOUND_SIGN, plain, valueText } from "../../../ui/format";
+import { Outcome } from "../../../ui/outcome";
+import { useUnits } from "../../../ui/units";
+import { productName, quantityName, words } from "../../../words";
+import { askPlanner } from "../../../workers/planner";
+import { methodOf } from "../tests";
+import { doseOf } from "./dose-step";
+import { verdictsOfSheet } from "./judge-step";
+import type { SheetStep } from "./whole-sheet";
+
+/** The whole sheet against the water that was hidden: readings, judgements, the dose, and what was needed. */
+export function SheetResult({
+  sheet,
+  water,
+  basin,
+  scored,
+  again,
+  back,
+}: SheetStep & { again: () => void; back: () => void }) {
+  const said = words.practice;
+  const of = said.sheet;
+  const slips = sheet.taken ? sampleSlips(foundAt(sheet.seed), sheet.taken, basin.kind) : [];
+  const verdicts = verdictsOfSheet({ sheet, water, basin, scored });
+  const [name, why] = said.traps[sheet.story];
+  const seconds = scored.reduce((sum, { score }) => sum + score.seconds, 0);
+  return (
+    <section aria-label={of.result} className="grid gap-4">
+      <h3 className="text-xl font-semibold">{of.result}</h3>
+      <p>
+        <b>{of.story}:</b> {name ? `${name}. ${why}` : of.ordinary} {of.time(plain(seconds / 60, 0))}
+      </p>
+      {slips.length > 0 ? (
+        <ul className="sheet grid gap-1 p-4" aria-label={of.sample}>
+          {slips.map((slip) => (
+            <li key={slip}>
+              <b className="text-below">◆ {of.sample}.</b> {of.sampleSlips[slip]}
+            </li>
+          ))}
+        </ul>
+      ) : null}
+      <ul className="grid gap-2" aria-label={of.tests}>
+        {scored.map(({ test, score }) => {
+          const method = methodOf(test.methodId);
+          return method ? (
+            <TestLine key={test.methodId} quantity={method.quantity} score={score} isAside={test.setAside} />
+          ) : null;
+        })}
+      </ul>
+      <Verdicts verdicts={verdicts} />
+      <Dosed sheet={sheet} water={water} basin={basin} />
+      <p className="flex flex-wrap gap-3">
+        <Button type="button" onClick={again}>
+          {said.again}
+        </Button>
+        <Button type="button" quiet onClick={back}>
+          {said.back}
+        </Button>
+      </p>
+    </section>
+  );
+}
+
+/** One reading against the truth, with its slips and its trap. */
+function TestLine({
+  quantity,
+  score,
+  isAside,
+}: {
+  quantity: Quantity;
+  score: SheetStep["scored"][number]["score"];
+  isAside: boolean;
+}) {
+  const units = useUnits();
+  const said = words.practice;
+  const { reading, truth, inBracket, slips, trap, cost } = score;
+  return (
+    <li className="sheet grid gap-1 p-3">
+      <p className="flex flex-wrap items-baseline gap-x-4">
+        <span className="min-w-44 font-semibold">{quantityName(quantity)}</span>
+        <span>
+          {said.read}{" "}
+          <b className="text-xl">
+            {BOUND_SIGN[reading.bound]}
+            {valueText(quantity, reading.value, units)}
+          </b>
+        </span>
+        <span>
+          {said.was}{" "}
+          <b className="text-xl">
+            {valueText(quantity, Number(truth.toPrecision(quantity === "ph" ? 3 : 2)), units)}
+          </b>
+        </span>
+        <span className={inBracket || isAside ? "text-soft" : "font-medium text-below"}>
+          {isAside ? said.sheet.setAside : inBracket ? said.inBracket : said.outsideShort}
+        </span>
+      </p>
+      {slips.map((slip) => {
+        const [what, why] = said.slip(slip);
+        return (
+          <p key={slip.code + what}>
+            <b className="text-below">◆ {what}</b> <span className="text-soft">{why}</span>
+          </p>
+        );
+      })}
+      {trap ? (
+        <p className={trap.seen ? "" : "font-medium text-above"}>
+          {said.traps[trap.story][0]}: {trap.seen ? said.trapSeen : said.trapMissed}
+        </p>
+      ) : null}
+      {cost?.risk && !isAside ? <p className="font-medium text-above">{said.risks[cost.risk]}</p> : null}
+    </li>
+  );
+}
+
+function Verdicts({ verdicts }: { verdicts: readonly SheetVerdict[] }) {
+  const { sheet: of } = words.practice;
+  return (
+    <section className="sheet grid gap-1 p-4">
+      <h3 className="font-semibold">{of.judged}</h3>
+      <ul className="grid gap-1">
+        {verdicts.map(({ of: what, said, read, truly, isRight }) => {
+          const told = what === "saturation" ? of.saidIndex : of.saidPlace;
+          return (
+            <li key={what}>
+              <span aria-hidden="true">{isRight ? "✓" : "◆"}</span>{" "}
+              {what === "saturation" ? of.saturation : quantityName(what)}:{" "}
+              <span className={isRight ? "" : "font-medium text-below"}>
+                {said === null ? `${of.nothingSaid}; ${told[truly]}` : of.verdict(told[said], told[truly])}
+                {!isRight && said !== null && said === read ? ` (${of.misled})` : ""}
+              </span>
+            </li>
+          );
+        })}
+      </ul>
+    </section>
+  );
+}
+
+/** What the dose does to the water that is truly there, beside what it needed. */
+function Dosed({ sheet, water, basin }: Pick<SheetStep, "sheet" | "water" | "basin">) {
+  const units = useUnits();
+  const { sheet: of } = words.practice;
+  const dosed = useMemo(
+    () => dosedOf(water, basin, doseOf(sheet.dose, basin, units).dose),
+    [water, basin, sheet.dose, units],
+  );
+  const ranges = Object.fromEntries(
+    STEERED.map((quantity) => [quantity, rangeFor(basin.set, quantity, basin.surface, water)]),
+  );
+  const out = dosed instanceof InputFault ? [] : STEERED.filter((one) => dosed.places[one] !== "within");
+  return (
+    <section className="grid gap-3">
+      <h3 className="text-xl font-semibold">{of.dosed}</h3>
+      {dosed instanceof InputFault ? (
+        <p className="font-medium text-above">{of.noWater}</p>
+      ) : (
+        <>
+          <p className={out.length > 0 ? "text-below" : ""}>
+            {out.length > 0 ? of.outOf(out.map(quantityName).join(", ")) : of.allIn}
+          </p>
+          {dosed.risks.map((risk) => (
+            <p key={risk} className="font-medium text-above">
+              ◆ {of.risks[risk]}
+            </p>
+          ))}
+          <Outcome
+            before={water}
+            answer={dosed.answer}
+            ranges={ranges}
+            window={basin.set.saturation ?? USUAL_WINDOW}
+          />
+        </>
+      )}
+      <Needed water={water} basin={basin} />
+    </section>
+  );
+}
+
+type Plan = ReturnType<typeof solvePlan>;
+
+/** What the planner would have poured into that water from the same shelf. */
+function Needed({ water, basin }: Pick<SheetStep, "water" | "basin">) {
+  const units = useUnits();
+  const { sheet: of } = words.practice;
+  const [plan, setPlan] = useState<Plan | "none" | null>(null);
+  useEffect(() => {
+    let wanted = true;
+    askPlanner((planner) => planner.still(truePlan(water, basin))).then(
+      (made) => wanted && setPlan(made),
+      () => wanted && setPlan("none"),
+    );
+    return () => {
+      wanted = false;
+    };
+  }, [water, basin]);
+  const lines =
+    plan === null || plan === "none"
+      ? []
+      : [
+          ...(plan.amounts.replaced > 0 ? [of.planReplaced(plain(100 * plan.amounts.replaced, 0))] : []),
+          ...SHEET_SHELF.flatMap(({ key, product }) => {
+            const grams = plan.amounts.grams.get(key) ?? 0;
+            return grams > 0
+              ? [`${productName(product)}: ${amountText(everydayAmount(grams, productForm(product), units))}`]
+              : [];
+          }),
+        ];
+  return (
+    <div className="sheet grid gap-1 p-4" role="status">
+      <h3 className="font-semibold">{of.plan}</h3>
+      {plan === null ? (
+        <p className="text-soft">{of.planWait}</p>
+      ) : plan === "none" ? (
+        <p className="text-soft">{of.planNone}</p>
+      ) : lines.length === 0 ? (
+        <p>{of.planNothing}</p>
+      ) : (
+        <ul>
+          {lines.map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}
