@@ -16,6 +16,7 @@ import { type Database, openDatabase } from "#server/db/connection";
 import { prepareDatabase } from "#server/db/migrate";
 import { DEMO_EMAIL, DEMO_PASSWORD } from "#server/demo/cast";
 import { demoLoaded, loadDemo } from "#server/demo/load";
+import { demoThrownAway } from "#server/demo/throw-away";
 import { weatherBetween } from "#server/devices/weather";
 import { clearLeftBehind, MOST_FILE_BYTES, Uploads } from "#server/exchange/import/uploads";
 import { type Jobs, startJobs } from "#server/jobs/boss";
@@ -217,8 +218,9 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
   if (ran.length > 0) process.stdout.write(`· Database brought up to date: ${ran.join(", ")}\n`);
   const db = openDatabase(config.databaseUrl, config.connections);
   const open = isOpen(config);
-  if (open && config.demo) throw new Refusal(demoRefusal(open));
-  if (config.demo && !(await demoLoaded(db))) {
+  const wantsDemo = config.demo === "again" || (config.demo === "once" && !(await demoThrownAway(db)));
+  if (open && config.demo !== "no") throw new Refusal(demoRefusal(open));
+  if (wantsDemo && !(await demoLoaded(db))) {
     process.stdout.write("· Loading a year of demo data …\n");
     await loadDemo(db, new Date());
   }

@@ -48,6 +48,8 @@ export default [
       route("shelf/kits/:kitId/export", "routes/shelf/export.ts"),
       route("settings", "routes/settings/route.tsx"),
       route("settings/theme", "routes/settings/theme.ts"),
+      route("settings/demo", "routes/settings/throw-demo-away.ts"),
+      route("settings/practice", "routes/practice/told.tsx"),
       route("settings/calendar", "routes/calendar/feeds.tsx"),
       route("settings/health", "routes/health/page.tsx"),
       route("settings/team", "routes/team/route.tsx"),

@@ -7,8 +7,8 @@ export interface Config {
   databaseOwnerUrl: string | null;
   /** Connections to the database at most. */
   connections: number;
-  /** Whether the demo firm is to be loaded. */
-  demo: boolean;
+  /** Whether the demo firm is to be loaded: once, or again after it was thrown away. */
+  demo: "no" | "once" | "again";
   host: string;
   port: number;
   /** Public address when behind a proxy; its scheme decides the cookie's Secure and the Origin check. */
@@ -30,7 +30,7 @@ const schema = Joi.object({
     .required(),
   DATABASE_OWNER_URL: Joi.string().uri({ scheme: ["postgres", "postgresql"] }),
   DATABASE_CONNECTIONS: Joi.number().integer().min(1).max(100).default(10),
-  PELAGON_DEMO: Joi.valid("0", "1").default("0"),
+  PELAGON_DEMO: Joi.valid("0", "1", "again").default("0"),
   HOST: Joi.string().hostname().default("127.0.0.1"),
   PORT: Joi.number().port().default(4380),
   PUBLIC_URL: Joi.string().uri({ scheme: ["http", "https"] }),
@@ -56,7 +56,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     databaseUrl: value.DATABASE_URL,
     databaseOwnerUrl: value.DATABASE_OWNER_URL ?? null,
     connections: value.DATABASE_CONNECTIONS,
-    demo: value.PELAGON_DEMO === "1",
+    demo: value.PELAGON_DEMO === "again" ? "again" : value.PELAGON_DEMO === "1" ? "once" : "no",
     host: value.HOST,
     port: value.PORT,
     publicUrl: value.PUBLIC_URL ?? null,

@@ -24,8 +24,8 @@ export function clientOf(address: string) {
   const get = (path: string, headers: Record<string, string> = {}) =>
     fetch(`${address}${path}`, { redirect: "manual", headers: { Cookie: cookie, ...headers } });
   /** A new session's cookie; the client itself stays who it was. */
-  const signedIn = async (email: string): Promise<string> => {
-    const answer = await post("/sign-in", new URLSearchParams({ email, password: PASSWORD }), { Cookie: "" });
+  const signedIn = async (email: string, password = PASSWORD): Promise<string> => {
+    const answer = await post("/sign-in", new URLSearchParams({ email, password }), { Cookie: "" });
     return (answer.headers.get("set-cookie") ?? "").split(";")[0] ?? "";
   };
   return {
@@ -33,8 +33,8 @@ export function clientOf(address: string) {
     postJson,
     get,
     signedIn,
-    async as(email: string) {
-      cookie = await signedIn(email);
+    async as(email: string, password = PASSWORD) {
+      cookie = await signedIn(email, password);
     },
   };
 }

@@ -139,6 +139,7 @@ export const practiceWords = {
     ownNone: "After five runs of a test its bias and scatter stand here.",
     ownLine: (runs: number, bias: string, scatter: string) =>
       `${runs} runs: bias ${bias}, scatter ${scatter}`,
+    tell: "Tell your firm what you practised, or use your own scatter in your readings (signed in)",
     forget: "Forget all practice on this device",
     hands: "Hands",
     groups: {

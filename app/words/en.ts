@@ -24,6 +24,7 @@ import { settingsWords } from "./en-settings";
 import { setupWords } from "./en-setup";
 import { shelfWords } from "./en-shelf";
 import { teamWords } from "./en-team";
+import { toldWords } from "./en-told";
 import { visitWords } from "./en-visit";
 
 export { doubtName, doubtText, dueText, stepSentence, trapNames } from "./en-bench";
@@ -47,6 +48,7 @@ export const words = {
   ...recipeWords,
   ...roundWords,
   ...setupWords,
+  ...toldWords,
   ...shelfWords,
   ...teamWords,
   ...visitWords,

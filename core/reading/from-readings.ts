@@ -12,7 +12,12 @@ import { demandByDrops, phByDemand } from "./demand-model";
  */
 
 /** A reading with the kind of test that made it, and its age; without one it is of this visit. */
-export type DatedReading = Measurement & { kind: Method["kind"]; daysAgo?: number };
+export type DatedReading = Measurement & {
+  kind: Method["kind"];
+  daysAgo?: number;
+  /** Of the hand that made it, relative; left out for the default of its kind. */
+  scatter?: number | undefined;
+};
 
 /** The readings that make a water. */
 export const WATER_READINGS = [

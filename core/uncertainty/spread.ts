@@ -34,20 +34,34 @@ export const SAMPLE_VOLUME_DEVIATION = 0.02;
 export const TITRATION_DEVIATION = Math.hypot(DROP_SIZE_DEVIATION, SAMPLE_VOLUME_DEVIATION);
 
 /**
+ * How a reading scatters beside its bracket, relative: as its kind of test does, or as the hand does that made
+ * it. What hands practise with has perfect marks: the vessel's own scatter stays.
+ * @param own of the hand; left out for the default
+ * @example deviationOf("titration", 0.08) // 0.0825
+ */
+export function deviationOf(kind: Method["kind"], own: number | undefined): number {
+  if (own === undefined) return kind === "titration" ? TITRATION_DEVIATION : 0;
+  return kind === "titration" ? Math.hypot(own, SAMPLE_VOLUME_DEVIATION) : own;
+}
+
+/**
  * The spread of a reading by how it was made: as wide as its bracket, around the value that is written
  * down. A count is written as n drops and its truth lies in the last of them; before a dose and after it
  * alike, so that the half drop between falls out of every difference and of every promise.
  *
  * @throws InputFault for a bounded reading: from "at least 8.2" nothing can be drawn
  */
-export function spreadOf(measured: Measurement, kind: Method["kind"]): Spread {
+export function spreadOf(
+  measured: Measurement & { scatter?: number | undefined },
+  kind: Method["kind"],
+): Spread {
   if (measured.low === null || measured.high === null)
     throw new InputFault("inconsistent", "bound", measured.bound, "within");
   const half = (measured.high - measured.low) / 2;
   return {
     low: Math.max(0, measured.value - half),
     high: measured.value + half,
-    deviation: kind === "titration" ? TITRATION_DEVIATION : 0,
+    deviation: deviationOf(kind, measured.scatter),
   };
 }
 

@@ -5,11 +5,12 @@ import { effectOf } from "../products/effects";
 import { chlorineShares } from "../water/chlorine";
 import { carbonateAlkalinity, saturation } from "../water/saturation";
 import { anyWater, POOL_WATER } from "../water/water.fixtures";
+import { intervalOf } from "./agreement";
 import { runJob, type UncertaintyJob } from "./job";
 import { jobSchema } from "./job.schema";
 import { balanceModel, DRAWN_READINGS, effectModel, exactSample, volumeModel } from "./models";
 import { chanceAbove, type Model, propagate, propagated } from "./propagate";
-import { about, exactly, type Spread, spreadOf } from "./spread";
+import { about, exactly, SAMPLE_VOLUME_DEVIATION, type Spread, spreadOf } from "./spread";
 
 const identity: Model<"x"> = {
   outputs: ["x"],
@@ -178,5 +179,20 @@ describe("a job", () => {
     [{ additions: [{ product: "x", strength: 1, grams: 1 }] }, "additions.0.product: unknown"],
   ])("with %o is refused", (part, said) => {
     expect(() => checked(jobSchema, { ...job, ...part })).toThrow(said);
+  });
+});
+
+describe("the scatter of a hand", () => {
+  it("stands in for the usual one, and the vessel's own stays", () => {
+    const read = { value: 90, unit: "mg/L", low: 80, high: 90, bound: "within" } as const;
+    expect(spreadOf({ ...read, scatter: 0.1 }, "titration").deviation).toBeCloseTo(Math.hypot(0.1, 0.02), 12);
+    // A hand that never scatters still fills a vessel to a mark.
+    expect(spreadOf({ ...read, scatter: 0 }, "titration").deviation).toBe(SAMPLE_VOLUME_DEVIATION);
+    expect(spreadOf({ ...read, scatter: 0.03 }, "comparator").deviation).toBe(0.03);
+    expect(spreadOf(read, "comparator").deviation).toBe(0);
+    const wide = intervalOf({ ...read, scatter: 0.2 }, "titration");
+    const usual = intervalOf(read, "titration");
+    expect(wide.low ?? 0).toBeLessThan(usual.low ?? 0);
+    expect(wide.high ?? 0).toBeGreaterThan(usual.high ?? 0);
   });
 });

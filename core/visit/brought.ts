@@ -38,6 +38,8 @@ export interface Brought {
   products: ShelfProduct[];
   /** What the last visit's plan promised for the call that is nearest to this visit; null where it promised nothing. */
   promised?: Promised | null | undefined;
+  /** Relative scatters of people who said that their own stand in for the default, by member and test. */
+  scatters?: Readonly<Record<string, Readonly<Record<string, number>>>> | undefined;
   /** What the basin's own log taught; nothing where it was not learned, or was brought by an older build. */
   learned?: { habits: HabitFigures; forecast: readonly ForecastPoint[] } | null | undefined;
 }

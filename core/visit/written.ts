@@ -62,6 +62,8 @@ export interface VisitReading extends Measurement {
   why?: string | undefined;
   /** Who made it. */
   by?: string | undefined;
+  /** Scatter of whoever made it, relative, where they said that theirs stands in for the default. */
+  scatter?: number | undefined;
   /** It came in after the visit was closed elsewhere. */
   late?: boolean | undefined;
 }

@@ -3,6 +3,7 @@ import { checked } from "#core/schemas";
 import { once } from "../db/commands";
 import { BASIN_COMMANDS } from "./basins";
 import type { Command, CommandContext } from "./command";
+import { PRACTICE_COMMANDS } from "./practice";
 import { ROUND_COMMANDS } from "./round";
 import { SETTINGS_COMMANDS } from "./settings";
 import { SHARING_COMMANDS } from "./sharing";
@@ -21,6 +22,7 @@ const FIRM_COMMANDS = {
   ...SHARING_COMMANDS,
   ...SETTINGS_COMMANDS,
   ...TEAM_COMMANDS,
+  ...PRACTICE_COMMANDS,
 };
 
 type Table = typeof FIRM_COMMANDS;

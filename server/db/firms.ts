@@ -91,6 +91,10 @@ export async function setForgetDays(scope: FirmScope, days: number | null): Prom
   await scope.updateTable("firm").set({ forget_days: days }).execute();
 }
 
+/** Whether the firm is the demo: made-up people and waters. */
+export const isDemo = async (scope: FirmScope): Promise<boolean> =>
+  (await scope.selectFrom("firm").select("demo").executeTakeFirstOrThrow()).demo;
+
 /** The people of the firm. */
 export const membersOf = (scope: FirmScope) =>
   scope

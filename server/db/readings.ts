@@ -27,6 +27,7 @@ const COLUMNS = [
   "reading.taken_at",
   "reading.used",
   "reading.round",
+  "reading.scatter",
 ] as const;
 
 export const readingColumns = sql.join(COLUMNS.map((column) => sql.ref(column)));
@@ -47,6 +48,7 @@ export interface ReadingRow {
   taken_at: Date | string;
   used: boolean;
   round: number;
+  scatter: number | null;
   late?: boolean;
   by?: string;
 }
@@ -70,6 +72,7 @@ export function readingFrom(row: ReadingRow): VisitReading[] {
       takenAt: new Date(row.taken_at),
       used: row.used,
       round: row.round,
+      ...(row.scatter === null ? {} : { scatter: row.scatter }),
       ...(row.late ? { late: true } : {}),
       ...(row.by === undefined ? {} : { by: row.by }),
     },

@@ -249,6 +249,11 @@ export interface Firm {
   unit_system: Generated<string>;
 }
 
+export interface Instance {
+  demo_thrown_away_at: Timestamp | null;
+  one: Generated<boolean>;
+}
+
 export interface Invite {
   accepted_at: Timestamp | null;
   expires_at: Timestamp;
@@ -380,6 +385,26 @@ export interface PlanStep {
   why: Generated<string>;
 }
 
+export interface Practised {
+  bias: number | null;
+  firm_id: string;
+  last_on: Timestamp;
+  member_id: string;
+  method_id: string;
+  runs: number;
+  /**
+   * relative standard deviation; null after too few runs
+   */
+  scatter: number | null;
+  told_at: Timestamp;
+  traps_missed: number;
+  traps_seen: number;
+  /**
+   * stands in for the default in readings of this member, who said so
+   */
+  used: boolean;
+}
+
 export interface Product {
   compound: string;
   density: number | null;
@@ -467,6 +492,10 @@ export interface Reading {
    * plans begun in the visit before it was read
    */
   round: Generated<number>;
+  /**
+   * of whoever made it, where they said that theirs stands in for the default
+   */
+  scatter: number | null;
   superseded_at: Timestamp | null;
   supersedes: string | null;
   taken_at: Timestamp;
@@ -628,6 +657,7 @@ export interface DB {
   feed: Feed;
   finding: Finding;
   firm: Firm;
+  instance: Instance;
   invite: Invite;
   kit: Kit;
   learned: Learned;
@@ -638,6 +668,7 @@ export interface DB {
   plan: Plan;
   plan_outcome: PlanOutcome;
   plan_step: PlanStep;
+  practised: Practised;
   product: Product;
   product_price: ProductPrice;
   range_set: RangeSet;

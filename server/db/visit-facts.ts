@@ -140,6 +140,7 @@ function readingParts({ firmId, visitId, before, standing }: Writing, facts: rea
     round: reading.round,
     why: reading.why ?? "",
     late: reading.late ?? false,
+    scatter: reading.scatter ?? null,
     superseded_at: stands.has(reading.id) ? null : at,
   }));
   const uses = facts.flatMap((fact) => fact.uses);
@@ -166,15 +167,15 @@ function readingParts({ firmId, visitId, before, standing }: Writing, facts: rea
     name: "read",
     query: sql`
       insert into reading (id, firm_id, visit_id, member_id, quantity, value, low, high, bound, kit_id, method_id,
-        observation, doubts, taken_at, supersedes, used, round, why, late, superseded_at)
+        observation, doubts, taken_at, supersedes, used, round, why, late, scatter, superseded_at)
       select one.id, ${firmId}::uuid, ${visitId}::uuid, one.member_id, one.quantity, one.value, one.low, one.high,
         one.bound, one.kit_id, one.method_id, one.observation, one.doubts, one.taken_at, one.supersedes, one.used,
-        one.round, one.why, one.late, one.superseded_at
+        one.round, one.why, one.late, one.scatter, one.superseded_at
       from ${rows(
         list,
         `id uuid, member_id uuid, quantity text, value float8, low float8, high float8, bound text, kit_id uuid,
         method_id text, observation jsonb, doubts jsonb, taken_at timestamptz, supersedes uuid, used boolean,
-        round smallint, why text, late boolean, superseded_at timestamptz`,
+        round smallint, why text, late boolean, scatter float8, superseded_at timestamptz`,
       )} where ${after(...room)}`,
   });
   if (uses.length > 0)

@@ -32,6 +32,7 @@ import type { FirmScope } from "./connection";
 import { type FirmRow, firmColumns, firmFrom } from "./firms";
 import { kitVersions } from "./kits";
 import { LEARNER_VERSION } from "./learned";
+import { scattersQuery } from "./practised";
 import { type ProductRow, productsQuery } from "./products";
 import { rangeSetVersions } from "./range-sets";
 import {
@@ -91,6 +92,7 @@ interface Read {
   bottles: BottleRow[];
   metalsSeen: boolean;
   learned: NonNullable<Brought["learned"]> | null;
+  scatters: NonNullable<Brought["scatters"]>;
   promises: Promised[] | null;
   changes: { quantity: string; before: number | null; now: number | null }[];
   products: ProductRow[];
@@ -236,6 +238,7 @@ const visitQuery = (
       select from reading where reading.firm_id = visit.firm_id and reading.basin_id = visit.basin_id
         and reading.quantity = 'calciumHardness' and reading.superseded_at is null and reading.used
         and (reading.observation ->> 'ahead')::numeric > 0) as "metalsSeen",
+    ${scattersQuery} as scatters,
     ${rowsOf(changesQuery(now))} as changes,
     (select json_build_object('habits', learned.content->'habits', 'forecast', learned.content->'forecast')
       from learned where learned.firm_id = visit.firm_id
@@ -305,6 +308,7 @@ async function recordFrom(row: Read, kits: readonly string[]): Promise<VisitReco
       shifts: shiftsIn(row.changes),
       products,
       learned: row.learned,
+      scatters: row.scatters,
       promised: promiseFor(row.promises ?? [], date(startedAt)),
     },
     written: {

@@ -239,6 +239,7 @@ export const OF_VISIT = {
     "supersedes:id?",
     "superseded_at:time?",
     "why:text",
+    "scatter:number?",
   ),
   findings: shape("finding", "id:id", "position:whole", "code:text", "detail:json"),
   doses: shape(
@@ -356,6 +357,7 @@ function typeSchema(type: Type): Joi.Schema {
 
 /** Columns that a file of an earlier version does not have. */
 const CAME_LATER: ReadonlySet<string> = new Set([
+  "scatter",
   "replaced",
   "callMinutes",
   "labelGrams",

@@ -105,7 +105,7 @@ afterAll(() => world.close());
 async function state(): Promise<string> {
   const { rows: tables } = await sql<{ name: string }>`
     select relname as name from pg_class where relnamespace = 'public'::regnamespace and relkind = 'r'
-      and relname not in ('session', 'readiness') and relname not like 'kysely%' order by 1`.execute(
+      and relname not in ('session', 'readiness', 'instance') and relname not like 'kysely%' order by 1`.execute(
     world.db,
   );
   const hash = createHash("sha256");
@@ -337,6 +337,24 @@ const WRITES: Record<string, Write> = {
   "/settings set-cadence": { may: OWNER, json: () => ({ cadence: {} }) },
   "/settings set-device-rule": { may: OWNER, json: () => ({ forgetDays: 7 }) },
   "/settings/theme": { may: MEMBERS, form: form({ theme: "dark" }) },
+  "/settings/demo": { may: OWNER, form: form({}), yes: [404] },
+  "/settings/practice": {
+    may: WORKERS,
+    json: () => ({
+      used: true,
+      tests: [
+        {
+          methodId: "total-alkalinity",
+          runs: 9,
+          trapsSeen: 0,
+          trapsMissed: 0,
+          lastOn: "2031-03-05",
+          bias: 0.02,
+          scatter: 0.07,
+        },
+      ],
+    }),
+  },
   "/settings end-session": { may: MEMBERS, form: form({ command: "end-session", id: "0011223344556677" }) },
   "/settings leave-everywhere": { may: MEMBERS },
   "/settings change-password": {

@@ -78,7 +78,9 @@ export function Controls({
       </Group>
       {isDrops ? <Tilt hands={hands} /> : null}
       <details>
-        <summary className="min-h-[44px] scroll-mt-80 cursor-pointer py-2 text-soft">{said.groups.more}</summary>
+        <summary className="min-h-[44px] scroll-mt-80 cursor-pointer py-2 text-soft">
+          {said.groups.more}
+        </summary>
         <div className="grid gap-3">
           <Group name={said.light}>
             {LIGHTS.map((light) => (

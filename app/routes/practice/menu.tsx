@@ -1,10 +1,11 @@
 import { useEffect, useState } from "react";
+import { Link } from "react-router";
 import { DRILLS, type DrillKind, type Method, ownFigures, QUANTITIES, type Story } from "#core";
 import { Button } from "../../ui/button";
 import { plain } from "../../ui/format";
 import { words } from "../../words";
 import { type Kept, type Run, readSheet, type SheetUnderWay, WAYS, type Way } from "./kept";
-import { methodOf, missedOf, TESTS } from "./tests";
+import { methodOf, missedOf, ownRuns, TESTS } from "./tests";
 
 interface MenuProps {
   kept: Kept;
@@ -117,6 +118,13 @@ export function Menu({ kept, way, setWay, begin, sheet, goOn, drill, forget }: M
         </div>
       </section>
       {kept.session > 0 ? (
+        <p>
+          <Link to="/settings/practice" className="link">
+            {said.tell}
+          </Link>
+        </p>
+      ) : null}
+      {kept.session > 0 ? (
         <button type="button" className="link min-h-[44px] w-fit cursor-pointer" onClick={forget}>
           {said.forget}
         </button>
@@ -127,10 +135,7 @@ export function Menu({ kept, way, setWay, begin, sheet, goOn, drill, forget }: M
 
 /** Bias and scatter of a test, from what was worked without help. */
 function Own({ method, runs }: { method: Method; runs: readonly Run[] }) {
-  const own = runs.filter(
-    ({ methodId, way, trap }) => methodId === method.id && way === "alone" && trap === null,
-  );
-  const figures = ownFigures(own);
+  const figures = ownFigures(ownRuns(runs, method.id));
   if (!figures) return null;
   const share = (value: number) => `${value > 0 ? "+" : ""}${plain(100 * value, 1)} %`;
   const { unit } = QUANTITIES[method.quantity];

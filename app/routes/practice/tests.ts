@@ -2,6 +2,7 @@ import {
   type Card,
   dueCards,
   type Method,
+  ownFigures,
   type Score,
   STORIES,
   type Story,
@@ -99,3 +100,41 @@ export const missedOf = ({ cards, session }: Kept): Card[] =>
   )
     .filter(({ gap }) => gap <= 1)
     .slice(0, 3);
+
+/** Runs of a test that say how well somebody reads: worked alone, without a trap. */
+export const ownRuns = (runs: readonly Run[], methodId: string): Run[] =>
+  runs.filter((run) => run.methodId === methodId && run.way === "alone" && run.trap === null);
+
+/** Of one test, what a firm may be told. */
+export interface TestTold {
+  methodId: string;
+  runs: number;
+  trapsSeen: number;
+  trapsMissed: number;
+  /** Calendar day. */
+  lastOn: string;
+  /** Relative; null after too few runs. */
+  bias: number | null;
+  scatter: number | null;
+}
+
+/** What was worked alone, by test. @example toldOf([]) // [] */
+export const toldOf = (runs: readonly Run[]): TestTold[] =>
+  TESTS.flatMap(({ id }): TestTold[] => {
+    const alone = runs.filter(({ methodId, way }) => methodId === id && way === "alone");
+    const last = alone.at(-1);
+    if (!last) return [];
+    const figures = ownFigures(ownRuns(alone, id));
+    const within = (share: number) => Math.min(1, Math.max(-1, share));
+    return [
+      {
+        methodId: id,
+        runs: alone.length,
+        trapsSeen: alone.filter(({ trap }) => trap === true).length,
+        trapsMissed: alone.filter(({ trap }) => trap === false).length,
+        lastOn: last.at.slice(0, 10),
+        bias: figures ? within(figures.bias.value) : null,
+        scatter: figures ? within(figures.scatter.value) : null,
+      },
+    ];
+  });

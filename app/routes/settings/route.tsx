@@ -9,8 +9,10 @@ import { THEMES, themeOf } from "../../theme";
 import { Button } from "../../ui/button";
 import { offlineAware } from "../../ui/offline";
 import { SignOut } from "../../ui/sign-out";
+import { useFirm } from "../../ui/use-firm";
 import { faultSentence, words } from "../../words";
 import type { Route } from "./+types/route";
+import { DemoFirm } from "./demo";
 import { DeviceRule } from "./device-rule";
 import { DropKey } from "./drop-key";
 import { FirmCadence } from "./firm-cadence";
@@ -65,6 +67,7 @@ const DeviceCode = lazy(() => import("../../device/device-code"));
 
 export default function Settings({ loaderData, actionData }: Route.ComponentProps) {
   const { units, members, member, theme } = loaderData;
+  const { demo, firm } = useFirm();
   const said = words.settings;
   const owner = member.role === "owner";
   return (
@@ -111,7 +114,17 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
             ))}
           </div>
         </Form>
+        {demo ? <DemoFirm firm={firm} owner={owner} /> : null}
         {member.role === "reader" ? null : <DropKey />}
+        {member.role === "reader" ? null : (
+          <section className="sheet grid justify-items-start gap-3 p-4">
+            <h2 className="text-xl font-semibold">{words.told.title}</h2>
+            <p className="text-soft">{words.told.settings}</p>
+            <Link to="/settings/practice" className="quiet-action">
+              {words.told.title}
+            </Link>
+          </section>
+        )}
         {member.role === "reader" ? null : (
           <section className="sheet grid justify-items-start gap-3 p-4">
             <h2 className="text-xl font-semibold">{words.ranges.title}</h2>

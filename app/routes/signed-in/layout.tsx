@@ -1,5 +1,5 @@
 import { lazy, memo, Suspense } from "react";
-import { NavLink, Outlet, redirect, type ShouldRevalidateFunctionArgs } from "react-router";
+import { Link, NavLink, Outlet, redirect, type ShouldRevalidateFunctionArgs } from "react-router";
 import { inFirm, renewed, whoIs } from "../../context";
 import { useNewBuild } from "../../device/install";
 import { homeOnDevice } from "../../device/seam";
@@ -65,9 +65,19 @@ const tab =
   "flex min-h-[48px] items-center border-b-[3px] border-transparent px-1 text-[0.95rem] text-soft wide:px-2 wide:text-base aria-[current=page]:border-ink aria-[current=page]:font-semibold aria-[current=page]:text-ink";
 
 export default function SignedIn({ loaderData }: Route.ComponentProps) {
-  const { role, member, firm, units } = loaderData;
+  const { role, member, firm, units, demo } = loaderData;
   return (
     <>
+      {demo ? (
+        <p className="demo-strip no-print">
+          <span>
+            {words.demo.strip}{" "}
+            <Link to="/settings#demo" className="link">
+              {words.demo.more}
+            </Link>
+          </span>
+        </p>
+      ) : null}
       <Header works={role !== "reader"} name={`${member}, ${firm}`} />
       <main id="page" className="mx-auto max-w-6xl px-4 pt-4 pb-16">
         <NewBuild />

@@ -1,5 +1,5 @@
 import type { FirmScope } from "#server/db/connection";
-import { firmOf } from "#server/db/firms";
+import { firmOf, isDemo } from "#server/db/firms";
 import type { SignedIn } from "#server/db/sessions";
 
 /** Who is signed in, and what their firm reads and pays in. */
@@ -13,5 +13,6 @@ export async function homePage(scope: FirmScope, { memberId, name, role }: Signe
     units: firm.units,
     timeZone: firm.timeZone,
     currency: firm.currency,
+    demo: await isDemo(scope),
   };
 }

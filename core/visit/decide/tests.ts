@@ -77,6 +77,7 @@ function readOne(
   const doubts = doubtsOf(contextFor(log, standing, { method, result, seen: test.seen })).filter(
     (doubt) => doubt.moment === "result",
   );
+  const scatter = brought.scatters?.[command.by.id]?.[method.id];
   const reading: VisitReading = {
     ...result,
     id: test.id,
@@ -90,6 +91,7 @@ function readOne(
     used: true,
     round,
     by: command.by.name,
+    ...(scatter === undefined ? {} : { scatter }),
     ...(late ? { late } : {}),
   };
   const combined = combinedOf(standing, reading);
@@ -165,6 +167,8 @@ export function combinedOf(standing: readonly VisitReading[], reading: VisitRead
     ...combinedFrom(total, free),
     id: partId(reading.id),
     quantity: "combinedChlorine",
+    // A difference scatters otherwise than what it is the difference of.
+    scatter: undefined,
     doubts: total.doubts.filter((doubt) => doubt.code === "persulfate-in-combined"),
     takenAt: reading.takenAt,
     by: reading.by,

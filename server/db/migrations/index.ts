@@ -12,6 +12,7 @@ import * as volumeByLog from "./0010-volume-by-log";
 import * as deliveries from "./0011-deliveries";
 import * as callMinutes from "./0012-call-minutes";
 import * as labels from "./0013-labels";
+import * as practised from "./0014-practised";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -28,4 +29,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0011-deliveries": deliveries,
   "0012-call-minutes": callMinutes,
   "0013-labels": labels,
+  "0014-practised": practised,
 };
