@@ -16,6 +16,7 @@ export default [
   route("offline", "routes/device/offline.tsx"),
   route("bench", "routes/bench/route.tsx"),
   route("practice", "routes/practice/route.tsx"),
+  route("guide/:page?", "routes/guide/route.tsx"),
   route("bench/attach", "routes/bench/attach.ts"),
   layout("routes/signed-in/layout.tsx", [
     layout("routes/signed-in/pages.tsx", [

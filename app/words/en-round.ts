@@ -136,6 +136,7 @@ export const roundWords = {
   },
   facts: {
     title: "Facts",
+    toBasin: (name: string) => `To ${name}, for a visit there`,
     edit: "Change facts and calls",
     name: "Name",
     kind: "Kind",
@@ -188,6 +189,13 @@ export const roundWords = {
     district: "District",
     contact: "Contact",
     name: "Name of the basin",
+    how: "How its volume is known",
+    hows: {
+      known: "As known",
+      shape: "By its shape, with a tape",
+      meter: "By the water meter",
+    },
+    measureBelow: "Measure it below.",
     volume: (unit: string) => `Volume, ${unit}`,
     add: "Add it",
   },

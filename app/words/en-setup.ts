@@ -14,12 +14,19 @@ export const setupWords = {
     link: "Set up a firm of your own",
     first: {
       title: "The first hour",
-      basin:
-        "Begin with one basin: where it is, how much it holds, what it is tested with. A call there is next.",
+      done: "done",
+      basin: "A basin",
+      basinHint: "Where it is, what it is, how much it holds. Kit and ranges come as they fit its kind.",
       bring:
-        "What you have in a spreadsheet comes in as it is: its columns are matched to basins, readings and doses.",
+        "Most firms come with a spreadsheet: it comes in as it is, its columns are matched to basins, readings and doses.",
       import: "Bring in a spreadsheet",
-      practise: "And before the first drop at a customer's: the practice bench.",
+      calls: "The days of its calls",
+      callsHint: "On those days it stands on the Round.",
+      callsGo: "Set its days",
+      visit: "The first call",
+      visitHint: "Look, sample, test, judge, dose, close: each step says what is next.",
+      goOn: "Go on with the visit",
+      practise: "Practise a count first",
     },
   },
 };

@@ -1,5 +1,6 @@
-/** The demo firm, and what was practised and told to a firm; in English. */
+/** The guide, the demo firm, and what was practised and told to a firm; in English. */
 export const toldWords = {
+  guide: { title: "Guide: a technician's day" },
   demo: {
     strip: "Demo: a made-up firm.",
     more: "Your own instead",

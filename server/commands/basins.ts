@@ -1,4 +1,5 @@
 import Joi from "joi";
+import { v7 as uuid } from "uuid";
 import {
   BASIN_KINDS,
   BASIN_LITRES,
@@ -50,10 +51,25 @@ const ppm = (most: number) => Joi.number().min(0).max(most).allow(null).required
 const kind = Joi.valid(...BASIN_KINDS).required();
 const surface = Joi.valid(...SURFACES).required();
 
+/** What a volume is worked out from, by the way it is found. */
+const MEASURES = {
+  shape: basinShapeSchema.when("how", { is: "shape", then: Joi.required(), otherwise: Joi.forbidden() }),
+  meter: Joi.object({
+    before: Joi.number().min(0).max(1e9).required(),
+    after: Joi.number().min(0).max(1e9).required(),
+    unit: Joi.valid("m3", "L", "us-gal").required(),
+  }).when("how", { is: "meter", then: Joi.required(), otherwise: Joi.forbidden() }),
+};
+
+type Measured = Pick<VolumeInput, "shape" | "meter"> & { how: "shape" | "meter" };
+
+/** Its volume is known, or measured by tape or meter. */
+type NewBasin = Omit<BasinInput, "litres"> & { litres?: number; measured?: Measured };
+
 export const BASIN_COMMANDS = {
   "add-basin": command({
     may: WORKERS,
-    schema: Joi.object<BasinInput>({
+    schema: Joi.object<NewBasin>({
       id: uuidSchema,
       siteId: uuidSchema,
       newSite: Joi.object({ name: nameSchema, street: place, district: place, contact: place })
@@ -62,14 +78,24 @@ export const BASIN_COMMANDS = {
       name: nameSchema,
       kind,
       surface,
-      litres: litres.required(),
+      measured: Joi.object<Measured>({
+        how: Joi.valid("shape", "meter").required(),
+        ...MEASURES,
+      }),
+      litres: litres.when("measured", {
+        is: Joi.exist(),
+        then: Joi.forbidden(),
+        otherwise: Joi.required(),
+      }),
       indoors: Joi.boolean().required(),
       kitId: uuidSchema,
       rangeSetId: uuidSchema,
       sure: Joi.boolean(),
     }),
     once: (basin) => ({ key: basin.id, content: ["basin", basin] }),
-    async carryOut({ scope, author }, basin) {
+    async carryOut({ scope, author }, { measured, ...sent }) {
+      const found = measured ? volumeFound({ id: sent.id, ...measured }, [], null) : null;
+      const basin: BasinInput = { ...sent, litres: found?.litres ?? sent.litres ?? Number.NaN };
       if (!basin.newSite) oneOf("siteId", basin.siteId, await sitesOf(scope));
       oneOf("kitId", basin.kitId, await kitsOf(scope));
       oneOf("rangeSetId", basin.rangeSetId, await rangeSetsOf(scope));
@@ -81,6 +107,8 @@ export const BASIN_COMMANDS = {
         name: basin.name,
         changes: { litres: { was: null, became: Math.round(basin.litres) } },
       });
+      if (measured && found)
+        await saveVolume(scope, author, basin.id, { id: uuid(), how: measured.how, ...found });
     },
   }),
   "change-basin": command({
@@ -177,17 +205,12 @@ export const BASIN_COMMANDS = {
       id: uuidSchema,
       sure: Joi.boolean(),
       how: Joi.valid(...VOLUME_WAYS).required(),
-      shape: basinShapeSchema.when("how", { is: "shape", then: Joi.required(), otherwise: Joi.forbidden() }),
+      ...MEASURES,
       litres: litres.when("how", {
         is: Joi.valid("entered", "dose"),
         then: Joi.required(),
         otherwise: Joi.forbidden(),
       }),
-      meter: Joi.object({
-        before: Joi.number().min(0).max(1e9).required(),
-        after: Joi.number().min(0).max(1e9).required(),
-        unit: Joi.valid("m3", "L", "us-gal").required(),
-      }).when("how", { is: "meter", then: Joi.required(), otherwise: Joi.forbidden() }),
       visitId: Joi.string()
         .guid({ separator: "-" })
         .when("how", { is: "dose", then: Joi.required(), otherwise: Joi.forbidden() }),

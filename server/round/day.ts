@@ -112,8 +112,6 @@ export interface RoundDay {
   day: string;
   today: string;
   version: number;
-  /** Whether the firm has a basin at all. */
-  anyBasin: boolean;
   calls: RoundCall[];
   /** For calls that are still to make: what to have on the truck. */
   load: (Load &
@@ -153,7 +151,6 @@ export async function roundOn(scope: FirmScope, firm: Firm, day: string, now: Da
     day,
     today,
     version: await roundVersion(scope, day),
-    anyBasin: all.length > 0,
     calls,
     load: loadOf(ahead, products),
     reagents: reagentsOf(ahead, known),

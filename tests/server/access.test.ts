@@ -131,6 +131,7 @@ const PUBLIC = [
   "/schemas/book.json",
   "/bench",
   "/practice",
+  "/guide/:page?",
   "/offline",
 ];
 const OWNERS = [

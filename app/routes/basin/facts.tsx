@@ -269,7 +269,14 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
           </Field>
         </section>
         <Refused answer={answer} />
-        {saved ? <p role="status">{said.saved}</p> : null}
+        {saved ? (
+          <p role="status">
+            {said.saved}{" "}
+            <Link to={`/basins/${basin.id}`} className="link">
+              {said.toBasin(basin.name)}
+            </Link>
+          </p>
+        ) : null}
         <Button busy={busy} className="next-step justify-self-start">
           {said.save}
         </Button>

@@ -1,14 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import {
-  everydayAmount,
-  litresFrom,
-  type ProductId,
-  productForm,
-  type UnitSystem,
-  type VolumeUnit,
-  volumeIn,
-} from "#core";
+import { everydayAmount, litresFrom, type ProductId, productForm, type UnitSystem, volumeIn } from "#core";
 import { isUuid } from "#server/commands/fields";
 import type { GivenOf } from "#server/commands/index";
 import { basinById } from "#server/db/basins";
@@ -27,6 +19,7 @@ import { useCommand } from "../../ui/use-command";
 import { useFirm } from "../../ui/use-firm";
 import { quantityName, words } from "../../words";
 import type { Route } from "./+types/volume";
+import { ByMeter } from "./by-meter";
 import { ByTape } from "./by-tape";
 
 export const loader = ({ params, context }: Route.LoaderArgs) =>
@@ -154,50 +147,6 @@ export default function VolumePage({ loaderData }: Route.ComponentProps) {
         </section>
       ) : null}
     </div>
-  );
-}
-
-function ByMeter({
-  units,
-  busy,
-  save,
-}: {
-  units: UnitSystem;
-  busy: boolean;
-  save: (meter: NonNullable<Found["meter"]>) => void;
-}) {
-  const [before, setBefore] = useState("");
-  const [after, setAfter] = useState("");
-  const [unit, setUnit] = useState<VolumeUnit>(units === "us" ? "us-gal" : "m3");
-  const said = words.volume;
-  return (
-    <form
-      className="sheet grid grid-cols-2 gap-3 p-4"
-      onSubmit={(event) => {
-        event.preventDefault();
-        save({ before: typedNumber(before), after: typedNumber(after), unit });
-      }}
-    >
-      <h2 className="col-span-2 text-xl font-semibold">{said.meter}</h2>
-      <Field label={said.meterBefore}>
-        <input inputMode="decimal" value={before} onChange={(event) => setBefore(event.target.value)} />
-      </Field>
-      <Field label={said.meterAfter}>
-        <input inputMode="decimal" value={after} onChange={(event) => setAfter(event.target.value)} />
-      </Field>
-      <Field label={said.meterUnit}>
-        <select value={unit} onChange={(event) => setUnit(event.target.value as VolumeUnit)}>
-          {Object.entries(said.units).map(([name, text]) => (
-            <option key={name} value={name}>
-              {text}
-            </option>
-          ))}
-        </select>
-      </Field>
-      <Button quiet busy={busy} className="self-end">
-        {said.use}
-      </Button>
-    </form>
   );
 }
 

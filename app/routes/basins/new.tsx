@@ -1,6 +1,17 @@
 import { useState } from "react";
 import { useForm } from "react-hook-form";
-import { type Basin, type BasinKind, litresFrom, SURFACES, TITRATION_KIT, usualSetFor } from "#core";
+import {
+  type Basin,
+  type BasinKind,
+  type BasinShape,
+  InputFault,
+  litresFrom,
+  SURFACES,
+  TITRATION_KIT,
+  usualSetFor,
+  volumeByMeter,
+  volumeOf,
+} from "#core";
 import { allBasins } from "#server/db/basins";
 import { kitsOf } from "#server/db/kits";
 import { sitesOf } from "#server/db/members";
@@ -9,6 +20,7 @@ import { commandAction } from "../../commands";
 import { inFirm } from "../../context";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
+import { volumeText } from "../../ui/format";
 import { typedOr } from "../../ui/number-text";
 import { offlineAware } from "../../ui/offline";
 import { NamedOptions, Options } from "../../ui/options";
@@ -17,6 +29,8 @@ import { useClientId } from "../../ui/use-client-id";
 import { useCommand } from "../../ui/use-command";
 import { useFirm } from "../../ui/use-firm";
 import { KIND_NAMES, KINDS, surfaceName, words } from "../../words";
+import { ByMeter, type MeterReading } from "../basin/by-meter";
+import { ByTape } from "../basin/by-tape";
 import type { Route } from "./+types/new";
 
 export const loader = ({ context }: Route.LoaderArgs) =>
@@ -51,6 +65,23 @@ export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlin
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.newBasin.title} · ${words.product}` }];
 
+const VOLUME_HOWS = ["known", "shape", "meter"] as const;
+
+/** A volume that was measured, instead of known. */
+type Measured = { how: "shape"; shape: BasinShape } | { how: "meter"; meter: MeterReading };
+
+/** What a measure comes to; null where it makes no volume: the server then says why. */
+function litresOf(measured: Measured): number | null {
+  try {
+    return measured.how === "shape"
+      ? volumeOf(measured.shape).litres
+      : volumeByMeter(measured.meter.before, measured.meter.after, measured.meter.unit).litres;
+  } catch (fault) {
+    if (fault instanceof InputFault) return null;
+    throw fault;
+  }
+}
+
 interface Fields {
   siteId: string;
   siteName: string;
@@ -72,6 +103,8 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
   const id = useClientId("basin");
   const siteKey = useClientId("site");
   const [isNew, setNew] = useState(sites.length === 0);
+  const [how, setHow] = useState<(typeof VOLUME_HOWS)[number]>("known");
+  const [measured, setMeasured] = useState<Measured | null>(null);
   const said = words.newBasin;
   // Until somebody chooses: what the firm's others of the kind have, or what its kind begins with.
   const setOf = (kind: BasinKind): string =>
@@ -106,98 +139,130 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
     const { siteName, street, district, contact } = fields;
     const typed = typedOr(fields.volume);
     return give("add-basin", {
-      id: id([fields, sure]),
+      id: id([fields, sure, how, measured]),
       ...(sure ? { sure } : {}),
       siteId: isNew ? siteKey() : fields.siteId,
       newSite: isNew ? { name: siteName, street, district, contact } : null,
       name: fields.name,
       kind: fields.kind,
       surface: fields.surface,
-      litres: typeof typed === "number" && units === "us" ? litresFrom(typed, "us-gal") : typed,
+      ...(how === "known" || measured?.how !== how
+        ? { litres: typeof typed === "number" && units === "us" ? litresFrom(typed, "us-gal") : typed }
+        : { measured }),
       indoors: fields.indoors === "true",
       kitId: fields.kitId,
       rangeSetId: fields.rangeSetId,
     });
   };
+  const found = measured?.how === how ? litresOf(measured) : null;
   return (
-    <form onSubmit={handleSubmit((fields) => send(fields))} className="grid max-w-3xl gap-4" noValidate>
+    <div className="grid max-w-3xl gap-4">
       <h1 className="text-3xl font-bold tracking-tight">{said.title}</h1>
-      <section className="sheet grid gap-3 p-4 wide:grid-cols-2">
-        <label className="flex min-h-[44px] items-center gap-3 wide:col-span-2">
-          <input
-            type="checkbox"
-            className="h-6 min-h-0 w-6"
-            checked={isNew}
-            disabled={sites.length === 0}
-            onChange={(event) => setNew(event.target.checked)}
-          />
-          {said.newSite}
-        </label>
-        {isNew ? (
-          <>
-            <Field label={said.siteName}>
-              <input {...register("siteName")} />
+      <form id="basin" onSubmit={handleSubmit((fields) => send(fields))} className="grid gap-4" noValidate>
+        <section className="sheet grid gap-3 p-4 wide:grid-cols-2">
+          <label className="flex min-h-[44px] items-center gap-3 wide:col-span-2">
+            <input
+              type="checkbox"
+              className="h-6 min-h-0 w-6"
+              checked={isNew}
+              disabled={sites.length === 0}
+              onChange={(event) => setNew(event.target.checked)}
+            />
+            {said.newSite}
+          </label>
+          {isNew ? (
+            <>
+              <Field label={said.siteName}>
+                <input {...register("siteName")} />
+              </Field>
+              <Field label={said.street}>
+                <input {...register("street")} />
+              </Field>
+              <Field label={said.district}>
+                <input {...register("district")} />
+              </Field>
+              <Field label={said.contact}>
+                <input {...register("contact")} />
+              </Field>
+            </>
+          ) : (
+            <Field label={said.site}>
+              <select {...register("siteId")}>
+                <NamedOptions of={sites} />
+              </select>
             </Field>
-            <Field label={said.street}>
-              <input {...register("street")} />
-            </Field>
-            <Field label={said.district}>
-              <input {...register("district")} />
-            </Field>
-            <Field label={said.contact}>
-              <input {...register("contact")} />
-            </Field>
-          </>
-        ) : (
-          <Field label={said.site}>
-            <select {...register("siteId")}>
-              <NamedOptions of={sites} />
+          )}
+        </section>
+        <section className="sheet grid gap-3 p-4 wide:grid-cols-2">
+          <Field label={said.name}>
+            <input {...register("name")} />
+          </Field>
+          <Field label={said.how}>
+            <select value={how} onChange={(event) => setHow(event.target.value as typeof how)}>
+              <Options of={VOLUME_HOWS} name={(one) => said.hows[one]} />
             </select>
           </Field>
-        )}
-      </section>
-      <section className="sheet grid gap-3 p-4 wide:grid-cols-2">
-        <Field label={said.name}>
-          <input {...register("name")} />
-        </Field>
-        <Field label={said.volume(units === "us" ? "gal" : "L")}>
-          <input inputMode="decimal" {...register("volume")} />
-        </Field>
-        <Field label={words.facts.kind}>
-          <select
-            {...register("kind", {
-              onChange: (event) => chose || setValue("rangeSetId", setOf(event.target.value as BasinKind)),
-            })}
-          >
-            <Options of={KINDS} name={(kind) => KIND_NAMES[kind]} />
-          </select>
-        </Field>
-        <Field label={words.facts.surface}>
-          <select {...register("surface")}>
-            <Options of={SURFACES} name={surfaceName} />
-          </select>
-        </Field>
-        <Field label={words.facts.where}>
-          <select {...register("indoors")}>
-            <option value="false">{words.basin.outdoors}</option>
-            <option value="true">{words.basin.indoors}</option>
-          </select>
-        </Field>
-        <Field label={words.facts.kit}>
-          <select {...register("kitId")}>
-            <NamedOptions of={kits} />
-          </select>
-        </Field>
-        <Field label={words.basin.ranges}>
-          <select {...register("rangeSetId", { onChange: () => choose(true) })}>
-            <NamedOptions of={sets} />
-          </select>
-        </Field>
-      </section>
+          {how === "known" ? (
+            <Field label={said.volume(units === "us" ? "gal" : "L")}>
+              <input inputMode="decimal" {...register("volume")} />
+            </Field>
+          ) : (
+            <p className="self-end py-3">
+              {found === null ? said.measureBelow : <b>{volumeText(found, units)}</b>}
+            </p>
+          )}
+          <Field label={words.facts.kind}>
+            <select
+              {...register("kind", {
+                onChange: (event) => chose || setValue("rangeSetId", setOf(event.target.value as BasinKind)),
+              })}
+            >
+              <Options of={KINDS} name={(kind) => KIND_NAMES[kind]} />
+            </select>
+          </Field>
+          <Field label={words.facts.surface}>
+            <select {...register("surface")}>
+              <Options of={SURFACES} name={surfaceName} />
+            </select>
+          </Field>
+          <Field label={words.facts.where}>
+            <select {...register("indoors")}>
+              <option value="false">{words.basin.outdoors}</option>
+              <option value="true">{words.basin.indoors}</option>
+            </select>
+          </Field>
+          <Field label={words.facts.kit}>
+            <select {...register("kitId")}>
+              <NamedOptions of={kits} />
+            </select>
+          </Field>
+          <Field label={words.basin.ranges}>
+            <select {...register("rangeSetId", { onChange: () => choose(true) })}>
+              <NamedOptions of={sets} />
+            </select>
+          </Field>
+        </section>
+      </form>
+      {/* Forms of their own: what they come to stands in the form above. */}
+      {how === "shape" ? (
+        <ByTape
+          shape={measured?.how === "shape" ? measured.shape : null}
+          units={units}
+          busy={false}
+          save={(shape) => setMeasured({ how: "shape", shape })}
+        />
+      ) : how === "meter" ? (
+        <ByMeter units={units} busy={false} save={(meter) => setMeasured({ how: "meter", meter })} />
+      ) : null}
       <Refused answer={answer} sure={handleSubmit((fields) => send(fields, true))} />
-      <Button busy={busy} className="justify-self-start">
+      <Button
+        form="basin"
+        busy={busy}
+        disabled={how !== "known" && found === null}
+        className="justify-self-start"
+      >
         {said.add}
       </Button>
-    </form>
+    </div>
   );
 }

@@ -1,5 +1,6 @@
 import { Link } from "react-router";
 import { allBasins } from "#server/db/basins";
+import { firstStepsOf } from "#server/db/first-steps";
 import { inFirm } from "../../context";
 import { FirstSteps } from "../../ui/first-steps";
 import { volumeText } from "../../ui/format";
@@ -8,11 +9,15 @@ import { KIND_NAMES, WEEKDAYS, words } from "../../words";
 import type { Route } from "./+types/route";
 
 export const loader = ({ context }: Route.LoaderArgs) =>
-  inFirm(context, async (scope) => ({ basins: await allBasins(scope) }));
+  inFirm(context, async (scope, { role }) => ({
+    basins: await allBasins(scope),
+    // A reader has no hand in it.
+    first: role === "reader" ? null : await firstStepsOf(scope),
+  }));
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.basins.title} · ${words.product}` }];
 
-export default function Basins({ loaderData: { basins } }: Route.ComponentProps) {
+export default function Basins({ loaderData: { basins, first } }: Route.ComponentProps) {
   const { units, role } = useFirm();
   const sites = [...new Map(basins.map((basin) => [basin.site.id, basin.site])).values()];
   return (
@@ -25,7 +30,7 @@ export default function Basins({ loaderData: { basins } }: Route.ComponentProps)
           </Link>
         )}
       </div>
-      {basins.length === 0 ? <FirstSteps /> : null}
+      {first && basins.length === 0 ? <FirstSteps done={first} /> : null}
       <div className="grid gap-4 wide:grid-cols-2">
         {sites.map((site) => (
           <section key={site.id} className="sheet p-4">

@@ -1,6 +1,7 @@
 import { dayIn, isDay } from "#core";
 import type { FirmScope } from "#server/db/connection";
 import { firmOf, membersOf } from "#server/db/firms";
+import { firstStepsOf } from "#server/db/first-steps";
 import { reminderOn } from "#server/db/reminders";
 import type { SignedIn } from "#server/db/sessions";
 import { type RoundDay, roundOn } from "#server/round/day";
@@ -22,6 +23,7 @@ export async function roundPage(
     members: members.map(({ id, name }) => ({ id, name })),
     round: shown(await roundOn(scope, firm, day, now)),
     reminder: await reminderOn(scope, day),
+    first: await firstStepsOf(scope),
   };
 }
 

@@ -56,7 +56,7 @@ const SortableCalls = lazy(() => import("./sortable-calls"));
 export type RoundData = Route.ComponentProps["loaderData"];
 
 export default function Round({ loaderData }: Route.ComponentProps) {
-  const { now, round, members, by, own } = loaderData;
+  const { now, round, members, by, own, first } = loaderData;
   const said = words.round;
   const { give, answer } = useRoundCommand();
   const navigate = useNavigate();
@@ -155,8 +155,8 @@ export default function Round({ loaderData }: Route.ComponentProps) {
       <Refused answer={answer} />
       <div className="grid items-start gap-4 wide:grid-cols-[1fr_19rem]">
         <div className="grid gap-3">
-          {round.anyBasin ? null : <FirstSteps />}
-          {round.anyBasin && shown.length === 0 ? (
+          {first ? <FirstSteps done={first} /> : null}
+          {!first && shown.length === 0 ? (
             <section className="sheet grid max-w-prose gap-3 p-5">
               <p>{said.none}</p>
               <Link to="/basins" className="action justify-self-start">

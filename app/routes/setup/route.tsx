@@ -73,7 +73,7 @@ export async function action({ request, context }: Route.ActionArgs) {
       }),
     );
     if (!token) throw redirect("/sign-in");
-    return redirect("/basins/new", { headers: { "Set-Cookie": sessionCookie(token, secureCookies) } });
+    return redirect("/", { headers: { "Set-Cookie": sessionCookie(token, secureCookies) } });
   });
 }
 

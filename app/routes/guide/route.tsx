@@ -1,0 +1,66 @@
+import { Link, NavLink, redirect } from "react-router";
+import { notFound } from "../../context";
+import { Mark } from "../../ui/mark";
+import { words } from "../../words";
+import type { Route } from "./+types/route";
+import { GUIDE } from "./pages.server";
+
+/** A page of the guide; whoever comes may read it. */
+export function loader({ params }: Route.LoaderArgs) {
+  const [first] = GUIDE;
+  if (!params.page) throw redirect(`/guide/${first?.name}`);
+  const at = GUIDE.findIndex(({ name }) => name === params.page);
+  const page = GUIDE[at];
+  if (!page) return notFound();
+  return {
+    page,
+    next: GUIDE[at + 1] ?? null,
+    pages: GUIDE.map(({ name, title }) => ({ name, title })),
+  };
+}
+
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `${loaderData?.page.title ?? words.guide.title} · ${words.product}` },
+];
+
+export default function Guide({ loaderData: { page, next, pages } }: Route.ComponentProps) {
+  const said = words.guide;
+  return (
+    <>
+      <header className="no-print border-b border-rule">
+        <div className="mx-auto flex max-w-6xl items-center gap-4 px-4 py-2">
+          <Link to="/" aria-label={words.product}>
+            <Mark className="h-7 w-7" />
+          </Link>
+          <p className="text-xl font-bold">{said.title}</p>
+        </div>
+      </header>
+      <main
+        id="page"
+        className="mx-auto grid max-w-6xl items-start gap-x-8 gap-y-4 px-4 pt-4 pb-16 wide:grid-cols-[15rem_1fr]"
+      >
+        <nav aria-label={said.title} className="no-print grid">
+          {pages.map(({ name, title }) => (
+            <NavLink
+              key={name}
+              to={`/guide/${name}`}
+              className="min-h-[44px] content-center aria-[current=page]:font-bold"
+            >
+              {title}
+            </NavLink>
+          ))}
+        </nav>
+        <div className="grid gap-4">
+          {/* Our own text, made into a page when the server was built. */}
+          {/* biome-ignore lint/security/noDangerouslySetInnerHtml: it comes from docs/guide and nobody else */}
+          <article className="guide max-w-prose" dangerouslySetInnerHTML={{ __html: page.html }} />
+          {next ? (
+            <Link to={`/guide/${next.name}`} className="quiet-action no-print justify-self-start">
+              {next.title}
+            </Link>
+          ) : null}
+        </div>
+      </main>
+    </>
+  );
+}
