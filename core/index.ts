@@ -113,7 +113,13 @@ export {
 } from "./measure/units";
 export { type ColourName, colourName, hexOf } from "./practice/colour/names";
 export { DRILLS, type Drill, type DrillChoice, type DrillKind, drillOf } from "./practice/drills";
-export { type OwnFigures, ownFigures, type Practised } from "./practice/figures";
+export {
+  figuresOverWeeks,
+  type OwnFigures,
+  ownFigures,
+  type Practised,
+  type WeeksFigures,
+} from "./practice/figures";
 export { dropSize, type HandEvent, LIGHTS, type Light, type Mixing, SCOOPS } from "./practice/hands";
 export { type HiddenWater, hiddenWater, isStory, STORIES, type Story } from "./practice/hidden";
 export { type Next, nextIn } from "./practice/next";

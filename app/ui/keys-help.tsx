@@ -1,6 +1,6 @@
 import { Dialog } from "radix-ui";
 import { lazy, Suspense, useState } from "react";
-import { useLocation } from "react-router";
+import { Link, useLocation } from "react-router";
 import { words } from "../words";
 import { useKeys } from "./use-keys";
 
@@ -35,6 +35,11 @@ export function KeysHelp() {
               </div>
             ))}
           </dl>
+          <p className="mt-3">
+            <Link to="/guide" className="link" onClick={() => setOpen(false)}>
+              {words.guide.title}
+            </Link>
+          </p>
           <Dialog.Close className="quiet-action mt-4">{words.keys.close}</Dialog.Close>
         </Dialog.Content>
       </Dialog.Portal>

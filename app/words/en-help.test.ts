@@ -18,6 +18,7 @@ describe("what `?` says", () => {
         "/shelf/products",
         "/settings/team",
         "/bench",
+        "/practice",
         `${visit}/look`,
         `${visit}/ph`,
         `${visit}/totalAlkalinity`,

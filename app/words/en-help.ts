@@ -24,6 +24,20 @@ export const SCREEN_HELP: readonly ScreenHelp[] = [
     ],
   },
   {
+    at: /^\/practice$/,
+    title: "The practice bench",
+    drawing: "drop",
+    lines: [
+      "A hidden water, and hands that do what hands do: nothing of it goes into the book.",
+      "Rehearsal: the steps by heart. Guided: what is next stands out, each slip is told at once.",
+      "Alone: one test, or a whole sheet from the sample to the dose, told against the water afterwards.",
+      "Pour by holding; the bottom of the curve belongs on the line.",
+      "Hold the bottle upright (the slider, [ and ]), tap for a drop, hold W or “Swirl” to mix.",
+      "“Name the colour” says what is seen and how far along it is.",
+      "What was missed comes back soon; after five runs of a test its bias and scatter are told.",
+    ],
+  },
+  {
     at: /^\/basins\/new$/,
     title: "A new basin",
     drawing: "staff",

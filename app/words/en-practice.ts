@@ -135,7 +135,7 @@ export const practiceWords = {
     next: "Next for you",
     nextWhy: (test: string, story: string | null) => (story ? `${test}: something you missed` : test),
     back: "Another test",
-    own: "Your figures",
+    overWeeks: "Your figures over weeks",
     ownNone: "After five runs of a test its bias and scatter stand here.",
     ownLine: (runs: number, bias: string, scatter: string) =>
       `${runs} runs: bias ${bias}, scatter ${scatter}`,

@@ -1,3 +1,4 @@
+import { millisecondsInDay } from "date-fns/constants";
 import type { Figure } from "../uncertainty/figure";
 
 /** How well somebody reads: the bias and the scatter of their practised tests, with intervals. */
@@ -50,6 +51,37 @@ export function ownFigures(runs: readonly Practised[]): OwnFigures | null {
     },
   };
 }
+
+/** Figures of the weeks from one day to another. */
+export interface WeeksFigures extends OwnFigures {
+  from: Date;
+  to: Date;
+}
+
+/**
+ * How bias and scatter went over weeks, the newest first: a week by itself where it has runs enough, else
+ * together with those before it.
+ * @param runs in the order of their time
+ * @example figuresOverWeeks([]) // []
+ */
+export function figuresOverWeeks(runs: readonly (Practised & { at: Date })[]): WeeksFigures[] {
+  const told: WeeksFigures[] = [];
+  let together: (Practised & { at: Date })[] = [];
+  for (const [index, run] of [...runs].reverse().entries()) {
+    together = [run, ...together];
+    const before = runs[runs.length - 2 - index];
+    if (before && weekOf(before.at) === weekOf(run.at)) continue;
+    const figures = ownFigures(together);
+    const to = together.at(-1);
+    if (!figures || !to) continue;
+    told.push({ ...figures, from: run.at, to: to.at });
+    together = [];
+  }
+  return told;
+}
+
+/** Weeks since the Monday of 5 January 1970. */
+const weekOf = (at: Date): number => Math.floor((at.getTime() / millisecondsInDay - 4) / 7);
 
 /** 95th percentile of a normal deviate. */
 const NORMAL_95 = 1.6449;

@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { seeded } from "../random";
 import { TITRATION_KIT } from "../testing/kits/titration-kit";
 import { DRILLS, drillOf } from "./drills";
-import { ownFigures, type Practised } from "./figures";
+import { figuresOverWeeks, ownFigures, type Practised } from "./figures";
 import { dropSize } from "./hands";
 import { hiddenWater, phWith, STORIES } from "./hidden";
 import { atTheEnd, methodOf, possible, SCRIPTED, scripted } from "./practice.fixtures";
@@ -203,6 +203,27 @@ describe("figures of one's own", () => {
     expect(mean(({ scatter: one }) => one.value) / scatter).toBeLessThan(1.2);
     const covered = told.filter(({ scatter: one }) => one.low <= scatter && scatter <= one.high).length;
     expect(covered).toBeGreaterThanOrEqual(30);
+  });
+
+  it("go over weeks, and a week with few runs goes together with those before it", () => {
+    const run = (day: string, error: number) => ({
+      error,
+      step: 10,
+      truth: 100,
+      at: new Date(`${day}T12:00Z`),
+    });
+    // Mondays are 2 and 9 November 2026; Sundays belong to the week before.
+    const first = ["02", "03", "04", "05", "08"].map((day, index) => run(`2026-11-${day}`, index - 2 + 10));
+    const second = ["09", "10", "11", "12", "13"].map((day, index) => run(`2026-11-${day}`, index - 2));
+    const weeks = figuresOverWeeks([...first, ...second]);
+    expect(weeks.map(({ runs }) => runs)).toEqual([5, 5]);
+    expect(weeks[0]?.bias.value).toBeCloseTo(0, 12);
+    expect(weeks[1]?.bias.value).toBeCloseTo(0.1, 12);
+    expect(weeks[1]?.to.toISOString()).toBe("2026-11-08T12:00:00.000Z");
+    // Two runs of the week after stand with the ten before them only as far as it takes.
+    const few = figuresOverWeeks([...first, ...second, run("2026-11-16", 4), run("2026-11-17", 5)]);
+    expect(few.map(({ runs }) => runs)).toEqual([7, 5]);
+    expect(figuresOverWeeks(first.slice(0, 3))).toEqual([]);
   });
 
   it("say nothing of few runs", () => {

@@ -12,7 +12,9 @@ import { isUuid } from "#server/commands/fields";
 import { rangeSetsOf } from "#server/db/range-sets";
 import { basinWater } from "#server/visits/basin-water";
 import { inFirm, notFound } from "../../context";
+import { Empty } from "../../ui/empty";
 import { signed, toldLimit, valueText, withUnit } from "../../ui/format";
+import { StartVisit } from "../../ui/start-visit";
 import { useUnits } from "../../ui/units";
 import { quantityName, rangeText, words } from "../../words";
 import type { Route } from "./+types/compare";
@@ -74,7 +76,13 @@ export default function Compare({ loaderData }: Route.ComponentProps) {
         </Link>
         . {said.hint}
       </p>
-      {readings.length === 0 ? <p className="sheet mb-4 p-4">{said.noWater}</p> : null}
+      {readings.length === 0 ? (
+        <div className="mb-4">
+          <Empty text={said.noWater}>
+            <StartVisit basinId={basin.id}>{words.basin.start}</StartVisit>
+          </Empty>
+        </div>
+      ) : null}
       <Form className="mb-4 grid gap-3 wide:grid-cols-2" onChange={(event) => submit(event.currentTarget)}>
         {(["left", "right"] as const).map((side) => (
           <label key={side} className="grid gap-1 text-sm text-soft">

@@ -17,9 +17,11 @@ import {
 } from "#core";
 import { inFirm, notFound } from "../../context";
 import { WaysChart } from "../../ui/charts/ways-chart";
+import { Empty } from "../../ui/empty";
 import { Field } from "../../ui/field";
 import { dateText, massText, plain, volumeText } from "../../ui/format";
 import { typedNumber } from "../../ui/number-text";
+import { StartVisit } from "../../ui/start-visit";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { productName, quantityName, words } from "../../words";
 import type { Route } from "./+types/season";
@@ -50,7 +52,9 @@ export default function SeasonPage({ loaderData }: Route.ComponentProps) {
       {water && fill ? (
         <Ways {...loaderData} water={water} fill={fill} />
       ) : (
-        <p className="sheet p-4">{words.whatIf.noWater}</p>
+        <Empty text={words.whatIf.noWater}>
+          <StartVisit basinId={basin.id}>{words.basin.start}</StartVisit>
+        </Empty>
       )}
     </div>
   );

@@ -21,9 +21,11 @@ import {
 import { inFirm, notFound } from "../../context";
 import { page } from "../../device/seam";
 import { Button } from "../../ui/button";
+import { Empty } from "../../ui/empty";
 import { unitText } from "../../ui/format";
 import { Outcome, Strip } from "../../ui/outcome";
 import { Refused, type SaveAnswer } from "../../ui/refused";
+import { StartVisit } from "../../ui/start-visit";
 import { submitJson } from "../../ui/submit-json";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
@@ -66,7 +68,9 @@ export default function WhatIfPage({ loaderData }: Route.ComponentProps) {
       {water ? (
         <Bench key={turn} {...loaderData} water={water} reset={() => setTurn(turn + 1)} />
       ) : (
-        <p className="sheet p-4">{said.noWater}</p>
+        <Empty text={said.noWater}>
+          <StartVisit basinId={basin.id}>{words.basin.start}</StartVisit>
+        </Empty>
       )}
     </div>
   );

@@ -197,6 +197,15 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
           <Field label={said.name}>
             <input {...register("name")} />
           </Field>
+          <Field label={words.facts.kind}>
+            <select
+              {...register("kind", {
+                onChange: (event) => chose || setValue("rangeSetId", setOf(event.target.value as BasinKind)),
+              })}
+            >
+              <Options of={KINDS} name={(kind) => KIND_NAMES[kind]} />
+            </select>
+          </Field>
           <Field label={said.how}>
             <select value={how} onChange={(event) => setHow(event.target.value as typeof how)}>
               <Options of={VOLUME_HOWS} name={(one) => said.hows[one]} />
@@ -211,15 +220,6 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
               {found === null ? said.measureBelow : <b>{volumeText(found, units)}</b>}
             </p>
           )}
-          <Field label={words.facts.kind}>
-            <select
-              {...register("kind", {
-                onChange: (event) => chose || setValue("rangeSetId", setOf(event.target.value as BasinKind)),
-              })}
-            >
-              <Options of={KINDS} name={(kind) => KIND_NAMES[kind]} />
-            </select>
-          </Field>
           <Field label={words.facts.surface}>
             <select {...register("surface")}>
               <Options of={SURFACES} name={surfaceName} />

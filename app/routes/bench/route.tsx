@@ -17,6 +17,7 @@ import { inFirm, whoIs } from "../../context";
 import { page } from "../../device/seam";
 import { StripSheet } from "../../ui/bench/strip-sheet";
 import { TestSheet } from "../../ui/bench/test-sheet";
+import { KeysHelp } from "../../ui/keys-help";
 import { Mark } from "../../ui/mark";
 import { UnitsContext } from "../../ui/units";
 import { useStored } from "../../ui/use-stored";
@@ -81,6 +82,7 @@ export default function QuickBench({ loaderData: { kits, basins, units: firmUnit
           <Link to={basins ? "/" : "/sign-in?to=/bench"} className="link ml-auto py-3">
             {basins ? words.round.title : words.signIn.go}
           </Link>
+          <KeysHelp />
         </div>
       </header>
       <main className="mx-auto grid max-w-6xl gap-4 px-4 pt-4 pb-16">

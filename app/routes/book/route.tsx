@@ -5,6 +5,7 @@ import { bookPage } from "#server/db/book";
 import { dosesOfVisits, findingsOfVisits } from "#server/db/doses";
 import { firmOf, membersOf } from "#server/db/firms";
 import { inFirm } from "../../context";
+import { Empty } from "../../ui/empty";
 import { Field } from "../../ui/field";
 import { FindingFlag } from "../../ui/finding-flag";
 import { dateTimeText } from "../../ui/format";
@@ -138,8 +139,24 @@ export default function Book({ loaderData: { chosen, rows, older, members } }: R
           ) : null}
         </p>
       </Form>
-      <ul ref={list} className="sheet divide-y divide-rule" aria-label={said.title}>
-        {rows.length === 0 ? <li className="p-4">{filtered ? said.nothing : said.none}</li> : null}
+      {rows.length > 0 ? null : filtered ? (
+        <Empty text={said.nothing}>
+          <Link to="/book" className="action">
+            {said.clear}
+          </Link>
+        </Empty>
+      ) : (
+        <Empty text={said.none}>
+          <Link to="/" className="action">
+            {words.round.title}
+          </Link>
+        </Empty>
+      )}
+      <ul
+        ref={list}
+        className={rows.length > 0 ? "sheet divide-y divide-rule" : "hidden"}
+        aria-label={said.title}
+      >
         {rows.map((row) => (
           <li key={row.id}>
             <Link

@@ -1,8 +1,16 @@
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
-import { DRILLS, type DrillKind, type Method, ownFigures, QUANTITIES, type Story } from "#core";
+import {
+  DRILLS,
+  type DrillKind,
+  figuresOverWeeks,
+  type Method,
+  type OwnFigures,
+  ownFigures,
+  type Story,
+} from "#core";
 import { Button } from "../../ui/button";
-import { plain } from "../../ui/format";
+import { dateText, plain } from "../../ui/format";
 import { words } from "../../words";
 import { type Kept, type Run, readSheet, type SheetUnderWay, WAYS, type Way } from "./kept";
 import { methodOf, missedOf, ownRuns, TESTS } from "./tests";
@@ -91,6 +99,7 @@ export function Menu({ kept, way, setWay, begin, sheet, goOn, drill, forget }: M
           ))}
         </div>
         <p className="text-sm text-soft">{said.ownNone}</p>
+        <Weeks runs={kept.runs} />
       </section>
       <section className="grid gap-2">
         <h2 className="text-xl font-semibold">{said.sheet.title}</h2>
@@ -136,16 +145,44 @@ export function Menu({ kept, way, setWay, begin, sheet, goOn, drill, forget }: M
 /** Bias and scatter of a test, from what was worked without help. */
 function Own({ method, runs }: { method: Method; runs: readonly Run[] }) {
   const figures = ownFigures(ownRuns(runs, method.id));
-  if (!figures) return null;
-  const share = (value: number) => `${value > 0 ? "+" : ""}${plain(100 * value, 1)} %`;
-  const { unit } = QUANTITIES[method.quantity];
+  return figures ? <span className="text-sm text-soft">{figuresText(figures)}</span> : null;
+}
+
+const share = (value: number) => `${value > 0 ? "+" : ""}${plain(100 * value, 1)} %`;
+
+const figuresText = ({ runs, bias, scatter }: OwnFigures): string =>
+  words.practice.ownLine(
+    runs,
+    `${share(bias.value)} (${share(bias.low)} … ${share(bias.high)})`,
+    `${plain(100 * scatter.value, 1)} % (${plain(100 * scatter.low, 1)} … ${plain(100 * scatter.high, 1)})`,
+  );
+
+/** The same over weeks, of each test that has them: whether it gets better. */
+function Weeks({ runs }: { runs: readonly Run[] }) {
+  const said = words.practice;
+  const told = TESTS.flatMap((method) => {
+    const dated = ownRuns(runs, method.id).map((run) => ({ ...run, at: new Date(run.at) }));
+    const weeks = figuresOverWeeks(dated);
+    return weeks.length > 0 ? [{ method, weeks }] : [];
+  });
+  if (told.length === 0) return null;
   return (
-    <span className="text-sm text-soft" title={unit}>
-      {words.practice.ownLine(
-        figures.runs,
-        `${share(figures.bias.value)} (${share(figures.bias.low)} … ${share(figures.bias.high)})`,
-        `${plain(100 * figures.scatter.value, 1)} %`,
-      )}
-    </span>
+    <details>
+      <summary className="min-h-[44px] cursor-pointer py-2">{said.overWeeks}</summary>
+      <ul className="grid gap-3">
+        {told.map(({ method, weeks }) => (
+          <li key={method.id}>
+            <b>{method.name}</b>
+            <ul className="text-soft">
+              {weeks.map((one) => (
+                <li key={one.to.getTime()}>
+                  {dateText(one.from, "UTC")} – {dateText(one.to, "UTC")}: {figuresText(one)}
+                </li>
+              ))}
+            </ul>
+          </li>
+        ))}
+      </ul>
+    </details>
   );
 }

@@ -12,6 +12,7 @@ import {
 } from "#core";
 import { useNewBuild } from "../../device/install";
 import { screenMark } from "../../ui/bench/screen";
+import { KeysHelp } from "../../ui/keys-help";
 import { Mark } from "../../ui/mark";
 
 import { UnitsContext } from "../../ui/units";
@@ -125,11 +126,14 @@ export default function Practice() {
             <Mark className="h-7 w-7" />
           </Link>
           <h1 className="text-xl font-bold">{said.title}</h1>
-          {shown.at === "menu" ? null : (
+          {shown.at === "menu" ? (
+            <span className="ml-auto" />
+          ) : (
             <button type="button" className="link ml-auto min-h-[44px] cursor-pointer" onClick={menu}>
               {said.back}
             </button>
           )}
+          <KeysHelp />
         </div>
       </header>
       <main id="page" className="mx-auto grid max-w-6xl gap-4 px-4 pt-4 pb-16">

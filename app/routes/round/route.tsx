@@ -171,7 +171,7 @@ export default function Round({ loaderData }: Route.ComponentProps) {
           ) : (
             list
           )}
-          <AddCall round={round} />
+          {first && !first.basin ? null : <AddCall round={round} />}
         </div>
         <div className="grid gap-4">
           <Missed missed={round.missed} />

@@ -8,6 +8,7 @@ import { NEED_DAYS, weekNeed } from "#server/shelf/need";
 import { commandAction } from "../../commands";
 import { inFirm } from "../../context";
 import { Button } from "../../ui/button";
+import { Empty } from "../../ui/empty";
 import { dayText, plain } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
 import { Refused } from "../../ui/refused";
@@ -48,7 +49,7 @@ export default function Reagents({ loaderData }: Route.ComponentProps) {
     <div className="grid items-start gap-4 wide:grid-cols-[1fr_20rem]">
       <div className="grid gap-3">
         <p className="text-soft">{said.weekHint}</p>
-        {bottles.length === 0 ? <p className="sheet p-4">{said.none}</p> : null}
+        {bottles.length === 0 ? <Empty text={said.none} /> : null}
         <ul className="sheet divide-y divide-rule">
           {bottles.map((bottle) =>
             editing !== "new" && editing?.id === bottle.id ? (

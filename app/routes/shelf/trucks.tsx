@@ -6,6 +6,7 @@ import { type Truck, trucksOf } from "#server/db/trucks";
 import { commandAction } from "../../commands";
 import { inFirm } from "../../context";
 import { Button } from "../../ui/button";
+import { Empty } from "../../ui/empty";
 import { Field } from "../../ui/field";
 import { ago, massText } from "../../ui/format";
 import { typedNumber } from "../../ui/number-text";
@@ -38,7 +39,7 @@ export default function Trucks({ loaderData }: Route.ComponentProps) {
   return (
     <div className="grid gap-3">
       <p className="text-soft">{said.hint}</p>
-      {loaderData.trucks.length === 0 ? <p className="sheet p-4">{said.none}</p> : null}
+      {loaderData.trucks.length === 0 ? <Empty text={said.none} /> : null}
       {loaderData.trucks.map((truck) => (
         <section key={truck.id} className="sheet grid gap-3 p-4">
           <TruckForm truck={truck} {...loaderData} />

@@ -112,6 +112,9 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
       <Link to="/practice" className="quiet-action justify-self-start">
         {words.practice.signIn}
       </Link>
+      <Link to="/guide" className="quiet-action justify-self-start">
+        {words.guide.title}
+      </Link>
       {setup ? (
         <Link to="/setup" className="quiet-action justify-self-start">
           {words.setup.link}
