@@ -1,0 +1,185 @@
+import { millisecondsInDay, millisecondsInHour } from "date-fns/constants";
+import {
+  type Basin,
+  type Crossing,
+  cadenceWith,
+  crossingsBefore,
+  type DatedReading,
+  type Due,
+  type DueTask,
+  dayIn,
+  dueTasks,
+  dueTests,
+  type Finding,
+  hasJets,
+  type LabelDose,
+  labelDoses,
+  needOf,
+  noonIn,
+  placeOf,
+  QUANTITIES,
+  type Quantity,
+  rangesOf,
+  type ShelfProduct,
+  shelfFor,
+  stationsWith,
+  TASKS,
+  waterFromReadings,
+  withOverrides,
+} from "#core";
+import type { BasinEvent, CallChange } from "../db/rounds";
+import type { DayContext } from "./context";
+import { type Load, usualLoad } from "./load";
+
+/** After noon, by which a day's calls are made. ms */
+const LATEST_CALL = 6 * millisecondsInHour;
+
+export interface RoundCall {
+  basin: Basin;
+  memberId: string | null;
+  /** The visit under way, and whose it is. */
+  open: { id: string; memberName: string } | null;
+  last: { id: string; finishedAt: Date } | null;
+  done: boolean;
+  skipped: CallChange["skipped"];
+  /** What was found last time. */
+  findings: Finding[];
+  /** What is expected to have passed its edge by the call, the likeliest first. */
+  crossings: Crossing[];
+  /** How much the basin wants somebody, see `needOf`. */
+  need: number;
+  due: Due[];
+  tasks: DueTask[];
+  /** What is due by its label. */
+  labelled: (LabelDose & Pick<ShelfProduct, "name" | "density">)[];
+  events: BasinEvent[];
+  /** What a call there usually takes. */
+  load: Load[];
+}
+
+/** A call of the day: what was found there last, what is expected, what is due and what to load. */
+export function callOf(
+  basin: Basin,
+  day: string,
+  known: DayContext,
+  changes: CallChange[],
+  events: BasinEvent[],
+): RoundCall {
+  const change = changes.find((one) => one.basinId === basin.id);
+  const last = known.last.get(basin.id);
+  const findings = (known.findings.get(basin.id) ?? []).map(({ finding }) => finding);
+  const { timeZone } = known.firm;
+  const done = last !== undefined && dayIn(last.startedAt, timeZone) === day;
+  const crossings = done ? [] : crossingsAt(basin, day, known);
+  const labelled = done ? [] : labelledOn(basin, known);
+  return {
+    basin,
+    memberId: change?.memberId ?? basin.callerId,
+    open: known.open.get(basin.id) ?? null,
+    last: last ? { id: last.id, finishedAt: last.finishedAt } : null,
+    done,
+    skipped: change?.skipped ?? null,
+    findings,
+    crossings,
+    need: needOf(crossings, { out: findings.length, closes: findings.some(({ closes }) => closes) }),
+    due: dueAt(basin, known, findings),
+    tasks: tasksAt(basin, day, known),
+    labelled,
+    events: events.filter((event) => event.basinId === basin.id),
+    load: [
+      ...usualLoad(basin, day, known),
+      ...labelled.map(({ product, grams }) => ({ productId: product, grams })),
+    ],
+  };
+}
+
+/** What is due by its label at the call. */
+function labelledOn(basin: Basin, { products, labelled, at }: DayContext): RoundCall["labelled"] {
+  return labelDoses({
+    products: shelfFor(products, basin.barred),
+    doses: (labelled.get(basin.id) ?? []).map((dose) => ({
+      ...dose,
+      hoursAgo: Math.max(0, at.getTime() - dose.givenAt.getTime()) / millisecondsInHour,
+    })),
+    litres: basin.litres,
+    jets: hasJets(basin),
+    outdoors: !basin.indoors,
+    freeChlorine: null,
+    hardnessDue: false,
+  })
+    .filter(({ isDue }) => isDue)
+    .flatMap((dose) =>
+      products.flatMap(({ id, name, density }) => (id === dose.product ? [{ ...dose, name, density }] : [])),
+    );
+}
+
+/** What is expected to have passed its edge when the call is made. */
+function crossingsAt(
+  basin: Basin,
+  day: string,
+  { forecasts, sets, readings, firm, at }: DayContext,
+): Crossing[] {
+  const forecast = forecasts.get(basin.id);
+  const set = sets.get(basin.rangeSetId);
+  // Of a day that is over nothing is expected.
+  if (!forecast || !set || dayIn(at, firm.timeZone) > day) return [];
+  const read = (readings.get(basin.id) ?? []).map(
+    ({ quantity, value, takenAt }): [Quantity, DatedReading] => [
+      quantity,
+      {
+        value,
+        unit: QUANTITIES[quantity].unit,
+        low: null,
+        high: null,
+        bound: "within",
+        kind: "meter",
+        daysAgo: (at.getTime() - takenAt.getTime()) / millisecondsInDay,
+      },
+    ],
+  );
+  const { water } = waterFromReadings(Object.fromEntries(read), placeOf(basin));
+  const ranges = rangesOf(withOverrides(set, basin.rangeOverrides), basin.surface, water);
+  return crossingsBefore(forecast, ranges, noonIn(day, firm.timeZone) + LATEST_CALL);
+}
+
+function dueAt(
+  basin: Basin,
+  { kits, readings, doses, compounds, firm, at }: DayContext,
+  found: Finding[],
+): Due[] {
+  const kit = kits.get(basin.kitId);
+  if (!kit) return [];
+  const daysAgo = (then: Date) => (at.getTime() - then.getTime()) / millisecondsInDay;
+  return dueTests({
+    stations: stationsWith(kit, basin.sanitiser),
+    cadence: cadenceWith(firm.cadence, basin.cadence).tests,
+    lastDaysAgo: Object.fromEntries(
+      (readings.get(basin.id) ?? []).map((one) => [one.quantity, daysAgo(one.takenAt)]),
+    ),
+    outLastTime: new Set(found.map((finding) => finding.quantity)),
+    doses: (doses.get(basin.id) ?? []).flatMap((dose) => {
+      const product = compounds.get(dose.productId);
+      return product ? [{ product, grams: dose.grams, daysAgo: daysAgo(dose.givenAt) }] : [];
+    }),
+    litres: basin.litres,
+    phOff: null,
+  });
+}
+
+function tasksAt(basin: Basin, day: string, { readings, done, firm }: DayContext): DueTask[] {
+  const lastDone = Object.fromEntries(
+    (done.get(basin.id) ?? []).flatMap(({ task, at }) => {
+      const name = TASKS.find((one) => one === task);
+      return name ? [[name, dayIn(at, firm.timeZone)]] : [];
+    }),
+  );
+  const temperature = (readings.get(basin.id) ?? []).find((one) => one.quantity === "temperature");
+  return dueTasks({
+    day,
+    cadence: cadenceWith(firm.cadence, basin.cadence).tasks,
+    lastDone,
+    temperature: temperature?.value ?? null,
+    season: basin.calls.season,
+    seasonStart: firm.seasonStart,
+  });
+}
