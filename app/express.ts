@@ -258,10 +258,15 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
   });
   options.listening?.();
   const shown = config.host.includes(":") ? `[${config.host}]` : config.host;
-  process.stdout.write(`\n  Pelagon is at http://${shown}:${config.port}\n`);
-  if (showDemo) process.stdout.write(`  Demo sign-in: ${DEMO_EMAIL} with ${DEMO_PASSWORD}\n`);
-  if (setup) process.stdout.write(`  Your own firm: /setup with the code ${setup.code}\n`);
-  process.stdout.write("\n");
+  // At once: whoever waits for the address has the sign-in with it.
+  process.stdout.write(
+    [
+      `\n  Pelagon is at http://${shown}:${config.port}\n`,
+      showDemo ? `  Demo sign-in: ${DEMO_EMAIL} with ${DEMO_PASSWORD}\n` : "",
+      setup ? `  Your own firm: /setup with the code ${setup.code}\n` : "",
+      "\n",
+    ].join(""),
+  );
 
   // The queue makes its tables the first time; nobody waits for that.
   if (config.jobs) {

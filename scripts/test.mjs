@@ -33,8 +33,14 @@ const CHECKS = [
   ["Walls", "depcruise", ["core", "app", "server"]],
 ];
 
+/** Where each lane looks for ports. */
+const LANE_PORTS = [4390, 4690, 4990];
+const SCREEN_PARTS = 3;
+/** Long, and alone for most of their time. */
+const STARTS = ["tests/server/start.test.ts", "tests/server/new-firm.test.ts", "tests/server/backup.test.ts"];
+
 /** Runs the tests of some projects; a run that ends badly without a failed test counts as one. */
-async function tests(name, projects, ports, results, files = []) {
+async function tests(name, projects, ports, results, files = [], without = []) {
   const report = join(results, `${name}.json`);
   const code = await check(
     `Tests, ${name}`,
@@ -43,6 +49,7 @@ async function tests(name, projects, ports, results, files = []) {
       "run",
       ...projects.map((project) => `--project=${project}`),
       ...files,
+      ...without.map((file) => `--exclude=${file}`),
       "--reporter=default",
       "--reporter=json",
       `--outputFile.json=${report}`,
@@ -66,27 +73,37 @@ main(async () => {
 
   const results = mkdtempSync(join(tmpdir(), "pelagon-results-"));
   const checks = [await check("Route types", bin("react-router"), ["typegen"])];
-  const screens = readdirSync(join(ROOT, "tests/browser"))
-    .filter((file) => file.endsWith(".test.ts"))
-    .map((file) => `tests/browser/${file}`);
-  // Every third file of the screens' tests goes into the lane of the core, which is done long before them.
-  const some = screens.filter((_, index) => index % 3 === 2);
-  const rest = screens.filter((file) => !some.includes(file));
-  // Three lanes: servers and browsers wait for databases and screens most of their time.
-  const lanes = await Promise.all([
-    (async () => {
+  const filesIn = (folder) =>
+    readdirSync(join(ROOT, folder))
+      .filter((file) => file.endsWith(".test.ts"))
+      .map((file) => `${folder}/${file}`);
+  const screens = filesIn("tests/browser");
+  const part = (of) => screens.filter((_, index) => index % SCREEN_PARTS === of);
+  // The longest first; what is left goes to whichever lane is free.
+  const jobs = [
+    (ports) => tests("server", ["server"], ports, results, [], STARTS),
+    (ports) => tests("browser 1", ["browser"], ports, results, part(0)),
+    async (ports) => {
       for (const [name, tool, args] of CHECKS) checks.push(await check(name, bin(tool), args));
-      const core = await tests("core", ["core"], 4990, results);
-      const more = await tests("browser, some", ["browser"], 4990, results, some);
-      return { passed: core.passed + more.passed, failed: core.failed + more.failed };
-    })(),
-    tests("server", ["server"], 4390, results),
-    tests("browser, the rest", ["browser"], 4690, results, rest),
-  ]);
+      return tests("core", ["core"], ports, results);
+    },
+    ...Array.from(
+      { length: SCREEN_PARTS - 1 },
+      (_, index) => (ports) => tests(`browser ${index + 2}`, ["browser"], ports, results, part(index + 1)),
+    ),
+    (ports) => tests("starts", ["server"], ports, results, STARTS),
+  ];
+  const done = [];
+  // Three lanes: servers and browsers wait for databases and screens most of their time.
+  await Promise.all(
+    LANE_PORTS.map(async (ports) => {
+      for (let job = jobs.shift(); job; job = jobs.shift()) done.push(await job(ports));
+    }),
+  );
   rmSync(results, { recursive: true, force: true });
   // The checks count as tests of their own, so that the closing line cannot be clean while one failed.
   const wrong = checks.filter((code) => code !== 0).length;
-  const sum = (of) => lanes.reduce((total, lane) => total + lane[of], 0);
+  const sum = (of) => done.reduce((total, one) => total + one[of], 0);
   const passed = sum("passed") + checks.length - wrong;
   const failed = sum("failed") + wrong;
   say(`All in ${((Date.now() - begun) / 60_000).toFixed(1)} minutes`);

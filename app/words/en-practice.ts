@@ -311,7 +311,6 @@ export const practiceWords = {
       story: "The story",
       ordinary: "An ordinary water: nothing was hidden.",
       time: (minutes: string) => `${minutes} min at the bench.`,
-      repeats: "Over repeats",
     },
     drills: "Drills",
     drillsHint: "One look, one answer; what you miss comes back sooner.",

@@ -74,9 +74,14 @@ function handOn(page: Page) {
     },
     async drops(times: number) {
       for (let time = 0; time < times; time++) {
-        const one = await page.waitForSelector("[data-count]");
+        const one = await page.waitForSelector("[data-count]:not(:disabled)");
         await one?.click();
       }
+      await page.waitForFunction(
+        (wanted) => document.querySelector("[data-count] span")?.textContent === `${wanted}`,
+        {},
+        times,
+      );
       done += times;
     },
   };

@@ -46,7 +46,7 @@ function launch(environment: Record<string, string> = {}): Started {
 }
 
 async function serving(started: Started): Promise<void> {
-  for (let tries = 0; tries < 300; tries++) {
+  for (let tries = 0; tries < 900; tries++) {
     if (started.said().includes(address)) return;
     if (started.child.exitCode !== null) break;
     await new Promise((done) => setTimeout(done, 100));

@@ -1,18 +1,11 @@
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
-import {
-  DRILLS,
-  type DrillKind,
-  figuresOverWeeks,
-  type Method,
-  type OwnFigures,
-  ownFigures,
-  type Story,
-} from "#core";
+import { DRILLS, type DrillKind, figuresOverWeeks, type Method, type Story } from "#core";
 import { Button } from "../../ui/button";
-import { dateText, plain } from "../../ui/format";
+import { dateText } from "../../ui/format";
 import { words } from "../../words";
 import { type Kept, type Run, readSheet, type SheetUnderWay, WAYS, type Way } from "./kept";
+import { figuresText, Own } from "./score-parts";
 import { methodOf, missedOf, ownRuns, TESTS } from "./tests";
 
 interface MenuProps {
@@ -142,22 +135,7 @@ export function Menu({ kept, way, setWay, begin, sheet, goOn, drill, forget }: M
   );
 }
 
-/** Bias and scatter of a test, from what was worked without help. */
-function Own({ method, runs }: { method: Method; runs: readonly Run[] }) {
-  const figures = ownFigures(ownRuns(runs, method.id));
-  return figures ? <span className="text-sm text-soft">{figuresText(figures)}</span> : null;
-}
-
-const share = (value: number) => `${value > 0 ? "+" : ""}${plain(100 * value, 1)} %`;
-
-const figuresText = ({ runs, bias, scatter }: OwnFigures): string =>
-  words.practice.ownLine(
-    runs,
-    `${share(bias.value)} (${share(bias.low)} … ${share(bias.high)})`,
-    `${plain(100 * scatter.value, 1)} % (${plain(100 * scatter.low, 1)} … ${plain(100 * scatter.high, 1)})`,
-  );
-
-/** The same over weeks, of each test that has them: whether it gets better. */
+/** Bias and scatter over weeks, of each test that has them: whether it gets better. */
 function Weeks({ runs }: { runs: readonly Run[] }) {
   const said = words.practice;
   const told = TESTS.flatMap((method) => {

@@ -186,6 +186,7 @@ export default function Practice() {
           <ScoreView
             method={shown.method}
             score={shown.score}
+            runs={kept.runs}
             again={() => begin(shown.method, shown.begun.way, null)}
             back={menu}
           />

@@ -1,18 +1,23 @@
-import { everydayAmount, type Method, productForm, type Score } from "#core";
+import type { Method, Score } from "#core";
 import { Button } from "../../ui/button";
-import { amountText, BOUND_SIGN, bracket, unitText, valueText, volumeText, withUnit } from "../../ui/format";
+import { BOUND_SIGN, bracket, unitText, valueText, withUnit } from "../../ui/format";
 import { useUnits } from "../../ui/units";
-import { productName, words } from "../../words";
+import { words } from "../../words";
+import type { Run } from "./kept";
+import { Cost, Own, Slips } from "./score-parts";
 
 /** How a practised test came out: the reading against the water, the slips with why, the trap, the cost. */
 export function ScoreView({
   method,
   score,
+  runs,
   again,
   back,
 }: {
   method: Method;
   score: Score;
+  /** All that are kept, this one among them. */
+  runs: readonly Run[];
   again: () => void;
   back: () => void;
 }) {
@@ -48,14 +53,7 @@ export function ScoreView({
       </div>
       <ul className="sheet grid gap-2 p-4">
         {slips.length === 0 ? <li>{said.noSlips}</li> : null}
-        {slips.map((slip) => {
-          const [what, why] = said.slip(slip);
-          return (
-            <li key={slip.code + what}>
-              <b className="text-below">◆ {what}</b> {why}
-            </li>
-          );
-        })}
+        <Slips slips={slips} />
         {trap ? (
           <li>
             <b className={trap.seen ? "" : "text-above"}>
@@ -64,17 +62,11 @@ export function ScoreView({
             {trapWhy}
           </li>
         ) : null}
-        {cost && cost.product !== null && !inBracket && cost.grams > 1 ? (
-          <li className="text-soft">
-            {said.cost(
-              amountText(everydayAmount(cost.grams, productForm(cost.product), units)),
-              productName(cost.product),
-              volumeText(cost.litres, units),
-            )}{" "}
-          </li>
-        ) : null}
-        {cost?.risk ? <li className="font-medium text-above">{said.risks[cost.risk]}</li> : null}
+        <Cost cost={cost} inBracket={inBracket} />
         <li className="text-soft">{said.seconds(seconds)}</li>
+        <li>
+          <Own method={method} runs={runs} />
+        </li>
       </ul>
       <p className="flex flex-wrap gap-3">
         <Button type="button" onClick={again}>

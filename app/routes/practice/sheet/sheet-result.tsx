@@ -4,8 +4,8 @@ import {
   everydayAmount,
   foundAt,
   InputFault,
+  type Method,
   productForm,
-  type Quantity,
   rangeFor,
   SHEET_SHELF,
   type SheetVerdict,
@@ -21,6 +21,8 @@ import { Outcome } from "../../../ui/outcome";
 import { useUnits } from "../../../ui/units";
 import { productName, quantityName, words } from "../../../words";
 import { askPlanner } from "../../../workers/planner";
+import { type Run, readKept } from "../kept";
+import { Cost, Own, Slips } from "../score-parts";
 import { methodOf } from "../tests";
 import { doseOf } from "./dose-step";
 import { verdictsOfSheet } from "./judge-step";
@@ -39,6 +41,7 @@ export function SheetResult({
   const of = said.sheet;
   const slips = sheet.taken ? sampleSlips(foundAt(sheet.seed), sheet.taken, basin.kind) : [];
   const verdicts = verdictsOfSheet({ sheet, water, basin, scored });
+  const [runs] = useState(() => readKept().runs);
   const [name, why] = said.traps[sheet.story];
   const seconds = scored.reduce((sum, { score }) => sum + score.seconds, 0);
   return (
@@ -60,7 +63,7 @@ export function SheetResult({
         {scored.map(({ test, score }) => {
           const method = methodOf(test.methodId);
           return method ? (
-            <TestLine key={test.methodId} quantity={method.quantity} score={score} isAside={test.setAside} />
+            <TestLine key={test.methodId} method={method} score={score} isAside={test.setAside} runs={runs} />
           ) : null;
         })}
       </ul>
@@ -80,16 +83,19 @@ export function SheetResult({
 
 /** One reading against the truth, with its slips and its trap. */
 function TestLine({
-  quantity,
+  method,
   score,
   isAside,
+  runs,
 }: {
-  quantity: Quantity;
+  method: Method;
+  runs: readonly Run[];
   score: SheetStep["scored"][number]["score"];
   isAside: boolean;
 }) {
   const units = useUnits();
   const said = words.practice;
+  const { quantity } = method;
   const { reading, truth, inBracket, slips, trap, cost } = score;
   return (
     <li className="sheet grid gap-1 p-3">
@@ -112,20 +118,16 @@ function TestLine({
           {isAside ? said.sheet.setAside : inBracket ? said.inBracket : said.outsideShort}
         </span>
       </p>
-      {slips.map((slip) => {
-        const [what, why] = said.slip(slip);
-        return (
-          <p key={slip.code + what}>
-            <b className="text-below">◆ {what}</b> <span className="text-soft">{why}</span>
-          </p>
-        );
-      })}
       {trap ? (
         <p className={trap.seen ? "" : "font-medium text-above"}>
           {said.traps[trap.story][0]}: {trap.seen ? said.trapSeen : said.trapMissed}
         </p>
       ) : null}
-      {cost?.risk && !isAside ? <p className="font-medium text-above">{said.risks[cost.risk]}</p> : null}
+      <ul>
+        <Slips slips={slips} />
+        {isAside ? null : <Cost cost={cost} inBracket={inBracket} />}
+      </ul>
+      <Own method={method} runs={runs} />
     </li>
   );
 }
