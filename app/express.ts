@@ -219,7 +219,7 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
   const db = openDatabase(config.databaseUrl, config.connections);
   const open = isOpen(config);
   const wantsDemo = config.demo === "again" || (config.demo === "once" && !(await demoThrownAway(db)));
-  if (open && config.demo !== "no") throw new Refusal(demoRefusal(open));
+  if (open && wantsDemo) throw new Refusal(demoRefusal(open));
   if (wantsDemo && !(await demoLoaded(db))) {
     process.stdout.write("· Loading a year of demo data …\n");
     await loadDemo(db, new Date());

@@ -1,6 +1,6 @@
 // npm test: from a fresh clone through format, lint, types, walls and every test, to the counts.
 import { spawn } from "node:child_process";
-import { mkdtempSync, readdirSync, readFileSync, rmSync } from "node:fs";
+import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { ensureBuild, ensureDebian, ensureModules, ROOT } from "./lib/provision.mjs";
@@ -34,7 +34,7 @@ const CHECKS = [
 ];
 
 /** Where each lane looks for ports. */
-const LANE_PORTS = [4390, 4690, 4990];
+const LANE_PORTS = [4390, 4690, 4990, 5790];
 const SCREEN_PARTS = 3;
 /** Long, and alone for most of their time. */
 const STARTS = ["tests/server/start.test.ts", "tests/server/new-firm.test.ts", "tests/server/backup.test.ts"];
@@ -77,24 +77,26 @@ main(async () => {
     readdirSync(join(ROOT, folder))
       .filter((file) => file.endsWith(".test.ts"))
       .map((file) => `${folder}/${file}`);
-  const screens = filesIn("tests/browser");
+  // The large ones first, so that none shares its part with another.
+  const screens = filesIn("tests/browser").sort(
+    (a, b) => statSync(join(ROOT, b)).size - statSync(join(ROOT, a)).size,
+  );
   const part = (of) => screens.filter((_, index) => index % SCREEN_PARTS === of);
   // The longest first; what is left goes to whichever lane is free.
   const jobs = [
     (ports) => tests("server", ["server"], ports, results, [], STARTS),
-    (ports) => tests("browser 1", ["browser"], ports, results, part(0)),
     async (ports) => {
       for (const [name, tool, args] of CHECKS) checks.push(await check(name, bin(tool), args));
       return tests("core", ["core"], ports, results);
     },
     ...Array.from(
-      { length: SCREEN_PARTS - 1 },
-      (_, index) => (ports) => tests(`browser ${index + 2}`, ["browser"], ports, results, part(index + 1)),
+      { length: SCREEN_PARTS },
+      (_, index) => (ports) => tests(`browser ${index + 1}`, ["browser"], ports, results, part(index)),
     ),
     (ports) => tests("starts", ["server"], ports, results, STARTS),
   ];
   const done = [];
-  // Three lanes: servers and browsers wait for databases and screens most of their time.
+  // Four lanes on two cores: servers and browsers wait for databases and screens most of their time.
   await Promise.all(
     LANE_PORTS.map(async (ports) => {
       for (let job = jobs.shift(); job; job = jobs.shift()) done.push(await job(ports));

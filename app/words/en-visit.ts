@@ -17,6 +17,7 @@ export const visitWords = {
     used: "used",
     beside: "also read",
     beforeDosing: "before dosing",
+    ownScatter: (percent: string) => `own scatter ${percent} %`,
     setAside: (name: string) => `${name} was read, but nothing is dosed by it.`,
     already: "Saved in this visit",
     saveReplaces: "Saving again replaces it; the first one stays in the trail.",

@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import type { Page } from "puppeteer-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { openBrowser, PHONE, WIDE } from "../../scripts/lib/browser.mjs";
+import { openBrowser, PHONE, still, WIDE } from "../../scripts/lib/browser.mjs";
 import { webServer } from "../../scripts/lib/world.mjs";
 import { newDatabase } from "../database";
 import { violations } from "./axe";
@@ -87,12 +87,6 @@ function handOn(page: Page) {
   };
 }
 
-const at = (page: Page, ending: string) =>
-  page.waitForFunction(
-    (wanted) => location.pathname.endsWith(wanted) && document.documentElement.dataset.page === "still",
-    {},
-    ending,
-  );
 const said = (page: Page, words: string) =>
   page.waitForFunction((wanted) => document.body.innerText.includes(wanted), {}, words);
 
@@ -105,7 +99,7 @@ describe("a fresh instance", () => {
     const page = await browser.page(size);
     const hand = handOn(page);
     await page.goto(instance.address);
-    await at(page, "/setup");
+    await still(page, "/setup");
     expect(await violations(page)).toEqual([]);
 
     await hand.fill("Code from the start", "WRONG-CODE1");
@@ -123,13 +117,13 @@ describe("a fresh instance", () => {
     await hand.told("Set it up");
 
     // The empty Round says what comes next, and has it to press.
-    await at(page, "/");
+    await still(page, "/");
     await said(page, "The first hour");
     expect(await violations(page)).toEqual([]);
     expect(GUIDE).toContain("**Bring in a spreadsheet**");
     await said(page, "Bring in a spreadsheet");
     await hand.told("Add a basin");
-    await at(page, "/basins/new");
+    await still(page, "/basins/new");
     await hand.fill("Name of the site", "Alder Court");
     await hand.fill("Name of the basin", "Courtyard spa");
     await hand.fill("Volume, gal", "420");
@@ -142,25 +136,25 @@ describe("a fresh instance", () => {
     expect(chosen).toContain("Spa and warm water");
     expect(await violations(page)).toEqual([]);
     await hand.told("Add it");
-    await at(page, "/facts");
+    await still(page, "/facts");
     await hand.press("Wed");
     await hand.told("Save");
     await said(page, "Saved");
     await hand.told("Round");
-    await at(page, "/");
+    await still(page, "/");
     await hand.told("Start a visit");
-    await at(page, "/look");
+    await still(page, "/look");
     await hand.onward();
-    await at(page, "/sample");
+    await still(page, "/sample");
     await hand.onward();
-    await at(page, "/temperature");
+    await still(page, "/temperature");
     await hand.press("Free chlorine");
-    await at(page, "/freeChlorine");
+    await still(page, "/freeChlorine");
     await hand.drops(14);
     await hand.press("Save 2.8");
     await page.waitForFunction(() => !location.pathname.endsWith("/freeChlorine"));
     await hand.told("Close");
-    await at(page, "/close");
+    await still(page, "/close");
     await hand.told("Save the visit");
     await page.waitForFunction(() => !location.pathname.endsWith("/close"));
     process.stdout.write(`· First hour ${where}: ${hand.done} presses and fields\n`);
@@ -168,7 +162,7 @@ describe("a fresh instance", () => {
     // Once a firm is there, nobody sets up another; and the Round has no steps to tell any more.
     await page.goto(`${instance.address}/setup`);
     await page.waitForFunction(() => !location.pathname.endsWith("/setup"));
-    await at(page, "/");
+    await still(page, "/");
     expect(await page.evaluate(() => document.body.innerText)).not.toContain("The first hour");
     await page.close();
     await instance.close();
@@ -179,16 +173,16 @@ describe("a fresh instance", () => {
     const page = await browser.page(WIDE);
     const hand = handOn(page);
     await page.goto(instance.address);
-    await at(page, "/setup");
+    await still(page, "/setup");
     await hand.fill("Code from the start", CODE);
     await hand.fill("Name of the firm", "Larch and Loam Pools");
     await hand.fill("Your name", "Ida Fenn");
     await hand.fill("Email", "ida@larch.example");
     await hand.fill("Choose a password", "a-long-enough-one");
     await hand.press("Set it up");
-    await at(page, "/");
+    await still(page, "/");
     await hand.press("Add a basin");
-    await at(page, "/basins/new");
+    await still(page, "/basins/new");
     await hand.fill("Name of the site", "Alder Court");
     await hand.fill("Name of the basin", "Long pool");
     await hand.fill("How its volume is known", "meter");
@@ -203,7 +197,7 @@ describe("a fresh instance", () => {
     await hand.fill("How its volume is known", "meter");
     await said(page, "12,500 gal");
     await hand.press("Add it");
-    await at(page, "/facts");
+    await still(page, "/facts");
     await page.goto(page.url().replace("/facts", "/volume"));
     await said(page, "12,500 gal");
     await said(page, "water meter");

@@ -9,6 +9,7 @@ import {
   TITRATION_KIT,
   trapsIn,
 } from "#core";
+import type { PractisedTest } from "#server/db/practised";
 import type { Kept, Run, Way } from "./kept";
 
 /** The tests that are practised, the cards that bring them back, and what is kept of a run. */
@@ -105,22 +106,9 @@ export const missedOf = ({ cards, session }: Kept): Card[] =>
 export const ownRuns = (runs: readonly Run[], methodId: string): Run[] =>
   runs.filter((run) => run.methodId === methodId && run.way === "alone" && run.trap === null);
 
-/** Of one test, what a firm may be told. */
-export interface TestTold {
-  methodId: string;
-  runs: number;
-  trapsSeen: number;
-  trapsMissed: number;
-  /** Calendar day. */
-  lastOn: string;
-  /** Relative; null after too few runs. */
-  bias: number | null;
-  scatter: number | null;
-}
-
 /** What was worked alone, by test. @example toldOf([]) // [] */
-export const toldOf = (runs: readonly Run[]): TestTold[] =>
-  TESTS.flatMap(({ id }): TestTold[] => {
+export const toldOf = (runs: readonly Run[]): PractisedTest[] =>
+  TESTS.flatMap(({ id }): PractisedTest[] => {
     const alone = runs.filter(({ methodId, way }) => methodId === id && way === "alone");
     const last = alone.at(-1);
     if (!last) return [];

@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
-import { practisedBy, practisedInFirm } from "#server/db/practised";
+import { type PractisedTest, practisedBy, practisedInFirm } from "#server/db/practised";
 import { commandAction } from "../../commands";
 import { inFirm } from "../../context";
 import { Button } from "../../ui/button";
@@ -12,7 +12,7 @@ import { useFirm } from "../../ui/use-firm";
 import { words } from "../../words";
 import type { Route } from "./+types/told";
 import { readKept } from "./kept";
-import { methodOf, type TestTold, toldOf } from "./tests";
+import { methodOf, toldOf } from "./tests";
 
 /** Own figures are shown to their owner; of the others an owner of the firm sees what they practised, and no figures. */
 export const loader = ({ context }: Route.LoaderArgs) =>
@@ -33,7 +33,7 @@ export default function Told({ loaderData: { told, firm } }: Route.ComponentProp
   const { timeZone, member } = useFirm();
   const said = words.told;
   // What this device keeps is read behind the first paint.
-  const [here, setHere] = useState<TestTold[]>([]);
+  const [here, setHere] = useState<PractisedTest[]>([]);
   useEffect(() => setHere(toldOf(readKept().runs)), []);
   const [first] = told;
   const isUsed = told.some(({ used }) => used);
@@ -108,7 +108,7 @@ export default function Told({ loaderData: { told, firm } }: Route.ComponentProp
   );
 }
 
-type Row = Pick<TestTold, "methodId" | "runs" | "bias" | "scatter">;
+type Row = Pick<PractisedTest, "methodId" | "runs" | "bias" | "scatter">;
 
 function Figures({ tests }: { tests: readonly Row[] }) {
   const said = words.told;

@@ -5,6 +5,7 @@ import {
   amountText,
   bracket,
   dateTimeText,
+  plain,
   unitText,
   valueText,
   volumeText,
@@ -114,6 +115,9 @@ export default function Sheet() {
                     {reading.observation.kind === "drops"
                       ? `, ${reading.observation.count} ${words.bench.drops(reading.observation.count)} in ${reading.observation.sample} mL`
                       : ""}
+                    {reading.scatter === undefined
+                      ? ""
+                      : `, ${said.ownScatter(plain(100 * reading.scatter, 0))}`}
                     {reading.doubts.map((doubt) => (
                       <span key={doubt.code} className="block text-sm text-soft">
                         {doubtText(doubt, reading.quantity, units)}

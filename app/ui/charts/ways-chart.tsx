@@ -1,7 +1,7 @@
-import type { Chart, ChartConfiguration, Plugin } from "chart.js";
-import { useEffect, useRef } from "react";
-import { dateText, plain } from "../format";
-import { inkOf, letters, loadCharts } from "./load";
+import type { ChartConfiguration, Plugin } from "chart.js";
+import { plain } from "../format";
+import { inkOf, letters } from "./load";
+import { limitLines, quietOptions, TimeChart } from "./time-chart";
 
 export interface WayLine {
   name: string;
@@ -23,43 +23,16 @@ const DASHES = [[], [8, 4], [2, 3], [10, 3, 2, 3], [5, 2]] as const;
 
 /** One quantity over the months ahead under each way of chlorinating, with the limit that it must not pass. */
 export function WaysChart(props: Props) {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const chart = useRef<Chart | null>(null);
-  const latest = useRef(props);
-  latest.current = props;
-  const { title, unit, lines, limit } = props;
-  useEffect(() => {
-    let gone = false;
-    void loadCharts().then((Charts) => {
-      if (!gone && canvas.current) chart.current = new Charts(canvas.current, configuration(latest.current));
-    });
-    return () => {
-      gone = true;
-      chart.current?.destroy();
-      chart.current = null;
-    };
-  }, []);
-  useEffect(() => {
-    const drawn = chart.current;
-    if (!drawn) return;
-    const next = configuration({ ...latest.current, lines, limit });
-    drawn.data = next.data;
-    drawn.config.plugins?.splice(0, 99, ...(next.plugins ?? []));
-    drawn.update("none");
-  }, [lines, limit]);
+  const { title, unit, lines } = props;
   return (
-    <figure className="min-w-0">
-      <figcaption className="text-sm font-semibold">
-        {title} <span className="font-normal text-soft">{unit}</span>
-      </figcaption>
-      <div className="relative h-56">
-        <canvas
-          ref={canvas}
-          role="img"
-          aria-label={`${title}: ${lines.map(({ name }) => name).join(", ")}`}
-        />
-      </div>
-    </figure>
+    <TimeChart
+      title={title}
+      unit={unit}
+      label={`${title}: ${lines.map(({ name }) => name).join(", ")}`}
+      height="h-56"
+      configuration={() => configuration(props)}
+      of={lines}
+    />
   );
 }
 
@@ -67,7 +40,7 @@ const NAMES_WIDTH = 92;
 const NAME_HEIGHT = 14;
 
 function configuration({ lines, limit, timeZone }: Props): ChartConfiguration<"line"> {
-  const soft = inkOf("soft");
+  const points = lines[0]?.points ?? [];
   return {
     type: "line",
     data: {
@@ -81,64 +54,18 @@ function configuration({ lines, limit, timeZone }: Props): ChartConfiguration<"l
       })),
     },
     options: {
-      animation: false,
-      responsive: true,
-      maintainAspectRatio: false,
-      parsing: false,
-      normalized: true,
+      ...quietOptions(
+        [points[0]?.at ?? 0, points.at(-1)?.at ?? 1],
+        timeZone,
+        { label: (item) => `${lines[item.datasetIndex]?.name ?? ""}: ${plain(item.parsed.y ?? 0, 0)}` },
+        limit,
+      ),
       layout: { padding: { right: NAMES_WIDTH } },
       interaction: { mode: "nearest", axis: "x", intersect: false },
-      scales: {
-        x: {
-          type: "linear",
-          min: lines[0]?.points[0]?.at ?? 0,
-          max: lines[0]?.points.at(-1)?.at ?? 1,
-          grid: { color: inkOf("rule") },
-          ticks: {
-            color: soft,
-            maxTicksLimit: 4,
-            maxRotation: 0,
-            callback: (value) => dateText(new Date(Number(value)), timeZone).replace(/, \d{4}$/, ""),
-          },
-        },
-        y: {
-          grace: "8%",
-          suggestedMax: limit,
-          grid: { color: inkOf("rule") },
-          ticks: { color: soft, maxTicksLimit: 5 },
-        },
-      },
-      plugins: {
-        legend: { display: false },
-        tooltip: {
-          displayColors: false,
-          callbacks: {
-            title: ([item]) => dateText(new Date(item?.parsed.x ?? 0), timeZone),
-            label: (item) => `${lines[item.datasetIndex]?.name ?? ""}: ${plain(item.parsed.y ?? 0, 0)}`,
-          },
-        },
-      },
     },
-    plugins: [limitLine(limit), names(lines)],
+    plugins: [limitLines({ high: limit }), names(lines)],
   };
 }
-
-const limitLine = (limit: number | undefined): Plugin<"line"> => ({
-  id: "limit",
-  beforeDatasetsDraw: ({ ctx, chartArea, scales: { y } }) => {
-    if (limit === undefined || !y) return;
-    const height = y.getPixelForValue(limit);
-    if (height < chartArea.top || height > chartArea.bottom) return;
-    ctx.save();
-    ctx.strokeStyle = inkOf("above");
-    ctx.lineWidth = 1.5;
-    ctx.beginPath();
-    ctx.moveTo(chartArea.left, height);
-    ctx.lineTo(chartArea.right, height);
-    ctx.stroke();
-    ctx.restore();
-  },
-});
 
 /** Each way's name at the end of its line; names that would lie on one another move apart. */
 const names = (lines: readonly WayLine[]): Plugin<"line"> => ({

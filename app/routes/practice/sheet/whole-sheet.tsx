@@ -3,6 +3,7 @@ import { v7 as uuid } from "uuid";
 import {
   type HiddenWater,
   hiddenWater,
+  InputFault,
   type Score,
   SHEET_TESTS,
   type SheetBasin,
@@ -67,14 +68,7 @@ export function WholeSheet({ begun, over, again, back }: Props) {
   const said = words.practice.sheet;
   const water = useMemo(() => hiddenWater(begun.story, begun.seed), [begun]);
   const basin = useMemo(() => sheetBasin(begun.story), [begun]);
-  const scored = useMemo(
-    () =>
-      sheet.tests.flatMap((test): Scored[] => {
-        const method = methodOf(test.methodId);
-        return method ? [{ test, score: scoreOf({ ...test, method, water }, test) }] : [];
-      }),
-    [sheet.tests, water],
-  );
+  const scored = useMemo(() => sheet.tests.flatMap((test) => scoredIn(test, water)), [sheet.tests, water]);
   useEffect(() => {
     // The same sheet in another tab: what was done there stands here, too.
     const hear = ({ key }: StorageEvent) => {
@@ -174,6 +168,18 @@ export function WholeSheet({ begun, over, again, back }: Props) {
       )}
     </>
   );
+}
+
+/** A test with its score; nothing where what was kept by another build is none any more. */
+function scoredIn(test: SheetTest, water: HiddenWater): Scored[] {
+  const method = methodOf(test.methodId);
+  if (!method) return [];
+  try {
+    return [{ test, score: scoreOf({ ...test, method, water }, test) }];
+  } catch (fault) {
+    if (fault instanceof InputFault) return [];
+    throw fault;
+  }
 }
 
 /** The tests of the sheet, the next one first to press; what was read stands beside each. */
