@@ -120,7 +120,15 @@ export {
   type Practised,
   type WeeksFigures,
 } from "./practice/figures";
-export { dropSize, type HandEvent, LIGHTS, type Light, type Mixing, SCOOPS } from "./practice/hands";
+export {
+  dropSize,
+  type HandEvent,
+  LIGHTS,
+  type Light,
+  type Mixing,
+  SCOOPS,
+  scoopAsItComes,
+} from "./practice/hands";
 export { type HiddenWater, hiddenWater, isStory, STORIES, type Story } from "./practice/hidden";
 export { type Next, nextIn } from "./practice/next";
 export { type Called, type Score, scoreOf, trapsIn } from "./practice/score";

@@ -151,7 +151,7 @@ export const practiceWords = {
     fill: "Pour",
     fillHint: (line: number) => `Hold to pour; let go with the bottom of the curve on the ${line} mL line.`,
     empty: "Pour it out",
-    scoop: { level: "Scoop, levelled off", heaped: "Scoop, as it comes" },
+    scoop: { level: "Scoop, levelled off", asItComes: "Scoop, as it comes" },
     add: (reagent: string, measure: string) => `${reagent}, one ${measure}`,
     addMl: (reagent: string, amount: number) => `${reagent}, ${amount} mL`,
     given: (amount: string) => `${amount} in`,

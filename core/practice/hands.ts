@@ -26,6 +26,14 @@ export type Light = (typeof LIGHTS)[number];
 /** A scoop that is heaped, and one that is scant; a level one is 1. Defaults. */
 export const SCOOPS = { scant: 0.6, level: 1, heaped: 1.5 } as const;
 
+/**
+ * A scoop that nobody levels off: heaped as often as scant, and seldom level.
+ * @param turn which one it is; the same is as full
+ * @example scoopAsItComes(0) // 1.5
+ */
+export const scoopAsItComes = (turn: number): number =>
+  turn % 3 === 2 ? SCOOPS.level : turn % 3 === 0 ? SCOOPS.heaped : SCOOPS.scant;
+
 /** A bottle at 45° gives drops a fifth smaller; beyond 60° they get no smaller. Defaults of this bench. */
 const SMALLER_AT_45 = 0.2;
 const MOST_ANGLE = 60;

@@ -4,7 +4,7 @@ import { seeded } from "../random";
 import { TITRATION_KIT } from "../testing/kits/titration-kit";
 import { DRILLS, drillOf } from "./drills";
 import { figuresOverWeeks, ownFigures, type Practised } from "./figures";
-import { dropSize } from "./hands";
+import { dropSize, scoopAsItComes } from "./hands";
 import { hiddenWater, phWith, STORIES } from "./hidden";
 import { atTheEnd, methodOf, possible, SCRIPTED, scripted } from "./practice.fixtures";
 import { costOf, scoreOf } from "./score";
@@ -57,6 +57,16 @@ describe("hands", () => {
       }).reduce((sum, one) => sum + one, 0);
     // Counts are whole: a drop is half too many on the mean, either way.
     expect((counted(["slanted"]) - 10) / (counted([]) - 10)).toBeCloseTo(1 / 0.8, 1);
+  });
+
+  it("that do not level a scoop take too much as often as too little", () => {
+    const scoops = Array.from({ length: 300 }, (_, turn) => scoopAsItComes(turn));
+    const share = (is: (one: number) => boolean) => scoops.filter(is).length / scoops.length;
+    expect(share((one) => one > 1.25)).toBeCloseTo(
+      share((one) => one < 0.75),
+      2,
+    );
+    expect(share((one) => one === 1)).toBeLessThan(0.5);
   });
 
   it("that do not swirl hide the end for one to three drops", () => {

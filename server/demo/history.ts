@@ -23,7 +23,8 @@ import {
   waterFromReadings,
 } from "#core";
 import { weatherOn } from "../standins/weather";
-import { BASINS, type DemoBasin, PRODUCTS, SITES } from "./cast";
+import { BASINS, type DemoBasin, SITES } from "./cast";
+import { PRODUCTS } from "./shelf";
 import { STORIES, type Story } from "./stories";
 import {
   addProduct,

@@ -1,7 +1,8 @@
 import { millisecondsInDay } from "date-fns/constants";
 import { hasJets, labelCode } from "#core";
-import { PRODUCTS } from "./cast";
+
 import type { DemoVisit } from "./history";
+import { PRODUCTS } from "./shelf";
 
 /** Days back from which on the label was kept. */
 const KEPT_DAYS = 120;

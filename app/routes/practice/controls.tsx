@@ -1,5 +1,14 @@
 import { type ReactNode, useEffect, useRef, useState } from "react";
-import { LIGHTS, type Measure, type Method, type Mixing, type Next, SCOOPS, stepsFor } from "#core";
+import {
+  LIGHTS,
+  type Measure,
+  type Method,
+  type Mixing,
+  type Next,
+  SCOOPS,
+  scoopAsItComes,
+  stepsFor,
+} from "#core";
 import { Button } from "../../ui/button";
 import { measureName, words } from "../../words";
 import type { Hands } from "./use-hands";
@@ -151,12 +160,12 @@ function Add({
   if (measure === "scoops")
     return (
       <>
-        {(["level", "heaped"] as const).map((how) => (
+        {(["level", "asItComes"] as const).map((how) => (
           <Button
             key={how}
             type="button"
             quiet={!(isNext && how === "level")}
-            onClick={() => add(SCOOPS[how])}
+            onClick={() => add(how === "level" ? SCOOPS.level : scoopAsItComes(hands.turn))}
           >
             {reagent}: {said.scoop[how]}
             {told}

@@ -20,6 +20,8 @@ export interface Hands {
   /** Pours it out and begins again, with a sample of this size. */
   anew: (millilitres: number) => void;
   events: readonly HandEvent[];
+  /** Another at each thing that is done, and by the sample: what chance has a hand in goes by it. */
+  turn: number;
   vessel: Vessel;
   /** The vessel at this very moment, its plume spreading; for a picture. */
   now: () => { vessel: Vessel; swirling: boolean };
@@ -105,6 +107,7 @@ export function useHands(begun: UnderWay, method: Method): Hands {
       writeUnderWay({ ...begun, line: millilitres, events: [], holder: screenMark() });
     },
     events,
+    turn: begun.seed + events.length,
     vessel,
     now: () => {
       const swirling = holding !== null;
