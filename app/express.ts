@@ -197,6 +197,9 @@ function isOpen({ host, publicUrl }: Config): string | null {
   return onLoopback(host) ? null : `HOST=${host}`;
 }
 
+/** An idle connection is kept so long. */
+const IDLE_MS = 75_000;
+
 const demoRefusal = (open: string): string =>
   `${open} lets others reach this server, and the demo firm's password is known to everybody who reads the README.\n` +
   "Start it without: PELAGON_DEMO=0. A data folder that holds the demo already stays on this machine; name another by PELAGON_DATA.";
@@ -250,6 +253,8 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
     now: () => new Date(),
   };
   const server = createServer(await application(config, db, services, log, options));
+  // Longer than a proxy or a browser keeps an idle connection: who closes it first cannot lose a request on it.
+  server.keepAliveTimeout = IDLE_MS;
   await new Promise<void>((resolve, reject) => {
     server.once("error", (fault) =>
       reject(new Refusal(`Cannot listen on ${config.host}:${config.port}: ${fault.message}`)),

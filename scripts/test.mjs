@@ -34,7 +34,7 @@ const CHECKS = [
 ];
 
 /** Where each lane looks for ports. */
-const LANE_PORTS = [4390, 4690, 4990, 5790];
+const LANE_PORTS = [4390, 4690, 4990];
 const SCREEN_PARTS = 3;
 /** Long, and alone for most of their time. */
 const STARTS = ["tests/server/start.test.ts", "tests/server/new-firm.test.ts", "tests/server/backup.test.ts"];
@@ -96,7 +96,7 @@ main(async () => {
     (ports) => tests("starts", ["server"], ports, results, STARTS),
   ];
   const done = [];
-  // Four lanes on two cores: servers and browsers wait for databases and screens most of their time.
+  // Three lanes: servers and browsers wait for databases and screens most of their time.
   await Promise.all(
     LANE_PORTS.map(async (ports) => {
       for (let job = jobs.shift(); job; job = jobs.shift()) done.push(await job(ports));

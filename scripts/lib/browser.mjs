@@ -87,8 +87,14 @@ export async function signIn(page, address, email = "jory@fennmoor.example", pas
 
 /** Presses the first button or link whose text holds these words. */
 export async function press(page, text) {
-  const found = await page.waitForSelector(
-    `::-p-xpath(//*[self::button or self::a or self::label or self::summary][contains(normalize-space(.), ${JSON.stringify(text)})])`,
+  // Asked again and again: a text that changes in its place is no change that a selector would wait for.
+  const found = await page.waitForFunction(
+    (wanted) =>
+      [...document.querySelectorAll("button, a, label, summary")].find((one) =>
+        one.textContent.replace(/\s+/g, " ").includes(wanted),
+      ),
+    { polling: 50 },
+    text,
   );
-  await found.click();
+  await found.asElement().click();
 }

@@ -1,5 +1,5 @@
 import { readFileSync } from "node:fs";
-import type { Page } from "puppeteer-core";
+import type { ElementHandle, Page } from "puppeteer-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { openBrowser, PHONE, still, WIDE } from "../../scripts/lib/browser.mjs";
 import { webServer } from "../../scripts/lib/world.mjs";
@@ -33,15 +33,26 @@ async function fresh() {
 /** A hand that counts what it does: presses, and fields that are filled or chosen. */
 function handOn(page: Page) {
   let done = 0;
-  const found = async (where: string) => {
-    const one = await page.waitForSelector(`::-p-xpath(${where})`);
-    await one?.evaluate((it) => (it as HTMLElement).scrollIntoView({ block: "center" }));
+  /** Asked again and again: a text that changes in its place is no change that a selector would wait for. */
+  const found = async (of: string, text: string, inside = "") => {
+    const handle = await page.waitForFunction(
+      (all, wanted, field) => {
+        const one = [...document.querySelectorAll(all)].find(
+          (it) => !it.matches(":disabled") && it.textContent?.replace(/\s+/g, " ").includes(wanted),
+        );
+        return field && one ? one.querySelector(field) : one;
+      },
+      { polling: 50 },
+      of,
+      text,
+      inside,
+    );
+    const one = handle.asElement() as ElementHandle<Element> | null;
+    await one?.evaluate((it) => it.scrollIntoView({ block: "center" }));
     return one;
   };
   const press = async (text: string) => {
-    const one = await found(
-      `//*[self::button or self::a or self::label][not(@disabled)][contains(normalize-space(.), "${text}")]`,
-    );
+    const one = await found("button, a, label", text);
     await one?.click();
     done += 1;
   };
@@ -56,9 +67,7 @@ function handOn(page: Page) {
       await press(text);
     },
     async fill(label: string, text: string) {
-      const one = await found(
-        `//label[contains(normalize-space(.), "${label}")]//*[self::input or self::select or self::textarea]`,
-      );
+      const one = await found("label", label, "input, select, textarea");
       if (await one?.evaluate((it) => it.tagName === "SELECT")) await one?.select(text);
       else {
         await one?.evaluate((it) => (it as HTMLInputElement).select());
