@@ -1,13 +1,14 @@
-import type {
-  ColourName,
-  DoseRisk,
-  DrillKind,
-  Light,
-  Place,
-  SamplePlace,
-  SampleSlip,
-  Slip,
-  Story,
+import {
+  ACID_CHLORINE_MINUTES,
+  type ColourName,
+  type DoseRisk,
+  type DrillKind,
+  type Light,
+  type Place,
+  type SamplePlace,
+  type SampleSlip,
+  type Slip,
+  type Story,
 } from "#core";
 
 const NAMES: Record<ColourName, string> = {
@@ -296,8 +297,7 @@ export const practiceWords = {
         "chlorine-over": "More chlorine than anybody may bathe in.",
         "chlorine-under": "Next to no chlorine is left in it: nobody may bathe.",
         "ph-out": "A pH that hurts eyes and skin.",
-        "acid-and-chlorine":
-          "Acid and chlorine: never through one bucket, an hour apart, with the pump running; their labels go first.",
+        "acid-and-chlorine": `Acid and chlorine make poison gas: never through one bucket, ${ACID_CHLORINE_MINUTES} minutes apart, with the pump running; their labels go first.`,
         "in-portions": "More than goes in at once: in portions, with a retest between.",
       } satisfies Record<DoseRisk, string>,
       sampleSlips: {

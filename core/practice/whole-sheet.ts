@@ -199,7 +199,7 @@ export type DoseRisk =
   /** Next to no chlorine is left in it. */
   | "chlorine-under"
   | "ph-out"
-  /** Both are given: an hour apart, never through one bucket. */
+  /** Both are given: apart in time, never through one bucket. */
   | "acid-and-chlorine"
   /** More of a product than goes in at once: in portions, with a retest between. */
   | "in-portions";
