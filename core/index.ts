@@ -118,6 +118,7 @@ export {
   type OwnFigures,
   ownFigures,
   type Practised,
+  RUNS_TO_USE,
   type WeeksFigures,
 } from "./practice/figures";
 export {

@@ -24,8 +24,8 @@ export const toldWords = {
       "Nothing was worked alone on this device yet. After five runs of a test its bias and scatter are known.",
     tell: "Tell my firm",
     tellAndUse: "Tell it, and use my scatter",
-    usedHint:
-      "Used, your own scatter stands in for the usual one (5 % for drops) in how sure your readings are taken to be, in judgement and plan, from the next reading on. What stands in the book is not changed by it.",
+    usedHint: (runs: number) =>
+      `Used, your own scatter stands in for the usual one (5 % for drops) in how sure your readings are taken to be, in judgement and plan, from the next reading on, for each test with ${runs} runs or more. What stands in the book is not changed by it.`,
     done: "Saved.",
     told: "What the firm knows",
     toldAt: (when: string) => `Told on ${when}.`,

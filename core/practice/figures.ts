@@ -23,6 +23,8 @@ export interface OwnFigures {
 
 /** Fewer runs than these tell nothing. */
 export const LEAST_RUNS = 5;
+/** After fewer the scatter is known to no more than a half, and stands in for nobody's default. */
+export const RUNS_TO_USE = 10;
 
 /**
  * Bias and scatter of one test's runs; null for too few.

@@ -1,4 +1,5 @@
 import { sql } from "kysely";
+import { RUNS_TO_USE } from "#core";
 import type { Author } from "../author";
 import type { FirmScope } from "./connection";
 
@@ -40,7 +41,7 @@ export async function tellPractised(
         last_on: one.lastOn,
         bias: one.bias,
         scatter: one.scatter,
-        used: used && one.scatter !== null,
+        used: used && one.scatter !== null && one.runs >= RUNS_TO_USE,
         told_at: now,
       })),
     )

@@ -70,6 +70,9 @@ describe("what was practised", () => {
     );
     expect(theirs).toEqual([]);
 
+    // After a few runs it is hardly known.
+    await tell(world.http, [test({ runs: 6 })], true);
+    expect((await readAlkalinity()).alkalinity?.scatter).toBeUndefined();
     await tell(world.http, [], false);
     expect((await readAlkalinity()).alkalinity?.scatter).toBeUndefined();
     expect(await page(owner)).toMatch(/Nobody told anything yet/);

@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
+import { RUNS_TO_USE } from "#core";
 import { type PractisedTest, practisedBy, practisedInFirm } from "#server/db/practised";
 import { commandAction } from "../../commands";
 import { inFirm } from "../../context";
@@ -56,7 +57,7 @@ export default function Told({ loaderData: { told, firm } }: Route.ComponentProp
           <>
             <p>{said.whose(member)}</p>
             <Figures tests={here} />
-            <p className="text-sm text-soft">{said.usedHint}</p>
+            <p className="text-sm text-soft">{said.usedHint(RUNS_TO_USE)}</p>
             <p className="flex flex-wrap gap-3">
               <Button
                 type="button"
@@ -69,7 +70,7 @@ export default function Told({ loaderData: { told, firm } }: Route.ComponentProp
                 type="button"
                 quiet
                 busy={busy}
-                disabled={here.every(({ scatter }) => scatter === null)}
+                disabled={here.every(({ runs, scatter }) => scatter === null || runs < RUNS_TO_USE)}
                 onClick={() => give("tell-practice", { tests: here, used: true })}
               >
                 {said.tellAndUse}
