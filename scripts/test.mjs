@@ -69,10 +69,14 @@ main(async () => {
   const begun = Date.now();
   await ensureDebian({ browser: true });
   await ensureModules();
-  await ensureBuild();
-
   const results = mkdtempSync(join(tmpdir(), "pelagon-results-"));
   const checks = [await check("Route types", bin("react-router"), ["typegen"])];
+  // Beside the build, which keeps one core busy.
+  const checking = (async () => {
+    for (const [name, tool, args] of CHECKS) checks.push(await check(name, bin(tool), args));
+  })();
+  await ensureBuild();
+
   const filesIn = (folder) =>
     readdirSync(join(ROOT, folder))
       .filter((file) => file.endsWith(".test.ts"))
@@ -85,14 +89,14 @@ main(async () => {
   // The longest first; what is left goes to whichever lane is free.
   const jobs = [
     (ports) => tests("server", ["server"], ports, results, [], STARTS),
-    async (ports) => {
-      for (const [name, tool, args] of CHECKS) checks.push(await check(name, bin(tool), args));
-      return tests("core", ["core"], ports, results);
-    },
     ...Array.from(
       { length: SCREEN_PARTS },
       (_, index) => (ports) => tests(`browser ${index + 1}`, ["browser"], ports, results, part(index)),
     ),
+    async (ports) => {
+      await checking;
+      return tests("core", ["core"], ports, results);
+    },
     (ports) => tests("starts", ["server"], ports, results, STARTS),
   ];
   const done = [];
