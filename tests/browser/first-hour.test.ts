@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import type { ElementHandle, Page } from "puppeteer-core";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { afterAll, afterEach, beforeAll, describe, expect, it } from "vitest";
 import { openBrowser, PHONE, still, WIDE } from "../../scripts/lib/browser.mjs";
 import { webServer } from "../../scripts/lib/world.mjs";
 import { newDatabase } from "../database";
@@ -17,17 +17,21 @@ beforeAll(async () => {
 });
 afterAll(() => browser?.close());
 
-/** A fresh instance. */
-async function fresh() {
+/** Ended after each test, however that went. */
+const running: (() => Promise<void>)[] = [];
+afterEach(async () => {
+  for (const end of running.splice(0)) await end();
+});
+
+/** The address of a fresh instance. */
+async function fresh(): Promise<string> {
   const made = await newDatabase();
   const web = await webServer(made.addresses, { PELAGON_DEMO: "0", JOBS: "off", SETUP_CODE: CODE });
-  return {
-    address: web.address,
-    async close() {
-      await web.stop();
-      await made.close();
-    },
-  };
+  running.push(async () => {
+    await web.stop();
+    await made.close();
+  });
+  return web.address;
 }
 
 /** A hand that counts what it does: presses, and fields that are filled or chosen. */
@@ -104,10 +108,10 @@ describe("a fresh instance", () => {
     ["on a phone", PHONE],
     ["at a desk", WIDE],
   ])("comes to its first visit by the guide, %s, in under sixty presses and fields", async (where, size) => {
-    const instance = await fresh();
+    const address = await fresh();
     const page = await browser.page(size);
     const hand = handOn(page);
-    await page.goto(instance.address);
+    await page.goto(address);
     await still(page, "/setup");
     expect(await violations(page)).toEqual([]);
 
@@ -169,19 +173,18 @@ describe("a fresh instance", () => {
     process.stdout.write(`· First hour ${where}: ${hand.done} presses and fields\n`);
     expect(hand.done).toBeLessThan(60);
     // Once a firm is there, nobody sets up another; and the Round has no steps to tell any more.
-    await page.goto(`${instance.address}/setup`);
+    await page.goto(`${address}/setup`);
     await page.waitForFunction(() => !location.pathname.endsWith("/setup"));
     await still(page, "/");
     expect(await page.evaluate(() => document.body.innerText)).not.toContain("The first hour");
     await page.close();
-    await instance.close();
   });
 
   it("takes the volume of its first basin by its shape, or by the water meter", async () => {
-    const instance = await fresh();
+    const address = await fresh();
     const page = await browser.page(WIDE);
     const hand = handOn(page);
-    await page.goto(instance.address);
+    await page.goto(address);
     await still(page, "/setup");
     await hand.fill("Code from the start", CODE);
     await hand.fill("Name of the firm", "Larch and Loam Pools");
@@ -211,6 +214,5 @@ describe("a fresh instance", () => {
     await said(page, "12,500 gal");
     await said(page, "water meter");
     await page.close();
-    await instance.close();
   });
 });
