@@ -115,6 +115,7 @@ export { type ColourName, colourName, hexOf } from "./practice/colour/names";
 export { DRILLS, type Drill, type DrillChoice, type DrillKind, drillOf } from "./practice/drills";
 export {
   figuresOverWeeks,
+  maySpeak,
   type OwnFigures,
   ownFigures,
   type Practised,
@@ -133,6 +134,33 @@ export {
 export { type HiddenWater, hiddenWater, isStory, STORIES, type Story } from "./practice/hidden";
 export { type Next, nextIn } from "./practice/next";
 export { type Called, type Score, scoreOf, trapsIn } from "./practice/score";
+export { SHEET_SHELF, SHEET_TESTS, type SheetBasin, sheetBasin } from "./practice/sheet/basin";
+export {
+  type DoseRisk,
+  dosedOf,
+  isSoundDose,
+  type SheetDose,
+  type SheetDosed,
+  truePlan,
+} from "./practice/sheet/dose";
+export {
+  JUDGED,
+  type Judged,
+  PLACES,
+  type Place,
+  type SheetVerdict,
+  truePlace,
+  verdictsOf,
+} from "./practice/sheet/judgement";
+export {
+  type Found,
+  foundAt,
+  SAMPLE_PLACES,
+  type SamplePlace,
+  type SampleSlip,
+  type SampleTaken,
+  sampleSlips,
+} from "./practice/sheet/sample";
 export { type Slip, type SlipCode, slipsOf, type Worked } from "./practice/slips";
 export { answered, type Card, dueCards } from "./practice/spacing";
 export {
@@ -147,32 +175,6 @@ export {
   type VesselLook,
 } from "./practice/vessel";
 export { type Watched, watched } from "./practice/watch";
-export {
-  type DoseRisk,
-  dosedOf,
-  type Found,
-  foundAt,
-  isSoundDose,
-  JUDGED,
-  type Judged,
-  PLACES,
-  type Place,
-  SAMPLE_PLACES,
-  type SamplePlace,
-  type SampleSlip,
-  type SampleTaken,
-  SHEET_SHELF,
-  SHEET_TESTS,
-  type SheetBasin,
-  type SheetDose,
-  type SheetDosed,
-  type SheetVerdict,
-  sampleSlips,
-  sheetBasin,
-  truePlace,
-  truePlan,
-  verdictsOf,
-} from "./practice/whole-sheet";
 export { addShares, carbonDioxide, carbonDioxideAtRest } from "./products/effects";
 export {
   BALANCING_IDS,

@@ -27,12 +27,19 @@ export const LEAST_RUNS = 5;
 export const RUNS_TO_USE = 10;
 
 /**
+ * Whether somebody's scatter is known well enough to stand in for the default.
+ * @example maySpeak({ runs: 6, scatter: 0.05 }) // false
+ */
+export const maySpeak = ({ runs, scatter }: { runs: number; scatter: number | null }): boolean =>
+  scatter !== null && runs >= RUNS_TO_USE;
+
+/**
  * Bias and scatter of one test's runs; null for too few.
  * @param runs of waters whose truth is not near nothing
  * @example ownFigures([]) // null
  */
 export function ownFigures(runs: readonly Practised[]): OwnFigures | null {
-  const shares = runs.filter(({ truth, step }) => Math.abs(truth) > step).map((one) => one);
+  const shares = runs.filter(({ truth, step }) => Math.abs(truth) > step);
   const count = shares.length;
   if (count < LEAST_RUNS) return null;
   const errors = shares.map(({ error, truth }) => error / truth);

@@ -1,5 +1,5 @@
 import { sql } from "kysely";
-import { RUNS_TO_USE } from "#core";
+import { maySpeak } from "#core";
 import type { Author } from "../author";
 import type { FirmScope } from "./connection";
 
@@ -41,7 +41,7 @@ export async function tellPractised(
         last_on: one.lastOn,
         bias: one.bias,
         scatter: one.scatter,
-        used: used && one.scatter !== null && one.runs >= RUNS_TO_USE,
+        used: used && maySpeak(one),
         told_at: now,
       })),
     )

@@ -18,7 +18,7 @@ import { page } from "../../device/seam";
 import { StripSheet } from "../../ui/bench/strip-sheet";
 import { TestSheet } from "../../ui/bench/test-sheet";
 import { KeysHelp } from "../../ui/keys-help";
-import { Mark } from "../../ui/mark";
+import { PlainHeader } from "../../ui/plain-header";
 import { UnitsContext } from "../../ui/units";
 import { useStored } from "../../ui/use-stored";
 import { quantityName, words } from "../../words";
@@ -73,18 +73,15 @@ export default function QuickBench({ loaderData: { kits, basins, units: firmUnit
   };
   return (
     <UnitsContext value={units}>
-      <header className="border-b border-rule">
-        <div className="mx-auto flex max-w-6xl items-center gap-4 px-4 py-2">
-          <Link to={basins ? "/" : "/sign-in"} aria-label={words.product}>
-            <Mark className="h-7 w-7" />
-          </Link>
-          <h1 className="text-xl font-bold">{said.title}</h1>
-          <Link to={basins ? "/" : "/sign-in?to=/bench"} className="link ml-auto py-3">
-            {basins ? words.round.title : words.signIn.go}
-          </Link>
-          <KeysHelp />
-        </div>
-      </header>
+      <PlainHeader
+        title={<h1 className="text-xl font-bold">{said.title}</h1>}
+        home={basins ? "/" : "/sign-in"}
+      >
+        <Link to={basins ? "/" : "/sign-in?to=/bench"} className="link py-3">
+          {basins ? words.round.title : words.signIn.go}
+        </Link>
+        <KeysHelp />
+      </PlainHeader>
       <main className="mx-auto grid max-w-6xl gap-4 px-4 pt-4 pb-16">
         {method && shelf ? (
           <>

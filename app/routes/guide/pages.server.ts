@@ -1,4 +1,4 @@
-import { marked } from "marked";
+import { Marked } from "marked";
 
 /** The guide as it lies in docs/guide, with its pictures; built into the server. */
 
@@ -23,18 +23,18 @@ export interface GuidePage {
 const pictureAt = (path: string): string =>
   PICTURES[path.replace(/^\.\.\/screenshots\//, "../../../docs/screenshots/")] ?? path;
 
+/** Pictures are those of the build, and a link from page to page goes without the file's ending. */
+const marked = new Marked({
+  walkTokens(token) {
+    if (token.type === "image") token.href = pictureAt(token.href);
+    else if (token.type === "link") token.href = token.href.replace(/^([\w-]+)\.md$/, "/guide/$1");
+  },
+});
+
 function pageFrom(path: string, text: string): GuidePage {
   const name = /([^/]+)\.md$/.exec(path)?.[1] ?? "";
   const title = /^# (.+)$/m.exec(text)?.[1] ?? name;
-  const html = marked.parse(text, { async: false, gfm: true });
-  // A link from page to page goes without the file's ending here.
-  return {
-    name,
-    title,
-    html: html
-      .replace(/src="([^"]+)"/g, (_, source: string) => `src="${pictureAt(source)}" loading="lazy"`)
-      .replace(/href="([\w-]+)\.md"/g, 'href="/guide/$1"'),
-  };
+  return { name, title, html: marked.parse(text, { async: false }) };
 }
 
 /** In their order. */

@@ -1,6 +1,6 @@
 import { Link, NavLink, redirect } from "react-router";
 import { notFound } from "../../context";
-import { Mark } from "../../ui/mark";
+import { PlainHeader } from "../../ui/plain-header";
 import { words } from "../../words";
 import type { Route } from "./+types/route";
 import { GUIDE } from "./pages.server";
@@ -27,14 +27,7 @@ export default function Guide({ loaderData: { page, next, pages } }: Route.Compo
   const said = words.guide;
   return (
     <>
-      <header className="no-print border-b border-rule">
-        <div className="mx-auto flex max-w-6xl items-center gap-4 px-4 py-2">
-          <Link to="/" aria-label={words.product}>
-            <Mark className="h-7 w-7" />
-          </Link>
-          <p className="text-xl font-bold">{said.title}</p>
-        </div>
-      </header>
+      <PlainHeader title={<p className="text-xl font-bold">{said.title}</p>} />
       <main
         id="page"
         className="mx-auto grid max-w-6xl items-start gap-x-8 gap-y-4 px-4 pt-4 pb-16 wide:grid-cols-[15rem_1fr]"

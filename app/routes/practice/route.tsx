@@ -1,5 +1,4 @@
 import { useEffect, useState } from "react";
-import { Link } from "react-router";
 import { v7 as uuid } from "uuid";
 import {
   type DrillKind,
@@ -13,7 +12,7 @@ import {
 import { useNewBuild } from "../../device/install";
 import { screenMark } from "../../ui/bench/screen";
 import { KeysHelp } from "../../ui/keys-help";
-import { Mark } from "../../ui/mark";
+import { PlainHeader } from "../../ui/plain-header";
 
 import { UnitsContext } from "../../ui/units";
 import { useStored } from "../../ui/use-stored";
@@ -120,22 +119,14 @@ export default function Practice() {
   };
   return (
     <UnitsContext value={units}>
-      <header className="border-b border-rule">
-        <div className="mx-auto flex max-w-6xl items-center gap-4 px-4 py-2">
-          <Link to="/" aria-label={words.product}>
-            <Mark className="h-7 w-7" />
-          </Link>
-          <h1 className="text-xl font-bold">{said.title}</h1>
-          {shown.at === "menu" ? (
-            <span className="ml-auto" />
-          ) : (
-            <button type="button" className="link ml-auto min-h-[44px] cursor-pointer" onClick={menu}>
-              {said.back}
-            </button>
-          )}
-          <KeysHelp />
-        </div>
-      </header>
+      <PlainHeader title={<h1 className="text-xl font-bold">{said.title}</h1>}>
+        {shown.at === "menu" ? null : (
+          <button type="button" className="link min-h-[44px] cursor-pointer" onClick={menu}>
+            {said.back}
+          </button>
+        )}
+        <KeysHelp />
+      </PlainHeader>
       <main id="page" className="mx-auto grid max-w-6xl gap-4 px-4 pt-4 pb-16">
         {shown.at === "menu" ? (
           <Menu

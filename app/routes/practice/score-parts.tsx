@@ -1,11 +1,40 @@
-import { everydayAmount, type Method, type OwnFigures, ownFigures, productForm, type Score } from "#core";
-import { amountText, plain, volumeText } from "../../ui/format";
+import {
+  everydayAmount,
+  type Method,
+  type OwnFigures,
+  ownFigures,
+  productForm,
+  type Quantity,
+  type Score,
+  type UnitSystem,
+} from "#core";
+import { Button } from "../../ui/button";
+import { amountText, plain, valueText, volumeText } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { productName, words } from "../../words";
 import type { Run } from "./kept";
 import { ownRuns } from "./tests";
 
 /** Parts of a score, of a single test and of a whole sheet. */
+
+/** What the water has, to the figures that a test can tell. */
+export const truthText = (quantity: Quantity, truth: number, units: UnitSystem): string =>
+  valueText(quantity, Number(truth.toPrecision(quantity === "ph" ? 3 : 2)), units);
+
+/** Once more, or something else. */
+export function Onward({ again, back }: { again: () => void; back: () => void }) {
+  const said = words.practice;
+  return (
+    <p className="flex flex-wrap gap-3">
+      <Button type="button" onClick={again}>
+        {said.again}
+      </Button>
+      <Button type="button" quiet onClick={back}>
+        {said.back}
+      </Button>
+    </p>
+  );
+}
 
 /** What went wrong in the hands, each with why it matters. */
 export function Slips({ slips }: Pick<Score, "slips">) {

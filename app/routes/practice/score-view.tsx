@@ -1,10 +1,9 @@
 import type { Method, Score } from "#core";
-import { Button } from "../../ui/button";
 import { BOUND_SIGN, bracket, unitText, valueText, withUnit } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { words } from "../../words";
 import type { Run } from "./kept";
-import { Cost, Own, Slips } from "./score-parts";
+import { Cost, Onward, Own, Slips, truthText } from "./score-parts";
 
 /** How a practised test came out: the reading against the water, the slips with why, the trap, the cost. */
 export function ScoreView({
@@ -42,10 +41,7 @@ export function ScoreView({
         </p>
         <p>
           <span className="block text-soft">{said.was}</span>
-          <b className="text-4xl">
-            {valueText(quantity, Number(truth.toPrecision(quantity === "ph" ? 3 : 2)), units)}
-          </b>{" "}
-          {unitText(quantity, units)}
+          <b className="text-4xl">{truthText(quantity, truth, units)}</b> {unitText(quantity, units)}
           <span className={`block ${inBracket ? "text-soft" : "font-medium text-below"}`}>
             {inBracket ? said.inBracket : said.outside(off)}
           </span>
@@ -68,14 +64,7 @@ export function ScoreView({
           <Own method={method} runs={runs} />
         </li>
       </ul>
-      <p className="flex flex-wrap gap-3">
-        <Button type="button" onClick={again}>
-          {said.again}
-        </Button>
-        <Button type="button" quiet onClick={back}>
-          {said.back}
-        </Button>
-      </p>
+      <Onward again={again} back={back} />
     </section>
   );
 }

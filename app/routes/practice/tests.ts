@@ -60,7 +60,9 @@ export function storyFor(method: Method, { cards, session }: Kept, seed: number)
 export function storyForSheet({ cards, session }: Kept, seed: number): Story {
   const due = cards.find(({ gap, due }) => gap <= 1 && due <= session + 1);
   const missed = STORIES.find((story) => due?.name.endsWith(`/${story}`));
-  return missed ?? (seed % 3 === 0 ? "ordinary" : (STORIES[seed % STORIES.length] ?? "ordinary"));
+  return (
+    missed ?? (seed % 3 === 0 ? "ordinary" : (STORIES[Math.floor(seed / 3) % STORIES.length] ?? "ordinary"))
+  );
 }
 
 /** What is kept of a test that was worked to its end. */

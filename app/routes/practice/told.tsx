@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
-import { RUNS_TO_USE } from "#core";
+import { maySpeak, RUNS_TO_USE } from "#core";
 import { type PractisedTest, practisedBy, practisedInFirm } from "#server/db/practised";
 import { commandAction } from "../../commands";
 import { inFirm } from "../../context";
@@ -70,7 +70,7 @@ export default function Told({ loaderData: { told, firm } }: Route.ComponentProp
                 type="button"
                 quiet
                 busy={busy}
-                disabled={here.every(({ runs, scatter }) => scatter === null || runs < RUNS_TO_USE)}
+                disabled={!here.some(maySpeak)}
                 onClick={() => give("tell-practice", { tests: here, used: true })}
               >
                 {said.tellAndUse}

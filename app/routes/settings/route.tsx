@@ -117,34 +117,17 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
         {demo ? <DemoFirm firm={firm} owner={owner} /> : null}
         {member.role === "reader" ? null : <DropKey />}
         {member.role === "reader" ? null : (
-          <section className="sheet grid justify-items-start gap-3 p-4">
-            <h2 className="text-xl font-semibold">{words.told.title}</h2>
-            <p className="text-soft">{words.told.settings}</p>
-            <Link to="/settings/practice" className="quiet-action">
-              {words.told.title}
-            </Link>
-          </section>
+          <Doorway title={words.told.title} hint={words.told.settings} to="/settings/practice" />
         )}
         {member.role === "reader" ? null : (
-          <section className="sheet grid justify-items-start gap-3 p-4">
-            <h2 className="text-xl font-semibold">{words.ranges.title}</h2>
-            <p className="text-soft">{words.ranges.hint}</p>
-            <Link to="/settings/ranges" className="quiet-action">
-              {words.ranges.title}
-            </Link>
-          </section>
+          <Doorway title={words.ranges.title} hint={words.ranges.hint} to="/settings/ranges" />
         )}
         {member.role === "reader" ? null : (
           <>
             <Rates rates={loaderData.rates} currencies={loaderData.currencies} owner={owner} />
             <FirmCadence cadence={loaderData.cadence} owner={owner} />
             <DeviceRule forgetDays={loaderData.forgetDays} owner={owner} />
-            <section className="sheet grid justify-items-start gap-3 p-4">
-              <h2 className="text-xl font-semibold">{words.calendar.title}</h2>
-              <Link to="/settings/calendar" className="quiet-action">
-                {said.calendarOpen}
-              </Link>
-            </section>
+            <Doorway title={words.calendar.title} to="/settings/calendar" open={said.calendarOpen} />
             <section className="sheet grid justify-items-start gap-3 p-4">
               <h2 className="text-xl font-semibold">{said.team}</h2>
               <ul className="w-full divide-y divide-rule">
@@ -196,5 +179,28 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
         </section>
       </div>
     </>
+  );
+}
+
+/** A section that is a page of its own. */
+function Doorway({
+  title,
+  hint,
+  to,
+  open = title,
+}: {
+  title: string;
+  hint?: string;
+  to: string;
+  open?: string;
+}) {
+  return (
+    <section className="sheet grid justify-items-start gap-3 p-4">
+      <h2 className="text-xl font-semibold">{title}</h2>
+      {hint ? <p className="text-soft">{hint}</p> : null}
+      <Link to={to} className="quiet-action">
+        {open}
+      </Link>
+    </section>
   );
 }

@@ -1,10 +1,10 @@
-import { JUDGED, type Judged, PLACES, type Quantity, rangeFor, type SheetVerdict, verdictsOf } from "#core";
+import { JUDGED, type Judged, PLACES, rangeFor } from "#core";
 import { Button } from "../../../ui/button";
 import { BOUND_SIGN, bracket, valueText, withUnit } from "../../../ui/format";
 import { useUnits } from "../../../ui/units";
 import { quantityName, rangeText, words } from "../../../words";
-import { methodOf } from "../tests";
-import type { Scored, SheetStep } from "./whole-sheet";
+import { readBy } from "./scored";
+import type { SheetStep } from "./whole-sheet";
 
 /** Each reading beside its range, and the water as a whole: low, right or high is for whoever practises to say. */
 export function JudgeStep({ sheet, water, basin, scored, change }: SheetStep) {
@@ -72,36 +72,14 @@ export function JudgeStep({ sheet, water, basin, scored, change }: SheetStep) {
           </fieldset>
         );
       })}
-      <Button type="button" className="min-h-[56px] w-fit" onClick={() => change({ at: "dose" })}>
-        {said.dose}
-      </Button>
+      <p className="flex flex-wrap gap-3">
+        <Button type="button" className="min-h-[56px]" onClick={() => change({ at: "dose" })}>
+          {said.dose}
+        </Button>
+        <Button type="button" quiet onClick={() => change({ at: "tests" })}>
+          {said.backToSheet}
+        </Button>
+      </p>
     </section>
   );
 }
-
-/** What was read of each quantity. */
-export const readBy = (scored: readonly Scored[]): Map<Quantity, Scored> =>
-  new Map(
-    scored.flatMap((one): [Quantity, Scored][] => {
-      const method = methodOf(one.test.methodId);
-      return method ? [[method.quantity, one]] : [];
-    }),
-  );
-
-/** What was said beside what is so; what was set aside is not judged. */
-export const verdictsOfSheet = ({
-  sheet,
-  water,
-  basin,
-  scored,
-}: Pick<SheetStep, "sheet" | "water" | "basin" | "scored">): SheetVerdict[] =>
-  verdictsOf(
-    water,
-    basin,
-    Object.fromEntries(
-      [...readBy(scored)]
-        .filter(([, { test }]) => !test.setAside)
-        .map(([quantity, { score }]) => [quantity, score]),
-    ),
-    sheet.said,
-  );

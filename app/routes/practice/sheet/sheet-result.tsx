@@ -15,17 +15,16 @@ import {
   truePlan,
   USUAL_WINDOW,
 } from "#core";
-import { Button } from "../../../ui/button";
 import { amountText, BOUND_SIGN, plain, valueText } from "../../../ui/format";
 import { Outcome } from "../../../ui/outcome";
 import { useUnits } from "../../../ui/units";
 import { productName, quantityName, words } from "../../../words";
 import { askPlanner } from "../../../workers/planner";
 import { type Run, readKept } from "../kept";
-import { Cost, Own, Slips } from "../score-parts";
+import { Cost, Onward, Own, Slips, truthText } from "../score-parts";
 import { methodOf } from "../tests";
-import { doseOf } from "./dose-step";
-import { verdictsOfSheet } from "./judge-step";
+import { doseOf } from "./dose";
+import { verdictsOfSheet } from "./scored";
 import type { SheetStep } from "./whole-sheet";
 
 /** The whole sheet against the water that was hidden: readings, judgements, the dose, and what was needed. */
@@ -69,14 +68,7 @@ export function SheetResult({
       </ul>
       <Verdicts verdicts={verdicts} />
       <Dosed sheet={sheet} water={water} basin={basin} />
-      <p className="flex flex-wrap gap-3">
-        <Button type="button" onClick={again}>
-          {said.again}
-        </Button>
-        <Button type="button" quiet onClick={back}>
-          {said.back}
-        </Button>
-      </p>
+      <Onward again={again} back={back} />
     </section>
   );
 }
@@ -109,10 +101,7 @@ function TestLine({
           </b>
         </span>
         <span>
-          {said.was}{" "}
-          <b className="text-xl">
-            {valueText(quantity, Number(truth.toPrecision(quantity === "ph" ? 3 : 2)), units)}
-          </b>
+          {said.was} <b className="text-xl">{truthText(quantity, truth, units)}</b>
         </span>
         <span className={inBracket || isAside ? "text-soft" : "font-medium text-below"}>
           {isAside ? said.sheet.setAside : inBracket ? said.inBracket : said.outsideShort}

@@ -1,15 +1,6 @@
 import { useEffect, useMemo, useState } from "react";
 import { v7 as uuid } from "uuid";
-import {
-  type HiddenWater,
-  hiddenWater,
-  InputFault,
-  type Score,
-  SHEET_TESTS,
-  type SheetBasin,
-  scoreOf,
-  sheetBasin,
-} from "#core";
+import { type HiddenWater, hiddenWater, SHEET_TESTS, type SheetBasin, sheetBasin } from "#core";
 import { screenMark } from "../../../ui/bench/screen";
 import { Button } from "../../../ui/button";
 import { BOUND_SIGN, valueText, volumeText, withUnit } from "../../../ui/format";
@@ -22,16 +13,17 @@ import {
   readSheet,
   readUnderWay,
   SHEET_KEY,
-  type SheetTest,
   type SheetUnderWay,
   type UnderWay,
   writeSheet,
   writeUnderWay,
 } from "../kept";
 import { type Answer, answerOf, lineOf, methodOf, runOf } from "../tests";
-import { DoseStep, isSound } from "./dose-step";
-import { JudgeStep, verdictsOfSheet } from "./judge-step";
+import { isSound } from "./dose";
+import { DoseStep } from "./dose-step";
+import { JudgeStep } from "./judge-step";
 import { SampleStep } from "./sample-step";
+import { type Scored, scoredIn, verdictsOfSheet } from "./scored";
 import { SheetResult } from "./sheet-result";
 
 interface Props {
@@ -40,12 +32,6 @@ interface Props {
   over: (runs: readonly Run[], answers: readonly Answer[]) => void;
   again: () => void;
   back: () => void;
-}
-
-/** A test of the sheet with its score: nothing of it is told before the sheet is over. */
-export interface Scored {
-  test: SheetTest;
-  score: Score;
 }
 
 /** What every step of a sheet works on. */
@@ -168,18 +154,6 @@ export function WholeSheet({ begun, over, again, back }: Props) {
       )}
     </>
   );
-}
-
-/** A test with its score; nothing where what was kept by another build is none any more. */
-function scoredIn(test: SheetTest, water: HiddenWater): Scored[] {
-  const method = methodOf(test.methodId);
-  if (!method) return [];
-  try {
-    return [{ test, score: scoreOf({ ...test, method, water }, test) }];
-  } catch (fault) {
-    if (fault instanceof InputFault) return [];
-    throw fault;
-  }
 }
 
 /** The tests of the sheet, the next one first to press; what was read stands beside each. */

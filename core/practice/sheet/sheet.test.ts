@@ -1,26 +1,15 @@
 import { describe, expect, it } from "vitest";
-import { InputFault } from "../fault";
-import type { Quantity } from "../measure/quantity";
-import { seeded } from "../random";
-import { measure } from "../testing/result";
-import { hiddenWater, STORIES } from "./hidden";
-import { methodOf, scripted } from "./practice.fixtures";
-import { scoreOf } from "./score";
-import {
-  dosedOf,
-  foundAt,
-  isSoundDose,
-  JUDGED,
-  type Judged,
-  type Place,
-  SHEET_TESTS,
-  type SheetDosed,
-  sampleSlips,
-  sheetBasin,
-  truePlace,
-  truePlan,
-  verdictsOf,
-} from "./whole-sheet";
+import { InputFault } from "../../fault";
+import type { Quantity } from "../../measure/quantity";
+import { seeded } from "../../random";
+import { measure } from "../../testing/result";
+import { hiddenWater, STORIES } from "../hidden";
+import { methodOf, scripted } from "../practice.fixtures";
+import { scoreOf } from "../score";
+import { SHEET_TESTS, sheetBasin } from "./basin";
+import { dosedOf, isSoundDose, type SheetDosed, truePlan } from "./dose";
+import { JUDGED, type Judged, type Place, truePlace, verdictsOf } from "./judgement";
+import { foundAt, sampleSlips } from "./sample";
 
 const NOTHING = { grams: {}, replaced: 0 };
 const dosed = (...given: Parameters<typeof dosedOf>): SheetDosed => {
