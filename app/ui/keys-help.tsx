@@ -1,5 +1,5 @@
 import { Dialog } from "radix-ui";
-import { lazy, Suspense, useState } from "react";
+import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, useLocation } from "react-router";
 import { words } from "../words";
 import { useKeys } from "./use-keys";
@@ -7,15 +7,36 @@ import { useKeys } from "./use-keys";
 /** Comes when somebody asks. */
 const ScreenHelp = lazy(() => import("./screen-help"));
 
-/** What the screen is for, and the list of keys, under `?`. */
-export function KeysHelp() {
+const ASKED = "pelagon-help";
+
+/** Opens the help of the screen at hand from elsewhere on the page: a phone has no key for it. */
+export const askHelp = (): boolean => window.dispatchEvent(new Event(ASKED));
+
+/**
+ * What the screen is for, and the list of keys, under `?`.
+ * @param always with a button on a phone, too, where there is room for one
+ */
+export function KeysHelp({ always = false }: { always?: boolean }) {
   const [open, setOpen] = useState(false);
   const { pathname } = useLocation();
   useKeys({ "?": () => setOpen(true) });
+  useEffect(() => {
+    const show = () => setOpen(true);
+    window.addEventListener(ASKED, show);
+    return () => window.removeEventListener(ASKED, show);
+  }, []);
   return (
     <Dialog.Root open={open} onOpenChange={setOpen} modal={false}>
-      <Dialog.Trigger className="key no-print cursor-pointer px-2 py-1" aria-keyshortcuts="?">
-        {words.keys.open} ?
+      <Dialog.Trigger
+        className={
+          always
+            ? "no-print min-h-[44px] min-w-[44px] cursor-pointer rounded-sm border border-soft px-2 text-sm"
+            : "key no-print cursor-pointer px-2 py-1"
+        }
+        aria-label={`${words.keys.open} ?`}
+        aria-keyshortcuts="?"
+      >
+        {always ? "?" : `${words.keys.open} ?`}
       </Dialog.Trigger>
       <Dialog.Portal>
         <Dialog.Content

@@ -11,6 +11,7 @@ interface Props {
   /** Waited for: what is typed is looked up among all of them. */
   places: Promise<Place[]>;
   go: (to: string) => void;
+  help: () => void;
   close: () => void;
 }
 
@@ -21,7 +22,7 @@ const item =
  * Pages and basins, to be found by typing part of a name. Loaded when it is first opened. Not modal: a
  * modal one writes a style of its own into the page, which the policy forbids.
  */
-export default function PaletteList({ places, go, close }: Props) {
+export default function PaletteList({ places, go, help, close }: Props) {
   const basins = use(places);
   const { role } = useFirm();
   const pages = words.palette.list.filter(([, , least]) => ROLES.indexOf(role) <= ROLES.indexOf(least));
@@ -38,6 +39,9 @@ export default function PaletteList({ places, go, close }: Props) {
             <Command.List className="mt-2 max-h-[55dvh] overflow-y-auto">
               <Command.Empty className="p-3 text-soft">{words.palette.nothing}</Command.Empty>
               <Command.Group heading={words.palette.pages}>
+                <Command.Item className={item} onSelect={help}>
+                  {words.palette.help}
+                </Command.Item>
                 {pages.map(([to, name]) => (
                   <Command.Item key={to} className={item} onSelect={() => go(to)}>
                     {name}

@@ -2,6 +2,7 @@ import { Search } from "lucide-react";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { words } from "../words";
+import { askHelp } from "./keys-help";
 import { type Place, readPlaces } from "./use-places";
 
 const PaletteList = lazy(() => import("./palette-list"));
@@ -24,6 +25,11 @@ export function Palette() {
     setPlaces(null);
     void navigate(to);
   };
+  const help = () => {
+    setPlaces(null);
+    // Once the list is gone, with whatever it does as it goes.
+    setTimeout(askHelp);
+  };
   return (
     <>
       <button
@@ -37,7 +43,7 @@ export function Palette() {
       </button>
       {places ? (
         <Suspense>
-          <PaletteList places={places} go={go} close={() => setPlaces(null)} />
+          <PaletteList places={places} go={go} help={help} close={() => setPlaces(null)} />
         </Suspense>
       ) : null}
     </>

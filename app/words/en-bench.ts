@@ -211,6 +211,7 @@ export const benchWords = {
     nothing: "Nothing by that name.",
     pages: "Pages",
     /** Each with the least that somebody must be to open it. */
+    help: "This screen: what it is for",
     list: [
       ["/", "Round", "technician"],
       ["/basins", "Basins", "reader"],

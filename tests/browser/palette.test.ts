@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { still as at, open, press, signIn, still } from "../../scripts/lib/browser.mjs";
+import { still as at, open, PHONE, press, signIn, still } from "../../scripts/lib/browser.mjs";
 import { blur, count, type Demo, keys, openDemo, text, trialBasin, visitId } from "./demo";
 
 let demo: Demo;
@@ -26,6 +26,22 @@ describe("the palette", () => {
     await still(page);
     await go("quick", "Quick bench");
     await at(page, "/bench");
+    expect(faults).toEqual([]);
+    await page.close();
+  });
+});
+
+describe("on a phone", () => {
+  it("the screen is explained from the palette, which needs no key", async () => {
+    const { page, faults } = await demo.newPage(PHONE);
+    await signIn(page, demo.web.address);
+    await page.click("[aria-keyshortcuts='Control+K']");
+    await page.waitForSelector("[cmdk-item] ::-p-text(This screen)");
+    await page.click("[cmdk-item]");
+    await page.waitForSelector("[role=dialog] ::-p-text(Round: the day's calls)");
+    await page.waitForFunction(() => !document.querySelector("[cmdk-input]"));
+    const told = await page.$eval("[role=dialog]", (one) => (one as HTMLElement).innerText);
+    expect(told).toContain("“To load” is what");
     expect(faults).toEqual([]);
     await page.close();
   });

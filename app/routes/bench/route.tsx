@@ -80,7 +80,7 @@ export default function QuickBench({ loaderData: { kits, basins, units: firmUnit
         <Link to={basins ? "/" : "/sign-in?to=/bench"} className="link py-3">
           {basins ? words.round.title : words.signIn.go}
         </Link>
-        <KeysHelp />
+        <KeysHelp always />
       </PlainHeader>
       <main className="mx-auto grid max-w-6xl gap-4 px-4 pt-4 pb-16">
         {method && shelf ? (

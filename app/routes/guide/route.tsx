@@ -32,10 +32,7 @@ export default function Guide({ loaderData: { page, next, pages } }: Route.Compo
         id="page"
         className="mx-auto grid max-w-6xl items-start gap-x-8 gap-y-4 px-4 pt-4 pb-16 wide:grid-cols-[15rem_1fr]"
       >
-        <nav
-          aria-label={said.title}
-          className="no-print -mx-4 flex gap-5 overflow-x-auto px-4 whitespace-nowrap wide:mx-0 wide:grid wide:gap-0 wide:px-0"
-        >
+        <nav aria-label={said.title} className="no-print flex flex-wrap gap-x-5 wide:grid wide:gap-0">
           {pages.map(({ name, title }) => (
             <NavLink
               key={name}

@@ -125,7 +125,7 @@ export default function Practice() {
             {said.back}
           </button>
         )}
-        <KeysHelp />
+        <KeysHelp always />
       </PlainHeader>
       <main id="page" className="mx-auto grid max-w-6xl gap-4 px-4 pt-4 pb-16">
         {shown.at === "menu" ? (

@@ -47,7 +47,8 @@ export function SheetResult({
     <section aria-label={of.result} className="grid gap-4">
       <h3 className="text-xl font-semibold">{of.result}</h3>
       <p>
-        <b>{of.story}:</b> {name ? `${name}. ${why}` : of.ordinary} {of.time(plain(seconds / 60, 0))}
+        <b>{of.story}:</b> {name ? `${name}. ${why}`.trim() : of.ordinary}{" "}
+        {of.time(plain(Math.ceil(seconds / 60), 0))}
       </p>
       {slips.length > 0 ? (
         <ul className="sheet grid gap-1 p-4" aria-label={of.sample}>
