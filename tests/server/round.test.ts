@@ -402,8 +402,10 @@ describe("the facts of a basin", () => {
     const shown = await (await http.get(page)).text();
     expect(shown).toMatch(/name: Pool → Long pool/);
     expect(shown).toMatch(/season: nothing → (from 05-01, to 09-30|to 09-30, from 05-01)/);
-    expect(names(await round("2026-12-01"))).not.toContain("Long pool");
-    expect(names(await round("2027-06-01"))).toContain("Long pool");
+    // Next year's: days near today have calls that other tests moved there.
+    const year = Number(today.slice(0, 4)) + 1;
+    expect(names(await round(`${year}-12-01`))).not.toContain("Long pool");
+    expect(names(await round(`${year}-06-01`))).toContain("Long pool");
   });
 });
 
