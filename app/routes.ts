@@ -73,6 +73,7 @@ export default [
         route("look", "routes/visit/look.tsx"),
         route("sample", "routes/visit/sample.tsx"),
         route("judge", "routes/visit/judge.tsx"),
+        route("incident", "routes/visit/incident.tsx"),
         route("dose", "routes/visit/dose.tsx"),
         route("retest", "routes/visit/retest.tsx"),
         route("recipes", "routes/visit/recipes.tsx"),

@@ -53,6 +53,7 @@ export {
   ACID_CHLORINE_MINUTES,
   CAUTION_CODES,
   type CautionCode,
+  cautionsOf,
   type PlanStep,
   type Retested,
   type TaskCode,
@@ -71,7 +72,24 @@ export { daylightHours } from "./drift/sun";
 export { type Surroundings, surroundingsOf, type WeatherOfDay } from "./drift/surroundings";
 export { InputFault, numberWithin } from "./fault";
 export type { WaterBalance } from "./judging/balance";
+export {
+  type Bathing,
+  type BathingReason,
+  type BathingState,
+  CLOSERS,
+  type Closer,
+  testsThatOpen,
+} from "./judging/bathing";
 export { type Finding, findings, placeInRange } from "./judging/findings";
+export {
+  HURTS,
+  INCIDENT_KINDS,
+  INCIDENTS,
+  type Incident,
+  type IncidentKind,
+  type NotOver,
+  whyNotOver,
+} from "./judging/incidents";
 export type { Notice } from "./judging/notices/notice";
 export { USUAL_WINDOW } from "./judging/notices/saturated";
 export type { HabitFigures } from "./learning/figures";
@@ -98,6 +116,7 @@ export {
   type Readings,
   type Unit,
 } from "./measure/quantity";
+export { SANITISERS, type Sanitiser, sanitiserReading } from "./measure/sanitiser";
 export { numberFrom } from "./measure/typed";
 export {
   BASIN_LITRES,
@@ -199,6 +218,7 @@ export {
 } from "./products/products";
 export { type How, meetBadly, TRAITS } from "./products/traits";
 export { normal, type Random, seeded } from "./random";
+export { mixesLike } from "./ranges/bathing-limits";
 export {
   type Range,
   type RangeOverrides,
@@ -207,7 +227,7 @@ export {
   rangesOf,
   SURFACES,
   type Surface,
-  withOverrides,
+  setForBasin,
 } from "./ranges/range-set";
 export { RANGE_SETS } from "./ranges/sets";
 export { HELD_BY_HOCL_SET } from "./ranges/sets/held-by-hocl";
@@ -279,13 +299,26 @@ export { INSTRUMENT_KIT } from "./testing/kits/instruments";
 export { STRIP_KIT } from "./testing/kits/strip-kit";
 export { TITRATION_KIT } from "./testing/kits/titration-kit";
 export { type Due, dueTests } from "./testing/order/due";
-export { type Look, nothingFound, SENSE_NAMES, SENSES, type Sense, type Trouble } from "./testing/order/look";
-export { MIXING_HOURS, mixesLike, type Sampling, samplingProblems } from "./testing/order/sampling";
+export {
+  CLOSED_FOR,
+  type ClosingTrouble,
+  closingTroubles,
+  type Look,
+  type LookKept,
+  nothingFound,
+  SENSE_NAMES,
+  SENSES,
+  type SeenDanger,
+  type Sense,
+  type Trouble,
+  troublesOf,
+  type UrgentTrouble,
+  urgentTroubles,
+} from "./testing/order/look";
+export { MIXING_HOURS, type Sampling, samplingProblems } from "./testing/order/sampling";
 export {
   isStation,
   methodsAt,
-  SANITISERS,
-  type Sanitiser,
   STATION_ORDER,
   type Station,
   stationsWith,
@@ -315,6 +348,7 @@ export type { Figure } from "./uncertainty/figure";
 export { type JobAnswer, runJob, type UncertaintyJob } from "./uncertainty/job";
 export type { Interval } from "./uncertainty/propagate";
 export { about } from "./uncertainty/spread";
+export { bathingAt } from "./visit/bathing";
 export {
   type Brought,
   DOSE_DAYS,
@@ -330,6 +364,7 @@ export { COMMAND_NAMES, commandOf, decide } from "./visit/decide";
 export { LONGEST_NOTE } from "./visit/decide/close";
 export { seenOf } from "./visit/decide/seen";
 export { afterCommand, type By, type Fact, withFacts } from "./visit/facts";
+export { gasLock } from "./visit/gas-lock";
 export { callsAfter, horizonOf, minutesAt } from "./visit/horizon";
 export { type Judgement, judge } from "./visit/judgement";
 export { hasJets, type LabelDoseHere, labelCode, labelledAt, shelfFor, spoiledBy } from "./visit/labelled";

@@ -70,6 +70,19 @@ export const planCommand: PageCommand<"begin-plan" | "settle-step" | "stop-plan"
   },
 };
 
+/** Something happened, or it is over. */
+export const incidentCommand: PageCommand<"report-incident" | "end-incident"> = {
+  command(body) {
+    const { id, ...given } = fieldsOf(body);
+    return {
+      id,
+      name: given.incidentId === undefined ? "report-incident" : "end-incident",
+      given: unchecked(given),
+    };
+  },
+  next: () => null,
+};
+
 export const closeCommand: PageCommand<"close"> = {
   command(body) {
     const { id, note = "" } = fieldsOf(body);

@@ -48,13 +48,13 @@ export const aheadWords = {
     then: (minutes: number) => `After ${minutes} min`,
     clock: (minutes: number, from: string, to: string) =>
       `${minutes} min of pouring and waiting, ${from} to ${to}.`,
-    opens: (when: string) => `Bathing from ${when}.`,
-    closed: "Closed until a test reads inside again.",
+    opens: (when: string) => `Nobody in before ${when}.`,
+    closed: "Closed until a test reads sanitizer and pH in range.",
     minutes: "Minutes here",
     badMinutes: (typed: string, low: number, high: number) =>
       `Minutes here: “${typed}” is none. A whole number from ${low} to ${high}.`,
     cautions:
-      "Goggles and gloves, nobody in the water, pump running, one measure for each product. The label and local code outrank what stands here.",
+      "Chemicals burn and blind, and mixed they make gas. Goggles and gloves, nobody in the water, pump running, a separate measure for each product. The label and local code outrank this plan.",
     fetch: (what: string) => `The shelf lacks it. To fetch: ${what}.`,
     fetched: (amount: string, product: string) => `${amount} of ${product}`,
     why: (name: string, from: string, to: string) => `${name} ${from} → ${to}`,
@@ -65,9 +65,10 @@ export const aheadWords = {
       feeder: (to: string, more: boolean, share: string) =>
         `Feeder ${more ? "up" : "down"} by ${share}: ${to}.`,
       air: (hours: string, ph: string) =>
-        `Jets on, or returns turned up, for about ${hours}: until the pH is ${ph}.`,
+        `Jets on, or returns turned up, for about ${hours}, until the pH is ${ph}. Nobody in or near the spray: keep sanitizer in range, and air the room.`,
       "pump-on": (hours: string) => `Pump on for ${hours}.`,
-      "cover-off": () => "Cover off: the air takes carbon dioxide, and the pH comes up again.",
+      "cover-watched": () =>
+        "Air on the water brings the pH up again. Open the cover only while an adult watches. Put the safety cover back on and lock it before you leave.",
       sign: (until: string | null) =>
         until === null
           ? "Sign on the gate: closed until a test reads inside."

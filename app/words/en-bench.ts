@@ -127,11 +127,19 @@ export const benchWords = {
     hint: "Tap what you find. Clear water is no proof: very low pH is often brilliantly clear.",
     senses: {
       see: "See",
+      safe: "Safe to be here",
       hear: "Listen to the plant",
       smell: "Smell",
       feel: "Feel the wall",
     } satisfies Record<Sense, string>,
     troubles: {
+      "floor-hidden": "floor or main drain not clearly seen",
+      "drain-cover": "drain cover broken, loose, or missing",
+      gate: "gate or fence does not close and latch by itself",
+      "rescue-gear": "rescue gear missing",
+      glass: "broken glass",
+      wiring: "loose wiring or light",
+      "chlorine-gas": "chlorine in the plant room",
       dull: "dull",
       cloudy: "cloudy",
       green: "green",
@@ -157,7 +165,7 @@ export const benchWords = {
     photoOf: "Photo of this visit",
     removePhoto: "Take this photo out of the visit",
     notAPhoto: "This file cannot be read as a picture; nothing was sent.",
-    allFine: "All as it should be",
+    allFine: "All fine, floor and drain clearly seen",
     save: (count: number) => `Save ${count} ${plural(count, "finding")}`,
   },
   sampling: {

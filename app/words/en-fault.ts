@@ -1,4 +1,5 @@
 import { type InputFault, temperatureIn, type UnitSystem } from "#core";
+import { notOverText } from "./en-safety";
 
 /** A fault as a sentence that names the field, what stood there and the limit. */
 export function faultSentence(
@@ -41,7 +42,9 @@ export function faultSentence(
     case "unconfirmed":
       return fault.field === "sampling"
         ? "Something speaks against this sample; look at the page again and say that you take it anyway."
-        : `${name} ${given}: something speaks against it. Save again and answer the question.`;
+        : fault.field === "incident"
+          ? notOverText(Array.isArray(fault.limit) ? fault.limit : [])
+          : `${name} ${given}: something speaks against it. Save again and answer the question.`;
     case "changed":
       return "Somebody else saved another version in the meantime. What you typed is still here: copy it, open the page again and put it in.";
     case "key-taken":
@@ -55,6 +58,10 @@ export function faultSentence(
 
 const FIELD: Record<string, string> = {
   count: "The count",
+  who: "Who decided that it is over",
+  kind: "What happened",
+  isPublic: "Who bathes there",
+  cellSalt: "The salt on the cell's plate",
   drops: "The count",
   sample: "The sample size",
   value: "The reading",

@@ -1,5 +1,7 @@
 import type { Figure, Notice, Quantity } from "#core";
 
+import { bathingReason, safetyWords } from "./en-safety";
+
 /** The judgement in English: what the readings say together, and why. */
 
 export interface NoticeText {
@@ -27,9 +29,13 @@ export function noticeText(notice: Notice, write: Writers): NoticeText {
   const fc = (amount: number) => value("freeChlorine", Number(amount.toPrecision(2)));
   switch (notice.code) {
     case "basin.closed":
+    case "basin.untested":
       return {
-        says: "Keep this basin closed.",
-        why: `It opens again when ${notice.reopens
+        says: `${notice.code === "basin.closed" ? safetyWords.safety.closed : safetyWords.safety.untested} ${notice.because
+          // Closed before today's rules, a visit told only the codes.
+          .flatMap((reason) => (typeof reason === "string" ? [] : [bathingReason(reason, write)]))
+          .join(" ")}`.trim(),
+        why: `It opens again when a test reads in range: ${notice.reopens
           .map(({ quantity, low, high }) =>
             low !== null && high !== null
               ? `${name(quantity)} reads ${limit(quantity, low)} to ${limit(quantity, high)}`
@@ -38,6 +44,33 @@ export function noticeText(notice: Notice, write: Writers): NoticeText {
                 : `${name(quantity)} reads at most ${limit(quantity, high ?? 0)}`,
           )
           .join(", ")}. A local code or the health authority may ask for more.`,
+      };
+    case "basin.urgent":
+      return safetyWords.safety.urgent(notice.trouble);
+    case "water.hot":
+      return safetyWords.safety.hot(
+        value("temperature", notice.temperature),
+        limit("temperature", notice.limit),
+      );
+    case "water.cold":
+      return safetyWords.safety.cold(
+        value("temperature", notice.temperature),
+        limit("temperature", notice.limit),
+      );
+    case "cell.low-salt":
+      return {
+        says: `Salt is ${value("salt", notice.salt)}: the cell gives little chlorine.`,
+        why: `The cell wants at least ${value("salt", notice.least)}. Turn it off, add salt, let it dissolve for a day with the pump on, then turn it on and test.`,
+      };
+    case "cell.cold":
+      return {
+        says: `The water is ${value("temperature", notice.temperature)}: the cell gives little chlorine.`,
+        why: `Under ${limit("temperature", notice.limit)} most cells slow down or stop. Use liquid chlorine until it warms up.`,
+      };
+    case "reading.other-sanitiser":
+      return {
+        says: `${name(notice.quantity)} was read, and this basin does not use it.`,
+        why: "Test what keeps this water clean. Never add a second kind of sanitizer before you know which one is in there.",
       };
     case "chlorine.weak":
       return {

@@ -21,6 +21,8 @@ export const planWords = {
       "fewest-products": "Fewest products",
       "no-drain": "No drain",
     } satisfies Record<AlternativeName, string>,
+    loads: (count: number, amount: string) =>
+      `Carry and pour it in ${count} parts of ${amount}: more at once spills and scalds.`,
     cost: (amount: string) => `costs ${amount}`,
     now: "Now",
     after: "After it",
@@ -135,53 +137,80 @@ export const planWords = {
     again: "Plan again from these readings",
     goOn: "Go on with the plan",
     how: {
-      "pour-along-returns": "A cup at a time along the returns.",
-      "dissolve-first": "Dissolve in a bucket of water first.",
+      "pour-along-returns": "Slowly along the returns, close to the water, a cup at a time or less.",
+      "dissolve-first": "Dissolve in a bucket of basin water first.",
       broadcast: "Scatter over the deep end.",
       "in-a-sock": "Hang it in a sock at a return.",
       "pour-at-return": "Pour in front of a return.",
       "in-a-feeder": "Tablets go into their own feeder or floater and dissolve over days.",
     } satisfies Record<How, string>,
     tasks: {
-      uncover: "Take the cover off, clean it and put it away",
+      uncover:
+        "Take the winter cover off and clean it. From now on the safety cover is on, or the place is locked, whenever no adult watches the water",
       "fill-to-line": "Fill to the middle of the skimmer or the water line",
       "check-equipment": "Pump, filter and heater run; no leaks, no strange sounds",
       "circulate-a-day": "Let it circulate and filter until the water is mixed",
       evening: "Do the rest in the evening: sunlight eats a shock",
-      "cover-off": "Leave the cover off so that what comes off the water can leave",
+      "cover-watched":
+        "Open the cover while an adult stays and watches the water: what comes off it must get out",
+      "cover-again": "Put the safety cover back on and lock it before anyone leaves",
+      "hall-empty":
+        "Empty the hall. Air handling to full fresh air. One person stays at the door and watches",
       brush: "Brush walls and floor",
       "test-all": "Test everything",
-      "wait-for-chlorine": "Wait for the chlorine to fall by itself; sun and an open cover help",
+      "wait-for-chlorine":
+        "Wait for the chlorine to fall by itself. Keep the basin closed and locked; sun on the water helps while someone watches",
       "chlorine-gone-before-drain":
         "Let the chlorine fall, or take it out, before any water leaves the basin",
       "drain-part": "Drain this turn's share, no more",
       refill: "Refill and let it mix",
       "fill-hours": "Fill slowly and stay near it",
+      "plant-off": "Turn off pump, heater, feeders, and salt cell at the breaker. Nobody in the water",
+      "plant-on":
+        "When the water is back at its line: check feeders for built-up gas, keep everyone out, then turn the pump on, then heater and feeders",
+      "no-plain-chlorine":
+        "No shock: there is no plain liquid chlorine or cal-hypo on the shelf. Buy it, then shock",
+      "read-free-first": "No shock yet: test free chlorine first",
       "lower-below-returns": "Where it freezes: lower the water below the returns, never all of it",
       "drain-lines": "Have the lines blown out and plugged where it freezes",
       "algaecide-by-label": "Algaecide, by its label",
-      "cover-on": "Put the cover on, tight, with nobody's weight on it",
+      "cover-on":
+        "Put the winter cover on, tight. Nobody walks on it. Pump rain water off it: a child drowns in a puddle on a cover",
       "jets-on": "Jets and pump on, air closed, until it is mixed",
       "sequestrant-by-label": "Sequestrant for metals or scale, by its label",
     } satisfies Record<TaskCode, string>,
     cautions: {
-      "never-mix": "Never mix chemicals, nor use one scoop for two.",
+      "never-mix":
+        "Mixed chemicals burn, explode, or make gas. Never mix two. Use a clean, dry scoop for each.",
       "acid-and-chlorine":
-        "Acid and chlorine together make poison gas: 30 minutes between the two, own measure for each.",
+        "Acid and chlorine make poison gas. Wait 30 minutes between them. Use a separate measure for each.",
       "chlorines-apart":
-        "Two kinds of chlorine never meet, not in a scoop, a feeder or a skimmer: they can burn.",
-      "chemical-into-water": "Chemical into water, never water into chemical.",
-      "goggles-gloves": "Goggles and gloves, open air.",
-      "nobody-in": "Nobody in the water.",
-      "pump-on": "Pump running; nothing through a skimmer that holds tablets.",
-      heats: "It gets hot as it dissolves.",
+        "Two kinds of chlorine together can burn or explode. Never in one scoop, bucket, feeder, or skimmer.",
+      "chemical-into-water":
+        "It spits if water goes onto it. Chemical into water, never water into chemical.",
+      "goggles-gloves": "It blinds and burns. Wear goggles and gloves. Keep your face out of the fumes.",
+      "nobody-in": "It burns skin and eyes. Nobody in the water.",
+      "pump-on": "Pump running. Never pour into a skimmer: tablets there and what you pour can explode.",
+      "cover-watched":
+        "A child can drown in minutes under or beside an open cover. Open only while an adult watches.",
+      "dry-scoop": "Cal-hypo with dirt, oil, or damp burns. Clean, dry scoop and bucket, only for it.",
+      "rinse-after": "Rinse the jug in the basin and the deck where it dripped.",
+      "acid-first-into-water": "Strong acid spits. Into a bucket of basin water, never the other way round.",
+      ventilate: "Fumes gather indoors. Doors open and air handling on full before you pour.",
+      "electric-off": "Wet hands and live plant kill. Pump, heater, feeders, and cell off at the breaker.",
+      "cracks-when-dry":
+        "A fiberglass shell bulges or cracks without its water. A third at a time, and refill the same day.",
+      heats:
+        "It gets hot enough to scald as it dissolves. Small amounts, cool water, a bucket at most a third full of it.",
       "reads-late": "It reads only after several days; add no more before.",
-      "hydrostatic-lift": "Ground water can lift an empty shell: ask before draining far.",
-      "liner-shrinks": "A liner shrinks when it stands dry.",
-      "dechlorinate-drain": "Drained water must be free of chlorine and go where local rules allow.",
-      "closed-until": "Nobody in until free chlorine and pH read inside their ranges again.",
+      "hydrostatic-lift": "Ground water can lift an empty shell. Ask a builder before draining far.",
+      "liner-shrinks":
+        "A liner shrinks and tears when it stands dry. A third at a time, and refill the same day.",
+      "dechlorinate-drain":
+        "Chlorine kills fish. Drained water must be free of chlorine and go only where local rules allow.",
+      "closed-until": "Closed: nobody in until a test reads sanitizer and pH in range.",
       "reads-as-combined": "It reads as combined chlorine for a day or so: do not chase that reading.",
-      "pump-off": "Pump and heater off while the water is below the skimmer.",
+      "pump-off": "A pump that runs dry burns out. Pump and heater off while the water is below the skimmer.",
       "licensed-trades": "Lines, gas and electrics are for licensed trades.",
       "label-outranks": "The label, local code and the health authority outrank this plan.",
     } satisfies Record<CautionCode, string>,

@@ -33,6 +33,12 @@ export const recipeWords = {
       "fill-unknown": "The fill water is not known: write its alkalinity and hardness into the site's facts.",
       "fill-no-better": "The fill water has as much of it: replacing would not help.",
       "needs-combined": "Test combined chlorine first.",
+      "needs-free": "Test free chlorine first: a shock on an unread chlorine can be a double one.",
+      "combined-unsure":
+        "The combined chlorine is not sure: it ran off its scale, or persulfate reads as it. Test again tomorrow.",
+      "ph-first": "Bring the pH into range first. Over it, chlorine is weak and the air gets sharp.",
+      "combined-too-much":
+        "This takes more chlorine than this basin stands, and less of it makes the air worse. Replace part of the water, then test.",
       "needs-readings": "These readings do not fit together; test again.",
     } satisfies Record<NoRecipe, string>,
     goal: (value: string) => `Free chlorine to ${value}`,

@@ -1,14 +1,4 @@
-import type {
-  Advice,
-  EverydayUnit,
-  Finding,
-  Kit,
-  Measurement,
-  NoDoseReason,
-  Quantity,
-  Stop,
-  Surface,
-} from "#core";
+import type { EverydayUnit, Finding, Kit, Measurement, NoDoseReason, Quantity, Stop, Surface } from "#core";
 import { aheadWords } from "./en-ahead";
 import { lock, store } from "./en-away";
 import { basinWords } from "./en-basin";
@@ -20,6 +10,7 @@ import { planWords } from "./en-plan";
 import { practiceWords } from "./en-practice";
 import { recipeWords } from "./en-recipe";
 import { roundWords } from "./en-round";
+import { safetyWords } from "./en-safety";
 import { settingsWords } from "./en-settings";
 import { setupWords } from "./en-setup";
 import { shelfWords } from "./en-shelf";
@@ -31,6 +22,7 @@ export { doubtName, doubtText, dueText, stepSentence, trapNames } from "./en-ben
 export { faultSentence } from "./en-fault";
 export { noticeText, rangeText, type Writers } from "./en-judge";
 export { taskText } from "./en-round";
+export { bathingReason, INCIDENT_TEXT } from "./en-safety";
 export { measureName, productName } from "./en-shelf";
 export { auditText } from "./en-team";
 
@@ -47,6 +39,7 @@ export const words = {
   ...practiceWords,
   ...recipeWords,
   ...roundWords,
+  ...safetyWords,
   ...setupWords,
   ...toldWords,
   ...shelfWords,
@@ -248,43 +241,12 @@ const NO_DOSE: Record<NoDoseReason, string> = {
 };
 export const noDoseReason = (reason: NoDoseReason): string => NO_DOSE[reason];
 
-/** What to watch while a product goes in; labels outrank it. */
-export function cautions(advice: Extract<Advice, { kind: "dose" }>): string[] {
-  const shocks = advice.finding.quantity === "combinedChlorine";
-  const closed = shocks
-    ? ["Nobody in until free chlorine is back in its range. Cover off, in the evening, outdoors."]
-    : [];
-  switch (advice.product) {
-    case "hydrochloric-acid":
-      return [
-        "Pour along the returns, a cup at a time. Never near chlorine: together they make poison gas. 30 minutes between the two.",
-      ];
-    case "sodium-bisulfate":
-      return ["Dissolve in a bucket of water first: chemical into water. Never near chlorine."];
-    case "calcium-hypochlorite":
-    case "dichlor":
-    case "trichlor":
-      return [
-        ...closed,
-        "Own dry scoop. Never let two kinds of chlorine meet: they can burn. Dissolve first: chemical into water.",
-      ];
-    case "sodium-hypochlorite":
-      return [...closed, "Pour in front of a return. Never near acid: together they make poison gas."];
-    case "calcium-chloride":
-      return ["Dissolve in a bucket first, chemical into water. It gets hot."];
-    case "cyanuric-acid":
-      return ["Hang it in a sock at a return. It reads only after several days; do not add more before."];
-    default:
-      return closed;
-  }
-}
-
 export const replaceWaterText = (percent: string, volume: string): string =>
-  `Replace about ${percent} of the water (${volume}) with fill water. Before draining: ground water can lift an empty shell, liners shrink, and drained water must be free of chlorine and go where local rules allow.`;
+  `Replace about ${percent} of the water (${volume}) with fill water. Nobody in; pump, heater, feeders, and cell off at the breaker. Ground water can lift an empty shell and liners shrink: at most half at a time, a third with a liner or fiberglass. Drained water must be free of chlorine and go where local rules allow. Closed until it is tested again.`;
 
 export const waitText = (quantity: Quantity): string =>
   quantity === "freeChlorine"
-    ? "Add nothing. Keep the basin closed while it is over its limit, cover off, and let sun and use bring it down."
+    ? "Add nothing. Keep the basin closed and locked until a test reads in range. Sun brings chlorine down; open the cover only while an adult watches the water."
     : "The chlorine in the water is already enough to burn this off. Wait a day and test again.";
 
 export const purpose = (finding: Finding): string =>

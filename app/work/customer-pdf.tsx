@@ -67,7 +67,12 @@ function Sheet({ sheet }: { sheet: CustomerSheet }) {
           <Text style={styles.soft}>{text.by}</Text>
         </View>
         <Text style={styles.heading}>{said.swimTitle}</Text>
-        <Text style={sheet.swim.may === "not" ? styles.closed : {}}>{text.swim}</Text>
+        <Text style={text.isShut ? styles.closed : {}}>{[text.swim, ...text.reasons].join(" ")}</Text>
+        {text.urgent.map((line) => (
+          <Text key={line} style={styles.bold}>
+            {line}
+          </Text>
+        ))}
         <Text style={styles.heading}>{said.tested}</Text>
         <Row head cells={[words.visit.test, said.reading, said.should, ""]} />
         {text.readings.map((row) => (

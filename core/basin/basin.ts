@@ -1,9 +1,9 @@
+import type { Sanitiser } from "../measure/sanitiser";
 import type { ProductId } from "../products/products";
 import type { RangeOverrides, RangeSet, Surface } from "../ranges/range-set";
 import { OUTDOOR_FIXED_BAND, PUBLIC_CODE_SET, SPA_WARM_WATER } from "../ranges/sets";
 import type { CadenceChange } from "../schedule/cadence";
 import type { CallPlan } from "../schedule/calls";
-import type { Sanitiser } from "../testing/order/stations";
 
 /** A body of water that is called at, and what stands around it. */
 export interface Basin {
@@ -13,6 +13,8 @@ export interface Basin {
   surface: Surface;
   litres: number;
   indoors: boolean;
+  /** Whether others than one household bathe there; null where nobody said. */
+  isPublic: boolean | null;
   sanitiser: Sanitiser;
   /** On which days it is called at, and by whom unless a round says otherwise. */
   calls: CallPlan;
@@ -48,29 +50,29 @@ export interface Equipment {
   feeder: "none" | "tablets" | "liquid" | "salt-cell" | null;
   /** Salt cell output, g of chlorine an hour. */
   cellGrams: number | null;
+  /** Salt that the plate of the cell asks for, mg/L. */
+  cellSalt: { low: number; high: number } | null;
   cover: "none" | "bubble" | "slats" | "foam" | null;
 }
 
-export const NO_EQUIPMENT: Equipment = { pumpHours: null, feeder: null, cellGrams: null, cover: null };
+export const NO_EQUIPMENT: Equipment = {
+  pumpHours: null,
+  feeder: null,
+  cellGrams: null,
+  cellSalt: null,
+  cover: null,
+};
 
 export const BASIN_KINDS = ["pool", "spa", "plunge", "teaching", "exercise", "splash-pad"] as const;
 export type BasinKind = (typeof BASIN_KINDS)[number];
 
 /**
- * The ranges that a basin of a kind begins with, until somebody chooses others: what many strangers bathe in has
- * a code to keep, hot water its own.
- * @example usualSetFor("spa").id // "spa-warm-water"
+ * The ranges that a basin begins with, until somebody chooses others: what strangers bathe in, a hotel's or a
+ * holiday let's too, has a code to keep; hot water of a household has its own.
+ * @param isPublic whether others than one household bathe there
+ * @example usualSetFor("spa", false).id // "spa-warm-water"
  */
-export function usualSetFor(kind: BasinKind): RangeSet {
-  switch (kind) {
-    case "spa":
-      return SPA_WARM_WATER;
-    case "teaching":
-    case "exercise":
-    case "splash-pad":
-      return PUBLIC_CODE_SET;
-    case "pool":
-    case "plunge":
-      return OUTDOOR_FIXED_BAND;
-  }
+export function usualSetFor(kind: BasinKind, isPublic: boolean): RangeSet {
+  if (isPublic) return PUBLIC_CODE_SET;
+  return kind === "spa" ? SPA_WARM_WATER : OUTDOOR_FIXED_BAND;
 }

@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { checked } from "../check";
 import type { Readings } from "../measure/quantity";
 import { type Measurement, QUANTITY_NAMES, type Quantity } from "../measure/quantity";
-import { type RangeSet, rangeFor, rangesOf, withOverrides } from "../ranges/range-set";
+import { type RangeSet, rangeFor, rangesOf, setForBasin } from "../ranges/range-set";
 import { rangeOverridesSchema, rangeSetSchema } from "../ranges/range-set.schema";
 import { HELD_BY_HOCL_SET, OUTDOOR_FIXED_BAND, PUBLIC_CODE_SET, RANGE_SETS } from "../ranges/sets";
 import { findings, placeInRange, possibleFindings } from "./findings";
@@ -90,7 +90,9 @@ describe("a range held by hypochlorous acid", () => {
       [at(50)?.aim, 5.8],
     ] as const)
       expect(Math.abs((found ?? Number.NaN) / told - 1)).toBeLessThan(0.02);
-    expect(at(30)?.closeBelow).toBe(at(30)?.low);
+    // What closes is chlorine, whatever holds it; under it no acid would do.
+    expect(at(30)?.closeBelow).toBe(2);
+    expect(at(0)).toEqual({ low: 1, high: 4, aim: 2.5, closeBelow: 1, closeAbove: 10 });
     expect(at(30)?.heldBy).toBeUndefined();
   });
 });
@@ -237,10 +239,10 @@ describe("the order of findings", () => {
   it("does not put chlorine first that closes nothing", () => {
     const open = {
       ...OUTDOOR_FIXED_BAND,
-      ranges: { ...OUTDOOR_FIXED_BAND.ranges, freeChlorine: { low: 1 } },
+      ranges: { ...OUTDOOR_FIXED_BAND.ranges, freeChlorine: { low: 2 } },
     };
     expect(
-      findings({ totalAlkalinity: within(40), freeChlorine: within(0.2) }, open, "plaster", WATER).map(
+      findings({ totalAlkalinity: within(40), freeChlorine: within(1.2) }, open, "plaster", WATER).map(
         ({ code }) => code,
       ),
     ).toEqual(["totalAlkalinity.low", "freeChlorine.low"]);
@@ -321,16 +323,19 @@ describe("a limit and what may be beyond it", () => {
 });
 
 describe("limits of one basin", () => {
+  const pool = { kind: "pool", indoors: false, sanitiser: "chlorine" } as const;
   it("go before its set's, on every surface, and none at all leave the set as it is", () => {
-    expect(withOverrides(OUTDOOR_FIXED_BAND, null)).toBe(OUTDOOR_FIXED_BAND);
-    expect(withOverrides(OUTDOOR_FIXED_BAND, {})).toBe(OUTDOOR_FIXED_BAND);
-    const own = withOverrides(OUTDOOR_FIXED_BAND, { calciumHardness: { low: 10 }, ph: { high: 7.6 } });
+    const place = { kind: "pool", outdoors: true, sanitiser: "chlorine", cellSalt: null };
+    expect(setForBasin(OUTDOOR_FIXED_BAND, pool, null)).toEqual({ ...OUTDOOR_FIXED_BAND, place });
+    expect(setForBasin(OUTDOOR_FIXED_BAND, pool, {})).toEqual({ ...OUTDOOR_FIXED_BAND, place });
+    const own = setForBasin(OUTDOOR_FIXED_BAND, pool, { calciumHardness: { low: 10 }, ph: { high: 7.6 } });
     expect(rangeFor(own, "calciumHardness", "plaster")).toEqual({ low: 10 });
     expect(rangeFor(own, "calciumHardness", "vinyl")).toEqual({ low: 10 });
-    expect(rangeFor(own, "ph", "tile")).toEqual({ high: 7.6 });
+    // What closes for everybody closes here.
+    expect(rangeFor(own, "ph", "tile")).toEqual({ high: 7.6, closeBelow: 7, closeAbove: 8 });
     expect(rangeFor(own, "totalAlkalinity", "tile")).toEqual(OUTDOOR_FIXED_BAND.ranges.totalAlkalinity);
     expect(
-      withOverrides({ ...OUTDOOR_FIXED_BAND, bySurface: undefined as never }, { ph: { high: 7.6 } })
+      setForBasin({ ...OUTDOOR_FIXED_BAND, bySurface: undefined as never }, pool, { ph: { high: 7.6 } })
         .bySurface,
     ).toEqual({});
   });
@@ -347,7 +352,16 @@ describe("limits of one basin", () => {
   it("are listed for a surface and a water, and told in the water that holds the chlorine", () => {
     const all = rangesOf(OUTDOOR_FIXED_BAND, "plaster", WATER);
     expect(Object.keys(all).sort()).toEqual(
-      ["calciumHardness", "combinedChlorine", "cyanuricAcid", "freeChlorine", "ph", "totalAlkalinity"].sort(),
+      [
+        "bromine",
+        "calciumHardness",
+        "combinedChlorine",
+        "cyanuricAcid",
+        "freeChlorine",
+        "ph",
+        "temperature",
+        "totalAlkalinity",
+      ].sort(),
     );
     // A pH that cannot be right holds the chlorine of 8.4, or of 6.8.
     const floor = (ph: number) =>

@@ -15,7 +15,8 @@ export const QUANTITIES = {
   cyanuricAcid: { unit: "mg/L", low: 0, high: 1000 },
   salt: { unit: "mg/L", low: 0, high: 40_000 },
   totalDissolvedSolids: { unit: "mg/L", low: 0, high: 40_000 },
-  temperature: { unit: "°C", low: 0, high: 45 },
+  /** Hotter than anybody should bathe in is a reading, and closes. */
+  temperature: { unit: "°C", low: 0, high: 60 },
   /** Acid, or base, that brings the developed pH sample to its target colour. */
   acidDemand: { unit: "meq/L", low: 0, high: 50 },
   baseDemand: { unit: "meq/L", low: 0, high: 50 },

@@ -53,6 +53,9 @@ const traits = (
 /** One dose is what the label says: it has no portions of ours. */
 const LABELLED = traits(null, "sanitiser", "pour-along-returns", 1e9);
 
+/** As `LABELLED`, and an acid: most sequestrants are phosphonic acids. */
+const LABELLED_ACID: Traits = { ...LABELLED, acid: true };
+
 const byChlorine = (strength: number): number => FIVE_OF_CHLORINE / strength;
 
 export const TRAITS: Readonly<Record<ProductId, Traits>> = {
@@ -94,7 +97,7 @@ export const TRAITS: Readonly<Record<ProductId, Traits>> = {
   borax: traits("base", "ph", "dissolve-first", 2 * SODA_ASH),
   algaecide: LABELLED,
   "copper-algaecide": LABELLED,
-  sequestrant: LABELLED,
+  sequestrant: LABELLED_ACID,
   clarifier: LABELLED,
   enzyme: LABELLED,
   "phosphate-remover": LABELLED,
@@ -109,6 +112,35 @@ export const isChlorine = (product: ProductId): boolean => TRAITS[product].chlor
  */
 export const meetBadly = (a: ProductId, b: ProductId): boolean =>
   (isAcid(a) && isChlorine(b)) || (isChlorine(a) && isAcid(b));
+
+/**
+ * What arms carry and pour without a splash, g as sold: a jug, a bucket of some 12 L, a bag.
+ * A bucket of calcium chloride warms by some 20 K with 1.5 kg of it (81 kJ/mol): more of it scalds.
+ */
+const CARRIED: Record<How, number> = {
+  // A litre jug: no more acid than that is open at once.
+  "pour-along-returns": ACID,
+  "pour-at-return": 5000,
+  "dissolve-first": 2000,
+  broadcast: 5000,
+  "in-a-sock": 2000,
+  "in-a-feeder": 5000,
+};
+const CARRIED_CALCIUM = 1500;
+
+/**
+ * The most of a product that is carried and poured in one go, g as sold.
+ * @example carriedAtOnce("calcium-chloride") // 1500
+ */
+export const carriedAtOnce = (product: ProductId): number =>
+  product === "calcium-chloride" ? CARRIED_CALCIUM : CARRIED[TRAITS[product].how];
+
+/**
+ * Buckets or jugs that an amount takes.
+ * @example loadsOf("calcium-chloride", 5000) // 4
+ */
+export const loadsOf = (product: ProductId, grams: number): number =>
+  Math.max(1, Math.ceil(grams / carriedAtOnce(product) - 1e-9));
 
 /** The most of a product that this much water takes at once, g as sold. */
 export const mostAtATime = ({ product, strength }: Product, litres: number): number =>

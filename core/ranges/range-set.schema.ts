@@ -19,9 +19,11 @@ const range = (quantity: Quantity) => {
 
 /** Limits from the foot up; each that is given must not lie under one before it. */
 const FROM_THE_FOOT = ["closeBelow", "low", "aim", "high", "closeAbove"] as const;
+/** Held by its acid a range has limits of two kinds: what closes is free chlorine. */
+const OF_THE_ACID = ["low", "aim", "high"] as const;
 
 function inOrder(range: Range, helpers: Joi.CustomHelpers): Range | Joi.ErrorReport {
-  const given = FROM_THE_FOOT.filter((name) => range[name] !== undefined);
+  const given = (range.heldBy ? OF_THE_ACID : FROM_THE_FOOT).filter((name) => range[name] !== undefined);
   for (const [index, upper] of given.entries()) {
     const lower = given[index - 1];
     if (lower && (range[lower] ?? 0) > (range[upper] ?? 0))

@@ -1,5 +1,7 @@
 import { QUANTITY_NAMES, type Quantity } from "../measure/quantity";
+import type { Sanitiser } from "../measure/sanitiser";
 import { freeChlorineFor } from "../water/chlorine";
+import { type BathingPlace, mixesLike, rangeAt, USUAL_PLACE } from "./bathing-limits";
 
 /** A named, dated school of what is right. Data: a firm may hold its own. */
 export interface RangeSet {
@@ -14,6 +16,8 @@ export interface RangeSet {
   bySurface?: Partial<Record<Surface, Partial<Record<Quantity, Range>>>>;
   /** Where the saturation index may lie. */
   saturation?: { low: number; high: number };
+  /** The basin that it is asked for, see `setForBasin`; a set as it ships or is stored has none. */
+  place?: BathingPlace;
 }
 
 /** A band with what to aim for inside it, and where the basin must close. In the quantity's unit. */
@@ -23,7 +27,10 @@ export interface Range {
   aim?: number;
   closeBelow?: number;
   closeAbove?: number;
-  /** The limits are hypochlorous acid, mg/L; the free chlorine that gives it follows from the water. */
+  /**
+   * `low`, `aim` and `high` are hypochlorous acid, mg/L; the free chlorine that gives it follows from the water.
+   * What closes is free chlorine all the same.
+   */
   heldBy?: "hypochlorous-acid";
   /** Other limits where there is no stabiliser in the water. */
   unstabilised?: Pick<Range, "low" | "closeBelow">;
@@ -49,16 +56,31 @@ const HOLDING_PH = { low: 6.8, high: 8.4 };
 /** Limits of one basin in place of its set's, by quantity. */
 export type RangeOverrides = Partial<Record<Quantity, Range>>;
 
+/** What of a basin decides how a set applies to it. */
+interface RangedBasin {
+  kind: string;
+  indoors: boolean;
+  sanitiser: Sanitiser;
+  equipment?: { cellSalt?: BathingPlace["cellSalt"] } | undefined;
+}
+
 /**
- * The set as it applies to a basin that has limits of its own: they go before every other.
- * @example withOverrides(set, { ph: { low: 7.3, high: 7.7, aim: 7.5 } }).ranges.ph.aim // 7.5
+ * The set as it applies to a basin: limits of its own go before every other, and none of them is laxer than what
+ * anybody may bathe in there, see `rangeAt`.
+ * @example setForBasin(set, basin, { ph: { low: 7.3, high: 7.7, aim: 7.5 } }).ranges.ph.aim // 7.5
  */
-export function withOverrides(set: RangeSet, overrides: RangeOverrides | null): RangeSet {
-  if (!overrides || Object.keys(overrides).length === 0) return set;
+export function setForBasin(set: RangeSet, basin: RangedBasin, overrides: RangeOverrides | null): RangeSet {
+  const place: BathingPlace = {
+    kind: mixesLike(basin.kind),
+    outdoors: !basin.indoors,
+    sanitiser: basin.sanitiser,
+    cellSalt: basin.equipment?.cellSalt ?? null,
+  };
+  if (!overrides || Object.keys(overrides).length === 0) return { ...set, place };
   const bySurface = Object.fromEntries(
     Object.entries(set.bySurface ?? {}).map(([surface, ranges]) => [surface, { ...ranges, ...overrides }]),
   );
-  return { ...set, ranges: { ...set.ranges, ...overrides }, bySurface };
+  return { ...set, place, ranges: { ...set.ranges, ...overrides }, bySurface };
 }
 
 /**
@@ -79,7 +101,8 @@ export const rangesOf = (
 
 /**
  * The range that applies to a reading in a basin of this surface, or undefined when the set has none.
- * A range held by hypochlorous acid is told as the free chlorine that gives it in this water.
+ * A range held by hypochlorous acid is told as the free chlorine that gives it in this water; none lets anybody
+ * bathe where the set's place does not, see `rangeAt`.
  * @example rangeFor(set, "ph", "plaster").high // 7.8
  */
 export function rangeFor(
@@ -89,19 +112,23 @@ export function rangeFor(
   water: HoldingWater = USUAL_WATER,
 ): Range | undefined {
   const range = set.bySurface?.[surface]?.[quantity] ?? set.ranges[quantity];
-  if (range?.heldBy !== "hypochlorous-acid")
-    return range?.unstabilised && water.cyanuricAcid <= 0 ? { ...range, ...range.unstabilised } : range;
+  return rangeAt(quantity, range && toldIn(range, water), set.place ?? USUAL_PLACE);
+}
+
+/** A range in the unit of its reading, in this water. */
+function toldIn(range: Range, water: HoldingWater): Range {
+  const { unstabilised, heldBy, ...plain } = range;
+  const limits = unstabilised && water.cyanuricAcid <= 0 ? { ...plain, ...unstabilised } : plain;
+  if (heldBy !== "hypochlorous-acid") return limits;
   const holding = {
     totalDissolvedSolids: 1000,
     ...water,
     ph: Math.min(HOLDING_PH.high, Math.max(HOLDING_PH.low, water.ph)),
   };
-  const free = (acid: number | undefined) =>
-    acid === undefined ? undefined : Number(freeChlorineFor(acid, holding).toPrecision(6));
-  const told: Range = {};
-  for (const limit of ["low", "high", "aim", "closeBelow", "closeAbove"] as const) {
-    const value = free(range[limit]);
-    if (value !== undefined) told[limit] = value;
+  const told: Range = { ...limits };
+  for (const limit of ["low", "high", "aim"] as const) {
+    const acid = range[limit];
+    if (acid !== undefined) told[limit] = Number(freeChlorineFor(acid, holding).toPrecision(6));
   }
   return told;
 }

@@ -3,7 +3,7 @@ import type { Measurement, Quantity } from "../measure/quantity";
 import type { Method } from "../testing/kit";
 import { DRAWN_READINGS, type SampleSpread } from "../uncertainty/models";
 import { exactly, type Spread, spreadOf, usualSpreads } from "../uncertainty/spread";
-import { type Sample, totalsOf } from "../water/sample";
+import { SAMPLE_LIMITS, type Sample, totalsOf } from "../water/sample";
 import { demandByDrops, phByDemand } from "./demand-model";
 
 /**
@@ -90,6 +90,9 @@ export const standIns = ({ kind, outdoors }: Place): Omit<Sample, "borate"> => (
   totalDissolvedSolids: 1000,
 });
 
+/** °C; see `conditionsAt`. */
+const HOTTEST_KNOWN = SAMPLE_LIMITS.temperature.high;
+
 /** Dissolved solids of a salt pool beside its salt, mg/L. */
 const BESIDE_SALT = 500;
 
@@ -127,6 +130,8 @@ export function waterFromReadings(
     if (made && standing[name] !== "assumed")
       water[name] = made.bound === "within" ? made.value : endOf(made, name);
   }
+  // The constants of the water end there; over the limit for bathing nothing hangs on more.
+  water.temperature = Math.min(HOTTEST_KNOWN, water.temperature);
   const { salt } = readings;
   if (salt?.bound === "within") {
     water.salt = salt.value;

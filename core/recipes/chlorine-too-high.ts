@@ -34,7 +34,7 @@ export const chlorineTooHigh: Make = (given) => {
     given,
     product && freeChlorine > TOO_HIGH
       ? [doseStep(product, whole / 2, input.litres, setting), retest]
-      : [task("cover-off"), task("wait-for-chlorine", 24 * 60), retest],
+      : [task("wait-for-chlorine", 24 * 60, ["cover-watched", "nobody-in"]), retest],
     { days, freeChlorine: limit },
   );
 };

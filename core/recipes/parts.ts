@@ -15,6 +15,12 @@ export const task = (code: TaskCode, waitMinutes = 0, cautions: PlanStep["cautio
   cautions,
 });
 
+/** Where chlorine comes off the water: outdoors in the evening, indoors with fresh air; the cover open, and watched. */
+export const surroundings = (indoors: boolean): PlanStep[] => [
+  indoors ? task("hall-empty", 0, ["ventilate", "nobody-in"]) : task("evening", 0, ["nobody-in"]),
+  task("cover-watched", 0, ["cover-watched"]),
+];
+
 /** The first of these compounds that is on the shelf with some of it left. */
 export function pick(
   products: readonly PlanProduct[],

@@ -25,6 +25,10 @@ export type NoRecipe =
   | "fill-unknown"
   | "fill-no-better"
   | "needs-combined"
+  | "needs-free"
+  | "combined-unsure"
+  | "ph-first"
+  | "combined-too-much"
   | "needs-readings";
 
 export interface Recipe {
@@ -57,6 +61,8 @@ export interface RecipeInput {
   spreads?: SampleSpread | undefined;
   /** mg/L; null when it was not tested. */
   combinedChlorine: number | null;
+  /** It ran off its scale, or persulfate that went in lately reads as it. */
+  combinedUnsure?: boolean;
   indoors: boolean;
   /** How fast the tap fills, litres an hour. */
   fillRate: number;

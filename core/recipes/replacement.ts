@@ -5,12 +5,16 @@ import type { Make, RecipeId } from "./recipe";
 
 /** Chlorine in water that is drained, at most, mg/L: streams and sewers ask for next to none. */
 const DRAIN_CHLORINE = 0.1;
-/** More than this of the water at one time is not drained: the shell must not stand empty. */
-const MOST_AT_ONCE = 0.5;
+/**
+ * More than this of the water at one time is not drained: the shell must not stand empty. A third where a liner
+ * slips or a fibreglass shell bulges once the water no longer holds it (usual advice of makers of either).
+ */
+const mostAtOnce = (surface: string): number =>
+  surface === "vinyl" || surface === "fibreglass" ? 1 / 3 : 1 / 2;
 
 /**
  * Stabiliser and calcium come down only with the water they are in. The share follows from the fill
- * water: f = (now − aim) / (now − fill); above half of the water it goes in several turns, each of
+ * water: f = (now − aim) / (now − fill); above what a shell stands it goes in several turns, each of
  * which leaves (1 − f) of what is above the fill.
  */
 const lower =
@@ -23,18 +27,23 @@ const lower =
     if (limit === null || water[quantity] <= limit) return "nothing-to-do";
     if (fill[quantity] >= limit) return "fill-no-better";
     const fraction = (water[quantity] - limit) / (water[quantity] - fill[quantity]);
-    const turns = Math.ceil(fraction / MOST_AT_ONCE - 1e-9);
+    const turns = turnsOf(fraction, mostAtOnce(given.surface));
     // Each turn replaces this much of what is there, so that the turns together come to the whole.
     const each = 1 - (1 - fraction) ** (1 / turns);
     const cautions: CautionCode[] = [
       "hydrostatic-lift",
       ...(setting.surface === "vinyl" ? (["liner-shrinks"] as const) : []),
       "dechlorinate-drain",
+      ...(given.surface === "fibreglass" ? (["cracks-when-dry"] as const) : []),
       "pump-off",
+      "electric-off",
+      "nobody-in",
+      "closed-until",
     ];
     const steps: PlanStep[] = [];
     if (water.freeChlorine > DRAIN_CHLORINE)
       steps.push(task("chlorine-gone-before-drain", 0, ["dechlorinate-drain"]));
+    steps.push(task("plant-off", 0, ["pump-off", "electric-off", "nobody-in"]));
     for (let turn = 1; turn < turns; turn++)
       steps.push(task("drain-part", 0, cautions), task("refill", 240, []));
     steps.push({
@@ -44,6 +53,7 @@ const lower =
       waitMinutes: 240,
       cautions,
     });
+    steps.push(task("plant-on", 0, ["licensed-trades"]));
     steps.push({
       kind: "retest",
       quantities: ["freeChlorine", "ph", "totalAlkalinity", "calciumHardness", "cyanuricAcid"],
@@ -56,6 +66,10 @@ const lower =
       hours: (turns * each * litres) / fillRate,
     });
   };
+
+/** Turns of at most this share each, that together replace the fraction: each leaves (1 − share) of what was. */
+const turnsOf = (fraction: number, most: number): number =>
+  Math.max(1, Math.ceil(Math.log(1 - fraction) / Math.log(1 - most) - 1e-9));
 
 export const lowerStabiliser = lower("lower-stabiliser", "cyanuricAcid");
 export const lowerCalcium = lower("lower-calcium", "calciumHardness");

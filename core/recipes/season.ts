@@ -4,16 +4,14 @@ import { doseStep, type PlanStep } from "../dosing/plan/steps";
 import { stepsOf } from "../dosing/plan/way";
 import { gramsForChange } from "../dosing/single";
 import { freeChlorineFor, HELD_BY_HOCL } from "../water/chlorine";
-import { pick, recipeOf, task } from "./parts";
+import { mostShock } from "./most-shock";
+import { pick, recipeOf, surroundings, task } from "./parts";
 import type { Make, RecipeInput } from "./recipe";
-
-/** Free chlorine of a shock, mg/L: at least, and at most, more so where a liner or an acrylic shell would bleach. */
-const SHOCK = { least: FRESH_SHOCK, most: 10, mostOnLiner: 5 } as const;
 
 /** The free chlorine of a shock in this water: what holds the shock's acid, within those. */
 function shockTo({ input, surface }: RecipeInput): number {
-  const held = Math.max(SHOCK.least, freeChlorineFor(HELD_BY_HOCL.shock, input.water));
-  return Math.min(held, surface === "vinyl" || surface === "acrylic" ? SHOCK.mostOnLiner : SHOCK.most);
+  const held = Math.max(FRESH_SHOCK, freeChlorineFor(HELD_BY_HOCL.shock, input.water));
+  return Math.min(held, mostShock(surface));
 }
 
 /** Steps that bring all readings home, without their retest: the season's own comes at the end. */
@@ -27,12 +25,15 @@ function balanceSteps(given: RecipeInput, solver: Parameters<Make>[1], chlorine:
 const isChlorine = (compound: string): boolean =>
   compound.endsWith("hypochlorite") || compound === "dichlor" || compound === "trichlor";
 
-/** A shock after everything else, as its own step; none without a plain chlorine on the shelf. */
+/** A shock after everything else, as its own step; what it falls away for is said in its place. */
 function shockStep(given: RecipeInput): PlanStep[] {
   const { input, setting } = given;
+  // Chlorine that nobody read stands at none: a shock by it could be a double one.
+  if (!input.goals.freeChlorine.known) return [task("read-free-first")];
   const product = pick(input.products, ["sodium-hypochlorite", "calcium-hypochlorite"]);
   const raise = shockTo(given) - input.water.freeChlorine;
-  if (!product || raise <= 0) return [];
+  if (raise <= 0) return [];
+  if (!product) return [task("no-plain-chlorine")];
   const grams = gramsForChange(product, "freeChlorine", raise, input.litres);
   return [doseStep(product, grams, input.litres, { ...setting, sanitiserFirst: true })];
 }
@@ -45,9 +46,10 @@ export const opening: Make = (given, solver) =>
     task("check-equipment"),
     task("circulate-a-day", 24 * 60),
     ...balanceSteps(given, solver, false),
-    ...(given.indoors ? [] : [task("evening")]),
+    ...surroundings(given.indoors),
     ...shockStep(given),
     task("brush", 0, ["closed-until"]),
+    task("cover-again", 0, ["cover-watched"]),
     {
       kind: "retest",
       quantities: ["freeChlorine", "ph", "totalAlkalinity", "calciumHardness"],
@@ -61,6 +63,7 @@ export const closing: Make = (given, solver) => {
   const balanced = balanceSteps(given, solver, false);
   return recipeOf("closing", given, [
     ...balanced,
+    ...surroundings(given.indoors),
     ...shockStep(given),
     task("brush", 24 * 60, ["nobody-in"]),
     task("algaecide-by-label", 0, ["label-outranks"]),

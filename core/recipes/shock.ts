@@ -1,16 +1,35 @@
 import { doseStep, WAIT_MINUTES } from "../dosing/plan/steps";
 import { gramsForChange } from "../dosing/single";
 import { clearCombined } from "../water/chlorine";
-import { pick, recipeOf, task } from "./parts";
-import type { Make } from "./recipe";
+import { mostShock } from "./most-shock";
+import { pick, recipeOf, surroundings, task } from "./parts";
+import type { Make, NoRecipe, RecipeInput } from "./recipe";
 
-/** Free chlorine to ten times the combined, in the evening, cover off. */
-export const breakpoint: Make = (given) => {
-  const { input, setting, combinedChlorine } = given;
+/**
+ * Why combined chlorine is not burned off here and now: an amount that rests on what nobody read is a guess, a
+ * pH that is over makes chlorine weak and the air sharp, and short of the whole amount the water gets worse.
+ */
+function whyNotNow({
+  input,
+  combinedChlorine,
+  combinedUnsure,
+}: RecipeInput): Exclude<NoRecipe, "no-product"> | null {
+  const { ph, freeChlorine } = input.goals;
   if (combinedChlorine === null) return "needs-combined";
   if (combinedChlorine <= 0) return "nothing-to-do";
+  if (combinedUnsure) return "combined-unsure";
+  if (!freeChlorine.known) return "needs-free";
+  return ph.high !== null && input.water.ph > ph.high ? "ph-first" : null;
+}
+
+/** Free chlorine to ten times the combined, in the evening, with nobody there but who watches. */
+export const breakpoint: Make = (given) => {
+  const { input, setting, combinedChlorine } = given;
+  const why = whyNotNow(given);
+  if (why !== null || combinedChlorine === null) return why ?? "needs-combined";
   const { breakpoint: goal } = clearCombined(combinedChlorine, input.water.freeChlorine);
   if (goal.raise <= 0) return "nothing-to-do";
+  if (goal.freeChlorine > mostShock(given.surface)) return "combined-too-much";
   // Stabilised chlorine would leave its stabiliser behind; calcium hypochlorite its calcium.
   const product = pick(input.products, ["sodium-hypochlorite", "calcium-hypochlorite", "dichlor"]);
   if (!product) return "no-product";
@@ -20,10 +39,10 @@ export const breakpoint: Make = (given) => {
     "breakpoint",
     given,
     [
-      ...(given.indoors ? [] : [task("evening")]),
-      task("cover-off", 0, ["nobody-in"]),
+      ...surroundings(given.indoors),
       dose,
       task("brush", setting.kind === "spa" ? 60 : 480, ["closed-until"]),
+      task("cover-again", 0, ["cover-watched"]),
       {
         kind: "retest",
         quantities: ["freeChlorine", "combinedChlorine", "ph"],
@@ -37,16 +56,17 @@ export const breakpoint: Make = (given) => {
 
 /** A persulfate oxidiser by its label: no chlorine goes in, and combined chlorine reads high for a day. */
 export const persulfate: Make = (given) => {
-  const { input, setting, combinedChlorine, persulfateDose } = given;
-  if (combinedChlorine === null) return "needs-combined";
-  if (combinedChlorine <= 0) return "nothing-to-do";
+  const { input, setting, persulfateDose } = given;
+  const why = whyNotNow(given);
+  if (why !== null) return why;
   const product = pick(input.products, ["potassium-monopersulfate"]);
   if (!product) return "no-product";
   const grams = (persulfateDose * input.litres) / 1000;
   return recipeOf("persulfate", given, [
-    task("cover-off", 0, ["nobody-in"]),
+    ...surroundings(given.indoors),
     { ...doseStep(product, grams, input.litres, setting), waitMinutes: WAIT_MINUTES[setting.kind] },
     task("brush", 0, ["reads-as-combined"]),
+    task("cover-again", 0, ["cover-watched"]),
     {
       kind: "retest",
       quantities: ["freeChlorine", "ph"],

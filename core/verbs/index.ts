@@ -64,7 +64,7 @@ answers the readings, pH solved, with "chlorideAdded" and "assumed", ${FAULT}`,
   a reading that is left out is neither steered nor held; unknown keys are refused
   range sets: outdoor-fixed-band, held-by-hocl, public-code, spa-warm-water, salt-cell
 answers {"now":[{"product","compound","grams","how","begins","ends","waitMinutes","cautions","for","without","limit","after"}],
-  "leave":[{"code":"feeder"|"air"|"pump-on"|"cover-off"|"sign"|"chlorine-short",…}],"calls":[{"at","doses","expected"}],
+  "leave":[{"code":"feeder"|"air"|"pump-on"|"cover-watched"|"sign"|"chlorine-short",…}],"calls":[{"at","doses","expected"}],
   "projects":[{"kind","fraction","litres","turns","hours","cost","cautions","quantities"}],
   "promised":[{"at","ph":{"value","low","high"},…}],"minutes","opens","cost","costAhead","leftOut","open",
   "settled","rangeSet","assumed","leftAlone"}, ${FAULT}

@@ -1,10 +1,20 @@
 import { InputFault, known, numberWithin } from "../fault";
 import { balanceOf } from "../judging/balance";
+import { bathingOf } from "../judging/bathing";
 import { findings, possibleFindings } from "../judging/findings";
 import { QUANTITIES, QUANTITY_NAMES, type Quantity } from "../measure/quantity";
 import { rangesOf } from "../ranges/range-set";
 import { RANGE_SETS } from "../ranges/sets";
 import { assumedIn, type DatedReading, waterFromReadings } from "../reading/from-readings";
+import {
+  closingTroubles,
+  type Look,
+  nothingFound,
+  SENSE_NAMES,
+  SENSES,
+  type Trouble,
+  urgentTroubles,
+} from "../testing/order/look";
 import { basinFrom, basinProperties } from "./basin";
 import { fieldsOf, givenOr, listOf, oneOf, onlyKeys } from "./fields";
 import { type Fields, isGiven } from "./verb";
@@ -19,10 +29,16 @@ const USUAL_SET = "outdoor-fixed-band";
  * @example judge({ readings: [{ quantity: "ph", value: 8.0, bound: "at-least" }], basin: {}, rangeSet: "public-code" }).closed // true
  */
 export function judge(input: Fields): object {
-  onlyKeys("", input, ["readings", "basin", "rangeSet"]);
-  const { place, surface } = basinFrom(givenOr(input, "basin", {}));
-  const set = known("rangeSet", givenOr(input, "rangeSet", USUAL_SET), RANGE_SETS);
+  onlyKeys("", input, ["readings", "basin", "rangeSet", "look"]);
+  const { place, surface, sanitiser: told } = basinFrom(givenOr(input, "basin", {}));
   const made = readingsFrom(input.readings);
+  // A bromine that was read, and no chlorine, is a bromine basin's.
+  const sanitiser = told ?? (made.bromine && !made.freeChlorine ? "bromine" : "chlorine");
+  const look = lookFrom(input.look);
+  const set = {
+    ...known("rangeSet", givenOr(input, "rangeSet", USUAL_SET), RANGE_SETS),
+    place: { ...place, sanitiser },
+  };
   const today = Object.fromEntries(Object.entries(made).filter(([, one]) => !one.daysAgo));
   const carried = Object.fromEntries(Object.entries(made).filter(([, one]) => one.daysAgo));
   const water = waterFromReadings(made, place);
@@ -42,10 +58,22 @@ export function judge(input: Fields): object {
     })),
   ];
   const closing = found.filter(({ closes }) => closes);
+  const bathing = bathingOf({
+    sanitiser,
+    seen: look && { closing: closingTroubles(look), urgent: urgentTroubles(look) },
+    findings: against(today),
+    possible: possibleFindings(today, set, surface, water.water),
+    tested: Object.fromEntries(Object.keys(today).map((quantity) => [quantity, 0])),
+    closers: [],
+    incidents: [],
+    until: null,
+  });
   return {
     findings: found,
-    closed: closing.length > 0,
+    closed: bathing.state === "closed",
+    open: bathing.state === "open",
     because: closing.map(({ code }) => code),
+    bathing,
     water: water.water,
     standing: water.standing,
     assumed: assumedIn(water),
@@ -55,6 +83,21 @@ export function judge(input: Fields): object {
     rangeSet: set.id,
   };
 }
+
+/** What was found before any test; all as it should be where nothing is said. */
+function lookFrom(value: unknown): Look | null {
+  if (value === null) return null;
+  const found = value === undefined ? [] : listOf("look", value);
+  const look = nothingFound();
+  for (const [index, entry] of found.entries()) {
+    const trouble = oneOf(`look.${index}`, entry, troubleNames);
+    const sense = SENSE_NAMES.find((name) => (SENSES[name] as readonly string[]).includes(trouble));
+    if (sense) (look[sense] as string[]).push(trouble);
+  }
+  return look;
+}
+
+const troubleNames = SENSE_NAMES.flatMap((sense): readonly Trouble[] => SENSES[sense]);
 
 function readingsFrom(value: unknown): Partial<Record<Quantity, DatedReading>> {
   const made: Partial<Record<Quantity, DatedReading>> = {};
@@ -110,6 +153,12 @@ export const judgeSchema = {
       },
       basin: { type: "object", properties: basinProperties, additionalProperties: false },
       rangeSet: { enum: Object.keys(RANGE_SETS), default: USUAL_SET },
+      look: {
+        type: ["array", "null"],
+        items: { enum: troubleNames },
+        description: "troubles that were seen, heard, smelled or felt; null where nobody looked",
+        default: [],
+      },
     },
     required: ["readings"],
     additionalProperties: false,
@@ -122,7 +171,13 @@ export const judgeSchema = {
         description:
           'code, value, bound, limit, aim, closes; "certain" false where only the bracket reaches beyond, "mayClose" where that far it would close, "daysAgo" for what was read before',
       },
-      closed: { type: "boolean" },
+      closed: { type: "boolean", description: "something closes the basin" },
+      open: { type: "boolean", description: "sanitiser and pH were read and are inside, and nothing closes" },
+      bathing: {
+        type: "object",
+        description:
+          'whether people may bathe: "state" is closed, untested, care, mixing or open; "because" says why, "urgent" what may not be left as it is',
+      },
       because: { type: "array", items: { type: "string" } },
       water: { type: "object", description: "what stands for each reading, mg/L, °C" },
       standing: { type: "object", description: "read, carried, old, at-least, at-most or assumed" },

@@ -14,8 +14,8 @@ import {
 import { QUANTITY_NAMES } from "../measure/quantity";
 import { BASIN_LITRES, basinLitres } from "../measure/units";
 import { molesPerGram, PRODUCT_IDS, PRODUCTS, type ProductId } from "../products/products";
+import { mixesLike } from "../ranges/bathing-limits";
 import { SURFACES } from "../ranges/range-set";
-import { mixesLike } from "../testing/order/sampling";
 import { SAMPLE_LIMITS, type Sample } from "../water/sample";
 import { fieldsOf, flagOf, givenOr, listOf, oneOf } from "./fields";
 import { type Fields, isGiven } from "./verb";

@@ -1,6 +1,7 @@
 import type { Basin } from "../basin/basin";
 import type { Promised } from "../dosing/horizon/plan";
 import type { Shift } from "../doubts/context";
+import type { Incident } from "../judging/incidents";
 import type { HabitFigures } from "../learning/figures";
 import type { ForecastPoint } from "../learning/outlook";
 import type { UnitSystem } from "../measure/everyday";
@@ -38,6 +39,8 @@ export interface Brought {
   products: ShelfProduct[];
   /** What the last visit's plan promised for the call that is nearest to this visit; null where it promised nothing. */
   promised?: Promised | null | undefined;
+  /** What happened at the basin at earlier visits and is not over. */
+  incidents?: Incident[] | undefined;
   /** Relative scatters of people who said that their own stand in for the default, by member and test. */
   scatters?: Readonly<Record<string, Readonly<Record<string, number>>>> | undefined;
   /** What the basin's own log taught; nothing where it was not learned, or was brought by an older build. */

@@ -1,4 +1,5 @@
 import Joi from "joi";
+import { INCIDENT_KINDS } from "../judging/incidents";
 import { PRODUCT_IDS } from "../products/products";
 import { DOUBT_CODES } from "../testing/doubt";
 import { lookSchema, samplingSchema } from "../testing/order/look.schema";
@@ -7,6 +8,7 @@ import type {
   CommandBasis,
   CommandName,
   DeviceStamp,
+  IncidentEnd,
   StepInput,
   StopInput,
   TestInput,
@@ -101,6 +103,7 @@ const step = Joi.object({
   grams,
   portions: Joi.number().integer().min(1).max(1000),
   portionGrams: grams,
+  loads: Joi.number().integer().min(1).max(1000),
   how: Joi.string().max(40),
   heldBack,
   millimoles: Joi.number().min(0).max(50),
@@ -190,6 +193,14 @@ export const COMMAND_SCHEMAS: { [Name in CommandName]: Joi.Schema<VisitCommands[
     stop: why.allow("").required(),
     planId: uuid,
     retested: Joi.boolean().default(false),
+  }),
+  "report-incident": Joi.object<VisitCommands["report-incident"]>({
+    kind: Joi.valid(...INCIDENT_KINDS).required(),
+    note: Joi.string().allow("").max(1000).default(""),
+  }),
+  "end-incident": Joi.object<IncidentEnd>({
+    incidentId: uuid.required(),
+    who: Joi.string().allow("").max(120).default(""),
   }),
   photograph: Joi.object({ photoId: uuid.required() }),
   "hide-photo": Joi.object({ photoId: uuid.required() }),

@@ -1,3 +1,4 @@
+import type { IncidentKind } from "../judging/incidents";
 import type { CountState } from "../testing/count/counting";
 import type { DoubtCode } from "../testing/doubt";
 import type { Look } from "../testing/order/look";
@@ -18,6 +19,8 @@ export interface VisitCommands {
   "begin-plan": PlanAsked;
   "settle-step": StepInput;
   "stop-plan": StopInput;
+  "report-incident": { kind: IncidentKind; note: string };
+  "end-incident": IncidentEnd;
   photograph: { photoId: string };
   "hide-photo": { photoId: string };
   close: { note: string; weather?: WeatherDay | null | undefined };
@@ -80,6 +83,12 @@ export interface StopInput {
   planId?: string | undefined;
   /** It was led to its retest and ends by itself: there is no reason to give. */
   retested: boolean;
+}
+
+export interface IncidentEnd {
+  incidentId: string;
+  /** Who decided that it is over, where that is not for whoever works here to say. */
+  who: string;
 }
 
 /** Where, when and in which order a device gave a command, and what it knew. */

@@ -1,8 +1,9 @@
 import type { Finding } from "../judging/findings";
+import type { Incident } from "../judging/incidents";
 import type { Notice } from "../judging/notices";
 import { QUANTITY_NAMES } from "../measure/quantity";
 import type { CountState } from "../testing/count/counting";
-import type { Look } from "../testing/order/look";
+import type { LookKept } from "../testing/order/look";
 import type { Sampling } from "../testing/order/sampling";
 import type {
   BottleUse,
@@ -25,7 +26,7 @@ export interface By {
 export type Fact = { by: By; at: Date } & FactKind;
 
 type FactKind =
-  | { kind: "looked"; look: Look }
+  | { kind: "looked"; look: LookKept }
   | { kind: "sampled"; sampling: Sampling }
   | {
       kind: "read";
@@ -48,6 +49,9 @@ type FactKind =
   | { kind: "reopened"; planId: string; position: number }
   | { kind: "stopped"; planId: string; why: string }
   | { kind: "counted"; methodId: string; state: CountState }
+  | { kind: "happened"; incident: Incident }
+  /** Over: of this visit, or of one before that is carried on here. */
+  | { kind: "over"; incident: Incident }
   | { kind: "photographed"; photoId: string }
   | { kind: "hid-photo"; photoId: string }
   | { kind: "noted"; note: string }
@@ -127,6 +131,9 @@ function withFact(written: Written, fact: Fact): Written {
         ...written,
         counts: { ...written.counts, [fact.methodId]: { ...fact.state, keptAt: fact.at } },
       };
+    case "happened":
+    case "over":
+      return { ...written, incidents: withIncident(written.incidents ?? [], fact.incident) };
     case "photographed":
       return { ...written, photos: [...written.photos, { id: fact.photoId, takenAt: fact.at }] };
     case "hid-photo":
@@ -174,6 +181,11 @@ function withReading(written: Written, fact: Extract<Fact, { kind: "read" }>): W
       : written.trail,
   };
 }
+
+const withIncident = (incidents: readonly Incident[], incident: Incident): Incident[] => [
+  ...incidents.filter(({ id }) => id !== incident.id),
+  incident,
+];
 
 const withPlan = (written: Written, planId: string, change: (plan: VisitPlan) => VisitPlan): Written => ({
   ...written,

@@ -12,11 +12,12 @@ import type { DriftPlace, FeederKind } from "../drift/habits";
 import { locationOf } from "../drift/location";
 import { surroundingsOf } from "../drift/surroundings";
 import { USUAL_FILL } from "../learning/start-water";
+import { mixesLike } from "../ranges/bathing-limits";
 import { nextCall } from "../schedule/calls";
 import { dayIn, daysBetween, noonIn } from "../schedule/days";
-import { mixesLike } from "../testing/order/sampling";
 import { NINETY } from "../uncertainty/normal";
 import { totalsOf } from "../water/sample";
+import { bathingAt } from "./bathing";
 import { problemOf } from "./problem";
 import type { OpenedVisit } from "./visit";
 
@@ -86,9 +87,16 @@ export function horizonOf(opened: OpenedVisit, minutes = minutesAt(opened)): Hor
       : USUAL_VOLUME,
     feeder: kind === "none" ? null : feederOf(opened, kind, rates.feeder, litres, products),
     outdoors: !basin.indoors,
+    closed: isShut(opened),
     location,
     weather: [],
   };
+}
+
+/** Only a test opens it: it is closed, or nothing says that it may be used. */
+function isShut(opened: OpenedVisit): boolean {
+  const { state } = bathingAt(opened);
+  return state === "closed" || state === "untested";
 }
 
 function feederOf(

@@ -1,11 +1,13 @@
 import { millisecondsInDay } from "date-fns/constants";
 import { type Advice, adviseEach } from "../dosing/advice";
 import { balanceOf, type WaterBalance } from "../judging/balance";
+import type { Bathing } from "../judging/bathing";
 import type { Finding } from "../judging/findings";
 import { type Notice, noticesOf } from "../judging/notices";
+import { mixesLike } from "../ranges/bathing-limits";
 import { compareDemand } from "../reading/demand-model";
 import { mayActOn } from "../testing/doubt";
-import { mixesLike } from "../testing/order/sampling";
+import { bathingAt } from "./bathing";
 import {
   byQuantity,
   carriedInto,
@@ -26,6 +28,8 @@ export interface Judgement {
   /** What the readings say together, and the log beside them. */
   notices: Notice[];
   advice: Advice[];
+  /** Whether the water may be used. */
+  bathing: Bathing;
   /** How the water stands as a whole; null while readings for it are missing. */
   balance: WaterBalance | null;
   /** Acid or base by drops and by the model, where drops were counted. */
@@ -48,12 +52,15 @@ export function judge(opened: OpenedVisit): Judgement {
   const fill = basin.site.fillHardness;
   const balance = balanceOf(opened.known);
   const today = byQuantity(readings);
+  const bathing = bathingAt(opened);
   const target = demandTarget([{ id: visit.kitId, kit: opened.kit }, ...opened.otherKits]);
   return {
     findings: found,
     possible: possibleNow(opened),
     outBefore: findingsCarried(opened),
+    bathing,
     notices: noticesOf({
+      bathing,
       findings: found,
       readings: today,
       carried: carried

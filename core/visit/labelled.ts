@@ -1,9 +1,9 @@
 import type { Basin } from "../basin/basin";
 import { type LabelDose, type LabelProduct, labelDoses } from "../dosing/labelled";
 import { LABELLED } from "../products/labels";
+import { mixesLike } from "../ranges/bathing-limits";
 import type { RecipeId } from "../recipes/recipe";
 import { mayActOn } from "../testing/doubt";
-import { mixesLike } from "../testing/order/sampling";
 import type { OpenedVisit } from "./visit";
 import type { VisitDose } from "./written";
 

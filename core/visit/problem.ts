@@ -3,10 +3,12 @@ import { PRICE_UNKNOWN } from "../dosing/plan/fetch";
 import type { PlanProduct } from "../dosing/plan/input";
 import { type NoPlan, problemFor, whyNoPlan } from "../dosing/plan/problem";
 import type { PlanProblem } from "../dosing/plan/shown";
+import { PERSULFATE_HOURS } from "../doubts/chlorine";
 import { isLabelled } from "../products/labels";
 import { TRAITS } from "../products/traits";
+import { mixesLike } from "../ranges/bathing-limits";
 import type { RecipeInput } from "../recipes";
-import { mixesLike } from "../testing/order/sampling";
+import { mayActOn } from "../testing/doubt";
 import type { ShelfProduct } from "./brought";
 import { byQuantity, findingsNow, type OpenedVisit } from "./visit";
 
@@ -74,7 +76,10 @@ export function problemOf(opened: OpenedVisit): PlanProblem | NoPlan {
 export function recipeInputOf(opened: OpenedVisit): RecipeInput | NoPlan {
   const problem = problemOf(opened);
   if ("reason" in problem) return problem;
-  const combined = byQuantity(opened.readings).combinedChlorine;
+  const combined = byQuantity(opened.readings.filter(({ doubts }) => mayActOn(doubts))).combinedChlorine;
+  const persulfate = opened.log.doses.some(
+    ({ product, hoursAgo }) => product === "potassium-monopersulfate" && hoursAgo <= PERSULFATE_HOURS,
+  );
   return {
     input: problem.input,
     setting: problem.setting,
@@ -82,6 +87,7 @@ export function recipeInputOf(opened: OpenedVisit): RecipeInput | NoPlan {
     surface: problem.surface,
     spreads: problem.spreads,
     combinedChlorine: combined?.value ?? null,
+    combinedUnsure: persulfate || (combined !== undefined && combined.bound !== "within"),
     indoors: opened.basin.indoors,
     fillRate: opened.firm.fillRate,
     persulfateDose: opened.firm.persulfateDose,

@@ -148,7 +148,14 @@ function actionOf(
     case 0:
       return {
         name: "look",
-        given: { see: value % 2 ? ["cloudy"] : ["green"], hear: [], smell: [], feel: [], note: `look ${id}` },
+        given: {
+          see: value % 2 ? ["cloudy"] : ["green"],
+          safe: [],
+          hear: [],
+          smell: [],
+          feel: [],
+          note: `look ${id}`,
+        },
       };
     case 1:
       return { name: "sample", given: { circulation: "running", ignored: [] } };

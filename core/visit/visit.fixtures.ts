@@ -66,6 +66,7 @@ export const brought = (change: Partial<Brought> = {}): Brought => ({
     surface: "plaster",
     litres: 40_000,
     indoors: false,
+    isPublic: false,
     sanitiser: "chlorine",
     calls: { callDays: [1], everyWeeks: 1, weeksFrom: "2026-05-04", season: null },
     callerId: null,

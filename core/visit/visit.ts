@@ -4,13 +4,15 @@ import type { Promised } from "../dosing/horizon/plan";
 import { type PlanProgress, progressOf } from "../dosing/plan/progress";
 import type { LogView } from "../doubts/context";
 import { type Finding, findings, placeInRange, possibleFindings } from "../judging/findings";
+import type { Incident } from "../judging/incidents";
 import type { Quantity, Readings } from "../measure/quantity";
-import { type Range, type RangeSet, rangesOf, withOverrides } from "../ranges/range-set";
+import { type Range, type RangeSet, rangesOf, setForBasin } from "../ranges/range-set";
 import type { WaterEstimate } from "../reading/from-readings";
 import { cadenceWith } from "../schedule/cadence";
 import { mayActOn } from "../testing/doubt";
 import { type Kit, type Method, methodById } from "../testing/kit";
 import { type Due, dueTests } from "../testing/order/due";
+import { lookKept } from "../testing/order/look";
 import { methodsAt, stationsWith } from "../testing/order/stations";
 import type { Brought, Firm, KitVersion, ShelfProduct, VisitBegun } from "./brought";
 import { logView } from "./log";
@@ -45,6 +47,10 @@ export interface OpenedVisit extends Omit<Written, keyof Kept | "version" | "use
   products: ShelfProduct[];
   log: LogView;
   due: Due[];
+  /** Those that happened here, and those of before that are not over. */
+  incidents: Incident[];
+  /** The moment that it is shown for: now, or its close. */
+  at: Date;
   /** How far the plan that is under way has come; null when none is. */
   progress: PlanProgress | null;
   /** What the basin's own log taught. */
@@ -59,13 +65,14 @@ export interface OpenedVisit extends Omit<Written, keyof Kept | "version" | "use
  */
 export function visitOf(brought: Brought, written: Written, now: Date): OpenedVisit {
   const { basin, firm, earlier, kits, products } = brought;
-  const { look, sampling, note, finishedAt, notices, weather, version: _, uses: __, ...rest } = written;
+  const { sampling, note, finishedAt, notices, weather, version: _, uses: __, ...rest } = written;
+  const look = lookKept(written.look);
   const visit = { ...brought.visit, look, sampling, note, finishedAt, notices, weather };
   const at = finishedAt ?? now;
   const kit = kitOf(brought);
   const otherKits = kits.slice(1);
   const { readings, beside, before } = byRound(written.readings);
-  const rangeSet = withOverrides(brought.rangeSet, visit.rangeOverrides);
+  const rangeSet = setForBasin(brought.rangeSet, basin, visit.rangeOverrides);
   const known = knownWater({
     basin,
     today: readings.filter((reading) => mayActOn(reading.doubts)),
@@ -92,11 +99,19 @@ export function visitOf(brought: Brought, written: Written, now: Date): OpenedVi
     earlier,
     products,
     log,
+    incidents: incidentsOf(brought, written),
+    at,
     learned: brought.learned ?? null,
     promised: brought.promised ?? null,
     due: dueNow(brought, { readings, ranges, log }, at),
     progress: progressIn(written.plans, [...readings, ...before]),
   };
+}
+
+/** Incidents of a basin as a visit there sees them: its own, and those of before that are not over. */
+export function incidentsOf({ incidents = [] }: Pick<Brought, "incidents">, written: Written): Incident[] {
+  const own = written.incidents ?? [];
+  return [...incidents.filter(({ id }) => !own.some((one) => one.id === id)), ...own];
 }
 
 /** The kit that the visit began with. */
@@ -175,7 +190,7 @@ export function demandTarget(kits: readonly KitVersion[]): number | null {
 }
 
 /** What readings that may be acted on break of the range set. */
-const findingsIn = ({ rangeSet, basin, known }: OpenedVisit, readings: VisitReading[]): Finding[] =>
+export const findingsIn = ({ rangeSet, basin, known }: OpenedVisit, readings: VisitReading[]): Finding[] =>
   findings(actedOn(readings), rangeSet, basin.surface, known.water);
 
 const actedOn = (readings: VisitReading[]): Readings =>

@@ -1,13 +1,13 @@
 import { millisecondsInDay } from "date-fns/constants";
 import type { Basin } from "../basin/basin";
 import type { Quantity } from "../measure/quantity";
+import { mixesLike } from "../ranges/bathing-limits";
 import {
   type DatedReading,
   type Place,
   type WaterEstimate,
   waterFromReadings,
 } from "../reading/from-readings";
-import { mixesLike } from "../testing/order/sampling";
 import type { VisitReading } from "./written";
 
 /** @example placeOf({ kind: "spa", indoors: true }) // { kind: "spa", outdoors: false } */

@@ -4,12 +4,13 @@ import type { PlanInput } from "../dosing/plan/input";
 import type { Plan } from "../dosing/plan/plan";
 import type { SettledStep } from "../dosing/plan/progress";
 import type { HeldBack, PlanStep } from "../dosing/plan/steps";
+import type { Incident } from "../judging/incidents";
 import type { Notice } from "../judging/notices";
 import type { Measurement, Quantity } from "../measure/quantity";
 import type { RecipeFacts } from "../recipes/recipe";
 import type { CountState } from "../testing/count/counting";
 import type { Doubt } from "../testing/doubt";
-import type { Look } from "../testing/order/look";
+import type { LookKept } from "../testing/order/look";
 import type { Sampling } from "../testing/order/sampling";
 import type { Observation } from "../testing/result";
 import type { SampleSpread } from "../uncertainty/models";
@@ -19,7 +20,7 @@ import type { Sample } from "../water/sample";
 export interface Written {
   /** Commands taken so far; the server's count of them. A copy with a higher one is the later. */
   version: number;
-  look: Look | null;
+  look: LookKept | null;
   sampling: Sampling | null;
   note: string;
   finishedAt: Date | null;
@@ -38,6 +39,8 @@ export interface Written {
   /** Counts under way, by method. */
   counts: Record<string, KeptCount>;
   photos: Photo[];
+  /** What happened there, the first first; copies of before have none. */
+  incidents?: Incident[] | undefined;
   /** What its tests took out of the bottles. */
   uses: BottleUse[];
 }

@@ -88,6 +88,7 @@ export const BASIN_COMMANDS = {
         otherwise: Joi.required(),
       }),
       indoors: Joi.boolean().required(),
+      isPublic: Joi.boolean().required(),
       kitId: uuidSchema,
       rangeSetId: uuidSchema,
       sure: Joi.boolean(),
@@ -119,6 +120,7 @@ export const BASIN_COMMANDS = {
       kind,
       surface,
       indoors: Joi.boolean().required(),
+      isPublic: Joi.boolean().allow(null).required(),
       sanitiser: Joi.valid(...SANITISERS).required(),
       kitId: uuidSchema,
       callDays: Joi.array().items(Joi.number().integer().min(1).max(7)).unique().required(),
@@ -130,6 +132,12 @@ export const BASIN_COMMANDS = {
         pumpHours: Joi.number().min(0).max(24).allow(null).required(),
         feeder: Joi.valid("none", "tablets", "liquid", "salt-cell", null).required(),
         cellGrams: Joi.number().min(0).max(2000).allow(null).required(),
+        cellSalt: Joi.object({
+          low: Joi.number().min(500).max(40_000).required(),
+          high: Joi.number().min(Joi.ref("low")).max(40_000).required(),
+        })
+          .allow(null)
+          .default(null),
         cover: Joi.valid("none", "bubble", "slats", "foam", null).required(),
       }).required(),
       cadence: cadenceSchema.allow(null).required(),

@@ -29,6 +29,7 @@ const COLUMNS = [
   "basin.surface",
   "basin.litres",
   "basin.indoors",
+  "basin.is_public",
   "basin.sanitiser",
   "basin.call_days",
   "basin.every_weeks",
@@ -75,6 +76,7 @@ export const basinFrom = (row: BasinRow): Basin => ({
   surface: oneOf(SURFACES, row.surface),
   litres: row.litres,
   indoors: row.indoors,
+  isPublic: row.is_public,
   sanitiser: oneOf(SANITISERS, row.sanitiser),
   calls: {
     callDays: row.call_days,
@@ -134,6 +136,7 @@ export interface BasinFacts {
   kind: BasinKind;
   surface: Surface;
   indoors: boolean;
+  isPublic: boolean | null;
   sanitiser: Sanitiser;
   kitId: string;
   callDays: number[];
@@ -154,6 +157,7 @@ export const factsOf = ({ calls, site, ...basin }: Basin): BasinFacts => ({
   kind: basin.kind,
   surface: basin.surface,
   indoors: basin.indoors,
+  isPublic: basin.isPublic,
   sanitiser: basin.sanitiser,
   kitId: basin.kitId,
   callDays: [...calls.callDays],
@@ -177,6 +181,7 @@ export async function setFacts(scope: FirmScope, { id, site }: Basin, facts: Bas
       kind: facts.kind,
       surface: facts.surface,
       indoors: facts.indoors,
+      is_public: facts.isPublic,
       sanitiser: facts.sanitiser,
       kit_id: facts.kitId,
       call_days: facts.callDays,
@@ -240,6 +245,8 @@ export interface BasinInput {
   surface: Surface;
   litres: number;
   indoors: boolean;
+  /** Whether others than one household bathe there. */
+  isPublic: boolean;
   kitId: string;
   rangeSetId: string;
 }
@@ -267,6 +274,7 @@ export async function addBasin(scope: FirmScope, firmId: string, sent: BasinInpu
       surface: sent.surface,
       litres: sent.litres,
       indoors: sent.indoors,
+      is_public: sent.isPublic,
       kit_id: sent.kitId,
       range_set_id: sent.rangeSetId,
       position: (last?.position ?? -1) + 1,

@@ -1,5 +1,5 @@
 import { sql } from "kysely";
-import { type GivenDose, isProductId, LABELLED_IDS } from "#core";
+import { type GivenDose, isProductId, LABELLED_IDS, type Notice } from "#core";
 import type { FirmScope } from "./connection";
 
 /**
@@ -12,6 +12,8 @@ export interface LastVisit {
   basinId: string;
   startedAt: Date;
   finishedAt: Date;
+  /** What it said of the water as a whole. */
+  notices: Notice[] | null;
 }
 
 /** The last finished visit of each of these basins up to a day, as it is in a time zone. */
@@ -24,7 +26,8 @@ export async function lastVisitsOf(
   const { rows } = await sql<LastVisit>`
     select newest.* from unnest(${sql.val(basinIds)}::uuid[]) as wanted(id)
     cross join lateral (
-      select visit.id, visit.basin_id as "basinId", visit.started_at as "startedAt", visit.finished_at as "finishedAt"
+      select visit.id, visit.basin_id as "basinId", visit.started_at as "startedAt", visit.finished_at as "finishedAt",
+        visit.notices
       from visit where visit.firm_id = current_firm() and visit.basin_id = wanted.id and visit.finished_at is not null
         and visit.started_at < (${day}::date + 1)::timestamp at time zone ${timeZone}
       order by visit.started_at desc limit 1

@@ -59,6 +59,7 @@ export interface Basin {
   firm_id: string;
   id: string;
   indoors: Generated<boolean>;
+  is_public: boolean | null;
   kind: string;
   kit_id: string;
   litres: number;
@@ -622,6 +623,7 @@ export interface Visit {
    * volume of the basin as it was known then
    */
   litres: number;
+  incidents: Json | null;
   look: Json | null;
   member_id: string;
   note: Generated<string>;

@@ -90,6 +90,9 @@ function visitParts({ visitId, standing }: Writing, facts: readonly Fact[]): Par
         return [sql`look = ${json(standing.look)}`];
       case "sampled":
         return [sql`sampling = ${json(standing.sampling)}`];
+      case "happened":
+      case "over":
+        return [sql`incidents = ${json(standing.incidents ?? [])}`];
       case "noted":
         return [sql`note = ${standing.note}`];
       case "closed":

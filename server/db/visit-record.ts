@@ -5,6 +5,7 @@ import {
   DOSE_DAYS,
   type EarlierDose,
   type Finding,
+  type Incident,
   InputFault,
   isProductId,
   type KeptCount,
@@ -73,6 +74,7 @@ const ofVisit = (table: string) =>
 
 interface Read {
   visit: Omit<Visit, "startedAt" | "finishedAt"> & {
+    incidents: IncidentRow[] | null;
     startedAt: string;
     finishedAt: string | null;
     version: number;
@@ -111,6 +113,8 @@ interface Read {
     outcomes: (Omit<VisitOutcome, "quantity"> & { quantity: string })[];
   }[];
   counts: (Omit<KeptCount, "keptAt"> & { methodId: string; keptAt: string })[];
+  /** Of visits before, and not over. */
+  incidentsBefore: IncidentRow[];
   photos: { id: string; takenAt: string }[];
   uses: Written["uses"];
   known: { memberId: string; digest: string; answer: unknown } | null;
@@ -164,7 +168,7 @@ export async function readBrought(
     select ${id}::uuid as id, basin.firm_id, basin.id as basin_id, ${memberId}::uuid as member_id, basin.kit_id,
       basin.range_set_id, basin.range_overrides, basin.litres, ${now}::timestamptz as started_at,
       null::timestamptz as finished_at, '' as note, null::jsonb as look, null::jsonb as sampling,
-      null::jsonb as notices, null::jsonb as weather, 0 as version
+      null::jsonb as notices, null::jsonb as weather, null::jsonb as incidents, 0 as version
     from basin where basin.id = ${basinId}) as visit`;
   const { rows } = await visitQuery(begun, id, now, [], lastRead.get(basinId) ?? [], null).execute(scope);
   const [row] = rows;
@@ -186,7 +190,7 @@ const visitQuery = (
       select visit.id, visit.basin_id as "basinId", visit.member_id as "memberId", member.name as "memberName",
         visit.kit_id as "kitId", visit.range_set_id as "rangeSetId", visit.litres, visit.started_at as "startedAt",
         visit.finished_at as "finishedAt", visit.note, visit.look, visit.sampling,
-        visit.range_overrides as "rangeOverrides", visit.notices, visit.weather, visit.version
+        visit.range_overrides as "rangeOverrides", visit.notices, visit.weather, visit.incidents, visit.version
       from member where member.id = visit.member_id`)} as visit,
     ${rowOf(sql`select ${firmColumns} from firm`)} as firm,
     ${rowOf(sql`
@@ -269,6 +273,16 @@ const visitQuery = (
       select method_id as "methodId", drops, ahead, idle, sample, holder, term, sequence, updated_at as "keptAt"
       from drop_count where ${ofVisit("drop_count")}`)} as counts,
     ${rowsOf(sql`
+      select one.* from visit as other, jsonb_to_recordset(other.incidents) as
+        one(id uuid, kind text, at text, by text, note text, over jsonb)
+      where other.firm_id = visit.firm_id and other.basin_id = visit.basin_id and other.id <> visit.id
+        and other.incidents is not null and coalesce(one.over, 'null') = 'null'
+        and not exists (
+          select from visit as later, jsonb_to_recordset(later.incidents) as ended(id uuid, over jsonb)
+          where later.firm_id = visit.firm_id and later.basin_id = visit.basin_id and later.id <> visit.id
+            and later.incidents is not null and ended.id = one.id and ended.over <> 'null')
+      order by one.at`)} as "incidentsBefore",
+    ${rowsOf(sql`
       select photo.id, photo.taken_at as "takenAt" from photo
       where ${ofVisit("photo")} and photo.removed_at is null order by photo.taken_at`)} as photos,
     ${rowsOf(sql`
@@ -284,8 +298,21 @@ const visitQuery = (
 const isQuantity = (name: string): name is Quantity => QUANTITY_NAMES.some((known) => known === name);
 const date = (text: string): Date => new Date(text);
 
+/** An incident as JSON has it. */
+type IncidentRow = Omit<Incident, "at" | "over"> & {
+  at: string;
+  over: (Omit<NonNullable<Incident["over"]>, "at"> & { at: string }) | null;
+};
+
+const incidentFrom = ({ at, over, ...incident }: IncidentRow): Incident => ({
+  ...incident,
+  at: date(at),
+  over: over && { ...over, at: date(over.at) },
+});
+
 async function recordFrom(row: Read, kits: readonly string[]): Promise<VisitRecord> {
-  const { startedAt, finishedAt, note, look, sampling, notices, weather, version, ...visit } = row.visit;
+  const { startedAt, finishedAt, note, look, sampling, notices, weather, incidents, version, ...visit } =
+    row.visit;
   const bottles: ShelfBottle[] = row.bottles.map(asBottle);
   const products: ShelfProduct[] = row.products.flatMap(({ compound, ...product }) =>
     isProductId(compound) ? [{ ...product, product: compound }] : [],
@@ -309,6 +336,7 @@ async function recordFrom(row: Read, kits: readonly string[]): Promise<VisitReco
       products,
       learned: row.learned,
       scatters: row.scatters,
+      incidents: row.incidentsBefore.map(incidentFrom),
       promised: promiseFor(row.promises ?? [], date(startedAt)),
     },
     written: {
@@ -319,6 +347,7 @@ async function recordFrom(row: Read, kits: readonly string[]): Promise<VisitReco
       finishedAt: finishedAt === null ? null : date(finishedAt),
       notices,
       weather,
+      incidents: (incidents ?? []).map(incidentFrom),
       readings: row.readings
         .flatMap(readingFrom)
         .sort((a, b) => QUANTITY_NAMES.indexOf(a.quantity) - QUANTITY_NAMES.indexOf(b.quantity)),

@@ -153,6 +153,8 @@ async function loadPlaces(
         surface: basin.surface,
         litres: basin.litres,
         indoors: basin.indoors,
+        // A lodge, a school, a hotel, lets: strangers bathe in all of them.
+        is_public: true,
         sanitiser: basin.habits.feeder === "salt-cell" ? "salt-cell" : "chlorine",
         kit_id: shelf.kitId,
         range_set_id: shelf.rangeSetIds[basin.rangeSet],

@@ -61,5 +61,6 @@ export const equipmentOf = ({ habits, indoors, kind }: DemoBasin): Equipment => 
   pumpHours: kind === "spa" ? 8 : indoors ? 24 : 12,
   feeder: habits.feeder,
   cellGrams: habits.feeder === "salt-cell" ? 20 : null,
+  cellSalt: habits.feeder === "salt-cell" ? { low: 2800, high: 3400 } : null,
   cover: kind === "spa" ? "foam" : indoors ? "none" : "bubble",
 });

@@ -128,6 +128,7 @@ export const HEAD = {
     "surface:text",
     "litres:number",
     "indoors:flag",
+    "is_public:flag?",
     "sanitiser:text",
     "kit_id:id",
     "range_set_id:id",
@@ -215,6 +216,7 @@ export const VISIT = shape(
   "weather:json?",
   "notices:list?",
   "replaced:number?",
+  "incidents:list?",
 );
 
 /** What hangs on a visit, each with the column that names its parent, in the order it can be put in. */
@@ -358,6 +360,8 @@ function typeSchema(type: Type): Joi.Schema {
 /** Columns that a file of an earlier version does not have. */
 const CAME_LATER: ReadonlySet<string> = new Set([
   "scatter",
+  "incidents",
+  "isPublic",
   "replaced",
   "callMinutes",
   "labelGrams",

@@ -14,6 +14,7 @@ import {
   hasJets,
   type LabelDose,
   labelDoses,
+  type Notice,
   needOf,
   noonIn,
   placeOf,
@@ -21,11 +22,11 @@ import {
   type Quantity,
   rangesOf,
   type ShelfProduct,
+  setForBasin,
   shelfFor,
   stationsWith,
   TASKS,
   waterFromReadings,
-  withOverrides,
 } from "#core";
 import type { BasinEvent, CallChange } from "../db/rounds";
 import type { DayContext } from "./context";
@@ -44,6 +45,8 @@ export interface RoundCall {
   skipped: CallChange["skipped"];
   /** What was found last time. */
   findings: Finding[];
+  /** Why it was left closed, or untested; null where the water was left for use. */
+  shut: Shut | null;
   /** What is expected to have passed its edge by the call, the likeliest first. */
   crossings: Crossing[];
   /** How much the basin wants somebody, see `needOf`. */
@@ -70,6 +73,7 @@ export function callOf(
   const findings = (known.findings.get(basin.id) ?? []).map(({ finding }) => finding);
   const { timeZone } = known.firm;
   const done = last !== undefined && dayIn(last.startedAt, timeZone) === day;
+  const shut = shutIn(last?.notices ?? []);
   const crossings = done ? [] : crossingsAt(basin, day, known);
   const labelled = done ? [] : labelledOn(basin, known);
   return {
@@ -80,8 +84,12 @@ export function callOf(
     done,
     skipped: change?.skipped ?? null,
     findings,
+    shut,
     crossings,
-    need: needOf(crossings, { out: findings.length, closes: findings.some(({ closes }) => closes) }),
+    need: needOf(crossings, {
+      out: findings.length,
+      closes: shut?.code === "basin.closed" || findings.some(({ closes, settled }) => closes && !settled),
+    }),
     due: dueAt(basin, known, findings),
     tasks: tasksAt(basin, day, known),
     labelled,
@@ -92,6 +100,16 @@ export function callOf(
     ],
   };
 }
+
+type Shut = Extract<Notice, { code: "basin.closed" | "basin.untested" }>;
+
+const shutIn = (notices: readonly Notice[]): Shut | null =>
+  notices.find(
+    (one): one is Shut =>
+      // Visits of before told the codes of readings alone: their findings say the same.
+      (one.code === "basin.closed" || one.code === "basin.untested") &&
+      one.because.every((reason) => typeof reason === "object"),
+  ) ?? null;
 
 /** What is due by its label at the call. */
 function labelledOn(basin: Basin, { products, labelled, at }: DayContext): RoundCall["labelled"] {
@@ -138,7 +156,7 @@ function crossingsAt(
     ],
   );
   const { water } = waterFromReadings(Object.fromEntries(read), placeOf(basin));
-  const ranges = rangesOf(withOverrides(set, basin.rangeOverrides), basin.surface, water);
+  const ranges = rangesOf(setForBasin(set, basin, basin.rangeOverrides), basin.surface, water);
   return crossingsBefore(forecast, ranges, noonIn(day, firm.timeZone) + LATEST_CALL);
 }
 

@@ -9,7 +9,7 @@ import {
   rangeFor,
   reagentsNeeded,
   type ShelfProduct,
-  withOverrides,
+  setForBasin,
 } from "#core";
 import type { LateDose } from "../db/recent";
 import { grouped } from "../grouped";
@@ -88,7 +88,7 @@ export function reagentsOf(
     const kit = kits.get(basin.kitId);
     const set = sets.get(basin.rangeSetId);
     if (!kit || !set) return [];
-    const limits = withOverrides(set, basin.rangeOverrides);
+    const limits = setForBasin(set, basin, basin.rangeOverrides);
     return due.flatMap(({ station, due: isDue }) => {
       const method = isDue ? methodsAt(kit, station)[0] : undefined;
       if (!method) return [];

@@ -14,8 +14,8 @@ import {
   type ReagentUse,
   rangeFor,
   reagentsNeeded,
+  setForBasin,
   stationsWith,
-  withOverrides,
 } from "#core";
 import { allBasins } from "../db/basins";
 import type { FirmScope } from "../db/connection";
@@ -47,7 +47,7 @@ export async function weekNeed(scope: FirmScope, firm: Firm, now: Date): Promise
   for (const basin of basins) {
     const [kit, set] = [kits.get(basin.kitId), sets.get(basin.rangeSetId)];
     if (!kit || !set) continue;
-    const limits = withOverrides(set, basin.rangeOverrides);
+    const limits = setForBasin(set, basin, basin.rangeOverrides);
     for (const use of needOf(firm, basin, kit, limits, last.get(basin.id) ?? [], now)) {
       const known = total.get(use.reagent);
       total.set(use.reagent, { ...use, amount: (known?.amount ?? 0) + use.amount });

@@ -12,10 +12,10 @@ import {
   rangesOf,
   type Sample,
   type ShelfProduct,
+  setForBasin,
   type VisitReading,
   type WaterEstimate,
   whyNoPlan,
-  withOverrides,
 } from "#core";
 import { basinById } from "../db/basins";
 import type { FirmScope } from "../db/connection";
@@ -58,7 +58,7 @@ export async function basinWater(
   ])
     newest.set(reading.quantity, reading);
   const readings = [...newest.values()];
-  const rangeSet = withOverrides(await rangeSetVersion(scope, basin.rangeSetId), basin.rangeOverrides);
+  const rangeSet = setForBasin(await rangeSetVersion(scope, basin.rangeSetId), basin, basin.rangeOverrides);
   const products = await productsOf(scope);
   const kinds = await kindsOf(scope, readings);
   const water = lastWater(basin, readings, (reading) => kinds.get(reading.id) ?? "meter");

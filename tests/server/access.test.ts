@@ -83,6 +83,7 @@ beforeAll(async () => {
     surface: "plaster",
     litres: 9000,
     indoors: false,
+    isPublic: false,
     kitId: world.ours.kitId,
     rangeSetId: world.ours.rangeSetId,
   });
@@ -269,6 +270,7 @@ const WRITES: Record<string, Write> = {
       surface: "plaster",
       litres: 20_000,
       indoors: false,
+      isPublic: false,
       kitId,
       rangeSetId: setId,
     }),

@@ -80,6 +80,7 @@ describe("a new firm", () => {
       surface: "vinyl",
       litres: 42_000,
       indoors: false,
+      isPublic: false,
       kitId: kits[0]?.id,
       rangeSetId: sets[0]?.id,
     };

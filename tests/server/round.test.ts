@@ -396,7 +396,13 @@ describe("the facts of a basin", () => {
       name: "Long pool",
       season: { from: "05-01", to: "09-30" },
       cadence: { tests: { totalAlkalinity: 14 } },
-      equipment: { pumpHours: 8, feeder: "salt-cell", cellGrams: 20, cover: null },
+      equipment: {
+        pumpHours: 8,
+        feeder: "salt-cell",
+        cellGrams: 20,
+        cellSalt: { low: 2700, high: 3400 },
+        cover: null,
+      },
     };
     expect((await http.postJson(`${page}.data`, right)).status).toBe(200);
     const shown = await (await http.get(page)).text();

@@ -63,6 +63,7 @@ type Fields = Omit<
   | "fillHardness"
   | "everyWeeks"
   | "indoors"
+  | "isPublic"
 > & {
   indoors: "true" | "false";
   callDays: string[];
@@ -73,6 +74,9 @@ type Fields = Omit<
   pumpHours: string;
   feeder: (typeof FEEDERS)[number] | "";
   cellGrams: string;
+  cellSaltLow: string;
+  cellSaltHigh: string;
+  isPublic: string;
   cover: (typeof COVERS)[number] | "";
   fillAlkalinity: string;
   fillHardness: string;
@@ -103,6 +107,9 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
       pumpHours: text(facts.equipment.pumpHours),
       feeder: facts.equipment.feeder ?? "",
       cellGrams: text(facts.equipment.cellGrams),
+      cellSaltLow: text(facts.equipment.cellSalt?.low ?? null),
+      cellSaltHigh: text(facts.equipment.cellSalt?.high ?? null),
+      isPublic: facts.isPublic === null ? "" : String(facts.isPublic),
       cover: facts.equipment.cover ?? "",
       fillAlkalinity: text(facts.fillAlkalinity),
       fillHardness: text(facts.fillHardness),
@@ -115,6 +122,7 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
       kind: fields.kind,
       surface: fields.surface,
       indoors: fields.indoors === "true",
+      isPublic: fields.isPublic === "" ? null : fields.isPublic === "true",
       sanitiser: fields.sanitiser,
       kitId: fields.kitId,
       callDays: (fields.callDays || []).map(Number).sort(),
@@ -126,6 +134,14 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
         pumpHours: typedOrNull(fields.pumpHours),
         feeder: fields.feeder || null,
         cellGrams: typedOrNull(fields.cellGrams),
+        cellSalt:
+          fields.cellSaltLow || fields.cellSaltHigh
+            ? {
+                // What was left out is told by the server, with its name.
+                low: typedOrNull(fields.cellSaltLow) as number,
+                high: typedOrNull(fields.cellSaltHigh) as number,
+              }
+            : null,
         cover: fields.cover || null,
       },
       cadence: cadenceFrom(cadence),
@@ -163,6 +179,13 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
             <select {...register("indoors")}>
               <option value="false">{words.basin.outdoors}</option>
               <option value="true">{words.basin.indoors}</option>
+            </select>
+          </Field>
+          <Field label={said.bathers}>
+            <select {...register("isPublic")}>
+              <option value="">{said.notKnown}</option>
+              <option value="false">{said.household}</option>
+              <option value="true">{said.public}</option>
             </select>
           </Field>
           <Field label={said.sanitiser}>
@@ -239,6 +262,12 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
             </Field>
             <Field label={said.cellGrams}>
               <input inputMode="decimal" {...register("cellGrams")} />
+            </Field>
+            <Field label={said.cellSaltLow}>
+              <input inputMode="decimal" {...register("cellSaltLow")} />
+            </Field>
+            <Field label={said.cellSaltHigh}>
+              <input inputMode="decimal" {...register("cellSaltHigh")} />
             </Field>
             <Field label={said.cover}>
               <select {...register("cover")}>

@@ -16,10 +16,10 @@ import {
   pointAt,
   type Range,
   rangesOf,
+  setForBasin,
   surroundingsOf,
   USUAL_WINDOW,
   usualHabits,
-  withOverrides,
 } from "#core";
 import { isUuid } from "#server/commands/fields";
 import { basinById } from "#server/db/basins";
@@ -129,7 +129,7 @@ const UNWRITTEN_DAYS = 21;
 /** The last readings, and the ranges as they apply to this basin and that water. */
 async function judgedBy(scope: FirmScope, basin: Basin, now: Date) {
   const last = await lastReadings(scope, basin.id, now);
-  const rangeSet = withOverrides(await rangeSetVersion(scope, basin.rangeSetId), basin.rangeOverrides);
+  const rangeSet = setForBasin(await rangeSetVersion(scope, basin.rangeSetId), basin, basin.rangeOverrides);
   const { water } = lastWater(basin, last);
   return { last, rangeSet, ranges: rangesOf(rangeSet, basin.surface, water) };
 }

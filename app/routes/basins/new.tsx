@@ -93,6 +93,7 @@ interface Fields {
   surface: (typeof SURFACES)[number];
   volume: string;
   indoors: "true" | "false";
+  isPublic: "" | "true" | "false";
   kitId: string;
   rangeSetId: string;
 }
@@ -107,14 +108,15 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
   const [measured, setMeasured] = useState<Measured | null>(null);
   const said = words.newBasin;
   // Until somebody chooses: what the firm's others of the kind have, or what its kind begins with.
-  const setOf = (kind: BasinKind): string =>
+  const setOf = (kind: BasinKind, isPublic: boolean): string =>
+    // The ranges of the firm's other basins of the kind say nothing of who bathes in this one.
     (
-      sets.find((set) => set.id === usual.setOf[kind]) ??
-      sets.find((set) => set.name === usualSetFor(kind).name) ??
+      (isPublic ? undefined : sets.find((set) => set.id === usual.setOf[kind])) ??
+      sets.find((set) => set.name === usualSetFor(kind, isPublic).name) ??
       sets[0]
     )?.id ?? "";
   const [chose, choose] = useState(false);
-  const { register, handleSubmit, setValue } = useForm<Fields>({
+  const { register, handleSubmit, setValue, getValues } = useForm<Fields>({
     defaultValues: {
       siteId: sites[0]?.id ?? "",
       siteName: "",
@@ -132,7 +134,8 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
           kits.find((kit) => kit.name === TITRATION_KIT.name) ??
           kits[0]
         )?.id ?? "",
-      rangeSetId: setOf("pool"),
+      isPublic: "",
+      rangeSetId: setOf("pool", false),
     },
   });
   const send = (fields: Fields, sure = false) => {
@@ -150,9 +153,15 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
         ? { litres: typeof typed === "number" && units === "us" ? litresFrom(typed, "us-gal") : typed }
         : { measured }),
       indoors: fields.indoors === "true",
+      // Left open, the server says that it is missing: the ranges that begin hang on it.
+      isPublic: (fields.isPublic === "" ? undefined : fields.isPublic === "true") as boolean,
       kitId: fields.kitId,
       rangeSetId: fields.rangeSetId,
     });
+  };
+  const suggest = () => {
+    const { kind, isPublic } = getValues();
+    if (!chose) setValue("rangeSetId", setOf(kind, isPublic === "true"));
   };
   const found = measured?.how === how ? litresOf(measured) : null;
   return (
@@ -200,7 +209,7 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
           <Field label={words.facts.kind}>
             <select
               {...register("kind", {
-                onChange: (event) => chose || setValue("rangeSetId", setOf(event.target.value as BasinKind)),
+                onChange: suggest,
               })}
             >
               <Options of={KINDS} name={(kind) => KIND_NAMES[kind]} />
@@ -229,6 +238,13 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
             <select {...register("indoors")}>
               <option value="false">{words.basin.outdoors}</option>
               <option value="true">{words.basin.indoors}</option>
+            </select>
+          </Field>
+          <Field label={words.facts.bathers}>
+            <select {...register("isPublic", { onChange: suggest })}>
+              <option value="">{words.facts.choose}</option>
+              <option value="false">{words.facts.household}</option>
+              <option value="true">{words.facts.public}</option>
             </select>
           </Field>
           <Field label={words.facts.kit}>

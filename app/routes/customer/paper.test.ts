@@ -5,7 +5,7 @@ import { told } from "./paper";
 const sheet = (change: Partial<CustomerSheet> = {}): CustomerSheet => ({
   firm: { name: "Fennmoor Water Care", units: "us", timeZone: "America/Denver" },
   site: "Hotel Three Cairns",
-  basin: { name: "Terrace pool", kind: "pool" },
+  basin: { name: "Terrace pool", kind: "pool", sanitiser: "chlorine" },
   litres: 113_600,
   at: new Date("2026-07-01T18:30:00Z"),
   by: "Jory Pask",
@@ -23,8 +23,7 @@ const sheet = (change: Partial<CustomerSheet> = {}): CustomerSheet => ({
     { quantity: "temperature", value: 25, bound: "within", range: null, place: "within" },
   ],
   given: [{ name: "Hydrochloric acid 31.45 %", product: "hydrochloric-acid", density: 1.16, grams: 600 }],
-  findings: [],
-  swim: { may: "from", at: new Date("2026-07-01T22:30:00Z") },
+  bathing: { state: "mixing", because: [], until: Date.parse("2026-07-01T22:30:00Z"), urgent: [] },
   next: "2026-07-03",
   ...change,
 });
@@ -42,30 +41,58 @@ describe("the customer's sheet", () => {
   });
   it("says in the basin's own time when to keep out, and until when", () => {
     expect(told(sheet()).swim).toMatch(/^Keep out until Jul 1, 2026, 4:30.PM: what was added has to mix/);
-    expect(told(sheet({ swim: { may: "now" } })).swim).toBe("The water may be used.");
+    const open = { state: "open", because: [], until: null, urgent: [] } as const;
+    expect(told(sheet({ bathing: { ...open, because: [], urgent: [] } })).swim).toBe(
+      "The water may be used.",
+    );
   });
   it("names what closes the basin with its reading", () => {
-    const closing = {
-      code: "freeChlorine.low",
-      quantity: "freeChlorine",
-      value: 0.2,
-      bound: "within",
-      limit: 1,
-      aim: 3,
-      closes: true,
-      rangeSet: "x",
-    } as const;
-    const { swim } = told(
-      sheet({ findings: [closing], swim: { may: "not", because: ["freeChlorine.low"] } }),
+    const text = told(
+      sheet({
+        bathing: {
+          state: "closed",
+          because: [
+            { code: "reading", finding: "freeChlorine.low", quantity: "freeChlorine", value: 0.2, limit: 1 },
+            { code: "seen", trouble: "drain-cover" },
+          ],
+          until: null,
+          urgent: ["gate"],
+        },
+      }),
     );
-    expect(swim).toBe("Do not use the water until it has been tested again: Free chlorine 0.2 ppm.");
+    expect(text.swim).toBe(
+      "Do not use the water. It opens again only after a test by us or by someone trained.",
+    );
+    expect(text.reasons).toEqual([
+      "Free chlorine is 0.2 ppm, should be at least 1.0 ppm.",
+      "A drain or suction cover is broken, loose, or missing. A drain without a sound cover can hold a person under water.",
+    ]);
+    expect(text.urgent[0]).toMatch(/^A child can get in alone/);
+  });
+  it("never says that an untested water may be used, and never leaves a cover off", () => {
+    const untested = told(
+      sheet({
+        bathing: {
+          state: "untested",
+          because: [{ code: "not-read", quantity: "ph" }],
+          until: null,
+          urgent: [],
+        },
+      }),
+    );
+    expect(untested.swim).toBe("Not tested: do not use the water.");
+    expect(untested.reasons).toEqual(["pH was not tested today."]);
+    for (const text of [untested, told(sheet())]) {
+      expect(text.todo[0]).toMatch(/only while an adult watches.*cover back on/);
+      expect(text.todo.join(" ")).not.toMatch(/cover off/i);
+    }
   });
   it("tells amounts as a person measures them, and what there is to do", () => {
     const text = told(sheet());
     // 600 g at 1.16 g/mL are 517 mL, 17.5 fl oz.
     expect(text.given).toEqual(["17 fl oz Hydrochloric acid 31.45 %"]);
-    expect(text.todo[0]).toMatch(/pump running/);
-    expect(told(sheet({ given: [] })).todo[0]).toMatch(/^Nothing/);
+    expect(text.todo[1]).toMatch(/pump running/);
+    expect(told(sheet({ given: [] })).todo[1]).toBe("Keep the pump running as it is set.");
     expect(text.next).toBe("Next visit: Jul 3, 2026");
   });
 });

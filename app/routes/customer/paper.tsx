@@ -1,31 +1,35 @@
 import { everydayAmount, productForm } from "#core";
 import type { CustomerSheet } from "#server/visits/customer-sheet";
-import { amountText, BOUND_SIGN, dateTimeText, dayText, valueText, withUnit } from "../../ui/format";
-import { quantityName, words } from "../../words";
+import {
+  amountText,
+  BOUND_SIGN,
+  dateTimeText,
+  dayText,
+  toldLimit,
+  valueText,
+  withUnit,
+} from "../../ui/format";
+import { Pictogram } from "../../ui/pictogram";
+import { bathingReason, quantityName, words } from "../../words";
 
 /** The sheet in plain words, line by line: the page and its PDF say the same. */
 export function told(sheet: CustomerSheet) {
   const { units, timeZone } = sheet.firm;
   const said = words.customer;
-  const { swim } = sheet;
   return {
     title: sheet.basin.name,
     where: sheet.site,
     by: said.by(sheet.by, dateTimeText(sheet.at, timeZone)),
-    swim:
-      swim.may === "now"
-        ? said.swimNow
-        : swim.may === "from"
-          ? said.swimFrom(dateTimeText(swim.at, timeZone))
-          : said.swimNot(
-              sheet.findings
-                .filter((finding) => swim.because.includes(finding.code))
-                .map(
-                  (finding) =>
-                    `${quantityName(finding.quantity)} ${withUnit(finding.quantity, finding.value, units)}`,
-                )
-                .join(", "),
-            ),
+    swim: swimText(sheet),
+    isShut: sheet.bathing.state === "closed" || sheet.bathing.state === "untested",
+    reasons: sheet.bathing.because.map((reason) =>
+      bathingReason(reason, {
+        value: (quantity, value) => withUnit(quantity, value, units),
+        limit: (quantity, value) => withUnit(quantity, toldLimit(quantity, value), units),
+        name: quantityName,
+      }),
+    ),
+    urgent: sheet.bathing.urgent.map((trouble) => words.safety.urgent(trouble).says),
     readings: sheet.readings.map(({ quantity, value, bound, range, place }) => ({
       name: quantityName(quantity),
       value: `${BOUND_SIGN[bound]}${withUnit(quantity, value, units)}`,
@@ -40,11 +44,29 @@ export function told(sheet: CustomerSheet) {
       ({ name, product, density, grams }) =>
         `${amountText(everydayAmount(grams, { ...productForm(product), density }, units))} ${name}`,
     ),
-    todo: [sheet.given.length > 0 ? said.todoPump : said.todoNothing, said.todoCall],
+    todo: [said.todoCover, sheet.given.length > 0 ? said.todoPump : said.todoNothing, said.todoCall],
     note: sheet.note,
     next: sheet.next ? said.next(dayText(sheet.next)) : "",
     footer: said.footer,
   };
+}
+
+/** Whether the water may be used, in the words that somebody who does just what they read needs. */
+function swimText({ bathing: { state, until }, firm: { timeZone } }: CustomerSheet): string {
+  const said = words.customer;
+  const mixing = until === null ? "" : ` ${said.swimFrom(dateTimeText(new Date(until), timeZone))}`;
+  switch (state) {
+    case "closed":
+      return said.swimNot;
+    case "untested":
+      return said.swimUntested;
+    case "care":
+      return `${said.swimCare}${mixing}`;
+    case "mixing":
+      return mixing.trim();
+    case "open":
+      return said.swimNow;
+  }
 }
 
 /** One page for the customer, on screen and on paper. */
@@ -63,13 +85,26 @@ export function Paper({ sheet }: { sheet: CustomerSheet }) {
       </header>
       <section>
         <h2 className="text-xl font-semibold">{said.swimTitle}</h2>
-        <p
+        <div
           className={
-            sheet.swim.may === "not" ? "border-l-4 border-above bg-above-wash p-3 text-above" : "text-lg"
+            text.isShut
+              ? "flex gap-3 border-l-4 border-above bg-above-wash p-3 text-lg text-above"
+              : "flex gap-3 text-lg"
           }
         >
-          {text.swim}
-        </p>
+          {text.isShut ? <Pictogram name="keep-out" size={40} /> : null}
+          <div>
+            <p className={text.isShut ? "font-semibold" : ""}>{text.swim}</p>
+            {text.reasons.map((line) => (
+              <p key={line}>{line}</p>
+            ))}
+            {text.urgent.map((line) => (
+              <p key={line} className="font-semibold">
+                {line}
+              </p>
+            ))}
+          </div>
+        </div>
       </section>
       <section>
         <h2 className="mb-1 text-xl font-semibold">{said.tested}</h2>
@@ -108,8 +143,11 @@ export function Paper({ sheet }: { sheet: CustomerSheet }) {
       </section>
       <section>
         <h2 className="text-xl font-semibold">{said.todo}</h2>
-        {text.todo.map((line) => (
-          <p key={line}>{line}</p>
+        {text.todo.map((line, index) => (
+          <p key={line} className="flex gap-2">
+            {index === 0 ? <Pictogram name="cover-on" size={28} /> : null}
+            {line}
+          </p>
         ))}
       </section>
       {text.note ? (

@@ -1,4 +1,4 @@
-import { GripVertical, TrendingUpDown } from "lucide-react";
+import { GripVertical, OctagonX, TrendingUpDown } from "lucide-react";
 import { type ComponentProps, useState } from "react";
 import { Link } from "react-router";
 import { everydayAmount, productForm } from "#core";
@@ -12,7 +12,8 @@ import { Refused } from "../../ui/refused";
 import { StartVisit } from "../../ui/start-visit";
 import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
-import { KIND_NAMES, quantityShort, taskText, words } from "../../words";
+import { useWriters } from "../../ui/use-writers";
+import { bathingReason, KIND_NAMES, quantityShort, taskText, words } from "../../words";
 import type { RoundData } from "./route";
 import { useRoundCommand } from "./use-round-command";
 
@@ -40,7 +41,7 @@ interface RowProps extends Props {
 /** One call: where, what was found last time, what is due, and the next step. */
 export function CallRow({ call, number, data, now, give, dragging = false, row, grip }: RowProps) {
   const { units, timeZone } = useFirm();
-  const { basin, open, last, done, skipped, findings, crossings } = call;
+  const { basin, open, last, done, skipped, findings, shut, crossings } = call;
   const said = words.round;
   const isToday = data.round.day === data.round.today;
   return (
@@ -73,8 +74,9 @@ export function CallRow({ call, number, data, now, give, dragging = false, row, 
           {findings.map((finding) => (
             <FindingFlag key={finding.code} finding={finding} />
           ))}
-          {last && findings.length === 0 ? <span className="text-soft">{said.allRight}</span> : null}
+          {last && findings.length === 0 && !shut ? <span className="text-soft">{said.allRight}</span> : null}
         </p>
+        {shut && !open ? <Shut shut={shut} /> : null}
         {skipped || open
           ? null
           : crossings.filter(isPressing).map((crossing) => (
@@ -100,6 +102,20 @@ export function CallRow({ call, number, data, now, give, dragging = false, row, 
         <More call={call} data={data} />
       </div>
     </li>
+  );
+}
+
+/** How it was left: closed, or untested, and why. */
+function Shut({ shut }: { shut: NonNullable<RoundCall["shut"]> }) {
+  const write = useWriters();
+  return (
+    <p className="flex items-start gap-2 font-medium text-above">
+      <OctagonX size={18} aria-hidden="true" className="mt-1 shrink-0" />
+      <span>
+        {shut.code === "basin.closed" ? words.round.leftClosed : words.round.leftUntested}{" "}
+        {shut.because.map((reason) => bathingReason(reason, write)).join(" ")}
+      </span>
+    </p>
   );
 }
 

@@ -64,8 +64,8 @@ export function useLeaveText(): (one: Leave, litres: number, feeder: string | un
         return said.leaves.air(hoursText(Math.max(1, one.hours)), plain(one.untilPh, 1, 1));
       case "pump-on":
         return said.leaves["pump-on"](hoursText(one.hours));
-      case "cover-off":
-        return said.leaves["cover-off"]();
+      case "cover-watched":
+        return said.leaves["cover-watched"]();
       case "sign":
         return said.leaves.sign(one.until === null ? null : dateTimeText(new Date(one.until), timeZone));
       case "chlorine-short":

@@ -4,6 +4,7 @@ import { closingOf, type Finding, STEERED } from "#core";
 import { onServer } from "../../device/action.server";
 import { closeCommand } from "../../device/page-command";
 import { onDevice } from "../../device/seam";
+import { BathingBanner } from "../../ui/bathing-banner";
 import { Button } from "../../ui/button";
 import { FindingFlag } from "../../ui/finding-flag";
 import { bracketOf, dayText, valueText, withUnit } from "../../ui/format";
@@ -11,7 +12,8 @@ import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
 import { useStored } from "../../ui/use-stored";
-import { quantityName, quantityShort, words } from "../../words";
+import { useWriters } from "../../ui/use-writers";
+import { bathingReason, quantityName, quantityShort, words } from "../../words";
 import type { Route } from "./+types/close";
 import { useAmount, useLeaveText } from "./ahead-parts";
 import { noteKey } from "./note-key";
@@ -37,6 +39,7 @@ export default function Close({ actionData }: Route.ComponentProps) {
     <Form method="post" className="grid max-w-3xl gap-4">
       <h2 className="text-2xl font-bold">{said.closeTitle}</h2>
       <p>{said.rinse}</p>
+      <BathingBanner bathing={opened.bathing} sanitiser={opened.basin.sanitiser} />
       {readings.length === 0 ? (
         <p className="sheet p-4">{said.judgeNone}</p>
       ) : (
@@ -226,8 +229,16 @@ function useDraft(): string {
   const { next, ahead } = closingOf(opened);
   const leave = useLeaveText();
   const said = words.closing;
+  const { bathing } = opened;
+  const write = useWriters();
   const sign = ahead?.leave.find(({ code }) => code === "sign");
   return [
+    bathing.state === "closed" || bathing.state === "untested"
+      ? [
+          bathing.state === "closed" ? words.customer.swimNot : words.customer.swimUntested,
+          ...bathing.because.map((reason) => bathingReason(reason, write)),
+        ].join(" ")
+      : "",
     opened.findings.length === 0
       ? said.draftRight
       : said.draftFound(

@@ -1,24 +1,27 @@
 import { Link, useNavigate } from "react-router";
 import {
   type Advice,
+  cautionsOf,
   effectPerGram,
   everydayAmount,
   horizonOf,
+  mixesLike,
   problemOf,
   productForm,
   type ShelfProduct,
+  TRAITS,
   type VisitDose,
 } from "#core";
 import { onServer } from "../../device/action.server";
 import { giveCommand } from "../../device/page-command";
 import { onDevice } from "../../device/seam";
+import { Cautions } from "../../ui/cautions";
 import { FindingFlag } from "../../ui/finding-flag";
 import { amountText, bracketOf, figures, plain, volumeText, withUnit } from "../../ui/format";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
 import { weighed } from "../../ui/weighed";
 import {
-  cautions,
   noDoseReason,
   purpose,
   quantityName,
@@ -218,6 +221,7 @@ const MOST_CUPS = 8;
 
 /** One amount: what a person measures, the exact one beside it, its cautions, and what was really given. */
 function DoseStep({ advice, product, given }: StepProps) {
+  const { basin } = useVisit();
   const { units } = useFirm();
   const form = product
     ? { ...productForm(advice.product), density: product.density }
@@ -242,11 +246,14 @@ function DoseStep({ advice, product, given }: StepProps) {
       {advice.portions.count > 1 ? (
         <p className="font-medium">{words.visit.portions(advice.portions.count, amountText(portion))}</p>
       ) : null}
-      <ul className="list-inside list-disc text-soft">
-        {cautions(advice).map((caution) => (
-          <li key={caution}>{caution}</li>
-        ))}
-      </ul>
+      <p className="text-soft">{words.plan.how[TRAITS[advice.product].how]}</p>
+      <Cautions
+        codes={cautionsOf(advice.product, {
+          kind: mixesLike(basin.kind),
+          indoors: basin.indoors,
+          sanitiserFirst: advice.finding.closes || advice.finding.quantity === "combinedChlorine",
+        })}
+      />
       {product ? (
         <Given code={advice.finding.code} grams={advice.grams} product={product} given={given} unit={unit} />
       ) : null}

@@ -10,6 +10,7 @@ import { submitJson } from "../../ui/submit-json";
 import { useClientId } from "../../ui/use-client-id";
 import type { Weighed } from "../../ui/weighed";
 import { words } from "../../words";
+import { GasWait, useGasWait } from "./gas-wait";
 
 interface Props {
   /** What the dose answers, see `VisitDose.code`. */
@@ -37,6 +38,7 @@ export function Given({ code, grams, product, given, unit }: Props) {
     send(unit.toGrams(typedNumber(text), density));
   };
   const busy = fetcher.state !== "idle";
+  const gas = useGasWait(isGiven ? null : product.product);
   return (
     <form onSubmit={submit} className="mt-1 flex flex-wrap items-end gap-3 border-t border-rule pt-3">
       {isGiven ? (
@@ -45,6 +47,7 @@ export function Given({ code, grams, product, given, unit }: Props) {
           {plain(unit.fromGrams(given.givenGrams, density), 2)} {unit.name}
         </p>
       ) : null}
+      <GasWait left={gas} />
       <label className="grid gap-1 text-sm text-soft">
         {words.visit.amountGiven(unit.name)}
         <input
@@ -54,7 +57,7 @@ export function Given({ code, grams, product, given, unit }: Props) {
           className="w-36 text-lg font-semibold"
         />
       </label>
-      <Button busy={busy} quiet={isGiven}>
+      <Button busy={busy} quiet={isGiven} disabled={gas > 0}>
         <Check size={20} aria-hidden="true" /> {isGiven ? words.visit.correctDose : words.visit.saveDose}
       </Button>
       {isGiven ? (

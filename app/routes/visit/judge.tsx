@@ -8,33 +8,17 @@ import {
   STATION_ORDER,
   USUAL_WINDOW,
 } from "#core";
+import { BathingBanner } from "../../ui/bathing-banner";
 import { Button } from "../../ui/button";
 import { FindingFlag } from "../../ui/finding-flag";
-import {
-  BOUND_SIGN,
-  hoursText,
-  massText,
-  plain,
-  signed,
-  toldLimit,
-  valueText,
-  withUnit,
-} from "../../ui/format";
+import { BOUND_SIGN, hoursText, toldLimit, valueText, withUnit } from "../../ui/format";
 import { Staff } from "../../ui/staff";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
 import { useStored } from "../../ui/use-stored";
+import { useWriters } from "../../ui/use-writers";
 import { Why } from "../../ui/why";
-import {
-  doubtText,
-  findingSentence,
-  noticeText,
-  productName,
-  quantityName,
-  rangeText,
-  type Writers,
-  words,
-} from "../../words";
+import { doubtText, findingSentence, noticeText, quantityName, rangeText, words } from "../../words";
 import { Balance } from "./balance";
 import { noteKey } from "./note-key";
 import { rounded } from "./rounded";
@@ -97,6 +81,7 @@ export default function Judge() {
     notices,
     setAside,
     balance,
+    bathing,
     rangeSet,
     ranges,
     progress,
@@ -117,17 +102,12 @@ export default function Judge() {
       (station) =>
         !notices.some((notice) => notice.code === "reading.carried" && notice.quantity === station),
     );
-  const closed = notices.find((notice) => notice.code === "basin.closed");
-  const told = notices.filter((notice) => notice.code !== "basin.closed" && !isAside(notice));
+  const told = notices.filter((notice) => !notice.code.startsWith("basin.") && !isAside(notice));
   const aside = notices.filter(isAside);
   return (
     <section aria-label={words.visit.judgeTitle} className="grid gap-4">
       <h2 className="text-2xl font-bold">{words.visit.judgeTitle}</h2>
-      {closed ? (
-        <div role="status" className="border-l-4 border-above bg-above-wash p-3 text-above">
-          <NoticeLine notice={closed} strong />
-        </div>
-      ) : null}
+      <BathingBanner bathing={bathing} sanitiser={basin.sanitiser} />
       {readings.length === 0 ? (
         <p className="sheet p-4">{words.visit.judgeNone}</p>
       ) : (
@@ -270,26 +250,9 @@ function Notices({ title, notices }: { title: string; notices: Notice[] }) {
   );
 }
 
-function NoticeLine({ notice, strong = false }: { notice: Notice; strong?: boolean }) {
-  const { units } = useFirm();
-  const write: Writers = {
-    value: (quantity, value) => withUnit(quantity, value, units),
-    limit: (quantity, value) => withUnit(quantity, toldLimit(quantity, value), units),
-    name: quantityName,
-    signed,
-    plain,
-    mass: (grams) => massText(grams, units),
-    days: (days) => hoursText(days * 24),
-    product: (one) => productName(one.product),
-  };
-  const { says, why } = noticeText(notice, write);
-  if (!strong) return <Why says={says}>{why}</Why>;
-  return (
-    <>
-      <p className="font-semibold">{says}</p>
-      <p>{why}</p>
-    </>
-  );
+function NoticeLine({ notice }: { notice: Notice }) {
+  const { says, why } = noticeText(notice, useWriters());
+  return <Why says={says}>{why}</Why>;
 }
 
 function SetAside({ reading }: { reading: ReturnType<typeof useVisit>["setAside"][number] }) {

@@ -1,4 +1,5 @@
 import {
+  cautionsOf,
   everydayAmount,
   type LabelDoseHere,
   labelCode,
@@ -7,6 +8,7 @@ import {
   productForm,
   type ShelfProduct,
 } from "#core";
+import { Cautions } from "../../ui/cautions";
 import { amountText, massText, plain, withUnit } from "../../ui/format";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { weighed } from "../../ui/weighed";
@@ -59,7 +61,7 @@ function Card({ dose, minutesLeft }: { dose: LabelDoseHere; minutesLeft: number 
 
 /** The dose, how often, what it waits for and what is to be minded; and what was really given. */
 function Dose({ dose }: { dose: LabelDoseHere }) {
-  const { products } = useVisit();
+  const { products, basin } = useVisit();
   const { units } = useFirm();
   const money = useMoney();
   const said = words.labelled;
@@ -82,6 +84,13 @@ function Dose({ dose }: { dose: LabelDoseHere }) {
         )}
       </p>
       <WaitsFor waits={waits} product={product} />
+      <Cautions
+        codes={cautionsOf(product.product, {
+          kind: mixesLike(basin.kind),
+          indoors: basin.indoors,
+          sanitiserFirst: false,
+        })}
+      />
       <ul className="list-inside list-disc text-soft">
         <li>{said.how}</li>
         {dose.minds.map((code) => (

@@ -18,6 +18,7 @@ import {
   type Stop,
   type StopState,
   stopsOf,
+  troublesOf,
   visitOf,
   visitSoFar,
   type Written,
@@ -130,6 +131,11 @@ const UnderWay = memo(function UnderWay({ basin, shown }: { basin: ShownVisit["b
           <span className="text-base font-normal text-soft wide:block"> {basin.site.name}</span>
         </h1>
         <RunSheet shown={shown} />
+        <p className="hidden wide:block">
+          <Link to={`/visits/${shown.visit.id}/incident`} className="link inline-block py-3 text-soft">
+            {words.incidents.link}
+          </Link>
+        </p>
       </div>
       <div className="min-w-0">
         <Outlet />
@@ -233,7 +239,7 @@ function StopValue(data: ShownVisit & { stop: Stop; state: StopState }): ReactNo
   if (stop === "retest") return progress?.toRetest.length || "";
   if (stop === "close") return "";
   if (stop === "look" || stop === "sample") {
-    const noted = stop === "look" ? troublesIn(visit.look) : (visit.sampling?.ignored.length ?? 0);
+    const noted = stop === "look" ? troublesOf(visit.look).length : (visit.sampling?.ignored.length ?? 0);
     return state === "open" ? words.visit.open : noted > 0 ? words.visit.noted(noted) : "";
   }
   const reading = readings.find((one) => one.quantity === stop);
@@ -253,9 +259,6 @@ function StopValue(data: ShownVisit & { stop: Stop; state: StopState }): ReactNo
   const old = earlier.find((one) => one.quantity === stop);
   return old ? `${valueText(stop, old.value, units)}, ${agoShort(old.takenAt, now)}` : "";
 }
-
-const troublesIn = (look: ShownVisit["visit"]["look"]): number =>
-  look ? look.see.length + look.hear.length + look.smell.length + look.feel.length : 0;
 
 /** On a phone the sheet is a strip; the open station is brought to where it can be seen, with the next frame. */
 const intoView = (element: HTMLLIElement | null) => {

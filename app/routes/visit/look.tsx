@@ -1,9 +1,20 @@
 import { useState } from "react";
-import { useFetcher } from "react-router";
-import { type Look, nothingFound, SENSE_NAMES, SENSES, stopAfter, type Trouble } from "#core";
+import { Link, useFetcher } from "react-router";
+import {
+  closingTroubles,
+  type Look,
+  nothingFound,
+  SENSE_NAMES,
+  SENSES,
+  stopAfter,
+  type Trouble,
+  troublesOf,
+  urgentTroubles,
+} from "#core";
 import { onServer } from "../../device/action.server";
 import { lookCommand } from "../../device/page-command";
 import { onDevice } from "../../device/seam";
+import { BathingBanner } from "../../ui/bathing-banner";
 import { Button } from "../../ui/button";
 import { Photos } from "../../ui/photos-field";
 import { Refused, type SaveAnswer } from "../../ui/refused";
@@ -13,16 +24,39 @@ import { useKeys } from "../../ui/use-keys";
 import { words } from "../../words";
 import { useVisit } from "./use-visit";
 
+/** What was just tapped closes the basin: said at once, with what to do. */
+function ClosedBySight({ look }: { look: Look }) {
+  const { basin } = useVisit();
+  const closing = closingTroubles(look);
+  const urgent = urgentTroubles(look);
+  if (closing.length === 0 && urgent.length === 0) return null;
+  return (
+    <BathingBanner
+      bathing={{
+        state: closing.length > 0 ? "closed" : "open",
+        because: closing.map((trouble) => ({ code: "seen", trouble })),
+        until: null,
+        urgent,
+      }}
+      sanitiser={basin.sanitiser}
+    />
+  );
+}
+
 export const action = onServer(lookCommand);
 
 export const clientAction = onDevice(lookCommand);
 
+/** What is asked, without what the book adds to it. */
+const askedOf = (look: Look): Look =>
+  ({ ...Object.fromEntries(SENSE_NAMES.map((sense) => [sense, look[sense]])), note: look.note }) as Look;
+
 export default function LookPage() {
   const { visit, soFar, photos } = useVisit();
   const fetcher = useFetcher<SaveAnswer>();
-  const [look, setLook] = useState<Look>(visit.look ?? nothingFound());
+  const [look, setLook] = useState<Look>(() => askedOf(visit.look ?? nothingFound()));
   const id = useClientId("look");
-  const found = SENSE_NAMES.reduce((sum, sense) => sum + look[sense].length, 0);
+  const found = troublesOf(look).length;
   const save = () => {
     const next = stopAfter({ ...soFar, looked: true }, "look");
     void submitJson(fetcher, { id: id(look), ...look, next });
@@ -74,17 +108,23 @@ export default function LookPage() {
         />
       </label>
       <Photos photos={photos} action={`/visits/${visit.id}/photos`} fixed={visit.finishedAt !== null} />
+      <ClosedBySight look={look} />
       {look.smell.includes("chloramine") ? <p className="text-below">{said.chloramine}</p> : null}
       <Refused answer={fetcher.data} />
-      <Button
-        type="button"
-        className="next-step min-h-[64px] justify-self-start"
-        shortcut="S"
-        busy={fetcher.state !== "idle"}
-        onClick={save}
-      >
-        {found === 0 ? said.allFine : said.save(found)}
-      </Button>
+      <p className="flex flex-wrap items-center gap-3">
+        <Button
+          type="button"
+          className="next-step min-h-[64px]"
+          shortcut="S"
+          busy={fetcher.state !== "idle"}
+          onClick={save}
+        >
+          {found === 0 ? said.allFine : said.save(found)}
+        </Button>
+        <Link to={`/visits/${visit.id}/incident`} className="quiet-action">
+          {words.incidents.link}
+        </Link>
+      </p>
     </section>
   );
 }

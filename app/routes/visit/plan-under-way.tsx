@@ -2,10 +2,10 @@ import { millisecondsInHour } from "date-fns/constants";
 import { Check, SkipForward } from "lucide-react";
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
-import { ACID_CHLORINE_MINUTES, meetBadly, type PlanStep, type VisitDose, type VisitPlan } from "#core";
+import type { PlanStep, VisitDose, VisitPlan } from "#core";
 import { Button } from "../../ui/button";
 import { Countdown, useSecondsLeft } from "../../ui/countdown";
-import { ago, leftText, plain, timeText } from "../../ui/format";
+import { ago, plain, timeText } from "../../ui/format";
 import { typedNumber } from "../../ui/number-text";
 import { Refused } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
@@ -14,6 +14,7 @@ import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
 import { words } from "../../words";
 import { useLeaveText } from "./ahead-parts";
+import { GasWait, useGasWait } from "./gas-wait";
 import { Missed } from "./plan-sheet";
 import { measuredBy, StepDetail, StepHead } from "./step-text";
 import { useSend } from "./use-send";
@@ -193,33 +194,12 @@ function PlanStepRow({ plan, step, position, open, show, done, dose }: RowProps)
 const lastSettled = (plan: VisitPlan): number =>
   Math.max(-1, ...plan.settled.filter((one) => one.state === "done").map((one) => one.position));
 
-/** Acid after chlorine, or chlorine after acid, too soon: wherever it was given. */
-function useGasWait(step: PlanStep): { until: Date | null; left: number } {
-  const { doses, products, now } = useVisit();
-  const until =
-    step.kind !== "dose"
-      ? null
-      : doses
-          .filter((dose) => {
-            const product = products.find((one) => one.id === dose.productId);
-            return dose.givenGrams > 0 && product !== undefined && meetBadly(product.product, step.compound);
-          })
-          .map((dose) => new Date(dose.givenAt.getTime() + ACID_CHLORINE_MINUTES * 60_000))
-          .reduce<Date | null>((latest, one) => (latest && latest > one ? latest : one), null);
-  return { until, left: useSecondsLeft(until, now) };
-}
-
 function Waiting({ step }: { step: PlanStep }) {
   const { progress, now } = useVisit();
   const said = words.plan;
-  const gas = useGasWait(step);
+  const gas = useGasWait(step.kind === "dose" ? step.compound : null);
   const left = useSecondsLeft(progress?.waitUntil ?? null, now);
-  if (gas.left > 0)
-    return (
-      <p role="alert" className="border-l-4 border-above bg-above-wash p-3 font-semibold text-above">
-        {said.gasWait(leftText(gas.left))}
-      </p>
-    );
+  if (gas > 0) return <GasWait left={gas} />;
   return left > 0 ? <p className="text-soft">{said.goOnAnyway}</p> : null;
 }
 
@@ -239,7 +219,7 @@ function Settle({
   const density = measured?.form.density ?? null;
   const planned = step.kind === "dose" && measured ? measured.unit.fromGrams(step.grams, density) : 0;
   const [text, setText] = useState(plain(planned, 2).replace(/,/g, ""));
-  const gas = useGasWait(step);
+  const gas = useGasWait(step.kind === "dose" ? step.compound : null);
   const state = progress?.states[position] ?? "open";
   const settle = (to: "done" | "skipped" | "open", why = "", grams = 0) => {
     send({
@@ -259,8 +239,7 @@ function Settle({
   };
   const isNext = progress?.next === position;
   useKeys({
-    s:
-      isNext && !(gas.left > 0) ? () => settle("done", "", step.kind === "dose" ? step.grams : 0) : undefined,
+    s: isNext && !(gas > 0) ? () => settle("done", "", step.kind === "dose" ? step.grams : 0) : undefined,
   });
   return (
     <>
@@ -276,7 +255,7 @@ function Settle({
             />
           </label>
         ) : null}
-        <Button busy={busy} quiet={state === "done"} disabled={state === "open" && gas.left > 0}>
+        <Button busy={busy} quiet={state === "done"} disabled={state === "open" && gas > 0}>
           <Check size={20} aria-hidden="true" />{" "}
           {state === "done" && measured ? said.correct : measured ? words.visit.saveDose : said.done}
           {isNext ? <kbd className="key">S</kbd> : null}

@@ -1,5 +1,6 @@
 import { Link, useSearchParams } from "react-router";
-import { everydayAmount, placeInRange, productForm, SENSE_NAMES } from "#core";
+import { everydayAmount, placeInRange, productForm, troublesOf } from "#core";
+import { BathingBanner } from "../../ui/bathing-banner";
 import { FindingFlag } from "../../ui/finding-flag";
 import {
   amountText,
@@ -15,7 +16,7 @@ import { Photos } from "../../ui/photos-field";
 import { Staff } from "../../ui/staff";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { useForgotten } from "../../ui/use-stored";
-import { doubtText, methodName, purpose, quantityName, words } from "../../words";
+import { doubtText, INCIDENT_TEXT, methodName, purpose, quantityName, words } from "../../words";
 import { Correction } from "./correction";
 import { noteKey } from "./note-key";
 import { useVisit } from "./use-visit";
@@ -36,6 +37,7 @@ export default function Sheet() {
     findings,
     doses,
     products,
+    bathing,
   } = useVisit();
   const kits = [kit, ...otherKits.map((other) => other.kit)];
   const { units, timeZone } = useFirm();
@@ -67,6 +69,8 @@ export default function Sheet() {
           </Link>
         </p>
       </header>
+      <BathingBanner bathing={bathing} sanitiser={basin.sanitiser} />
+      <Happened />
       <section className="sheet p-4">
         <h2 className="mb-2 text-xl font-semibold">{said.readings}</h2>
         <div className="flex flex-wrap gap-x-2 gap-y-4">
@@ -175,11 +179,31 @@ export default function Sheet() {
   );
 }
 
+/** What happened there beside the water. */
+function Happened() {
+  const { incidents } = useVisit();
+  const { timeZone } = useFirm();
+  if (incidents.length === 0) return null;
+  const said = words.incidents;
+  return (
+    <section className="sheet grid gap-2 p-4">
+      <h2 className="text-xl font-semibold">{said.title}</h2>
+      {incidents.map(({ id, kind, at, by, note, over }) => (
+        <p key={id}>
+          <b>{INCIDENT_TEXT[kind].name}</b>. {said.reported(by, dateTimeText(at, timeZone))}
+          {note ? `: ${note}` : ""}.{" "}
+          {over ? said.isOver(over.by, dateTimeText(over.at, timeZone), over.who) : ""}
+        </p>
+      ))}
+    </section>
+  );
+}
+
 /** What the look round found, and what was wrong with the sample, where there was something. */
 function BeforeTests() {
   const { visit, photos } = useVisit();
   const { look, sampling } = visit;
-  const troubles = look ? SENSE_NAMES.flatMap((sense) => look[sense]) : [];
+  const troubles = troublesOf(look);
   const ignored = sampling?.ignored ?? [];
   if (troubles.length === 0 && !look?.note && ignored.length === 0 && photos.length === 0) return null;
   return (

@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import { everydayAmount, type PlanStep, productForm, type ShelfProduct } from "#core";
+import { Cautions } from "../../ui/cautions";
 import { amountText, figures, hoursText, plain, valueText, volumeText } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { type Weighed, weighed } from "../../ui/weighed";
@@ -45,7 +46,8 @@ export function StepHead({
         step.minutes === undefined ? null : hoursText(step.minutes / 60),
       );
     case "task":
-      return said.tasks[step.task];
+      // A recipe that was begun before its cover was watched.
+      return said.tasks[step.task] ?? said.tasks["cover-watched"];
     case "retest":
       return said.retest(step.quantities.map((quantity) => quantityName(quantity)));
   }
@@ -59,13 +61,7 @@ export function StepDetail({ step, products }: { step: PlanStep; products: reado
     <>
       {step.kind === "dose" ? <DoseDetail step={step} products={products} /> : null}
       {step.kind === "aerate" ? <p className="text-soft">{said.aerateHow}</p> : null}
-      {step.cautions.length > 0 ? (
-        <ul className="list-inside list-disc text-soft">
-          {step.cautions.map((code) => (
-            <li key={code}>{said.cautions[code]}</li>
-          ))}
-        </ul>
-      ) : null}
+      <Cautions codes={step.cautions} />
       {step.kind === "dose" && step.heldBack ? (
         <p className="border-l-4 border-below bg-below-wash p-2 text-below">
           {said.heldBack(
@@ -103,6 +99,14 @@ function DoseDetail({
       {step.portions > 1 ? (
         <p className="font-medium">
           {words.visit.portions(step.portions, amountText(everydayAmount(step.portionGrams, form, units)))}
+        </p>
+      ) : null}
+      {(step.loads ?? 1) > 1 ? (
+        <p className="font-medium">
+          {words.plan.loads(
+            step.loads ?? 1,
+            amountText(everydayAmount(step.portionGrams / (step.loads ?? 1), form, units)),
+          )}
         </p>
       ) : null}
     </>

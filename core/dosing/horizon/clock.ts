@@ -1,5 +1,5 @@
 import { PRODUCTS, type ProductId } from "../../products/products";
-import { type How, meetBadly, TRAITS } from "../../products/traits";
+import { type How, loadsOf, meetBadly, TRAITS } from "../../products/traits";
 import { ACID_CHLORINE_MINUTES, type PlanStep, WAIT_MINUTES } from "../plan/steps";
 
 /** What a call's hands do and when: one pour after another, each far enough from what it must not meet. */
@@ -19,7 +19,7 @@ export interface TimedPour extends Pour {
   ends: number;
 }
 
-/** Minutes that a pour takes: along the edge, or with a bucket to dissolve in first. */
+/** Minutes that a jug or a bucket takes: along the edge, or to dissolve in first. */
 const POURING: Record<How, number> = {
   "pour-along-returns": 3,
   "pour-at-return": 3,
@@ -28,7 +28,12 @@ const POURING: Record<How, number> = {
   "in-a-sock": 2,
   "in-a-feeder": 2,
 };
-export const pouringMinutes = ({ how }: Pick<Pour, "how">): number => POURING[how];
+/**
+ * Minutes that an amount takes to pour, jug by jug.
+ * @example pouringMinutes({ compound: "calcium-chloride", how: "dissolve-first", grams: 5000 }) // 24
+ */
+export const pouringMinutes = ({ compound, how, grams }: Omit<Pour, "product">): number =>
+  POURING[how] * loadsOf(compound, grams);
 
 /** Between two that do not react, with the pump on: a pool is walked along, a spa's jets turn it over. */
 export const APART = { pool: 10, spa: WAIT_MINUTES.spa } as const;

@@ -1,5 +1,5 @@
 import type { ProductId } from "../../products/products";
-import { mostAtATime, TRAITS, type Use } from "../../products/traits";
+import { loadsOf, mostAtATime, TRAITS, type Use } from "../../products/traits";
 import type { Amounts } from "../plan/amounts";
 import type { PlanInput } from "../plan/input";
 import type { Solver } from "../plan/programme";
@@ -159,6 +159,7 @@ function stepsOf({ still, minutes }: HorizonProblem, pours: readonly TimedPour[]
         ...doseStep(product, pour.grams, input.litres, setting),
         portions: 1,
         portionGrams: pour.grams,
+        loads: loadsOf(product.product, pour.grams),
         waitMinutes,
       },
     ];

@@ -132,7 +132,7 @@ describe("a plan over the next calls", () => {
     expect(plan.now.after.totalAlkalinity).toBeLessThan(175);
     expect(plan.now.after.ph).toBeGreaterThanOrEqual(7.2 - 1e-6);
     expect(plan.leave.map(({ code }) => code)).toEqual(
-      expect.arrayContaining(["air", "cover-off", "pump-on"]),
+      expect.arrayContaining(["air", "cover-watched", "pump-on"]),
     );
     const found = plan.promised.map(({ readings }) => readings.totalAlkalinity.value);
     expect(found[2]).toBeLessThan((found[0] ?? 0) - 15);

@@ -1,15 +1,14 @@
-import { millisecondsInHour, millisecondsInMinute } from "date-fns/constants";
-import { driftOver, stepsBetween } from "../../drift/drift";
-import { surroundingsOf } from "../../drift/surroundings";
+import { millisecondsInMinute } from "date-fns/constants";
 import { TRAITS } from "../../products/traits";
+import type { Range } from "../../ranges/range-set";
 import { readingsOf } from "../../water/equilibrium";
-import type { Totals } from "../../water/sample";
+import type { Sample, Totals } from "../../water/sample";
+import { FRESH_SHOCK } from "../labelled";
 import { type Amounts, waterAfter } from "../plan/amounts";
 import type { Steered } from "../plan/goals";
 import { WAIT_MINUTES } from "../plan/steps";
 import { hoursOfAir } from "../plan/way";
 import { chlorineGoal } from "../plan/weighing";
-import type { Ahead } from "./ahead";
 import type { HorizonProblem } from "./problem";
 import type { SolvedHorizon } from "./solve";
 
@@ -19,7 +18,8 @@ export type Leave =
   /** Of chlorine out of a feeder or a cell, mg/L a day and g a day. */
   | { code: "feeder"; from: number; to: number; grams: number }
   | { code: "pump-on"; hours: number }
-  | { code: "cover-off" }
+  /** Air on the water helps: with somebody there. The safety cover is on again before leaving. */
+  | { code: "cover-watched" }
   /** Jets on, or returns turned up: carbon dioxide out until the pH is up, in about so many hours. */
   | { code: "air"; millimoles: number; untilPh: number; hours: number }
   | { code: "sign"; until: number | null }
@@ -29,48 +29,30 @@ export type Leave =
 /** Stabiliser in a sock wants the pump on for a day; everything else a turnover. Hours */
 const SOCK_HOURS = 24;
 
-/** Chlorine that is over and a pH that is out keep bathers out until drift has brought them in; in hours. */
-const LONGEST_CLOSED = 96;
-
-export function opensAt(
-  problem: HorizonProblem,
-  ahead: Ahead,
-  amounts: Amounts,
-  minutes: number,
-): number | null {
-  const { still, from, location, weather, outdoors, rates } = problem;
+/**
+ * When bathing may start again, ms since 1970: now, or once what is poured has mixed. Null where a test must say
+ * so first: no forecast opens what is closed, was not read, or is taken beyond its limits by the pours themselves.
+ */
+export function opensAt(problem: HorizonProblem, amounts: Amounts, minutes: number): number | null {
+  const { still, from, closed } = problem;
   const { input, setting } = still;
-  const wait = amounts.grams.size > 0 ? minutes + WAIT_MINUTES[setting.kind] : 0;
-  const begins = from + wait * millisecondsInMinute;
-  const water = { ...waterAfter(input, amounts) };
-  const around = surroundingsOf({ kind: setting.kind, outdoors, feeder: ahead.feeder }, location, weather, [
-    { at: from, value: input.water.temperature },
-  ]);
-  let at = from;
-  for (let hour = 0; hour <= LONGEST_CLOSED; hour++) {
-    const to = hour === 0 ? begins : at + millisecondsInHour;
-    driftOver(water, rates, ahead.feeder, stepsBetween(water, at, to, around), ahead.fill);
-    at = to;
-    const readings = readingsOf(water);
-    const chlorine = chlorineGoal(
-      { goals: input.goals, water: { ...input.water, freeChlorine: 0 } },
-      readings,
-    );
-    const { ph } = input.goals;
-    const isIn = (value: number, low: number | null, high: number | null) =>
-      (low === null || value >= low - 1e-6) && (high === null || value <= high + 1e-6);
-    const most = Math.max(chlorine.high ?? Number.POSITIVE_INFINITY, 0);
-    if (
-      (!ph.known || isIn(readings.ph, ph.low, ph.high)) &&
-      (!chlorine.known || readings.freeChlorine <= most + 1e-6) &&
-      (!chlorine.known || isIn(readings.freeChlorine, chlorine.low, null))
-    )
-      return at;
-    // What is under will not rise by itself: a test says when.
-    if (chlorine.known && chlorine.low !== null && readings.freeChlorine < chlorine.low) return null;
-  }
-  return null;
+  const { ph, freeChlorine } = input.goals;
+  if (closed || setting.sanitiserFirst || !ph.known || !freeChlorine.known) return null;
+  const after = readingsOf(waterAfter(input, amounts));
+  const isOpen = (water: Pick<Sample, "ph" | "freeChlorine">) =>
+    isBetween(water.ph, input.goals.phCloses) &&
+    isBetween(water.freeChlorine, input.goals.chlorineCloses) &&
+    water.freeChlorine - input.water.freeChlorine < FRESH_SHOCK - 1e-6;
+  if (!isOpen(input.water) || !isOpen(after)) return null;
+  return amounts.grams.size > 0 ? from + (minutes + WAIT_MINUTES[setting.kind]) * millisecondsInMinute : from;
 }
+
+const isBetween = (
+  value: number,
+  { closeBelow, closeAbove }: Pick<Range, "closeBelow" | "closeAbove">,
+): boolean =>
+  (closeBelow === undefined || value >= closeBelow - 1e-6) &&
+  (closeAbove === undefined || value <= closeAbove + 1e-6);
 
 /** From this chance on of chlorine under its floor before the next call it is said. */
 const TOLD_CHANCE = 0.1;
@@ -112,7 +94,7 @@ export function leaveOf(
       totalAlkalinity.high !== null &&
       input.water.totalAlkalinity > totalAlkalinity.high) ||
     (ph.low !== null && ph.known && input.water.ph < ph.low);
-  if (wantsAir && outdoors) leave.push({ code: "cover-off" });
+  if (wantsAir && outdoors) leave.push({ code: "cover-watched" });
   if (opens === null || opens > from + (minutes + 1) * millisecondsInMinute)
     leave.push({ code: "sign", until: opens });
   const chlorine = chlorineGoal(

@@ -81,7 +81,7 @@ export function horizonPlan(
   const posed = name === "no-acid" ? withoutAcid(problem) : problem;
   const { solved, pours, steps, leftOut } = withinMinutes(posed, solver, WEIGHING[name]);
   const { ahead, schedule } = solved;
-  const { input, setting } = posed.still;
+  const { input } = posed.still;
   const amounts: Amounts = { grams: schedule.grams[0] ?? new Map(), replaced: 0, aerated: 0 };
   const draws = drawn(ahead, schedule, DRAWS);
   const promised = posed.calls.map(
@@ -92,8 +92,7 @@ export function horizonPlan(
   );
   const minutes = minutesOf(pours);
   const open = openReadings(posed, solved);
-  const closes = setting.sanitiserFirst;
-  const opens = closes ? null : opensAt(posed, ahead, amounts, minutes);
+  const opens = opensAt(posed, amounts, minutes);
   return {
     name,
     now: nowOf(posed, amounts, steps, solved.settled),

@@ -67,8 +67,11 @@ export function together(rows: Rows, { ahead, input, allowed }: Asked, calls: nu
 /** How many portions of a product are poured, as a sum of yes and no, and how long each takes. */
 interface PourTime {
   portions: string[];
+  /** Minutes of each portion that fits into one jug or bucket. */
   takes: number;
   product: ProductId;
+  /** And of what is more than that, by the amount's variable. */
+  amount: { name: string; minutes: number };
 }
 
 /** No call has more portions of one product than these. */
@@ -98,7 +101,11 @@ function portionsIn(
     "<=",
   );
   if (count === 0) rows.row(linear(0, { [chosen]: 1 }), "<=");
-  return { portions, takes: pouringMinutes({ how }), product: product.product };
+  const compound = product.product;
+  const whole = mostAtATime(product, litres);
+  const takes = pouringMinutes({ compound, how, grams: 0 });
+  const more = pouringMinutes({ compound, how, grams: whole }) - takes;
+  return { portions, takes, product: compound, amount: { name, minutes: more / Math.max(portion, 1e-5) } };
 }
 
 /**
@@ -114,7 +121,10 @@ function withinTheMinutes(
   const chain = (members: readonly PourTime[], apart: number) => {
     if (members.length === 0) return;
     const terms: Record<string, number> = {};
-    for (const { portions, takes } of members) for (const one of portions) terms[one] = takes + apart;
+    for (const { portions, takes, amount } of members) {
+      for (const one of portions) terms[one] = takes + apart;
+      if (amount.minutes > 0) terms[amount.name] = amount.minutes;
+    }
     rows.row(linear(0, terms), "<=", minutes + apart);
   };
   const of = (...uses: Use[]) =>

@@ -21,6 +21,8 @@ export interface HorizonProblem {
   unsureVolume: number;
   feeder: Feeder | null;
   outdoors: boolean;
+  /** Something closes the basin, or nothing says that it may be used: only a test opens it. */
+  closed?: boolean;
   location: Location;
   /** The days ahead, as far as anybody tells of them. */
   weather: readonly WeatherOfDay[];

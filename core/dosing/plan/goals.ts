@@ -1,5 +1,6 @@
 import { placeInRange } from "../../judging/findings";
-import { type RangeSet, rangeFor, type Surface } from "../../ranges/range-set";
+import { type BathingPlace, mayHoldStabiliser, USUAL_PLACE } from "../../ranges/bathing-limits";
+import { type Range, type RangeSet, rangeFor, type Surface } from "../../ranges/range-set";
 import { HELD_BY_HOCL_SET } from "../../ranges/sets";
 import { isKnown, type Place, type WaterEstimate } from "../../reading/from-readings";
 import type { Sample } from "../../water/sample";
@@ -22,6 +23,9 @@ export type Steered = (typeof STEERED)[number];
 export interface Goals extends Record<Steered, Goal> {
   /** Free chlorine is held by this much hypochlorous acid, mg/L, instead of a band of its own. */
   hypochlorousAcid: Pick<Goal, "low" | "high" | "aim"> | null;
+  /** pH, and free chlorine in mg/L, at which the basin closes, and the basin; what holds the acid stays between. */
+  phCloses: Pick<Range, "closeBelow" | "closeAbove">;
+  chlorineCloses: Pick<Range, "closeBelow" | "closeAbove"> & { place: BathingPlace };
   /** Free chlorine that no dose may pass: more than bathing can wait for, mg/L. */
   mostChlorine: number;
   saturation: { low: number; high: number };
@@ -42,15 +46,17 @@ export function goalsOf(
   known: Pick<WaterEstimate, "standing"> | null = null,
   place: Place = { kind: "pool", outdoors: true },
 ): Goals {
+  const at: BathingPlace = set.place ?? { ...USUAL_PLACE, ...place };
+  const placed = { ...set, place: at };
   const goal = (quantity: Steered): Goal => {
     const value = now[quantity];
-    const range = rangeFor(set, quantity, surface, now);
+    const range = rangeFor(placed, quantity, surface, now);
     if (known && !isKnown(known, quantity))
       return { low: null, high: null, aim: value, steer: false, known: false };
     if (!range) return { low: null, high: null, aim: value, steer: false, known: true };
     const high = range.high ?? range.closeAbove ?? null;
     // Stabiliser shields chlorine from the sun: without sun, or where water is warm and often renewed, it has no use.
-    const useless = quantity === "cyanuricAcid" && !(place.kind === "pool" && place.outdoors);
+    const useless = quantity === "cyanuricAcid" && !mayHoldStabiliser(at);
     const low = useless ? null : (range.low ?? range.closeBelow ?? null);
     const middle = low !== null && high !== null ? (low + high) / 2 : value;
     const kept = Math.min(high ?? Infinity, Math.max(low ?? -Infinity, middle));
@@ -70,6 +76,13 @@ export function goalsOf(
   };
   const held = set.bySurface?.[surface]?.freeChlorine ?? set.ranges.freeChlorine;
   const freeChlorine = goal("freeChlorine");
+  const closes = (quantity: Steered): Pick<Range, "closeBelow" | "closeAbove"> => {
+    const { closeBelow, closeAbove } = rangeFor(placed, quantity, surface, now) ?? {};
+    return {
+      ...(closeBelow === undefined ? {} : { closeBelow }),
+      ...(closeAbove === undefined ? {} : { closeAbove }),
+    };
+  };
   return {
     ph: goal("ph"),
     totalAlkalinity: goal("totalAlkalinity"),
@@ -80,6 +93,8 @@ export function goalsOf(
       held?.heldBy === "hypochlorous-acid" && freeChlorine.known
         ? { low: held.low ?? null, high: held.high ?? null, aim: held.aim ?? held.low ?? 0 }
         : null,
+    phCloses: closes("ph"),
+    chlorineCloses: { ...closes("freeChlorine"), place: at },
     mostChlorine: Math.min(
       BATHING_CHLORINE,
       held?.heldBy ? BATHING_CHLORINE : (held?.closeAbove ?? Infinity),

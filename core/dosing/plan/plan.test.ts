@@ -1,5 +1,6 @@
 import loadHighs from "highs";
 import { beforeAll, describe, expect, it } from "vitest";
+import { USUAL_PLACE } from "../../ranges/bathing-limits";
 import { HELD_BY_HOCL_SET, OUTDOOR_FIXED_BAND, SPA_WARM_WATER } from "../../ranges/sets";
 import { waterFromReadings } from "../../reading/from-readings";
 import type { Sample } from "../../water/sample";
@@ -81,6 +82,8 @@ describe("a plan", () => {
       freeChlorine: { ...ANY, aim: 2 },
       hypochlorousAcid: null,
       mostChlorine: 10,
+      phCloses: { closeBelow: 7, closeAbove: 8 },
+      chlorineCloses: { closeBelow: 1, closeAbove: 10, place: USUAL_PLACE },
       saturation: { low: -0.3, high: 0.5 },
     };
     const { amounts, after } = solvePlan(

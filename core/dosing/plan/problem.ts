@@ -79,6 +79,7 @@ export function problemFor(known: WaterEstimate, given: ProblemInput): PlanProbl
     },
     setting: {
       kind,
+      indoors: !outdoors,
       freshFill: given.freshFill ?? false,
       surface: surface === "vinyl" ? "vinyl" : "other",
       sanitiserFirst: findings.some((finding) => finding.code === "freeChlorine.low" && finding.closes),

@@ -1,6 +1,7 @@
 import { CONSERVED, carbonDioxideAtRest, carbonDioxideShare } from "../../products/effects";
 import type { MolarEffect } from "../../products/products";
 import { TRAITS, type Use } from "../../products/traits";
+import { freeChlorineFor } from "../../water/chlorine";
 import { asRead, molar } from "../../water/molar";
 import { activity, type Totals, totalsOf } from "../../water/sample";
 import type { Goal, Steered } from "./goals";
@@ -233,16 +234,19 @@ const BY_OTHERS = 6;
 /** Where free chlorine is held and aimed at, as expressions: a band, or what holds the acid, linear in the cyanurate. */
 function chlorineAt(input: PlanInput, totals: LinearTotals, reference: Reference) {
   const acid = input.goals.hypochlorousAcid;
-  const goal = chlorineGoal(input, {
+  const holding = {
     ph: reference.ph,
     cyanuricAcid: asRead.cyanurate(reference.cyanurate),
     temperature: reference.totals.temperature,
     totalDissolvedSolids: reference.totals.totalDissolvedSolids,
-  });
-  const capped = (value: number | null) => value === null || value >= input.goals.mostChlorine;
+  };
+  const goal = chlorineGoal(input, holding);
+  // A limit that closes, or the most that anybody may bathe in, is a number whatever the stabiliser.
+  const isHeld = (value: number, killing: number) =>
+    value < input.goals.mostChlorine && Math.abs(value - freeChlorineFor(killing, holding)) < 1e-6;
   const overAlready = goal.high === input.water.freeChlorine;
   const at = (value: number, killing: number | null | undefined): Linear =>
-    acid && !overAlready && !capped(value) && killing !== null && killing !== undefined
+    acid && !overAlready && killing !== null && killing !== undefined && isHeld(value, killing)
       ? heldExpression(reference, totals, molar.chlorine(killing))
       : linear(1000 * molar.chlorine(value));
   return {

@@ -53,8 +53,8 @@ describe("the rank of a product", () => {
 describe("the cautions of a step", () => {
   const of = (id: ProductId, sanitiserFirst = false) => cautionsOf(id, { sanitiserFirst });
   it("are all of those that apply, in the order in which they save people", () => {
-    const always = ["goggles-gloves", "nobody-in", "pump-on"];
-    expect(of("hydrochloric-acid")).toEqual(["acid-and-chlorine", ...always]);
+    const always = ["never-mix", "goggles-gloves", "nobody-in", "pump-on"];
+    expect(of("hydrochloric-acid")).toEqual(["acid-and-chlorine", ...always, "rinse-after"]);
     expect(of("sodium-bisulfate")).toEqual(["acid-and-chlorine", ...always, "chemical-into-water"]);
     expect(of("sodium-hypochlorite")).toEqual(["acid-and-chlorine", "chlorines-apart", ...always]);
     expect(of("dichlor")).toEqual(["acid-and-chlorine", "chlorines-apart", ...always, "chemical-into-water"]);
@@ -63,6 +63,11 @@ describe("the cautions of a step", () => {
     expect(of("sodium-bicarbonate")).toEqual(always);
     expect(of("sodium-hypochlorite", true).at(-1)).toBe("closed-until");
     expect(of("sodium-bicarbonate", true)).toEqual(always);
+    expect(of("calcium-hypochlorite")).toContain("dry-scoop");
+    // Most sequestrants are acids: they burn, and make gas with chlorine.
+    expect(of("sequestrant")).toEqual(expect.arrayContaining(["acid-and-chlorine", "goggles-gloves"]));
+    const inside = cautionsOf("hydrochloric-acid", { sanitiserFirst: false, indoors: true, kind: "spa" });
+    expect(inside).toEqual(expect.arrayContaining(["ventilate", "acid-first-into-water"]));
   });
   it("stand at drains, air and the last test", () => {
     expect(replaceStep(0.25, 40_000, POOL)).toEqual({
@@ -70,11 +75,18 @@ describe("the cautions of a step", () => {
       fraction: 0.25,
       litres: 10_000,
       waitMinutes: WAIT_MINUTES.pool,
-      cautions: ["hydrostatic-lift", "dechlorinate-drain"],
+      cautions: ["hydrostatic-lift", "dechlorinate-drain", "electric-off", "nobody-in", "closed-until"],
     });
     expect(replaceStep(0.25, 1000, { kind: "spa", surface: "vinyl" })).toMatchObject({
       waitMinutes: WAIT_MINUTES.spa,
-      cautions: ["hydrostatic-lift", "liner-shrinks", "dechlorinate-drain"],
+      cautions: [
+        "hydrostatic-lift",
+        "liner-shrinks",
+        "dechlorinate-drain",
+        "electric-off",
+        "nobody-in",
+        "closed-until",
+      ],
     });
     expect(airStep(0.2, 7.8, 90)).toEqual({
       kind: "aerate",
@@ -202,7 +214,13 @@ describe("what a problem carries along", () => {
   it("is off unless it was said", () => {
     const { input, setting } = problemFor(known, given);
     expect(input).toMatchObject({ stabilisedChlorine: false, tablets: false, aeration: true });
-    expect(setting).toEqual({ kind: "pool", freshFill: false, surface: "other", sanitiserFirst: false });
+    expect(setting).toEqual({
+      kind: "pool",
+      indoors: false,
+      freshFill: false,
+      surface: "other",
+      sanitiserFirst: false,
+    });
     const said = problemFor(known, {
       ...given,
       surface: "vinyl",

@@ -1,5 +1,5 @@
 import { PRODUCTS, type ProductId } from "../../products/products";
-import { type Group, type How, isAcid, isChlorine, meetBadly, TRAITS } from "../../products/traits";
+import { type Group, type How, isAcid, isChlorine, loadsOf, meetBadly, TRAITS } from "../../products/traits";
 import type { Prospect } from "../outcome";
 import { portionsOf } from "../portions";
 import type { Steered } from "./goals";
@@ -15,6 +15,8 @@ export type PlanStep = { waitMinutes: number; cautions: CautionCode[] } & (
       grams: number;
       portions: number;
       portionGrams: number;
+      /** Jugs or buckets that each portion is poured in; plans of before did not say. */
+      loads?: number;
       how: How;
       /** Of the planned amount, what waited for the retest: plans of before kept a part back. */
       heldBack?: HeldBack;
@@ -53,7 +55,9 @@ const TASK_CODES = [
   "check-equipment",
   "circulate-a-day",
   "evening",
-  "cover-off",
+  "cover-watched",
+  "cover-again",
+  "hall-empty",
   "brush",
   "test-all",
   "wait-for-chlorine",
@@ -61,6 +65,10 @@ const TASK_CODES = [
   "drain-part",
   "refill",
   "fill-hours",
+  "plant-off",
+  "plant-on",
+  "no-plain-chlorine",
+  "read-free-first",
   "lower-below-returns",
   "drain-lines",
   "algaecide-by-label",
@@ -84,6 +92,13 @@ export const CAUTION_CODES = [
   "liner-shrinks",
   "dechlorinate-drain",
   "closed-until",
+  "cover-watched",
+  "dry-scoop",
+  "acid-first-into-water",
+  "rinse-after",
+  "ventilate",
+  "electric-off",
+  "cracks-when-dry",
   "reads-as-combined",
   "pump-off",
   "licensed-trades",
@@ -104,6 +119,8 @@ const ORDER: Record<"running" | "fresh", readonly Group[]> = {
 
 export interface StepSetting {
   kind: "spa" | "pool";
+  /** Under a roof fumes gather. */
+  indoors?: boolean;
   freshFill: boolean;
   surface: "vinyl" | "other";
   /** Sanitiser is under its floor: it goes in first, and the basin stays closed. */
@@ -135,6 +152,9 @@ export const replaceStep = (
     "hydrostatic-lift",
     ...(surface === "vinyl" ? (["liner-shrinks"] as const) : []),
     "dechlorinate-drain",
+    "electric-off",
+    "nobody-in",
+    "closed-until",
   ],
 });
 
@@ -173,7 +193,7 @@ export function doseStep(
   product: PlanProduct,
   grams: number,
   litres: number,
-  setting: Pick<StepSetting, "kind" | "sanitiserFirst">,
+  setting: Pick<StepSetting, "kind" | "sanitiserFirst" | "indoors">,
 ): Extract<PlanStep, { kind: "dose" }> {
   const portions = portionsOf(product, grams, litres);
   return {
@@ -183,6 +203,7 @@ export function doseStep(
     grams,
     portions: portions.count,
     portionGrams: portions.grams,
+    loads: loadsOf(product.product, portions.grams),
     how: TRAITS[product.product].how,
     waitMinutes: WAIT_MINUTES[setting.kind],
     cautions: cautionsOf(product.product, setting),
@@ -199,10 +220,22 @@ export const airStep = (millimoles: number, untilPh: number, minutes: number): P
   cautions: ["pump-on"],
 });
 
-export function cautionsOf(product: ProductId, setting: Pick<StepSetting, "sanitiserFirst">): CautionCode[] {
-  const cautions: CautionCode[] = ["goggles-gloves", "nobody-in", "pump-on"];
+/**
+ * What can hurt at a dose, the worst first.
+ * @example cautionsOf("sodium-bicarbonate", { sanitiserFirst: false })[0] // "never-mix"
+ */
+export function cautionsOf(
+  product: ProductId,
+  setting: Pick<StepSetting, "sanitiserFirst" | "indoors"> & Partial<Pick<StepSetting, "kind">>,
+): CautionCode[] {
+  const cautions: CautionCode[] = ["never-mix", "goggles-gloves", "nobody-in", "pump-on"];
   if (isAcid(product)) cautions.unshift("acid-and-chlorine");
   if (isChlorine(product)) cautions.unshift("acid-and-chlorine", "chlorines-apart");
+  if (product === "calcium-hypochlorite") cautions.push("dry-scoop");
+  if (TRAITS[product].acid && TRAITS[product].how === "pour-along-returns") cautions.push("rinse-after");
+  // A hot tub takes so little acid that it is diluted first: undiluted it lies on the shell.
+  if (isAcid(product) && setting.kind === "spa") cautions.push("acid-first-into-water");
+  if (setting.indoors) cautions.push("ventilate");
   if (TRAITS[product].how === "dissolve-first") cautions.push("chemical-into-water");
   if (product === "calcium-chloride") cautions.push("heats");
   if (product === "cyanuric-acid") cautions.push("reads-late");

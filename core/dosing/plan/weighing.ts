@@ -1,4 +1,5 @@
 import type { MolarEffect } from "../../products/products";
+import { chlorineBand } from "../../ranges/bathing-limits";
 import { freeChlorineFor } from "../../water/chlorine";
 import { molar } from "../../water/molar";
 import type { Sample } from "../../water/sample";
@@ -132,11 +133,29 @@ export function chlorineGoal(
   const acid = goals.hypochlorousAcid;
   const most = goals.mostChlorine;
   const capped = (limit: number | null) => (limit === null ? null : Math.min(most, limit));
-  const free = (limit: number | null) => (limit === null ? null : freeChlorineFor(limit, holding));
   const { steer, known, ...band } = goals.freeChlorine;
-  const told = acid ? { low: free(acid.low), high: free(acid.high), aim: free(acid.aim) ?? band.aim } : band;
+  const told = acid ? heldBand(goals, acid, holding) : band;
   const over = band.high !== null && water.freeChlorine > band.high;
   return over
     ? { low: capped(told.low), high: water.freeChlorine, aim: water.freeChlorine, steer: false, known }
     : { low: capped(told.low), high: capped(told.high), aim: Math.min(most, told.aim), steer, known };
+}
+
+/** The band that holds this much of the acid, no limit of it where nobody may bathe. */
+function heldBand(
+  { chlorineCloses: { place, ...closes } }: PlanInput["goals"],
+  { low, high, aim }: Pick<Goal, "low" | "high" | "aim">,
+  holding: Parameters<typeof freeChlorineFor>[1],
+): Pick<Goal, "low" | "high" | "aim"> {
+  const free = (limit: number) => freeChlorineFor(limit, holding);
+  const band = chlorineBand(
+    {
+      ...closes,
+      aim: free(aim),
+      ...(low === null ? {} : { low: free(low) }),
+      ...(high === null ? {} : { high: free(high) }),
+    },
+    place,
+  );
+  return { low: band.low ?? null, high: band.high ?? null, aim: band.aim ?? free(aim) };
 }

@@ -1,8 +1,8 @@
 import { PERSULFATE_HOURS } from "../../doubts/chlorine";
 import type { OwnHabits, RecentDose } from "../../doubts/context";
 import type { Readings } from "../../measure/quantity";
+import type { Sanitiser } from "../../measure/sanitiser";
 import { effectPerGram } from "../../products/products";
-import type { Sanitiser } from "../../testing/order/stations";
 import type { Figure } from "../../uncertainty/figure";
 import { asRead } from "../../water/molar";
 import type { Finding } from "../findings";

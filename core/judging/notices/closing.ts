@@ -1,24 +1,31 @@
 import type { Quantity } from "../../measure/quantity";
+import type { Sanitiser } from "../../measure/sanitiser";
 import type { Range } from "../../ranges/range-set";
-import type { Finding } from "../findings";
+import { type Bathing, testsThatOpen } from "../bathing";
 import type { Notice } from "./notice";
 
 /**
- * The basin is closed while any finding closes it; it reopens once free chlorine and pH, and whatever
- * else closed it, read inside their ranges.
+ * What keeps bathers out, and the tests that let them in again: sanitiser and pH inside their ranges, and
+ * whatever else closed the basin. What may not be left as it is stands beside it.
  */
-export function closing(findings: readonly Finding[], ranges: Partial<Record<Quantity, Range>>): Notice[] {
-  const because = findings.filter((finding) => finding.closes);
-  if (because.length === 0) return [];
-  const wanted = new Set<Quantity>([...because.map((finding) => finding.quantity), "freeChlorine", "ph"]);
+export function closing(
+  bathing: Bathing,
+  sanitiser: Sanitiser,
+  ranges: Partial<Record<Quantity, Range>>,
+): Notice[] {
+  const urgent = bathing.urgent.map((trouble): Notice => ({ code: "basin.urgent", trouble }));
+  const { state, because } = bathing;
+  if (state !== "closed" && state !== "untested") return urgent;
+  const reopens = testsThatOpen(bathing, sanitiser).flatMap((quantity) => {
+    const range = ranges[quantity];
+    const low = range?.low ?? range?.closeBelow ?? null;
+    const high = range?.high ?? range?.closeAbove ?? null;
+    return low === null && high === null ? [] : [{ quantity, low, high }];
+  });
   return [
-    {
-      code: "basin.closed",
-      because: because.map((finding) => finding.code),
-      reopens: [...wanted].flatMap((quantity) => {
-        const range = ranges[quantity];
-        return range ? [{ quantity, low: range.low ?? null, high: range.high ?? null }] : [];
-      }),
-    },
+    state === "closed"
+      ? { code: "basin.closed", because, reopens }
+      : { code: "basin.untested", because, reopens },
+    ...urgent,
   ];
 }

@@ -5,6 +5,7 @@ import { type DatedReading, waterFromReadings } from "../../reading/from-reading
 import { freeChlorineFor } from "../../water/chlorine";
 import { POOL_WATER } from "../../water/water.fixtures";
 import { balanceOf } from "../balance";
+import { type BathingInput, bathingOf } from "../bathing";
 import type { Finding } from "../findings";
 import { noticesOf, USUAL_WINDOW } from ".";
 import { chlorineAgainstStabiliser } from "./chlorine";
@@ -22,6 +23,18 @@ const found = (code: Finding["code"], closes: boolean): Finding => ({
   rangeSet: "set",
 });
 
+const NOTHING: BathingInput = {
+  sanitiser: "chlorine",
+  seen: { closing: [], urgent: [] },
+  findings: [],
+  possible: [],
+  tested: { freeChlorine: 0, ph: 0 },
+  closers: [],
+  incidents: [],
+  until: null,
+};
+const OPEN = bathingOf(NOTHING);
+
 describe("a closed basin", () => {
   const ranges = {
     ph: { low: 7.2, high: 7.8 },
@@ -32,13 +45,21 @@ describe("a closed basin", () => {
   it("opens again by chlorine and pH and whatever else closed it, each once", () => {
     expect(
       closing(
-        [found("combinedChlorine.high", true), found("ph.low", true), found("totalAlkalinity.low", false)],
+        bathingOf({
+          ...NOTHING,
+          findings: [
+            found("combinedChlorine.high", true),
+            found("ph.low", true),
+            found("totalAlkalinity.low", false),
+          ],
+        }),
+        "chlorine",
         ranges,
       ),
-    ).toEqual([
+    ).toMatchObject([
       {
         code: "basin.closed",
-        because: ["combinedChlorine.high", "ph.low"],
+        because: [{ finding: "combinedChlorine.high" }, { finding: "ph.low" }],
         reopens: [
           { quantity: "combinedChlorine", low: null, high: 0.5 },
           { quantity: "ph", low: 7.2, high: 7.8 },
@@ -48,8 +69,10 @@ describe("a closed basin", () => {
     ]);
   });
   it("is none while nothing closes it, and asks nothing that the set has no range for", () => {
-    expect(closing([found("ph.low", false)], ranges)).toEqual([]);
-    expect(closing([found("ph.low", true)], {})).toMatchObject([{ reopens: [] }]);
+    expect(closing(OPEN, "chlorine", ranges)).toEqual([]);
+    expect(
+      closing(bathingOf({ ...NOTHING, findings: [found("ph.low", true)] }), "chlorine", {}),
+    ).toMatchObject([{ reopens: [] }]);
   });
 });
 
@@ -151,6 +174,7 @@ describe("all that is told of a visit", () => {
     readings: readings(300),
     carried: [],
     balance: balance(300),
+    bathing: OPEN,
     set: OUTDOOR_FIXED_BAND,
     ranges: {},
     litres: 40_000,

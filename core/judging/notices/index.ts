@@ -1,11 +1,14 @@
 import type { Quantity, Readings } from "../../measure/quantity";
+import type { Sanitiser } from "../../measure/sanitiser";
 import type { Range, RangeSet } from "../../ranges/range-set";
 import { demandNotices } from "../../reading/demand-model";
 import type { WaterBalance } from "../balance";
+import type { Bathing } from "../bathing";
 import type { Finding } from "../findings";
 import { type CauseInput, causes } from "./causes";
 import { chlorineAgainstStabiliser } from "./chlorine";
 import { closing } from "./closing";
+import { cell, heat } from "./heat";
 import { inOrder, type Notice } from "./notice";
 import { saturated } from "./saturated";
 
@@ -19,6 +22,7 @@ export interface NoticeInput extends Omit<CauseInput, "readings"> {
   /** Not tested today, with their age. */
   carried: readonly { quantity: Quantity; value: number; daysAgo: number }[];
   balance: WaterBalance | null;
+  bathing: Bathing;
   set: RangeSet;
   ranges: Partial<Record<Quantity, Range>>;
   litres: number;
@@ -28,9 +32,12 @@ export interface NoticeInput extends Omit<CauseInput, "readings"> {
 
 /** Everything the water and its log say beyond single readings, what must be done first foremost. */
 export function noticesOf(input: NoticeInput): Notice[] {
-  const { findings, readings, carried, balance, set, ranges, litres, sanitiser } = input;
+  const { readings, carried, balance, set, ranges, litres, sanitiser } = input;
   return inOrder([
-    ...closing(findings, ranges),
+    ...closing(input.bathing, sanitiser, ranges),
+    ...heat(readings.temperature),
+    ...cell(sanitiser, readings.salt, ranges.salt?.low, readings.temperature),
+    ...otherSanitiser(readings, sanitiser),
     ...(balance ? chlorineAgainstStabiliser(balance.water, set, sanitiser === "salt-cell") : []),
     ...(balance ? saturated(balance, set, litres) : []),
     ...(balance && input.demandTarget !== null
@@ -41,6 +48,16 @@ export function noticesOf(input: NoticeInput): Notice[] {
     ...carried.map((one): Notice => ({ code: "reading.carried", ...one })),
   ]);
 }
+
+/** Chlorine that was read in a bromine basin, or the other way round. */
+const otherSanitiser = (readings: Readings, sanitiser: Sanitiser): Notice[] =>
+  (sanitiser === "bromine"
+    ? (["freeChlorine", "combinedChlorine"] as const)
+    : (["bromine"] as const)
+  ).flatMap((quantity) => {
+    const reading = readings[quantity];
+    return reading ? [{ code: "reading.other-sanitiser" as const, quantity, value: reading.value }] : [];
+  });
 
 const bounded = (readings: Readings): Notice[] =>
   (Object.entries(readings) as [Quantity, NonNullable<Readings[Quantity]>][]).flatMap(

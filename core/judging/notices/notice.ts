@@ -1,9 +1,10 @@
 import type { Bound, Quantity } from "../../measure/quantity";
 import type { ProductId } from "../../products/products";
 import type { DemandNotice } from "../../reading/demand-model";
+import type { UrgentTrouble } from "../../testing/order/look";
 import type { Figure } from "../../uncertainty/figure";
 import type { SaturationIndex } from "../../water/saturation";
-import type { Finding } from "../findings";
+import type { BathingReason } from "../bathing";
 
 /**
  * What the readings say together, or the log beside them: a code with its numbers, never a sentence.
@@ -12,7 +13,18 @@ import type { Finding } from "../findings";
  */
 export type Notice =
   /** The basin must stay closed; it reopens once each of these reads inside its limits. */
-  | { code: "basin.closed"; because: Finding["code"][]; reopens: Reopening[] }
+  | { code: "basin.closed"; because: BathingReason[]; reopens: Reopening[] }
+  /** Nothing says that the water may be used: it was not tested, or not looked at. */
+  | { code: "basin.untested"; because: BathingReason[]; reopens: Reopening[] }
+  /** What may not be left as it is. */
+  | { code: "basin.urgent"; trouble: UrgentTrouble }
+  /** °C */
+  | { code: "water.hot" | "water.cold"; temperature: number; limit: number }
+  /** A cell gives little: mg/L of salt, °C. */
+  | { code: "cell.low-salt"; salt: number; least: number }
+  | { code: "cell.cold"; temperature: number; limit: number }
+  /** Another basin's sanitiser was read: it says nothing here. */
+  | { code: "reading.other-sanitiser"; quantity: Quantity; value: number }
   /** Free chlorine is in its band, but less of it is the acid that kills than another school asks for. mg/L */
   | { code: "chlorine.weak"; hypochlorousAcid: number; floor: number; freeChlorine: number; needed: number }
   /** So much stabiliser that the fixed-band school calls the chlorine wasted, then locked. mg/L */
@@ -58,12 +70,19 @@ export interface Reopening {
 /** What must be done first comes first. */
 const ORDER: readonly NoticeCode[] = [
   "basin.closed",
+  "basin.untested",
+  "basin.urgent",
+  "reading.other-sanitiser",
+  "water.hot",
+  "water.cold",
   "chlorine.weak",
   "chlorine.overstabilised",
   "demand.disagrees",
   "saturation.low",
   "saturation.high",
   "saturation.correction-decides",
+  "cell.low-salt",
+  "cell.cold",
   "cause.combined-from-persulfate",
   "cause.ph-from-aeration",
   "cause.stabiliser-from-chlorine",

@@ -4,6 +4,7 @@ import { rangesOf } from "../../ranges/range-set";
 import { HELD_BY_HOCL_SET, OUTDOOR_FIXED_BAND, PUBLIC_CODE_SET } from "../../ranges/sets";
 import { type DatedReading, waterFromReadings } from "../../reading/from-readings";
 import { balanceOf } from "../balance";
+import { bathingOf } from "../bathing";
 import { findings } from "../findings";
 import { type NoticeInput, noticesOf } from ".";
 
@@ -29,6 +30,16 @@ function told(values: Record<string, DatedReading>, change: Partial<NoticeInput>
     readings,
     carried: [],
     balance: balanceOf(known(values)),
+    bathing: bathingOf({
+      sanitiser: "chlorine",
+      seen: { closing: [], urgent: [] },
+      findings: found,
+      possible: [],
+      tested: { freeChlorine: 0, ph: 0 },
+      closers: [],
+      incidents: [],
+      until: null,
+    }),
     set,
     ranges: rangesOf(set, "plaster"),
     litres: 40_000,
@@ -58,7 +69,10 @@ describe("what readings say together", () => {
 
   it("closes the basin with what reopens it, first of all", () => {
     const [first] = told({ ...right, freeChlorine: made(0.2), ph: made(8.4) });
-    expect(first).toMatchObject({ code: "basin.closed", because: ["ph.high", "freeChlorine.low"] });
+    expect(first).toMatchObject({
+      code: "basin.closed",
+      because: [{ finding: "ph.high" }, { finding: "freeChlorine.low" }],
+    });
     expect(first?.code === "basin.closed" && first.reopens).toEqual([
       { quantity: "ph", low: 7.2, high: 7.8 },
       { quantity: "freeChlorine", low: 1, high: 4 },
@@ -109,7 +123,7 @@ describe("what readings say together", () => {
       ph: made(7.8),
       totalAlkalinity: made(120),
       calciumHardness: made(400),
-      temperature: made(38, { unit: "°C" }),
+      temperature: made(37, { unit: "°C" }),
     });
     expect(notice?.code).toBe("saturation.high");
     expect(notice?.code === "saturation.high" && notice.calcite).toBeGreaterThan(0.3);

@@ -11,7 +11,16 @@ export const HELD_BY_HOCL_SET: RangeSet = {
   purpose:
     "Free chlorine is mostly reservoir when stabilised. This set holds the acid that kills, 0.03 to 0.08 mg/L, and works out the free chlorine that gives it at this pH, stabiliser and temperature.",
   ranges: {
-    freeChlorine: { low: 0.03, high: 0.08, aim: 0.05, heldBy: "hypochlorous-acid", closeBelow: 0.03 },
+    // What kills well is held; closed under the Model Aquatic Health Code's 2 mg/L with stabiliser, 1 without.
+    freeChlorine: {
+      low: 0.03,
+      high: 0.08,
+      aim: 0.05,
+      heldBy: "hypochlorous-acid",
+      closeBelow: 2,
+      closeAbove: 10,
+      unstabilised: { closeBelow: 1 },
+    },
     combinedChlorine: { high: 0.5 },
     ph: { low: 7.2, high: 7.8, aim: 7.5, closeBelow: 7, closeAbove: 8 },
     totalAlkalinity: { low: 60, high: 90, aim: 75 },

@@ -20,7 +20,8 @@ export const PUBLIC_CODE_SET: RangeSet = {
     ph: { low: 7.2, high: 7.8, aim: 7.5, closeBelow: 7, closeAbove: 8 },
     totalAlkalinity: { low: 60, high: 180, aim: 100 },
     calciumHardness: { low: 150, high: 1000, aim: 300 },
-    cyanuricAcid: { high: 90 },
+    // 90 is the most to run by; state codes that have a figure close over 100.
+    cyanuricAcid: { high: 90, closeAbove: 100 },
   },
   saturation: { low: -0.3, high: 0.5 },
 };

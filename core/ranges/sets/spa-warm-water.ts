@@ -7,7 +7,8 @@ export const SPA_WARM_WATER: RangeSet = {
   date: "2026-01-01",
   purpose: "Small hot volumes with many bathers: more sanitiser, narrow pH, little stabiliser.",
   ranges: {
-    freeChlorine: { low: 3, high: 5, aim: 4, closeBelow: 3, closeAbove: 10 },
+    // Closed under the Model Aquatic Health Code's 3 mg/L for spas; low half a point sooner, a drop of a 10 mL sample.
+    freeChlorine: { low: 3.5, high: 5, aim: 4, closeBelow: 3, closeAbove: 10 },
     combinedChlorine: { high: 0.5 },
     ph: { low: 7.4, high: 7.8, aim: 7.6, closeBelow: 7, closeAbove: 8 },
     totalAlkalinity: { low: 80, high: 120, aim: 100 },

@@ -8,7 +8,8 @@ const senses = Object.fromEntries(
     Joi.array()
       .items(Joi.valid(...SENSES[sense]))
       .unique()
-      .required(),
+      // A device of an older build does not ask for all of it.
+      .default([]),
   ]),
 );
 

@@ -26,6 +26,3 @@ export function samplingProblems(
   if (hoursSinceDose !== null && hoursSinceDose < MIXING_HOURS[kind]) problems.push("recent-dose");
   return problems;
 }
-
-/** Jets mix a spa in minutes; everything else takes a turnover. @example mixesLike("spa") // "spa" */
-export const mixesLike = (kind: string | undefined): "spa" | "pool" => (kind === "spa" ? "spa" : "pool");

@@ -1,4 +1,5 @@
 import type { Quantity } from "../../measure/quantity";
+import type { Sanitiser } from "../../measure/sanitiser";
 import type { Kit, Method } from "../kit";
 
 /**
@@ -25,10 +26,6 @@ export type Station = (typeof STATION_ORDER)[number];
 
 /** @example isStation("judge") // false */
 export const isStation = (name: string): name is Station => STATION_ORDER.some((station) => station === name);
-
-/** What keeps the water clean. */
-export const SANITISERS = ["chlorine", "salt-cell", "bromine"] as const;
-export type Sanitiser = (typeof SANITISERS)[number];
 
 /**
  * The methods of a kit that can answer a station, best first. Combined chlorine is titrated, or

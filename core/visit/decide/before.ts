@@ -1,16 +1,33 @@
 import { InputFault } from "../../fault";
-import { type Look, SENSE_NAMES } from "../../testing/order/look";
-import { mixesLike, samplingProblems } from "../../testing/order/sampling";
+import { mixesLike } from "../../ranges/bathing-limits";
+import {
+  closingTroubles,
+  type Look,
+  type LookKept,
+  lookKept,
+  nothingFound,
+  SENSE_NAMES,
+} from "../../testing/order/look";
+import { samplingProblems } from "../../testing/order/sampling";
 import type { Fact } from "../facts";
 import { logView } from "../log";
 import type { Case } from ".";
 import { fact, isDecided } from "./seen";
 
-/** What the look round found. Two who looked apart from one another saw both. */
+/**
+ * What the look round found. Two who looked apart from one another saw both. What closed the basin once keeps it
+ * closed until it was looked at again and tested after that.
+ */
 export function look({ written, command }: Case<"look">): Fact[] {
-  const { given, seen } = command;
-  const apart = written.look !== null && seen !== undefined && !seen.looked;
-  return [fact(command, "looked", { look: apart && written.look ? bothLooks(written.look, given) : given })];
+  const { seen, at } = command;
+  // A device of an older build asked for less.
+  const given = lookKept(command.given) ?? nothingFound();
+  const before = lookKept(written.look);
+  const apart = before !== null && seen !== undefined && !seen.looked;
+  const now = apart ? bothLooks(before, given) : given;
+  const kept: LookKept = { ...now, at: at.toISOString() };
+  const closedAt = closingTroubles(now).length > 0 ? at.toISOString() : before?.closedAt;
+  return [fact(command, "looked", { look: closedAt === undefined ? kept : { ...kept, closedAt } })];
 }
 
 function bothLooks(first: Look, second: Look): Look {

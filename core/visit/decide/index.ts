@@ -6,6 +6,7 @@ import type { Written } from "../written";
 import { look, sample } from "./before";
 import { close, correct } from "./close";
 import { beginPlan, give, settleStep, stopPlan } from "./doses";
+import { endIncident, reportIncident } from "./incidents";
 import { hidePhoto, photograph } from "./photos";
 import { isDecided } from "./seen";
 import { count, read } from "./tests";
@@ -32,6 +33,9 @@ const COMMANDS: { [Name in CommandName]: { open: boolean; decide: Decision<Name>
   "begin-plan": { open: true, decide: beginPlan },
   "settle-step": { open: true, decide: settleStep },
   "stop-plan": { open: true, decide: stopPlan },
+  // What happened, happened: it is told of a visit that is closed, too.
+  "report-incident": { open: false, decide: reportIncident },
+  "end-incident": { open: true, decide: endIncident },
   photograph: { open: true, decide: photograph },
   "hide-photo": { open: false, decide: hidePhoto },
   close: { open: false, decide: close },

@@ -13,6 +13,7 @@ import * as deliveries from "./0011-deliveries";
 import * as callMinutes from "./0012-call-minutes";
 import * as labels from "./0013-labels";
 import * as practised from "./0014-practised";
+import * as incidents from "./0015-incidents";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -30,4 +31,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0012-call-minutes": callMinutes,
   "0013-labels": labels,
   "0014-practised": practised,
+  "0015-incidents": incidents,
 };

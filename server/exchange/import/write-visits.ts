@@ -5,8 +5,8 @@ import {
   placeOf,
   QUANTITIES,
   type Quantity,
+  setForBasin,
   waterFromReadings,
-  withOverrides,
 } from "#core";
 import type { FirmScope } from "../../db/connection";
 import { writeRows } from "../../db/exchange-rows";
@@ -75,7 +75,7 @@ function partsOf(visit: VisitIn, { sets }: Setting): Record<"readings" | "findin
   const found = set
     ? findings(
         readings,
-        withOverrides(set, basin.rangeOverrides),
+        setForBasin(set, basin, basin.rangeOverrides),
         basin.surface,
         waterFromReadings(readings, placeOf(basin)).water,
       )

@@ -1,0 +1,18 @@
+import { productName, quantityName, type Writers } from "../words";
+import { hoursText, massText, plain, signed, toldLimit, withUnit } from "./format";
+import { useFirm } from "./use-firm";
+
+/** Numbers with their units, as the member's firm has them. */
+export function useWriters(): Writers {
+  const { units } = useFirm();
+  return {
+    value: (quantity, value) => withUnit(quantity, value, units),
+    limit: (quantity, value) => withUnit(quantity, toldLimit(quantity, value), units),
+    name: quantityName,
+    signed,
+    plain,
+    mass: (grams) => massText(grams, units),
+    days: (days) => hoursText(days * 24),
+    product: (one) => productName(one.product),
+  };
+}
