@@ -76,6 +76,7 @@ export {
   type Bathing,
   type BathingReason,
   type BathingState,
+  bathingOf,
   CLOSERS,
   type Closer,
   testsThatOpen,
@@ -117,7 +118,7 @@ export {
   type Unit,
 } from "./measure/quantity";
 export { SANITISERS, type Sanitiser, sanitiserReading } from "./measure/sanitiser";
-export { numberFrom } from "./measure/typed";
+export { meaningsOf, numberFrom } from "./measure/typed";
 export {
   BASIN_LITRES,
   celsiusFrom,
@@ -194,6 +195,7 @@ export {
   type VesselLook,
 } from "./practice/vessel";
 export { type Watched, watched } from "./practice/watch";
+export { STORAGE_GROUPS, type StorageGroup, storageGroup, storedApart } from "./products/apart";
 export { addShares, carbonDioxide, carbonDioxideAtRest } from "./products/effects";
 export {
   BALANCING_IDS,
@@ -211,6 +213,7 @@ export {
   densityOf,
   effectPerGram,
   isProductId,
+  oddStrength,
   PRODUCT_IDS,
   PRODUCTS,
   type Product,

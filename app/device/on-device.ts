@@ -193,7 +193,14 @@ export async function basinOnDevice(
 }
 
 type BasinData = NonNullable<Awaited<ReturnType<typeof basinPage>>>;
-const EMPTY = { finishedAt: null, look: null, sampling: null, notices: null, weather: null } as const;
+const EMPTY = {
+  finishedAt: null,
+  look: null,
+  sampling: null,
+  notices: null,
+  weather: null,
+  bathing: null,
+} as const;
 
 /**
  * Who is signed in. From here on the device keeps what belongs to them, and to nobody who was here before;

@@ -19,6 +19,8 @@ export function Refused({ answer, sure }: Props) {
   const units = useUnits();
   if (answer?.fault?.code === "unconfirmed" && answer.fault.field === "volume" && sure)
     return <FarVolume fault={answer.fault} sure={sure} />;
+  if (answer?.fault?.code === "unconfirmed" && answer.fault.field === "strength" && sure)
+    return <OddStrength fault={answer.fault} sure={sure} />;
   if (answer?.fault)
     return (
       <p role="alert" className="border-l-4 border-above bg-above-wash p-3 text-above">
@@ -32,6 +34,21 @@ export function Refused({ answer, sure }: Props) {
       </p>
     );
   return null;
+}
+
+/** A strength at which nothing of the kind is sold: every dose would rest on it. */
+function OddStrength({ fault, sure }: { fault: FaultView; sure: () => void }) {
+  const percent = (share: unknown) => `${Number((100 * Number(share)).toPrecision(3))}%`;
+  const [low, high] = Array.isArray(fault.limit) ? fault.limit : [];
+  const said = words.products;
+  return (
+    <div role="alert" className="grid gap-2 border-l-4 border-above bg-above-wash p-3 text-above">
+      <p>{said.oddStrength(percent(fault.value), percent(low), percent(high))}</p>
+      <Button type="button" quiet className="justify-self-start" onClick={sure}>
+        {said.oddSure(percent(fault.value))}
+      </Button>
+    </div>
+  );
 }
 
 /** A volume far from the basin's last or the firm's others: a question, and yes saves it. */

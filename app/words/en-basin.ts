@@ -284,6 +284,9 @@ export const basinWords = {
     cost: "Cost",
     name: "Name",
     compound: "Compound",
+    oddStrength: (typed: string, low: string, high: string) =>
+      `${typed} is not a strength that this is sold at (${low} to ${high}). Every dose rests on it: read the label again.`,
+    oddSure: (typed: string) => `The label says ${typed}`,
     strength: (availableChlorine: boolean) => (availableChlorine ? "Available chlorine, %" : "Strength, %"),
     density: "g/mL",
     price: "Price, a kilogram",

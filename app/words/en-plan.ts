@@ -196,6 +196,10 @@ export const planWords = {
       "dry-scoop": "Cal-hypo with dirt, oil, or damp burns. Clean, dry scoop and bucket, only for it.",
       "rinse-after": "Rinse the jug in the basin and the deck where it dripped.",
       "acid-first-into-water": "Strong acid spits. Into a bucket of basin water, never the other way round.",
+      "cell-off":
+        "Salt that lies on the floor stains plaster and harms the cell. Cell off and pump on until it is gone, about a day; brush it.",
+      "needs-bromide":
+        "This makes bromine only where bromide is in the water. After a fresh fill add sodium bromide first, by its label.",
       ventilate: "Fumes gather indoors. Doors open and air handling on full before you pour.",
       "electric-off": "Wet hands and live plant kill. Pump, heater, feeders, and cell off at the breaker.",
       "cracks-when-dry":

@@ -7,6 +7,7 @@ import {
   type NotOver,
   type Quantity,
   type SeenDanger,
+  type StorageGroup,
   type UrgentTrouble,
 } from "#core";
 
@@ -255,6 +256,33 @@ export const safetyWords = {
       says: `Cold water: ${value}. The shock of it can stop breath and heart.`,
       why: `Under ${limit} go in slowly, never alone, a few minutes at most. Not with a heart condition, not for children, not in pregnancy.`,
     }),
+  },
+  apart: {
+    title: "Keep apart, on the shelf and in the truck",
+    danger:
+      "Acid beside chlorine makes poison gas. Two kinds of chlorine together burn or explode. Each group in a closed tray or box of its own, never one above another.",
+    groups: {
+      acid: "Acids",
+      "liquid-chlorine": "Liquid chlorine",
+      "cal-hypo": "Cal-hypo",
+      "stabilised-chlorine": "Trichlor and dichlor",
+      bromine: "Bromine",
+      oxidiser: "Other oxidizers",
+      other: "The rest",
+    } satisfies Record<StorageGroup, string>,
+    how: "Upright, caps tight, dry, shaded, ventilated. Never in the cab. No oil, paper, or rags beside them.",
+    spill: "A spill: first steps",
+    spillSteps: [
+      "Fumes can kill. Move away, upwind. Keep everyone back.",
+      "Do not mix anything with it. Put goggles and gloves on.",
+      "A cup of dry product: into a clean, dry bucket with a clean, dry scoop. Never into the trash, never back into its drum.",
+      "A cup of acid: cover it with soda ash from the edge inward, then rinse with much water.",
+      "Gas, fire, or more than a bucket: emergency number.",
+    ],
+  },
+  whichNumber: {
+    asks: (text: string) => `“${text}” can mean two numbers. Which one?`,
+    is: (value: string, unit: string) => `${value} ${unit}`,
   },
   incidents: {
     title: "Something happened",

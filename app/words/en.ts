@@ -233,7 +233,12 @@ const NO_DOSE: Record<NoDoseReason, string> = {
   "acid-conflict": "Alkalinity is high but the pH is low: aerate to raise the pH before any acid goes in.",
   "aerate-first":
     "Acid would take the pH too low. Aerate until it has risen to 7.6 or so, then add acid for alkalinity.",
-  covered: "The dose for combined chlorine covers this.",
+  covered: "Nothing to add for this one.",
+  "needs-free": "Test free chlorine first: a shock on an unread chlorine can be a double one.",
+  "combined-unsure": "Persulfate reads as combined chlorine for a day or two. Test again before shocking.",
+  "ph-first": "Bring the pH into range first. Over it, chlorine is weak and the air gets sharp.",
+  "combined-too-much":
+    "This takes more chlorine than anyone may bathe in, and less of it makes the air worse. Replace part of the water, then test.",
   "fill-no-better":
     "The fill water is no softer, so replacing water will not help. Keep pH and alkalinity on the low side.",
   "inconsistent-readings":

@@ -4,6 +4,8 @@ import type { Readings } from "../measure/quantity";
 import { PRODUCTS, type Product, type ProductId } from "../products/products";
 import { isBounded, type WaterEstimate } from "../reading/from-readings";
 import type { Sample } from "../water/sample";
+import { gramsForBromine, gramsForSalt } from "./by-own-rule";
+import { BATHING_CHLORINE } from "./plan/goals";
 import { type Portions, portionsOf } from "./portions";
 import { gramsForChange, gramsForPh, type Proportional } from "./single";
 
@@ -36,6 +38,10 @@ export type NoDoseReason =
   | "acid-conflict"
   | "aerate-first"
   | "covered"
+  | "needs-free"
+  | "combined-unsure"
+  | "ph-first"
+  | "combined-too-much"
   | "fill-no-better"
   | "inconsistent-readings";
 
@@ -49,10 +55,16 @@ const REMEDIES: Partial<Record<Finding["code"], readonly ProductId[]>> = {
   "totalAlkalinity.high": ["hydrochloric-acid", "sodium-bisulfate"],
   "calciumHardness.low": ["calcium-chloride"],
   "cyanuricAcid.low": ["cyanuric-acid"],
+  // An oxidiser makes bromine of the bromide that is there; unstabilised, so that nothing else comes along.
+  "bromine.low": ["sodium-hypochlorite", "potassium-monopersulfate", "calcium-hypochlorite"],
+  "salt.low": ["sodium-chloride"],
 };
 
 /** Free chlorine that burns off combined chlorine: ten times as much (breakpoint). */
 export const BREAKPOINT_RATIO = 10;
+
+/** Nobody bathes over it, in any code; less of it than the whole makes the air worse. mg/L */
+const MOST_BREAKPOINT = BATHING_CHLORINE;
 
 /** Acid for alkalinity stops where the mixed pH would pass this: the foot of every range. */
 const LOWEST_PH_BY_DOSE = 7.2;
@@ -63,6 +75,8 @@ export interface AdviceInput {
   known: Pick<WaterEstimate, "water" | "standing" | "possible">;
   litres: number;
   products: readonly Product[];
+  /** Persulfate that went in lately reads as combined chlorine. */
+  combinedUnsure?: boolean;
   /** Fill water of the site, mg/L; unknown without it. */
   fill?: { calciumHardness: number };
 }
@@ -87,13 +101,20 @@ function advise(finding: Finding, codes: ReadonlySet<string>, input: AdviceInput
   const { readings, litres } = input;
   const none = (reason: NoDoseReason): Advice => ({ kind: "none", finding, reason });
 
-  if (finding.code === "freeChlorine.high") return { kind: "wait", finding, aim: finding.aim };
+  if (finding.code === "freeChlorine.high" || finding.code === "bromine.high")
+    return { kind: "wait", finding, aim: finding.aim };
+  // Hot or cold water is mended by no bottle.
+  if (finding.quantity === "temperature") return none("covered");
   if (finding.bound !== "within") return none("bounded");
   if (finding.code === "totalAlkalinity.high" && codes.has("ph.high")) return none("after-ph");
   if (finding.code === "totalAlkalinity.high" && codes.has("ph.low")) return none("acid-conflict");
   if (finding.code === "freeChlorine.low" && codes.has("combinedChlorine.high")) return none("covered");
 
-  if (finding.code === "calciumHardness.high" || finding.code === "cyanuricAcid.high") {
+  if (
+    finding.code === "calciumHardness.high" ||
+    finding.code === "cyanuricAcid.high" ||
+    finding.code === "salt.high"
+  ) {
     const fill = finding.quantity === "calciumHardness" ? input.fill?.calciumHardness : 0;
     if (fill === undefined) return none("needs-reading");
     const aim = finding.limit;
@@ -121,12 +142,17 @@ function advise(finding: Finding, codes: ReadonlySet<string>, input: AdviceInput
   if (finding.code === "combinedChlorine.high") {
     const aim = finding.value * BREAKPOINT_RATIO;
     const free = readings.freeChlorine;
-    if (!free) return none("needs-reading");
+    if (input.combinedUnsure) return none("combined-unsure");
+    if (free?.bound !== "within") return none("needs-free");
+    if (codes.has("ph.high")) return none("ph-first");
+    if (aim > MOST_BREAKPOINT) return none("combined-too-much");
     if (aim <= free.value) return { kind: "wait", finding, aim };
     return dose(gramsForChange(product, "freeChlorine", aim - free.value, litres), aim);
   }
 
   const aim = finding.aim ?? finding.limit;
+  if (finding.code === "bromine.low") return dose(gramsForBromine(product, aim - finding.value, litres), aim);
+  if (finding.code === "salt.low") return dose(gramsForSalt(product, aim - finding.value, litres), aim);
   if (finding.quantity === "ph") {
     const sample = sampleOf(input.known);
     if (!sample) return none("needs-reading");

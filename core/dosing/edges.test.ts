@@ -88,7 +88,7 @@ describe("a dose for one reading on its own", () => {
   });
   it("needs the free beside the combined, and waits where there is enough of it already", () => {
     expect(advise({ freeChlorine: undefined, combinedChlorine: 1 })).toMatchObject([
-      { kind: "none", reason: "needs-reading" },
+      { kind: "none", reason: "needs-free" },
     ]);
     const enough = advise({ freeChlorine: 10, combinedChlorine: 1 });
     expect(enough.find(({ finding }) => finding.code === "combinedChlorine.high")).toMatchObject({

@@ -159,12 +159,12 @@ describe("nothing opens", () => {
   });
   it("after anything that closes but a test of both", () => {
     for (const what of CLOSERS) {
-      const after = (tested: Partial<Record<Quantity, number>>) =>
+      const opensAfter = (tested: Partial<Record<Quantity, number>>) =>
         stateOf({ ...right, change: { closers: [{ what, at: 20 }], tested } }).state;
-      expect(after({ freeChlorine: 10, ph: 10 })).toBe("closed");
-      expect(after({ freeChlorine: 30, ph: 10 })).toBe("closed");
-      expect(after({ freeChlorine: 10, ph: 30 })).toBe("closed");
-      expect(after({ freeChlorine: 30, ph: 30 })).toBe("open");
+      expect(opensAfter({ freeChlorine: 10, ph: 10 })).toBe("closed");
+      expect(opensAfter({ freeChlorine: 30, ph: 10 })).toBe("closed");
+      expect(opensAfter({ freeChlorine: 10, ph: 30 })).toBe("closed");
+      expect(opensAfter({ freeChlorine: 30, ph: 30 })).toBe("open");
       // No clock does it.
       expect(
         stateOf({
@@ -280,7 +280,7 @@ describe("the expert's and the technician's cases", () => {
 
 describe("an incident", () => {
   const at = new Date("2026-07-01T12:00:00Z");
-  const after = (minutes: number) => new Date(at.getTime() + minutes * 60_000);
+  const later = (minutes: number) => new Date(at.getTime() + minutes * 60_000);
   const why = (
     kind: IncidentKind,
     minutes: number,
@@ -290,12 +290,12 @@ describe("an incident", () => {
     whyNotOver(
       { kind, at },
       {
-        now: after(minutes),
+        now: later(minutes),
         readings: readings.map(([quantity, value, made]) => ({
           quantity,
           value,
           bound: "within",
-          takenAt: after(made),
+          takenAt: later(made),
         })),
         stabiliser: 0,
         who: "",

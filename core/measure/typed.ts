@@ -34,3 +34,14 @@ function decimalIn(typed: string): "." | "," {
   if (comma >= 0) return /^[-−+]?[1-9]\d{0,2}(,\d{3})+$/.test(typed) ? "." : ",";
   return /^[-−+]?[1-9]\d{0,2}(\.\d{3}){2,}$/.test(typed) ? "," : ".";
 }
+
+/**
+ * Both numbers that a text may mean where one sign parts three figures: "1.250" is one and a quarter to some and
+ * twelve hundred and fifty to others. A dose or a volume is asked about, never guessed. Null where it means one.
+ * @example meaningsOf("1.250") // [1.25, 1250]
+ * @example meaningsOf("12.5") // null
+ */
+export function meaningsOf(text: string): [number, number] | null {
+  const parted = /^([1-9]\d{0,2})[.,](\d{3})$/.exec(text.trim());
+  return parted ? [Number(`${parted[1]}.${parted[2]}`), Number(`${parted[1]}${parted[2]}`)] : null;
+}

@@ -136,6 +136,12 @@ export const PRODUCTS = {
   ),
   "boric-acid": pure(61.83, { borate: 1, dissolved: 61.83 }, "solid", 0.99, 0.85),
   borax: pure(381.37, { alkalinity: 2, borate: 4, dissolved: 201.22 }, "solid", 0.99, 0.85),
+  // For a salt cell: it goes in by the bag and moves nothing that is balanced but the solids.
+  "sodium-chloride": pure(58.44, { chloride: 1, dissolved: 58.44 }, "solid", 0.99, 1.2),
+  // The bank of a bromine basin: an oxidiser makes bromine of it.
+  "sodium-bromide": pure(102.89, { dissolved: 102.89 }, "solid", 0.99, 1.6),
+  // 1-bromo-3-chloro-5,5-dimethylhydantoin in tablets, for a feeder: HOBr and HOCl of each, two of what oxidises.
+  "bromine-tablets": pure(241.47, { chlorine: 2, dissolved: 241.47 }, "solid", 0.96, null),
   algaecide: byLabel,
   "copper-algaecide": byLabel,
   sequestrant: byLabel,
@@ -165,6 +171,39 @@ const MOST_AVAILABLE: Partial<Record<ProductId, number>> = {
   dichlor: 0.65, // 0.645 without its two waters, 0.554 with them
   trichlor: 0.92, // 0.915
 };
+
+/**
+ * Strengths that are sold, 0…1, by the labels of the trade; one outside is asked about before a dose rests on it:
+ * "0.31" typed for 31 % multiplies every dose by a hundred. None for what is dosed by its label.
+ */
+const SOLD_AT: Partial<Record<ProductId, readonly [low: number, high: number]>> = {
+  "hydrochloric-acid": [0.1, 0.38],
+  "sodium-bisulfate": [0.85, 1],
+  "sodium-bicarbonate": [0.95, 1],
+  "sodium-carbonate": [0.95, 1],
+  "calcium-chloride": [0.7, 1],
+  "cyanuric-acid": [0.2, 1],
+  "sodium-hypochlorite": [0.03, 0.16],
+  "calcium-hypochlorite": [0.45, 0.8],
+  dichlor: [0.5, 0.65],
+  trichlor: [0.8, 0.92],
+  "potassium-monopersulfate": [0.3, 0.5],
+  "sodium-thiosulfate": [0.6, 1],
+  "boric-acid": [0.95, 1],
+  borax: [0.95, 1],
+  "sodium-chloride": [0.95, 1],
+  "sodium-bromide": [0.3, 1],
+  "bromine-tablets": [0.9, 1],
+};
+
+/**
+ * The strengths at which a compound is sold, where the one given lies outside them; else null.
+ * @example oddStrength({ product: "hydrochloric-acid", strength: 0.0031 }) // [0.1, 0.38]
+ */
+export function oddStrength({ product, strength }: Product): readonly [low: number, high: number] | null {
+  const sold = SOLD_AT[product];
+  return sold && (strength < sold[0] || strength > sold[1]) ? sold : null;
+}
 
 /**
  * Density of a product at its strength, g/mL; a liquid's rises from water's in proportion, a powder's is

@@ -22,7 +22,10 @@ describe("the traits of products", () => {
     const unused = PRODUCT_IDS.filter((id) => TRAITS[id].use === null && !isLabelled(id));
     expect(unused.sort()).toEqual([
       "boric-acid",
+      "bromine-tablets",
       "potassium-monopersulfate",
+      "sodium-bromide",
+      "sodium-chloride",
       "sodium-thiosulfate",
       "trichlor",
     ]);

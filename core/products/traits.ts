@@ -95,6 +95,10 @@ export const TRAITS: Readonly<Record<ProductId, Traits>> = {
   ),
   "boric-acid": traits(null, "ph", "dissolve-first", 5000),
   borax: traits("base", "ph", "dissolve-first", 2 * SODA_ASH),
+  // A bag at a time, where it is brushed until it is gone.
+  "sodium-chloride": traits(null, "sanitiser", "broadcast", 40_000),
+  "sodium-bromide": traits(null, "sanitiser", "dissolve-first", 2000),
+  "bromine-tablets": traits(null, "sanitiser", "in-a-feeder", byChlorine(0.28), { chlorine: true }),
   algaecide: LABELLED,
   "copper-algaecide": LABELLED,
   sequestrant: LABELLED_ACID,
@@ -127,13 +131,18 @@ const CARRIED: Record<How, number> = {
   "in-a-feeder": 5000,
 };
 const CARRIED_CALCIUM = 1500;
+const SALT_BAG = 20_000;
 
 /**
  * The most of a product that is carried and poured in one go, g as sold.
  * @example carriedAtOnce("calcium-chloride") // 1500
  */
 export const carriedAtOnce = (product: ProductId): number =>
-  product === "calcium-chloride" ? CARRIED_CALCIUM : CARRIED[TRAITS[product].how];
+  product === "calcium-chloride"
+    ? CARRIED_CALCIUM
+    : product === "sodium-chloride"
+      ? SALT_BAG
+      : CARRIED[TRAITS[product].how];
 
 /**
  * Buckets or jugs that an amount takes.

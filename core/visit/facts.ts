@@ -1,3 +1,4 @@
+import type { Bathing } from "../judging/bathing";
 import type { Finding } from "../judging/findings";
 import type { Incident } from "../judging/incidents";
 import type { Notice } from "../judging/notices";
@@ -56,7 +57,7 @@ type FactKind =
   | { kind: "hid-photo"; photoId: string }
   | { kind: "noted"; note: string }
   /** In place of what was found before. */
-  | { kind: "found"; findings: Finding[] }
+  | { kind: "found"; findings: Finding[]; bathing: Bathing }
   | { kind: "closed"; note: string; notices: Notice[]; weather: WeatherDay | null };
 
 /** What stands after these facts. @example withFacts(begun, facts).readings.length // 3 */

@@ -1,5 +1,6 @@
 import { millisecondsInDay } from "date-fns/constants";
 import { type Advice, adviseEach } from "../dosing/advice";
+import { PERSULFATE_HOURS } from "../doubts/chlorine";
 import { balanceOf, type WaterBalance } from "../judging/balance";
 import type { Bathing } from "../judging/bathing";
 import type { Finding } from "../judging/findings";
@@ -87,7 +88,11 @@ export function judge(opened: OpenedVisit): Judgement {
     demand: balance && target !== null ? compareDemand(balance.water, balance.spreads, today, target) : null,
     advice: adviseEach({
       findings: found,
-      readings: { ...byQuantity(carried), ...today },
+      // Chlorine of another day says nothing of what a shock would come to.
+      readings: { ...byQuantity(carried.filter(({ quantity }) => quantity !== "freeChlorine")), ...today },
+      combinedUnsure: opened.log.doses.some(
+        ({ product, hoursAgo }) => product === "potassium-monopersulfate" && hoursAgo <= PERSULFATE_HOURS,
+      ),
       known: opened.known,
       litres: visit.litres,
       products,

@@ -1,10 +1,12 @@
 import Joi from "joi";
 import {
+  InputFault,
   type Kit,
   LABEL_LIMITS,
   LABELLED_IDS,
   type Label,
   MEASURES,
+  oddStrength,
   PRODUCT_IDS,
   type ShelfBottle,
 } from "#core";
@@ -65,7 +67,7 @@ export const SHELF_COMMANDS = {
   }),
   "save-product": command({
     may: WORKERS,
-    schema: Joi.object<ProductInput>({
+    schema: Joi.object<ProductInput & { sure?: boolean }>({
       id: uuidSchema,
       product: Joi.valid(...PRODUCT_IDS).required(),
       name: nameSchema,
@@ -75,6 +77,7 @@ export const SHELF_COMMANDS = {
       stock: grams.allow(null),
       reorder: grams.allow(null),
       planned: Joi.boolean().required(),
+      sure: Joi.boolean(),
       // What is dosed by its label is nothing without it, and nothing else has one.
       label: Joi.when("product", {
         is: Joi.valid(...LABELLED_IDS),
@@ -82,8 +85,10 @@ export const SHELF_COMMANDS = {
         otherwise: Joi.valid(null),
       }),
     }),
-    async carryOut({ scope, author }, product) {
+    async carryOut({ scope, author }, { sure, ...product }) {
       const was = (await productsOf(scope)).find((one) => one.id === product.id);
+      const sold = was?.strength === product.strength ? null : oddStrength(product);
+      if (sold && !sure) throw new InputFault("unconfirmed", "strength", product.strength, sold);
       await saveProduct(scope, author.firmId, product, author.now);
       const { id: _, ...changes } = changesBetween(was ?? {}, product);
       if (Object.keys(changes).length > 0)

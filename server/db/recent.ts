@@ -1,5 +1,5 @@
 import { sql } from "kysely";
-import { type GivenDose, isProductId, LABELLED_IDS, type Notice } from "#core";
+import { type Bathing, type GivenDose, isProductId, LABELLED_IDS } from "#core";
 import type { FirmScope } from "./connection";
 
 /**
@@ -12,8 +12,8 @@ export interface LastVisit {
   basinId: string;
   startedAt: Date;
   finishedAt: Date;
-  /** What it said of the water as a whole. */
-  notices: Notice[] | null;
+  /** Whether the water might be used as it was left; null where nobody worked it out. */
+  bathing: Bathing | null;
 }
 
 /** The last finished visit of each of these basins up to a day, as it is in a time zone. */
@@ -27,7 +27,7 @@ export async function lastVisitsOf(
     select newest.* from unnest(${sql.val(basinIds)}::uuid[]) as wanted(id)
     cross join lateral (
       select visit.id, visit.basin_id as "basinId", visit.started_at as "startedAt", visit.finished_at as "finishedAt",
-        visit.notices
+        visit.bathing
       from visit where visit.firm_id = current_firm() and visit.basin_id = wanted.id and visit.finished_at is not null
         and visit.started_at < (${day}::date + 1)::timestamp at time zone ${timeZone}
       order by visit.started_at desc limit 1

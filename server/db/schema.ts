@@ -623,6 +623,7 @@ export interface Visit {
    * volume of the basin as it was known then
    */
   litres: number;
+  bathing: Json | null;
   incidents: Json | null;
   look: Json | null;
   member_id: string;

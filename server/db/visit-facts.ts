@@ -93,6 +93,8 @@ function visitParts({ visitId, standing }: Writing, facts: readonly Fact[]): Par
       case "happened":
       case "over":
         return [sql`incidents = ${json(standing.incidents ?? [])}`];
+      case "found":
+        return [sql`bathing = ${json(fact.bathing)}`];
       case "noted":
         return [sql`note = ${standing.note}`];
       case "closed":

@@ -73,7 +73,7 @@ const ofVisit = (table: string) =>
   sql`${sql.ref(`${table}.firm_id`)} = visit.firm_id and ${sql.ref(`${table}.visit_id`)} = visit.id`;
 
 interface Read {
-  visit: Omit<Visit, "startedAt" | "finishedAt"> & {
+  visit: Omit<Visit, "startedAt" | "finishedAt" | "bathing"> & {
     incidents: IncidentRow[] | null;
     startedAt: string;
     finishedAt: string | null;

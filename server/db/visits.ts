@@ -1,9 +1,12 @@
 import { sql } from "kysely";
-import type { Look, Notice, OpenedVisit, RangeOverrides, Sampling, WeatherDay } from "#core";
+import type { Bathing, Look, Notice, OpenedVisit, RangeOverrides, Sampling, WeatherDay } from "#core";
 import type { FirmScope } from "./connection";
 
 /** A visit as it was begun, and what is written of it as a whole. */
-export type Visit = OpenedVisit["visit"];
+export type Visit = OpenedVisit["visit"] & {
+  /** Whether the water might be used as it was left; null where nobody worked it out. */
+  bathing: Bathing | null;
+};
 
 const select = (scope: FirmScope) =>
   scope
@@ -25,6 +28,7 @@ const select = (scope: FirmScope) =>
       "visit.range_overrides as rangeOverrides",
       "visit.notices",
       "visit.weather",
+      "visit.bathing",
     ]);
 
 type Row = Awaited<ReturnType<ReturnType<typeof select>["executeTakeFirstOrThrow"]>>;
@@ -36,6 +40,7 @@ const visitFrom = (row: Row): Visit => ({
   rangeOverrides: row.rangeOverrides as RangeOverrides | null,
   notices: row.notices as Notice[] | null,
   weather: row.weather as WeatherDay | null,
+  bathing: row.bathing as Bathing | null,
 });
 
 /** One visit, or undefined when this firm has none under that id. */

@@ -1,4 +1,4 @@
-import type { BasinKind, Surface } from "#core";
+import type { BasinKind, Sanitiser, Surface } from "#core";
 
 /** Fennmoor Water Care and the basins it keeps in Orrin Vale. All of it is invented. */
 
@@ -336,3 +336,6 @@ export const BASINS: DemoBasin[] = [
     },
   },
 ];
+
+export const sanitiserOf = ({ habits }: Pick<DemoBasin, "habits">): Sanitiser =>
+  habits.feeder === "salt-cell" ? "salt-cell" : "chlorine";

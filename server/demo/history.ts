@@ -20,10 +20,11 @@ import {
   type Readings,
   rangeFor,
   seeded,
+  setForBasin,
   waterFromReadings,
 } from "#core";
 import { weatherOn } from "../standins/weather";
-import { BASINS, type DemoBasin, SITES } from "./cast";
+import { BASINS, type DemoBasin, SITES, sanitiserOf } from "./cast";
 import { PRODUCTS } from "./shelf";
 import { STORIES, type Story } from "./stories";
 import {
@@ -241,7 +242,12 @@ function visitAt(
     Object.fromEntries(Object.entries({ ...carried, ...known }).map(([name, one]) => [name, made(one)])),
     placeOf(basin),
   );
-  const found = findings(known, setting.rangeSets[basin.rangeSet], basin.surface, knownHere.water);
+  const found = findings(
+    known,
+    setForBasin(setting.rangeSets[basin.rangeSet], { ...basin, sanitiser: sanitiserOf(basin) }, null),
+    basin.surface,
+    knownHere.water,
+  );
   const advice = adviseEach({
     // A technician who meets a bound adds a usual amount and looks again; so does the one of the demo.
     findings: found.map((finding) => ({ ...finding, bound: "within" as const })),

@@ -1,6 +1,8 @@
 import { millisecondsInDay } from "date-fns/constants";
 import { sql } from "kysely";
 import {
+  type Bathing,
+  bathingOf,
   dayIn,
   nothingFound,
   OUTDOOR_FIXED_BAND,
@@ -12,8 +14,8 @@ import {
 } from "#core";
 import type { FirmScope } from "../db/connection";
 import { weatherOn } from "../standins/weather";
-import { type DemoBasin, FIRM, SITES } from "./cast";
-import { demoHistory } from "./history";
+import { type DemoBasin, FIRM, SITES, sanitiserOf } from "./cast";
+import { type DemoVisit, demoHistory } from "./history";
 import { labelledIn } from "./labelled";
 import { BOTTLES, DELIVERIES } from "./shelf";
 import { EVENTS, READS, TASKS_DONE, TRUCKS } from "./work";
@@ -28,6 +30,20 @@ export interface Shelf {
   kitId: string;
   rangeSetIds: Record<DemoBasin["rangeSet"], string>;
   productIds: Map<string, string>;
+}
+
+/** How a visit of the demo year left its water; what was given had mixed by the next day. */
+function leftAs({ basin, readings, findings }: DemoVisit): Bathing {
+  return bathingOf({
+    sanitiser: sanitiserOf(basin),
+    seen: { closing: [], urgent: [] },
+    findings: findings.filter(({ settled }) => !settled),
+    possible: [],
+    tested: Object.fromEntries(readings.map(({ quantity, at }) => [quantity, at.getTime()])),
+    closers: [],
+    incidents: [],
+    until: null,
+  });
 }
 
 async function insertAll<T>(rows: T[], insert: (part: T[]) => Promise<unknown>): Promise<void> {
@@ -81,6 +97,7 @@ export async function loadYear(scope: FirmScope, setting: YearSetting): Promise<
           replaced: visit.replaced,
           weather: weatherJson(visit.basin, visit.startedAt),
           look: JSON.stringify(nothingFound()),
+          bathing: JSON.stringify(leftAs(visit)),
           sampling: JSON.stringify({ circulation: "running", ignored: [] }),
         })),
       )

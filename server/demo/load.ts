@@ -17,7 +17,7 @@ import {
 } from "#core";
 import { hashPassword } from "../auth/passwords";
 import { asFirm, asGate, type Database, type FirmScope } from "../db/connection";
-import { BASINS, DEMO_PASSWORD, FIRM, MEMBERS, SITES } from "./cast";
+import { BASINS, DEMO_PASSWORD, FIRM, MEMBERS, SITES, sanitiserOf } from "./cast";
 import { DEMO_DAYS, DEMO_SEED, loadWork, loadYear, type Shelf } from "./load-year";
 import { PRODUCTS } from "./shelf";
 import { CALLERS, equipmentOf } from "./work";
@@ -155,7 +155,7 @@ async function loadPlaces(
         indoors: basin.indoors,
         // A lodge, a school, a hotel, lets: strangers bathe in all of them.
         is_public: true,
-        sanitiser: basin.habits.feeder === "salt-cell" ? "salt-cell" : "chlorine",
+        sanitiser: sanitiserOf(basin),
         kit_id: shelf.kitId,
         range_set_id: shelf.rangeSetIds[basin.rangeSet],
         call_days: basin.callDays,

@@ -76,6 +76,7 @@ export const PRODUCTS: (Product & {
     pricePerKg: 3.9,
     stock: 2,
   },
+  { product: "sodium-chloride", name: "Salt for cells 99 %", strength: 0.99, density: 1.2, pricePerKg: 0.5 },
   {
     product: "algaecide",
     name: "Algaecide, copper-free",

@@ -217,6 +217,7 @@ export const VISIT = shape(
   "notices:list?",
   "replaced:number?",
   "incidents:list?",
+  "bathing:json?",
 );
 
 /** What hangs on a visit, each with the column that names its parent, in the order it can be put in. */
@@ -361,6 +362,7 @@ function typeSchema(type: Type): Joi.Schema {
 const CAME_LATER: ReadonlySet<string> = new Set([
   "scatter",
   "incidents",
+  "bathing",
   "isPublic",
   "replaced",
   "callMinutes",

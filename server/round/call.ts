@@ -1,6 +1,7 @@
 import { millisecondsInDay, millisecondsInHour } from "date-fns/constants";
 import {
   type Basin,
+  type Bathing,
   type Crossing,
   cadenceWith,
   crossingsBefore,
@@ -14,7 +15,6 @@ import {
   hasJets,
   type LabelDose,
   labelDoses,
-  type Notice,
   needOf,
   noonIn,
   placeOf,
@@ -46,7 +46,7 @@ export interface RoundCall {
   /** What was found last time. */
   findings: Finding[];
   /** Why it was left closed, or untested; null where the water was left for use. */
-  shut: Shut | null;
+  shut: Bathing | null;
   /** What is expected to have passed its edge by the call, the likeliest first. */
   crossings: Crossing[];
   /** How much the basin wants somebody, see `needOf`. */
@@ -73,7 +73,7 @@ export function callOf(
   const findings = (known.findings.get(basin.id) ?? []).map(({ finding }) => finding);
   const { timeZone } = known.firm;
   const done = last !== undefined && dayIn(last.startedAt, timeZone) === day;
-  const shut = shutIn(last?.notices ?? []);
+  const shut = last?.bathing?.state === "closed" || last?.bathing?.state === "untested" ? last.bathing : null;
   const crossings = done ? [] : crossingsAt(basin, day, known);
   const labelled = done ? [] : labelledOn(basin, known);
   return {
@@ -88,7 +88,7 @@ export function callOf(
     crossings,
     need: needOf(crossings, {
       out: findings.length,
-      closes: shut?.code === "basin.closed" || findings.some(({ closes, settled }) => closes && !settled),
+      closes: shut?.state === "closed" || findings.some(({ closes, settled }) => closes && !settled),
     }),
     due: dueAt(basin, known, findings),
     tasks: tasksAt(basin, day, known),
@@ -100,16 +100,6 @@ export function callOf(
     ],
   };
 }
-
-type Shut = Extract<Notice, { code: "basin.closed" | "basin.untested" }>;
-
-const shutIn = (notices: readonly Notice[]): Shut | null =>
-  notices.find(
-    (one): one is Shut =>
-      // Visits of before told the codes of readings alone: their findings say the same.
-      (one.code === "basin.closed" || one.code === "basin.untested") &&
-      one.because.every((reason) => typeof reason === "object"),
-  ) ?? null;
 
 /** What is due by its label at the call. */
 function labelledOn(basin: Basin, { products, labelled, at }: DayContext): RoundCall["labelled"] {

@@ -1,19 +1,27 @@
 import {
   type BasinKind,
   type Bathing,
-  bathingAt,
   dayIn,
+  isProductId,
+  knownWater,
   nextCall,
   type ProductId,
   placeInRange,
   type Quantity,
+  rangesOf,
   type Sanitiser,
+  setForBasin,
   type UnitSystem,
   type VisitReading,
-  visitOf,
 } from "#core";
+import { basinById } from "../db/basins";
 import type { FirmScope } from "../db/connection";
-import { readVisit } from "../db/visit-record";
+import { dosesOfVisits } from "../db/doses";
+import { firmOf } from "../db/firms";
+import { productNames } from "../db/products";
+import { rangeSetVersion } from "../db/range-sets";
+import { lastReadings, readingsOfVisits } from "../db/readings";
+import { visitById } from "../db/visits";
 
 /** What a customer is told of a finished visit: one page, nothing of the firm's own. */
 export interface CustomerSheet {
@@ -38,19 +46,34 @@ export interface CustomerSheet {
   next: string | null;
 }
 
+/** A visit that was brought in from elsewhere: nothing says that anybody looked. */
+const NOT_WORKED_OUT: Bathing = {
+  state: "untested",
+  because: [{ code: "not-looked" }],
+  until: null,
+  urgent: [],
+};
+
 /** The sheet of a finished visit, or undefined when these rows hold none under that id. */
 export async function customerSheet(scope: FirmScope, visitId: string): Promise<CustomerSheet | undefined> {
-  const record = await readVisit(scope, visitId, new Date());
-  if (!record?.written.finishedAt) return undefined;
-  const { brought, written } = record;
-  const opened = visitOf(brought, written, record.written.finishedAt);
-  const { basin, firm, visit, readings, ranges, products } = opened;
+  const visit = await visitById(scope, visitId);
+  if (!visit?.finishedAt) return undefined;
+  const basin = await basinById(scope, visit.basinId);
+  if (!basin) return undefined;
+  const firm = await firmOf(scope);
+  const readings = newestUsed(await readingsOfVisits(scope, [visitId]));
+  const earlier = await lastReadings(scope, basin.id, visit.startedAt);
+  const set = setForBasin(await rangeSetVersion(scope, visit.rangeSetId), basin, visit.rangeOverrides);
+  const { water } = knownWater({ basin, today: readings, earlier, at: visit.startedAt });
+  const ranges = rangesOf(set, basin.surface, water);
+  const doses = (await dosesOfVisits(scope, [visitId])).filter((dose) => dose.givenGrams > 0);
+  const products = await productNames(scope);
   return {
     firm: { name: firm.name, units: firm.units, timeZone: firm.timeZone },
     site: basin.site.name,
     basin: { name: basin.name, kind: basin.kind, sanitiser: basin.sanitiser },
     litres: visit.litres,
-    at: record.written.finishedAt,
+    at: visit.finishedAt,
     by: visit.memberName,
     note: visit.note,
     readings: readings.map((reading) => {
@@ -65,20 +88,30 @@ export async function customerSheet(scope: FirmScope, visitId: string): Promise<
         place: placeInRange(reading, range),
       };
     }),
-    given: opened.doses.flatMap((dose) => {
+    given: doses.flatMap((dose) => {
       const product = products.find((one) => one.id === dose.productId);
-      return product && dose.givenGrams > 0
+      return product && isProductId(product.compound)
         ? [
             {
               name: product.name,
-              product: product.product,
+              product: product.compound,
               density: product.density,
               grams: dose.givenGrams,
             },
           ]
         : [];
     }),
-    bathing: bathingAt(opened),
+    bathing: visit.bathing ?? NOT_WORKED_OUT,
     next: nextCall(basin.calls, dayIn(visit.startedAt, firm.timeZone)),
   };
+}
+
+function newestUsed(standing: VisitReading[]): VisitReading[] {
+  return standing.filter(
+    (reading) =>
+      reading.used &&
+      !standing.some(
+        (other) => other.used && other.quantity === reading.quantity && other.round > reading.round,
+      ),
+  );
 }

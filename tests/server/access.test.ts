@@ -406,6 +406,10 @@ const WRITES: Record<string, Write> = {
     json: () => ({ methodId: "total-alkalinity", drops: 3, sample: 25, holder: "x", term: 0, sequence: 3 }),
   },
   "/visits/:visitId/photos": { may: WORKERS, form: () => photoForm() },
+  "/visits/:visitId/incident": {
+    may: WORKERS,
+    json: () => ({ id: uuid(), kind: "glass", note: "a bottle at the steps" }),
+  },
   "/visits/:visitId/correct": {
     may: WORKERS,
     json: ({ readingId }) => ({

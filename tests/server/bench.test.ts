@@ -170,7 +170,7 @@ describe("before the tests", () => {
     const answer = await http.postJson(`/visits/${visit}/look`, { ...look, next: "sample" });
     expect(answer.headers.get("location")).toBe(`/visits/${visit}/sample`);
     const wrong = await http.postJson(`/visits/${visit}/look.data`, { ...look, see: ["haunted"] });
-    expect(await faultText(wrong)).toMatch(/haunted; known are dull, cloudy/);
+    expect(await faultText(wrong)).toMatch(/haunted; known are floor-hidden, dull, cloudy/);
     // The pump is off: the page must have said so, or it is asked again.
     const off = { circulation: "off", ignored: [] };
     expect((await http.postJson(`/visits/${visit}/sample`, off)).status).toBe(422);

@@ -259,7 +259,10 @@ describe("a plan that was begun", () => {
   });
 
   it("may be a recipe, or amounts by hand", async () => {
-    const visit = await visitWith(db, ours, http, { ...OFF, combined: 1 });
+    // A pH that is over comes first, and is told so.
+    const over = await visitWith(db, ours, http, { ...OFF, combined: 1 });
+    expect(await refused(over, { id: uuid(), origin: "recipe", name: "breakpoint" })).toMatch(/ph-first/);
+    const visit = await visitWith(db, ours, http, { ...OFF, ph: [7.4, 7.6], combined: 1 });
     const shock = await begin(visit, { origin: "recipe", name: "breakpoint" });
     expect(shock.content.facts.freeChlorine).toBeCloseTo(10, 6);
     expect(await refused(visit, { id: uuid(), origin: "recipe", name: "chlorine-too-high" })).toMatch(

@@ -221,7 +221,9 @@ describe("a sheet for the customer", () => {
       "60 ppm",
       "80 to 120",
       "Filter rinsed",
-      "The water may be used",
+      // Alkalinity alone was read: that says nothing of bathing.
+      "Not tested: do not use the water.",
+      "Open the cover only while an adult watches the water.",
       "Next visit",
     ])
       expect(page).toContain(said);

@@ -191,7 +191,7 @@ describe("bad input", () => {
       "400 °F",
       "temperature",
       { id: uuid(), methodId: "temperature-meter", seen: { kind: "number", value: 204.4 } },
-      /Temperature is 204\.4 °C; the most it can be is 45 °C/,
+      /Temperature is 204\.4 °C; the most it can be is 60 °C/,
     ],
     [
       "not a number",

@@ -28,6 +28,7 @@ import { Refused } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useCommand } from "../../ui/use-command";
 import { useFirm } from "../../ui/use-firm";
+import { isTwoNumbers, WhichNumber } from "../../ui/which-number";
 import { KIND_NAMES, KINDS, surfaceName, words } from "../../words";
 import { ByMeter, type MeterReading } from "../basin/by-meter";
 import { ByTape } from "../basin/by-tape";
@@ -116,7 +117,7 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
       sets[0]
     )?.id ?? "";
   const [chose, choose] = useState(false);
-  const { register, handleSubmit, setValue, getValues } = useForm<Fields>({
+  const { register, handleSubmit, setValue, getValues, watch } = useForm<Fields>({
     defaultValues: {
       siteId: sites[0]?.id ?? "",
       siteName: "",
@@ -223,6 +224,11 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
           {how === "known" ? (
             <Field label={said.volume(units === "us" ? "gal" : "L")}>
               <input inputMode="decimal" {...register("volume")} />
+              <WhichNumber
+                text={watch("volume") ?? ""}
+                unit={units === "us" ? "gal" : "L"}
+                set={(text) => setValue("volume", text)}
+              />
             </Field>
           ) : (
             <p className="self-end py-3">
@@ -274,7 +280,7 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
       <Button
         form="basin"
         busy={busy}
-        disabled={how !== "known" && found === null}
+        disabled={how === "known" ? isTwoNumbers(watch("volume") ?? "") : found === null}
         className="justify-self-start"
       >
         {said.add}

@@ -112,7 +112,7 @@ function Shut({ shut }: { shut: NonNullable<RoundCall["shut"]> }) {
     <p className="flex items-start gap-2 font-medium text-above">
       <OctagonX size={18} aria-hidden="true" className="mt-1 shrink-0" />
       <span>
-        {shut.code === "basin.closed" ? words.round.leftClosed : words.round.leftUntested}{" "}
+        {shut.state === "closed" ? words.round.leftClosed : words.round.leftUntested}{" "}
         {shut.because.map((reason) => bathingReason(reason, write)).join(" ")}
       </span>
     </p>

@@ -1,5 +1,6 @@
 import { everydayAmount, productForm } from "#core";
 import { amountText, plain } from "../../ui/format";
+import { KeepApart } from "../../ui/keep-apart";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { measureName, words } from "../../words";
 import type { RoundData } from "./route";
@@ -31,6 +32,7 @@ export function LoadList({ round }: { round: RoundData["round"] }) {
           );
         })}
       </ul>
+      <KeepApart products={round.load} />
       {round.load.some(({ cost }) => cost !== null) ? (
         <p className="text-soft">{said.loadCost(money(cost))}</p>
       ) : null}

@@ -26,6 +26,7 @@ import { inFirm } from "../../context";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dateText, massText, plain } from "../../ui/format";
+import { KeepApart } from "../../ui/keep-apart";
 import { typedNumber, typedOr, typedOrNull } from "../../ui/number-text";
 import { offlineAware } from "../../ui/offline";
 import { Options } from "../../ui/options";
@@ -34,6 +35,7 @@ import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
 import { useCommand } from "../../ui/use-command";
 import { useFirm, useMoney } from "../../ui/use-firm";
+import { isTwoNumbers, WhichNumber } from "../../ui/which-number";
 import { productName, words } from "../../words";
 import type { Route } from "./+types/products";
 import { Deliveries, type EditedDelivery } from "./deliveries";
@@ -89,6 +91,7 @@ export default function Products({ loaderData }: Route.ComponentProps) {
           </li>
         ))}
       </ol>
+      <KeepApart products={products} />
       {editing === "new" ? (
         <div className="sheet p-4">
           <ProductForm product={null} prices={[]} done={() => edit(null)} />
@@ -255,13 +258,14 @@ function ProductForm({ product, prices, done }: FormProps) {
   const uncounted = watch("uncounted");
   const kind = compound ?? product?.product ?? "trichlor";
   const byLabel = isLabelled(kind);
-  const send = (fields: Fields) => {
+  const send = (fields: Fields, sure = false) => {
     const stock = typedOrNull(fields.stock);
     const reorder = typedOrNull(fields.reorder);
     const grams = (amount: number) =>
       typeof amount !== "number" ? amount : units === "us" ? gramsFrom(amount, "lb") : amount * 1000;
     void give("save-product", {
       id: product?.id ?? newId(),
+      ...(sure ? { sure } : {}),
       product: fields.product,
       name: fields.name,
       strength: typedNumber(fields.strength) / 100,
@@ -282,7 +286,11 @@ function ProductForm({ product, prices, done }: FormProps) {
     });
   };
   return (
-    <form onSubmit={handleSubmit(send)} className="grid gap-3 wide:grid-cols-4" noValidate>
+    <form
+      onSubmit={handleSubmit((fields) => send(fields))}
+      className="grid gap-3 wide:grid-cols-4"
+      noValidate
+    >
       <Field label={said.compound}>
         <select
           disabled={product !== null}
@@ -317,6 +325,7 @@ function ProductForm({ product, prices, done }: FormProps) {
               })}
             />
           </Field>
+          <WhichNumber text={watch("strength") ?? ""} unit="%" set={(text) => setValue("strength", text)} />
           {TRAITS[kind].chlorine ? (
             <p className="self-end text-sm text-soft wide:col-span-2">{said.assay}</p>
           ) : null}
@@ -378,9 +387,11 @@ function ProductForm({ product, prices, done }: FormProps) {
         {said.uncounted}
       </label>
       <div className="grid gap-2 wide:col-span-4">
-        <Refused answer={answer} />
+        <Refused answer={answer} sure={handleSubmit((fields) => send(fields, true))} />
         <p className="flex flex-wrap gap-2">
-          <Button busy={busy}>{said.save}</Button>
+          <Button busy={busy} disabled={isTwoNumbers(watch("strength") ?? "")}>
+            {said.save}
+          </Button>
           <Button type="button" quiet onClick={done}>
             {said.cancel}
           </Button>

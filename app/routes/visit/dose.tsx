@@ -8,6 +8,7 @@ import {
   mixesLike,
   problemOf,
   productForm,
+  type Quantity,
   type ShelfProduct,
   TRAITS,
   type VisitDose,
@@ -61,6 +62,7 @@ export default function Dose() {
       {underWay ? null : <DemandBeside />}
       {underWay ? (
         <>
+          <EachOnItsOwn only={OWN_RULE} />
           <PlanUnderWay plan={underWay} />
           <Labelled />
         </>
@@ -75,12 +77,15 @@ export default function Dose() {
           <Labelled />
         </>
       ) : (
-        <AheadSheet
-          pose={(minutes) => {
-            const horizon = horizonOf(opened, minutes);
-            return "reason" in horizon ? null : horizon;
-          }}
-        />
+        <>
+          <EachOnItsOwn only={OWN_RULE} />
+          <AheadSheet
+            pose={(minutes) => {
+              const horizon = horizonOf(opened, minutes);
+              return "reason" in horizon ? null : horizon;
+            }}
+          />
+        </>
       )}
       {underWay ? null : (
         <>
@@ -164,14 +169,19 @@ function DemandBeside() {
   );
 }
 
-/** A dose for each finding, where no plan for all of them can be made. */
-function EachOnItsOwn() {
-  const { advice, products, doses } = useVisit();
+/** What no plan balances: it keeps its own simple rule beside it. */
+const OWN_RULE: readonly Quantity[] = ["bromine", "salt"];
+
+/** A dose for each finding, where no plan for all of them can be made; or of these quantities only. */
+function EachOnItsOwn({ only }: { only?: readonly Quantity[] }) {
+  const { advice: all, products, doses } = useVisit();
+  const advice = only ? all.filter(({ finding }) => only.includes(finding.quantity)) : all;
   const some = advice.some((one) => one.kind === "dose");
+  if (only && advice.length === 0) return null;
   return (
     <>
       {advice.length === 0 ? <p className="sheet p-4">{words.visit.doseNone}</p> : null}
-      {some ? <p className="max-w-prose text-soft">{words.visit.doseEach}</p> : null}
+      {some && !only ? <p className="max-w-prose text-soft">{words.visit.doseEach}</p> : null}
       <ol className="grid gap-3">
         {advice.map((one) => (
           <li key={one.finding.code} className="sheet grid gap-2 p-4">
@@ -248,11 +258,14 @@ function DoseStep({ advice, product, given }: StepProps) {
       ) : null}
       <p className="text-soft">{words.plan.how[TRAITS[advice.product].how]}</p>
       <Cautions
-        codes={cautionsOf(advice.product, {
-          kind: mixesLike(basin.kind),
-          indoors: basin.indoors,
-          sanitiserFirst: advice.finding.closes || advice.finding.quantity === "combinedChlorine",
-        })}
+        codes={[
+          ...cautionsOf(advice.product, {
+            kind: mixesLike(basin.kind),
+            indoors: basin.indoors,
+            sanitiserFirst: advice.finding.closes || advice.finding.quantity === "combinedChlorine",
+          }),
+          ...(advice.finding.quantity === "bromine" ? (["needs-bromide"] as const) : []),
+        ]}
       />
       {product ? (
         <Given code={advice.finding.code} grams={advice.grams} product={product} given={given} unit={unit} />

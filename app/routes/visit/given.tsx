@@ -9,6 +9,7 @@ import { Refused, type SaveAnswer } from "../../ui/refused";
 import { submitJson } from "../../ui/submit-json";
 import { useClientId } from "../../ui/use-client-id";
 import type { Weighed } from "../../ui/weighed";
+import { isTwoNumbers, WhichNumber } from "../../ui/which-number";
 import { words } from "../../words";
 import { GasWait, useGasWait } from "./gas-wait";
 
@@ -57,7 +58,8 @@ export function Given({ code, grams, product, given, unit }: Props) {
           className="w-36 text-lg font-semibold"
         />
       </label>
-      <Button busy={busy} quiet={isGiven} disabled={gas > 0}>
+      <WhichNumber text={text} unit={unit.name} set={setText} />
+      <Button busy={busy} quiet={isGiven} disabled={gas > 0 || isTwoNumbers(text)}>
         <Check size={20} aria-hidden="true" /> {isGiven ? words.visit.correctDose : words.visit.saveDose}
       </Button>
       {isGiven ? (

@@ -12,6 +12,7 @@ import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
+import { isTwoNumbers, WhichNumber } from "../../ui/which-number";
 import { words } from "../../words";
 import { useLeaveText } from "./ahead-parts";
 import { GasWait, useGasWait } from "./gas-wait";
@@ -255,7 +256,12 @@ function Settle({
             />
           </label>
         ) : null}
-        <Button busy={busy} quiet={state === "done"} disabled={state === "open" && gas > 0}>
+        {measured ? <WhichNumber text={text} unit={measured.unit.name} set={setText} /> : null}
+        <Button
+          busy={busy}
+          quiet={state === "done"}
+          disabled={(state === "open" && gas > 0) || (measured !== null && isTwoNumbers(text))}
+        >
           <Check size={20} aria-hidden="true" />{" "}
           {state === "done" && measured ? said.correct : measured ? words.visit.saveDose : said.done}
           {isNext ? <kbd className="key">S</kbd> : null}

@@ -37,7 +37,9 @@ export function opensAt(problem: HorizonProblem, amounts: Amounts, minutes: numb
   const { still, from, closed } = problem;
   const { input, setting } = still;
   const { ph, freeChlorine } = input.goals;
-  if (closed || setting.sanitiserFirst || !ph.known || !freeChlorine.known) return null;
+  // Bromine is dosed beside the plan: whether it is inside `closed` says.
+  const isRead = freeChlorine.known || input.goals.chlorineCloses.place.sanitiser === "bromine";
+  if (closed || setting.sanitiserFirst || !ph.known || !isRead) return null;
   const after = readingsOf(waterAfter(input, amounts));
   const isOpen = (water: Pick<Sample, "ph" | "freeChlorine">) =>
     isBetween(water.ph, input.goals.phCloses) &&

@@ -99,6 +99,8 @@ export const CAUTION_CODES = [
   "ventilate",
   "electric-off",
   "cracks-when-dry",
+  "cell-off",
+  "needs-bromide",
   "reads-as-combined",
   "pump-off",
   "licensed-trades",
@@ -238,6 +240,7 @@ export function cautionsOf(
   if (setting.indoors) cautions.push("ventilate");
   if (TRAITS[product].how === "dissolve-first") cautions.push("chemical-into-water");
   if (product === "calcium-chloride") cautions.push("heats");
+  if (product === "sodium-chloride") cautions.push("cell-off");
   if (product === "cyanuric-acid") cautions.push("reads-late");
   if (setting.sanitiserFirst && isChlorine(product)) cautions.push("closed-until");
   return cautions;

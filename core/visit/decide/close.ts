@@ -1,5 +1,6 @@
 import { InputFault } from "../../fault";
 import { measure } from "../../testing/result";
+import { bathingAt } from "../bathing";
 import { type Fact, withFacts } from "../facts";
 import { judge } from "../judgement";
 import { findingsOverall, planUnderWay, visitOf } from "../visit";
@@ -28,7 +29,7 @@ export function close({ brought, written, command }: Case<"close">): Fact[] {
   // A clock that was put back does not keep a visit open.
   const at = command.at < opened.visit.startedAt ? opened.visit.startedAt : command.at;
   return [
-    fact(command, "found", { findings: findingsOverall(opened) }),
+    fact(command, "found", { findings: findingsOverall(opened), bathing: bathingAt(opened) }),
     ...(plan ? [fact(command, "stopped", { planId: plan.id, why: "" })] : []),
     fact({ ...command, at }, "closed", {
       note,
@@ -71,5 +72,5 @@ export function correct({ brought, written, command }: Case<"correct">): Fact[] 
     ? [first, readFact(brought, withFacts(written, [first]), { ...command, seen: undefined }, combined, [])]
     : [first];
   const after = visitOf(brought, withFacts(written, facts), command.at);
-  return [...facts, fact(command, "found", { findings: findingsOverall(after) })];
+  return [...facts, fact(command, "found", { findings: findingsOverall(after), bathing: bathingAt(after) })];
 }

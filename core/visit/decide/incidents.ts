@@ -1,13 +1,14 @@
 import { InputFault } from "../../fault";
 import { type NotOver, whyNotOver } from "../../judging/incidents";
-import type { Fact } from "../facts";
-import { visitOf } from "../visit";
+import { bathingAt } from "../bathing";
+import { type Fact, withFacts } from "../facts";
+import { findingsOverall, visitOf } from "../visit";
 import type { Case } from ".";
 import { fact, isDecided } from "./seen";
 
-/** Something happened: from now on the basin is closed. */
-export const reportIncident = ({ command }: Case<"report-incident">): Fact[] => [
-  fact(command, "happened", {
+/** Something happened: from now on the basin is closed, a visit that was closed before it too. */
+export function reportIncident({ brought, written, command }: Case<"report-incident">): Fact[] {
+  const happened = fact(command, "happened", {
     incident: {
       id: command.id,
       kind: command.given.kind,
@@ -16,8 +17,11 @@ export const reportIncident = ({ command }: Case<"report-incident">): Fact[] => 
       note: command.given.note.trim(),
       over: null,
     },
-  }),
-];
+  });
+  if (!written.finishedAt) return [happened];
+  const after = visitOf(brought, withFacts(written, [happened]), command.at);
+  return [happened, fact(command, "found", { findings: findingsOverall(after), bathing: bathingAt(after) })];
+}
 
 /**
  * An incident is over: what it asks for was done, long enough, and by whoever decides it. Bathing begins after

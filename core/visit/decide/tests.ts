@@ -8,6 +8,7 @@ import { type Method, methodById } from "../../testing/kit";
 import { reagentsUsed } from "../../testing/reagents";
 import { measure, type Observation } from "../../testing/result";
 import { bestOf } from "../../uncertainty/agreement";
+import { bathingAt } from "../bathing";
 import type { Brought } from "../brought";
 import type { TestInput, VisitCommand } from "../commands";
 import { type Fact, withFacts } from "../facts";
@@ -53,8 +54,10 @@ export function read({ brought, written, command }: Case<"read">): Fact[] {
     facts.push(...added);
     now = withFacts(now, added);
   }
-  if (late)
-    facts.push(fact(command, "found", { findings: findingsOverall(visitOf(brought, now, command.at)) }));
+  if (late) {
+    const after = visitOf(brought, now, command.at);
+    facts.push(fact(command, "found", { findings: findingsOverall(after), bathing: bathingAt(after) }));
+  }
   return facts;
 }
 

@@ -10,6 +10,11 @@ export async function up(db: Kysely<unknown>): Promise<void> {
   await sql`comment on column visit.incidents is 'what happened there, and what of visits before was declared over here; null where nothing did'`.execute(
     db,
   );
+  await sql`
+    alter table visit add column bathing jsonb check (jsonb_typeof(bathing) = 'object')`.execute(db);
+  await sql`comment on column visit.bathing is 'whether the water might be used as the visit left it, and why not; null where nobody worked it out'`.execute(
+    db,
+  );
   await sql`alter table basin add column is_public boolean`.execute(db);
   await sql`comment on column basin.is_public is 'whether others than one household bathe there; null where nobody said'`.execute(
     db,
