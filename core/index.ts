@@ -81,6 +81,7 @@ export {
   type Closer,
   testsThatOpen,
 } from "./judging/bathing";
+export { type EmergencyNumbers, emergencyNumbers } from "./judging/emergency";
 export { type Finding, findings, placeInRange } from "./judging/findings";
 export {
   HURTS,

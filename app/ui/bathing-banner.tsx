@@ -1,11 +1,17 @@
 import { OctagonX, TriangleAlert } from "lucide-react";
-import { type Bathing, type Sanitiser, testsThatOpen } from "#core";
+import { type Basin, type Bathing, mixesLike, testsThatOpen } from "#core";
 import { bathingReason, words } from "../words";
 import { Pictogram } from "./pictogram";
 import { useWriters } from "./use-writers";
 
 /** Why nobody may bathe, what to do about it and what opens again; nothing where the water may be used. */
-export function BathingBanner({ bathing, sanitiser }: { bathing: Bathing; sanitiser: Sanitiser }) {
+export function BathingBanner({
+  bathing,
+  basin,
+}: {
+  bathing: Bathing;
+  basin: Pick<Basin, "kind" | "sanitiser">;
+}) {
   const write = useWriters();
   const said = words.safety;
   const { state, because } = bathing;
@@ -30,7 +36,8 @@ export function BathingBanner({ bathing, sanitiser }: { bathing: Bathing; saniti
                 {text}
               </p>
             ))}
-            <p>{said.opens(testsThatOpen(bathing, sanitiser).map(write.name).join(", "))}</p>
+            {mixesLike(basin.kind) === "spa" ? <p>{said.jetsOff}</p> : null}
+            <p>{said.opens(testsThatOpen(bathing, basin.sanitiser).map(write.name).join(", "))}</p>
           </div>
         </div>
       ) : null}

@@ -19,8 +19,8 @@ export function Cautions({ codes }: { codes: readonly CautionCode[] }) {
   return (
     <ul className="grid gap-1.5">
       {codes.map((code) => (
-        <li key={code} className="grid grid-cols-[4.5rem_1fr] items-center gap-x-2">
-          <span className="flex justify-end gap-1">
+        <li key={code} className="grid grid-cols-[2.25rem_1fr] items-center gap-x-2">
+          <span className="grid justify-items-center gap-1">
             {(PICTURES[code] ?? []).map((name) => (
               <Pictogram key={name} name={name} />
             ))}

@@ -137,7 +137,7 @@ export const planWords = {
     again: "Plan again from these readings",
     goOn: "Go on with the plan",
     how: {
-      "pour-along-returns": "Slowly along the returns, close to the water, a cup at a time or less.",
+      "pour-along-returns": "Slowly along the returns, a little at a time, close to the water.",
       "dissolve-first": "Dissolve in a bucket of basin water first.",
       broadcast: "Scatter over the deep end.",
       "in-a-sock": "Hang it in a sock at a return.",
@@ -146,7 +146,7 @@ export const planWords = {
     } satisfies Record<How, string>,
     tasks: {
       uncover:
-        "Take the winter cover off and clean it. From now on the safety cover is on, or the place is locked, whenever no adult watches the water",
+        "Remove the winter cover and clean it. From now on the safety cover is on, or the place is locked, whenever no adult watches the water",
       "fill-to-line": "Fill to the middle of the skimmer or the water line",
       "check-equipment": "Pump, filter and heater run; no leaks, no strange sounds",
       "circulate-a-day": "Let it circulate and filter until the water is mixed",

@@ -109,12 +109,13 @@ export const roundWords = {
             : "",
     place: { low: "low", within: "in range", high: "high" },
     given: "What was added",
-    givenNone: "Nothing had to be added.",
+    givenNone: "Nothing was added.",
     swimTitle: "Swimming",
     swimNow: "The water may be used.",
     swimFrom: (when: string) =>
       `Keep out until ${when}: what was added has to mix. The product's label may ask for longer.`,
     swimNot: "Do not use the water. It opens again only after a test by us or by someone trained.",
+    swimJets: "Keep jets and air off until then.",
     swimUntested: "Not tested: do not use the water.",
     swimCare:
       "The water is not closed, but it is out of range. Keep young children out until it is tested again.",

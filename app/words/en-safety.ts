@@ -45,6 +45,10 @@ const SEEN_DO: Record<ClosingTrouble, string> = {
 };
 
 const URGENT: Record<UrgentTrouble, { says: string; why: string }> = {
+  "pump-off": {
+    says: "The pump is not running: gas can build up in feeders and pipes.",
+    why: "Before it starts: everyone out, feeders checked and off, water clear. Then start the pump, wait, and turn the feeders on last.",
+  },
   gate: {
     says: "A child can get in alone: the gate or fence does not close by itself.",
     why: "Tell the owner before you leave. Stay, or lock the place, until the gate shuts and latches by itself.",
@@ -244,6 +248,7 @@ export const safetyWords = {
     care: "Not closed, but out of range.",
     mixing: (when: string) => `Nobody in before ${when}: what was added has to mix.`,
     open: "The water may be used.",
+    jetsOff: "Jets and air off until it was tested: the spray reaches lungs.",
     opens: (tests: string) =>
       `It opens again after a test: ${tests}. A local code or the health authority may ask for more.`,
     seenDo: (trouble: ClosingTrouble): string => SEEN_DO[trouble],
@@ -288,7 +293,8 @@ export const safetyWords = {
     title: "Something happened",
     link: "Something happened",
     hint: "Tap what happened. It closes this basin, says what to do now, and stands in the log. It works offline.",
-    emergency: "Emergency number first: fire, breathing, someone not awake.",
+    emergency: "Fire, gas, trouble breathing, or someone not awake:",
+    poison: "Poison center:",
     hurt: "Someone is hurt",
     water: "In or around the water",
     report: "Close the basin and log it",

@@ -52,7 +52,9 @@ export const visitWords = {
     finish: "Save the visit",
     /** A test that another device made before it could know of the close. */
     late: "came in after the close",
-    rinse: "Rinse and pack the kit. Used samples go into the waste bottle, never back into the water.",
+    rinse:
+      "Rinse and pack the kit. Used samples go into the waste bottle, never back into the water and never down a drain: some hold chromate, silver, acid, or peroxide.",
+    lockUp: "A child drowns without a sound. Safety cover on, or the gate locked, before you leave.",
     closedBefore:
       "Somebody else had closed this visit already. It stands as they closed it; your note was added to theirs.",
     offline: "The server does not answer. What you entered is still here; try again in a moment.",

@@ -1,11 +1,16 @@
 import { describe, expect, it } from "vitest";
 import {
   ALTERNATIVES,
+  type BathingReason,
   CAUTION_CODES,
+  CLOSED_FOR,
+  CLOSERS,
+  type ClosingTrouble,
   COMPARATOR_KIT,
   DOUBT_CODES,
   type Doubt,
   type Due,
+  INCIDENT_KINDS,
   INSTRUMENT_KIT,
   QUANTITY_NAMES,
   type SampleAdvice,
@@ -20,10 +25,12 @@ import {
 import type { AuditAction } from "#server/db/audit";
 import {
   auditText,
+  bathingReason,
   doubtName,
   doubtText,
   dueText,
   faultSentence,
+  INCIDENT_TEXT,
   quantityName,
   quantityShort,
   stepSentence,
@@ -222,6 +229,52 @@ describe("who did what", () => {
     expect(auditText({ action: "book-imported", detail: { name: "old.csv", count: 12 } })).toBe(
       "Imported old.csv, 12 visits",
     );
+  });
+});
+
+describe("what keeps people from harm", () => {
+  const write: Parameters<typeof bathingReason>[1] = {
+    value: (_, value) => `${value} ppm`,
+    limit: (_, value) => `${value} ppm`,
+    name: quantityName,
+  };
+  const reasons: BathingReason[] = [
+    ...(Object.keys(CLOSED_FOR) as ClosingTrouble[]).map((trouble) => ({ code: "seen" as const, trouble })),
+    ...CLOSERS.map((what) => ({ code: "since" as const, what })),
+    ...INCIDENT_KINDS.map((incident) => ({ code: "incident" as const, incident })),
+    { code: "not-looked" },
+    { code: "not-read", quantity: "ph" },
+    { code: "off-scale", quantity: "freeChlorine", value: 5 },
+  ];
+  it("is a whole sentence for every reason, and none leaves a cover off or opens by a clock", () => {
+    for (const reason of reasons) whole(bathingReason(reason, write));
+    for (const trouble of Object.keys(CLOSED_FOR) as ClosingTrouble[]) whole(words.safety.seenDo(trouble));
+    for (const code of CAUTION_CODES) {
+      expect(words.plan.cautions[code]).not.toMatch(/cover off/i);
+      whole(words.plan.cautions[code]);
+    }
+    const said = JSON.stringify(words.customer) + JSON.stringify(words.plan.tasks) + words.visit.rinse;
+    expect(said).not.toMatch(/cover off|down the drain/i);
+    expect(words.customer.swimNot).toMatch(/only after a test/);
+  });
+  it("puts help before the water, and names who decides", () => {
+    for (const kind of INCIDENT_KINDS) {
+      const { name, steps, over } = INCIDENT_TEXT[kind];
+      whole(name);
+      whole(over);
+      for (const step of steps) whole(step);
+    }
+    for (const kind of ["chemical-eyes", "chemical-swallowed"] as const)
+      expect(INCIDENT_TEXT[kind].steps.join(" ")).toMatch(/poison center/);
+    expect(INCIDENT_TEXT["chemical-swallowed"].steps[0]).toMatch(/not make the person vomit/);
+    expect(INCIDENT_TEXT.legionella.over).toMatch(/health authority/);
+  });
+  it("says why an incident is not over yet, with the numbers", () => {
+    const said = (limit: unknown) =>
+      faultSentence({ code: "unconfirmed", field: "incident", value: "glass", limit });
+    expect(said(["too-soon", 90])).toBe("Too soon: 1 h 30 min more.");
+    expect(said(["not-held", 2, 7.5])).toMatch(/2 ppm or more and pH 7.5 or less/);
+    expect(said(["stabiliser-too-high", 15])).toMatch(/over 15 ppm/);
   });
 });
 

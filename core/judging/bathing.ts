@@ -98,8 +98,9 @@ export function bathingOf(input: BathingInput): Bathing {
   ];
   const untested: BathingReason[] = [
     ...(seen === null ? [{ code: "not-looked" as const }] : []),
+    // That nobody tested since says it already.
     ...needed
-      .filter((quantity) => tested[quantity] === undefined)
+      .filter((quantity) => tested[quantity] === undefined && closers.length === 0)
       .map((quantity): BathingReason => ({ code: "not-read", quantity })),
     ...[...findings, ...possible]
       .filter(({ bound, mayClose, quantity }) => bound !== "within" && mayClose && isNeeded(quantity, needed))

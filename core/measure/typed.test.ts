@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { numberFrom } from "./typed";
+import { meaningsOf, numberFrom } from "./typed";
 
 describe("a number as people write it", () => {
   it.each([
@@ -55,6 +55,14 @@ describe("a number as people write it", () => {
     ["15.000", ",", 15_000],
     ["15,000", ".", 15_000],
   ] as const)("%j with %j is %d", (text, decimal, value) => expect(numberFrom(text, decimal)).toBe(value));
+
+  it("is asked about where it means two: a dose is not guessed", () => {
+    expect(meaningsOf("1.250")).toEqual([1.25, 1250]);
+    expect(meaningsOf("1,250")).toEqual([1.25, 1250]);
+    expect(meaningsOf("31.450")).toEqual([31.45, 31_450]);
+    for (const text of ["1.25", "0.125", "1250", "12,5", "1.234.567", "", "abc", "1.2500"])
+      expect(meaningsOf(text), text).toBeNull();
+  });
 
   it("comes back as this program writes it", () => {
     fc.assert(

@@ -38,7 +38,7 @@ function amountsIn(steps: readonly PlanStep[]): Amounts {
   let aerated = 0;
   for (const step of steps) {
     if (step.kind === "dose") grams.set(step.product, (grams.get(step.product) ?? 0) + step.grams);
-    if (step.kind === "replace-water") replaced = step.fraction;
+    if (step.kind === "replace-water") replaced = 1 - (1 - replaced) * (1 - step.fraction);
     if (step.kind === "aerate") aerated += step.millimoles;
   }
   return { grams, replaced, aerated };

@@ -127,6 +127,45 @@ describe("a shock", () => {
     expect(why("breakpoint", given({}, { combinedChlorine: 0 }))).toBe("nothing-to-do");
     expect(why("persulfate", given({}, {}, { products: WHOLE_SHELF }))).toBe("no-product");
   });
+
+  it("is not made up on an unread chlorine, an unsure reading, a pH that is over, or past what anybody may bathe in", () => {
+    const water = { freeChlorine: 2, ph: 7.5 };
+    expect(why("breakpoint", given(water))).toBe("made");
+    const unread = given(water);
+    unread.input.goals.freeChlorine.known = false;
+    expect(why("breakpoint", unread)).toBe("needs-free");
+    expect(why("persulfate", unread)).toBe("needs-free");
+    expect(why("breakpoint", given(water, { combinedUnsure: true }))).toBe("combined-unsure");
+    expect(why("breakpoint", given({ ...water, ph: 8 }))).toBe("ph-first");
+    // Ten times 1.2 are 12: over 10 nobody bathes, and less of it makes the air worse.
+    expect(why("breakpoint", given(water, { combinedChlorine: 1.2 }))).toBe("combined-too-much");
+    expect(why("breakpoint", given(water, { surface: "vinyl" }))).toBe("combined-too-much");
+    expect(why("breakpoint", given(water, { surface: "vinyl", combinedChlorine: 0.5 }))).toBe("made");
+  });
+
+  it("leaves no cover off: watched while it is open, on again before leaving, and nobody in a hall", () => {
+    const tasks = (recipe: Recipe) => recipe.steps.flatMap((one) => (one.kind === "task" ? [one.task] : []));
+    for (const id of ["breakpoint", "persulfate", "opening"] as const) {
+      const outside = tasks(made(id, given({ freeChlorine: 2 })));
+      expect(outside.indexOf("cover-watched"), id).toBeGreaterThanOrEqual(0);
+      expect(outside.indexOf("cover-again"), id).toBeGreaterThan(outside.indexOf("cover-watched"));
+      expect(outside, id).toContain("evening");
+      const inside = tasks(made(id, given({ freeChlorine: 2 }, { indoors: true })));
+      expect(inside, id).toContain("hall-empty");
+      expect(inside, id).not.toContain("evening");
+    }
+  });
+
+  it("that falls away is said: for want of a plain chlorine, or of a reading", () => {
+    const tasks = (of: RecipeInput) =>
+      made("opening", of).steps.flatMap((one) => (one.kind === "task" ? [one.task] : []));
+    const plain = SHELF.filter(({ product }) => !product.endsWith("hypochlorite"));
+    expect(tasks(given({ freeChlorine: 1 }, {}, { products: plain }))).toContain("no-plain-chlorine");
+    const unread = given({ freeChlorine: 1 });
+    unread.input.goals.freeChlorine.known = false;
+    expect(tasks(unread)).toContain("read-free-first");
+    expect(tasks(given({ freeChlorine: 1 }))).not.toContain("no-plain-chlorine");
+  });
 });
 
 describe("lowering what does not evaporate", () => {
@@ -145,6 +184,27 @@ describe("lowering what does not evaporate", () => {
     expect(most.facts.fraction).toBeCloseTo(0.5, 9);
     expect(most.facts.litres).toBeCloseTo(40_000, 4);
     expect(most.after.cyanuricAcid).toBeCloseTo(50, 6);
+  });
+
+  it("never takes more at a time than a shell stands, with the plant off and nobody in", () => {
+    for (const [surface, most] of [
+      ["plaster", 1 / 2],
+      ["vinyl", 1 / 3],
+      ["fibreglass", 1 / 3],
+    ] as const)
+      for (const cyanuricAcid of [60, 90, 130, 200]) {
+        const { facts, steps } = made("lower-stabiliser", given({ cyanuricAcid }, { surface }));
+        expect(facts.fraction, `${surface} ${cyanuricAcid}`).toBeLessThanOrEqual(most + 1e-9);
+        const drains = steps.filter((one) => one.kind === "replace-water");
+        for (const { cautions } of drains)
+          expect(cautions).toEqual(
+            expect.arrayContaining(["pump-off", "electric-off", "nobody-in", "closed-until"]),
+          );
+        const tasks = steps.flatMap((one) => (one.kind === "task" ? [one.task] : []));
+        expect(tasks.indexOf("plant-on")).toBeGreaterThan(tasks.indexOf("plant-off"));
+        // Turn by turn it comes to the limit: each leaves (1 − share) of what was.
+        expect(cyanuricAcid * (1 - (facts.fraction ?? 0)) ** drains.length).toBeCloseTo(50, 6);
+      }
   });
 
   it("says when the fill water cannot do it", () => {

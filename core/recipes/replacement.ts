@@ -44,15 +44,14 @@ const lower =
     if (water.freeChlorine > DRAIN_CHLORINE)
       steps.push(task("chlorine-gone-before-drain", 0, ["dechlorinate-drain"]));
     steps.push(task("plant-off", 0, ["pump-off", "electric-off", "nobody-in"]));
-    for (let turn = 1; turn < turns; turn++)
-      steps.push(task("drain-part", 0, cautions), task("refill", 240, []));
-    steps.push({
-      kind: "replace-water",
-      fraction,
-      litres: turns * each * litres,
-      waitMinutes: 240,
-      cautions,
-    });
+    for (let turn = 1; turn <= turns; turn++)
+      steps.push({
+        kind: "replace-water",
+        fraction: each,
+        litres: each * litres,
+        waitMinutes: 240,
+        cautions,
+      });
     steps.push(task("plant-on", 0, ["licensed-trades"]));
     steps.push({
       kind: "retest",

@@ -59,6 +59,9 @@ export interface Basin {
   firm_id: string;
   id: string;
   indoors: Generated<boolean>;
+  /**
+   * whether others than one household bathe there; null where nobody said
+   */
   is_public: boolean | null;
   kind: string;
   kit_id: string;
@@ -615,16 +618,22 @@ export interface TruckStock {
 
 export interface Visit {
   basin_id: string;
+  /**
+   * whether the water might be used as the visit left it, and why not; null where nobody worked it out
+   */
+  bathing: Json | null;
   finished_at: Timestamp | null;
   firm_id: string;
   id: string;
+  /**
+   * what happened there, and what of visits before was declared over here; null where nothing did
+   */
+  incidents: Json | null;
   kit_id: string;
   /**
    * volume of the basin as it was known then
    */
   litres: number;
-  bathing: Json | null;
-  incidents: Json | null;
   look: Json | null;
   member_id: string;
   note: Generated<string>;

@@ -17,6 +17,7 @@ import { Refused } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useCommand } from "../../ui/use-command";
 import { useFirm } from "../../ui/use-firm";
+import { isTwoNumbers, WhichNumber } from "../../ui/which-number";
 import { quantityName, words } from "../../words";
 import type { Route } from "./+types/volume";
 import { ByMeter } from "./by-meter";
@@ -179,7 +180,8 @@ function AsKnown({
           onChange={(event) => setText(event.target.value)}
         />
       </Field>
-      <Button quiet busy={busy} className="self-end">
+      <WhichNumber text={text} unit={units === "us" ? "gal" : "L"} set={setText} />
+      <Button quiet busy={busy} disabled={isTwoNumbers(text)} className="self-end">
         {said.use}
       </Button>
     </form>

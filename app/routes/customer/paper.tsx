@@ -1,4 +1,4 @@
-import { everydayAmount, productForm } from "#core";
+import { everydayAmount, mixesLike, productForm } from "#core";
 import type { CustomerSheet } from "#server/visits/customer-sheet";
 import {
   amountText,
@@ -52,14 +52,15 @@ export function told(sheet: CustomerSheet) {
 }
 
 /** Whether the water may be used, in the words that somebody who does just what they read needs. */
-function swimText({ bathing: { state, until }, firm: { timeZone } }: CustomerSheet): string {
+function swimText({ basin, bathing: { state, until }, firm: { timeZone } }: CustomerSheet): string {
   const said = words.customer;
+  const jets = mixesLike(basin.kind) === "spa" ? ` ${said.swimJets}` : "";
   const mixing = until === null ? "" : ` ${said.swimFrom(dateTimeText(new Date(until), timeZone))}`;
   switch (state) {
     case "closed":
-      return said.swimNot;
+      return `${said.swimNot}${jets}`;
     case "untested":
-      return said.swimUntested;
+      return `${said.swimUntested}${jets}`;
     case "care":
       return `${said.swimCare}${mixing}`;
     case "mixing":

@@ -8,6 +8,7 @@ import { BathingBanner } from "../../ui/bathing-banner";
 import { Button } from "../../ui/button";
 import { FindingFlag } from "../../ui/finding-flag";
 import { bracketOf, dayText, valueText, withUnit } from "../../ui/format";
+import { Pictogram } from "../../ui/pictogram";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
@@ -39,7 +40,10 @@ export default function Close({ actionData }: Route.ComponentProps) {
     <Form method="post" className="grid max-w-3xl gap-4">
       <h2 className="text-2xl font-bold">{said.closeTitle}</h2>
       <p>{said.rinse}</p>
-      <BathingBanner bathing={opened.bathing} sanitiser={opened.basin.sanitiser} />
+      <p className="flex items-center gap-2 font-medium">
+        <Pictogram name="cover-on" /> {said.lockUp}
+      </p>
+      <BathingBanner bathing={opened.bathing} basin={opened.basin} />
       {readings.length === 0 ? (
         <p className="sheet p-4">{said.judgeNone}</p>
       ) : (

@@ -1,6 +1,6 @@
 import { Phone } from "lucide-react";
 import { useState } from "react";
-import { HURTS, INCIDENT_KINDS, INCIDENTS, type Incident, type IncidentKind } from "#core";
+import { emergencyNumbers, HURTS, INCIDENT_KINDS, INCIDENTS, type Incident, type IncidentKind } from "#core";
 import { onServer } from "../../device/action.server";
 import { incidentCommand } from "../../device/page-command";
 import { onDevice } from "../../device/seam";
@@ -22,6 +22,8 @@ export const clientAction = onDevice(incidentCommand);
 export default function IncidentPage() {
   const { incidents, bathing, basin } = useVisit();
   const [kind, setKind] = useState<IncidentKind | null>(null);
+  const { timeZone } = useFirm();
+  const numbers = emergencyNumbers(timeZone);
   const said = words.incidents;
   const hurts: readonly IncidentKind[] = HURTS;
   const open = incidents.filter(({ over }) => over === null);
@@ -29,13 +31,20 @@ export default function IncidentPage() {
   return (
     <section aria-label={said.title} className="grid max-w-3xl gap-4">
       <h2 className="text-2xl font-bold">{said.title}</h2>
-      <p className="flex items-center gap-2 text-lg font-semibold">
-        <Phone size={22} aria-hidden="true" /> {said.emergency}
+      <p className="flex flex-wrap items-center gap-x-3 gap-y-2 text-lg font-semibold">
+        <span>{said.emergency}</span>
+        <Ring number={numbers.emergency} />
+        {numbers.poison ? (
+          <>
+            <span>{said.poison}</span>
+            <Ring number={numbers.poison} />
+          </>
+        ) : null}
       </p>
       {open.map((incident) => (
         <OpenIncident key={incident.id} incident={incident} />
       ))}
-      {open.length > 0 ? <BathingBanner bathing={bathing} sanitiser={basin.sanitiser} /> : null}
+      {open.length > 0 ? <BathingBanner bathing={bathing} basin={basin} /> : null}
       {kind === null ? (
         <>
           <p className="text-soft">{said.hint}</p>
@@ -62,6 +71,12 @@ export default function IncidentPage() {
     </section>
   );
 }
+
+const Ring = ({ number }: { number: string }) => (
+  <a href={`tel:${number.replace(/\s/g, "")}`} className="action">
+    <Phone size={22} aria-hidden="true" /> {number}
+  </a>
+);
 
 function Kinds({
   title,

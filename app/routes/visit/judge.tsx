@@ -107,7 +107,7 @@ export default function Judge() {
   return (
     <section aria-label={words.visit.judgeTitle} className="grid gap-4">
       <h2 className="text-2xl font-bold">{words.visit.judgeTitle}</h2>
-      <BathingBanner bathing={bathing} sanitiser={basin.sanitiser} />
+      <BathingBanner bathing={bathing} basin={basin} />
       {readings.length === 0 ? (
         <p className="sheet p-4">{words.visit.judgeNone}</p>
       ) : (

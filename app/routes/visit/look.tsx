@@ -38,7 +38,7 @@ function ClosedBySight({ look }: { look: Look }) {
         until: null,
         urgent,
       }}
-      sanitiser={basin.sanitiser}
+      basin={basin}
     />
   );
 }

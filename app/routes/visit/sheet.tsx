@@ -69,7 +69,7 @@ export default function Sheet() {
           </Link>
         </p>
       </header>
-      <BathingBanner bathing={bathing} sanitiser={basin.sanitiser} />
+      <BathingBanner bathing={bathing} basin={basin} />
       <Happened />
       <section className="sheet p-4">
         <h2 className="mb-2 text-xl font-semibold">{said.readings}</h2>

@@ -21,7 +21,7 @@ export function withPromises(
   let aerated = 0;
   return steps.map((step) => {
     if (step.kind === "dose") grams.set(step.product, (grams.get(step.product) ?? 0) + step.grams);
-    if (step.kind === "replace-water") replaced = step.fraction;
+    if (step.kind === "replace-water") replaced = 1 - (1 - replaced) * (1 - step.fraction);
     if (step.kind === "aerate") aerated += step.millimoles;
     if (step.kind !== "retest") return step;
     return {

@@ -76,9 +76,9 @@ const isClosing = (trouble: Trouble): trouble is ClosingTrouble => trouble in CL
 export const closingTroubles = (look: Look | null): ClosingTrouble[] => troublesOf(look).filter(isClosing);
 
 /** What does not close the water and may not be left as it is either. */
-export const URGENT_TROUBLES = ["gate", "rescue-gear"] as const satisfies readonly Trouble[];
+export const URGENT_TROUBLES = ["gate", "rescue-gear", "pump-off"] as const satisfies readonly Trouble[];
 export type UrgentTrouble = (typeof URGENT_TROUBLES)[number];
 
 /** @example urgentTroubles({ ...nothingFound(), safe: ["gate"] }) // ["gate"] */
 export const urgentTroubles = (look: Look | null): UrgentTrouble[] =>
-  URGENT_TROUBLES.filter((trouble) => look?.safe.includes(trouble));
+  URGENT_TROUBLES.filter((trouble) => troublesOf(look).includes(trouble));
