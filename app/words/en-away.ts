@@ -75,6 +75,8 @@ export const store = {
     "begin-plan": "Start of a plan",
     "settle-step": "Step of a plan",
     "stop-plan": "End of a plan",
+    "report-incident": "Something happened",
+    "end-incident": "It is over",
     photograph: "Photo",
     "hide-photo": "Photo taken away",
     close: "Close",

@@ -34,6 +34,7 @@ export const recipeWords = {
       "fill-no-better": "The fill water has as much of it: replacing would not help.",
       "needs-combined": "Test combined chlorine first.",
       "needs-free": "Test free chlorine first: a shock on an unread chlorine can be a double one.",
+      "needs-bromine": "Test bromine first.",
       "combined-unsure":
         "The combined chlorine is not sure: it ran off its scale, or persulfate reads as it. Test again tomorrow.",
       "ph-first": "Bring the pH into range first. Over it, chlorine is weak and the air gets sharp.",

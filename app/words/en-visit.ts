@@ -52,6 +52,12 @@ export const visitWords = {
     finish: "Save the visit",
     /** A test that another device made before it could know of the close. */
     late: "came in after the close",
+    readAsChlorine:
+      "This test counts bromine as chlorine. It is saved as bromine: 2.25 times the number shown here.",
+    bromineLeave: (leave: string, low: string, high: string) =>
+      `To last until the next visit, leave ${leave} of bromine (90% sure). Expected then: ${low} to ${high}.`,
+    bromineShort:
+      "Even the most that may be left will probably not last until the next visit. A feeder with bromine tablets or an earlier visit would.",
     rinse:
       "Rinse and pack the kit. Used samples go into the waste bottle, never back into the water and never down a drain: some hold chromate, silver, acid, or peroxide.",
     lockUp: "A child drowns without a sound. Safety cover on, or the gate locked, before you leave.",

@@ -1,5 +1,6 @@
 import { doseStep } from "../dosing/plan/steps";
 import { effectPerGram } from "../products/products";
+import { BROMINE_FACTOR } from "../water/chlorine";
 import { molar } from "../water/molar";
 import { pick, recipeOf, task } from "./parts";
 import type { Make } from "./recipe";
@@ -15,8 +16,11 @@ const TOO_HIGH = 10;
  */
 export const chlorineTooHigh: Make = (given) => {
   const { input, setting, indoors } = given;
-  const { freeChlorine } = input.water;
-  const limit = input.goals.freeChlorine.high ?? TOO_HIGH;
+  const { bromine } = given;
+  if (bromine === null) return "needs-bromine";
+  // Bromine is told as the chlorine that is as much of it: the reducer takes either, mole by mole.
+  const freeChlorine = bromine ? bromine.value / BROMINE_FACTOR : input.water.freeChlorine;
+  const limit = bromine ? bromine.high / BROMINE_FACTOR : (input.goals.freeChlorine.high ?? TOO_HIGH);
   if (freeChlorine <= limit) return "nothing-to-do";
   const days = Math.log(freeChlorine / limit) / -Math.log(1 - LOST_A_DAY[indoors ? "indoors" : "outdoors"]);
   const product = pick(input.products, ["sodium-thiosulfate"]);
@@ -25,16 +29,16 @@ export const chlorineTooHigh: Make = (given) => {
     : 0;
   const retest = {
     kind: "retest" as const,
-    quantities: ["freeChlorine" as const, "ph" as const],
+    quantities: [bromine ? ("bromine" as const) : ("freeChlorine" as const), "ph" as const],
     waitMinutes: 0,
     cautions: ["closed-until" as const, "label-outranks" as const],
   };
   return recipeOf(
     "chlorine-too-high",
     given,
-    product && freeChlorine > TOO_HIGH
+    product && freeChlorine > (bromine ? limit : TOO_HIGH)
       ? [doseStep(product, whole / 2, input.litres, setting), retest]
       : [task("wait-for-chlorine", 24 * 60, ["cover-watched", "nobody-in"]), retest],
-    { days, freeChlorine: limit },
+    bromine ? { days } : { days, freeChlorine: limit },
   );
 };

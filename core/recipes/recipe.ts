@@ -26,6 +26,7 @@ export type NoRecipe =
   | "fill-no-better"
   | "needs-combined"
   | "needs-free"
+  | "needs-bromine"
   | "combined-unsure"
   | "ph-first"
   | "combined-too-much"
@@ -61,6 +62,8 @@ export interface RecipeInput {
   spreads?: SampleSpread | undefined;
   /** mg/L; null when it was not tested. */
   combinedChlorine: number | null;
+  /** Read in a bromine basin, and the most that its band lets stand, mg/L; left out elsewhere. */
+  bromine?: { value: number; high: number } | null | undefined;
   /** It ran off its scale, or persulfate that went in lately reads as it. */
   combinedUnsure?: boolean;
   indoors: boolean;

@@ -156,6 +156,26 @@ describe("a shock", () => {
     }
   });
 
+  it("of a bromine basin is an oxidiser by its label, after a reading, and ends with a test of bromine", () => {
+    const bromine = { value: 4, high: 6 };
+    const { steps } = made("persulfate", given({ ph: 7.5 }, { bromine, combinedChlorine: null }));
+    expect(doses(steps)[0]?.grams).toBe(960);
+    expect(steps.at(-1)).toMatchObject({ kind: "retest", quantities: ["bromine", "ph"] });
+    expect(why("persulfate", given({ ph: 7.5 }, { bromine: null }))).toBe("needs-bromine");
+    expect(why("persulfate", given({ ph: 7.5 }, { bromine: { value: 7, high: 6 } }))).toBe("nothing-to-do");
+    expect(why("persulfate", given({ ph: 8 }, { bromine }))).toBe("ph-first");
+    expect(why("breakpoint", given({ ph: 7.5 }, { bromine }))).toBe("nothing-to-do");
+  });
+
+  it("that went too far is reduced by half, bromine as the chlorine that it is worth", () => {
+    const { steps } = made("chlorine-too-high", given({}, { bromine: { value: 15, high: 6 } }));
+    // 9 mg/L of bromine are 4 of chlorine (2.25): 160 g in 40 m³, 2.2565 mol; half of a mole of reducer for each two
+    expect(doses(steps)[0]?.grams).toBeCloseTo(((160 / 70.906 / 2) * 248.18) / 0.99 / 2, 1);
+    expect(steps.at(-1)).toMatchObject({ quantities: ["bromine", "ph"] });
+    expect(why("chlorine-too-high", given({}, { bromine: { value: 5, high: 6 } }))).toBe("nothing-to-do");
+    expect(why("chlorine-too-high", given({}, { bromine: null }))).toBe("needs-bromine");
+  });
+
   it("that falls away is said: for want of a plain chlorine, or of a reading", () => {
     const tasks = (of: RecipeInput) =>
       made("opening", of).steps.flatMap((one) => (one.kind === "task" ? [one.task] : []));

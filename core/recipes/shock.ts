@@ -22,9 +22,18 @@ function whyNotNow({
   return ph.high !== null && input.water.ph > ph.high ? "ph-first" : null;
 }
 
+const bromineNotNow = ({ input, bromine }: RecipeInput): NoRecipe | null => {
+  const { ph } = input.goals;
+  if (!bromine) return "needs-bromine";
+  if (bromine.value > bromine.high) return "nothing-to-do";
+  return ph.high !== null && input.water.ph > ph.high ? "ph-first" : null;
+};
+
 /** Free chlorine to ten times the combined, in the evening, with nobody there but who watches. */
 export const breakpoint: Make = (given) => {
   const { input, setting, combinedChlorine } = given;
+  // There is no breakpoint with bromine, and nothing to burn off.
+  if (given.bromine !== undefined) return "nothing-to-do";
   const why = whyNotNow(given);
   if (why !== null || combinedChlorine === null) return why ?? "needs-combined";
   const { breakpoint: goal } = clearCombined(combinedChlorine, input.water.freeChlorine);
@@ -56,8 +65,9 @@ export const breakpoint: Make = (given) => {
 
 /** A persulfate oxidiser by its label: no chlorine goes in, and combined chlorine reads high for a day. */
 export const persulfate: Make = (given) => {
-  const { input, setting, persulfateDose } = given;
-  const why = whyNotNow(given);
+  const { input, setting, persulfateDose, bromine } = given;
+  // Combined bromine kills as free bromine does: a bromine basin is oxidised for what bathers leave.
+  const why = bromine === undefined ? whyNotNow(given) : bromineNotNow(given);
   if (why !== null) return why;
   const product = pick(input.products, ["potassium-monopersulfate"]);
   if (!product) return "no-product";
@@ -69,7 +79,7 @@ export const persulfate: Make = (given) => {
     task("cover-again", 0, ["cover-watched"]),
     {
       kind: "retest",
-      quantities: ["freeChlorine", "ph"],
+      quantities: bromine === undefined ? ["freeChlorine", "ph"] : ["bromine", "ph"],
       waitMinutes: 0,
       cautions: ["closed-until", "label-outranks"],
     },

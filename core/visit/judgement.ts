@@ -1,5 +1,6 @@
 import { millisecondsInDay } from "date-fns/constants";
 import { type Advice, adviseEach } from "../dosing/advice";
+import type { BromineAhead } from "../dosing/bromine-ahead";
 import { PERSULFATE_HOURS } from "../doubts/chlorine";
 import { balanceOf, type WaterBalance } from "../judging/balance";
 import type { Bathing } from "../judging/bathing";
@@ -9,6 +10,7 @@ import { mixesLike } from "../ranges/bathing-limits";
 import { compareDemand } from "../reading/demand-model";
 import { mayActOn } from "../testing/doubt";
 import { bathingAt } from "./bathing";
+import { bromineAt } from "./bromine";
 import {
   byQuantity,
   carriedInto,
@@ -31,6 +33,8 @@ export interface Judgement {
   advice: Advice[];
   /** Whether the water may be used. */
   bathing: Bathing;
+  /** What to leave of bromine until the next call; null where there is none. */
+  bromine: BromineAhead | null;
   /** How the water stands as a whole; null while readings for it are missing. */
   balance: WaterBalance | null;
   /** Acid or base by drops and by the model, where drops were counted. */
@@ -40,6 +44,34 @@ export interface Judgement {
   /** Read today, but not to be acted on. */
   setAside: VisitReading[];
 }
+
+/** Bromine that is inside and would not last until the next call is raised as one that is low. */
+function withBromineToLeave(found: Finding[], opened: OpenedVisit): Finding[] {
+  const ahead = bromineAt(opened);
+  const reading = byQuantity(opened.readings).bromine;
+  const range = opened.ranges.bromine;
+  if (!ahead || !reading || !range || found.some(({ code }) => code === "bromine.high")) return found;
+  const own = found.find(({ code }) => code === "bromine.low");
+  if (own) return found.map((one) => (one === own ? { ...one, aim: ahead.leave } : one));
+  if (ahead.leave - reading.value < WORTH_RAISING) return found;
+  const { value, bound } = reading;
+  return [
+    ...found,
+    {
+      code: "bromine.low",
+      quantity: "bromine",
+      value,
+      bound,
+      limit: range.low ?? value,
+      aim: ahead.leave,
+      closes: false,
+      rangeSet: opened.rangeSet.id,
+    },
+  ];
+}
+
+/** A drop of the usual test, mg/L. */
+const WORTH_RAISING = 0.45;
 
 /**
  * Judges what was measured in a visit; what was not tested is carried into the amounts only.
@@ -60,6 +92,7 @@ export function judge(opened: OpenedVisit): Judgement {
     possible: possibleNow(opened),
     outBefore: findingsCarried(opened),
     bathing,
+    bromine: bromineAt(opened),
     notices: noticesOf({
       bathing,
       findings: found,
@@ -87,7 +120,7 @@ export function judge(opened: OpenedVisit): Judgement {
     balance,
     demand: balance && target !== null ? compareDemand(balance.water, balance.spreads, today, target) : null,
     advice: adviseEach({
-      findings: found,
+      findings: withBromineToLeave(found, opened),
       // Chlorine of another day says nothing of what a shock would come to.
       readings: { ...byQuantity(carried.filter(({ quantity }) => quantity !== "freeChlorine")), ...today },
       combinedUnsure: opened.log.doses.some(

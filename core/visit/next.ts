@@ -1,4 +1,4 @@
-import { methodsAt, STATION_ORDER } from "../testing/order/stations";
+import { methodsAt } from "../testing/order/stations";
 import { type Stop, stopAfter, visitSoFar } from "../testing/order/visit-order";
 import type { Brought } from "./brought";
 import type { TestInput } from "./commands";
@@ -16,6 +16,6 @@ export function stopAfterTest(
   if (opened.progress) return "retest";
   const kit = [...kits, ...olderKits].find(({ id }) => id === kitId)?.kit;
   const here =
-    kit && STATION_ORDER.find((station) => methodsAt(kit, station).some(({ id }) => id === methodId));
-  return here ? stopAfter(visitSoFar(opened), here) : "judge";
+    kit && opened.due.find(({ station }) => methodsAt(kit, station).some(({ id }) => id === methodId));
+  return here ? stopAfter(visitSoFar(opened), here.station) : "judge";
 }

@@ -86,10 +86,17 @@ export function recipeInputOf(opened: OpenedVisit): RecipeInput | NoPlan {
     set: problem.set,
     surface: problem.surface,
     spreads: problem.spreads,
+    ...(opened.basin.sanitiser === "bromine" ? { bromine: bromineRead(opened) } : {}),
     combinedChlorine: combined?.value ?? null,
     combinedUnsure: persulfate || (combined !== undefined && combined.bound !== "within"),
     indoors: opened.basin.indoors,
     fillRate: opened.firm.fillRate,
     persulfateDose: opened.firm.persulfateDose,
   };
+}
+
+function bromineRead({ readings, ranges }: OpenedVisit): { value: number; high: number } | null {
+  const reading = readings.find(({ quantity, doubts }) => quantity === "bromine" && mayActOn(doubts));
+  const high = ranges.bromine?.high;
+  return reading && high !== undefined ? { value: reading.value, high } : null;
 }

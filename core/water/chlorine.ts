@@ -88,7 +88,7 @@ export const HELD_BY_HOCL = { floor: 0.03, aim: 0.05, shock: 0.3, saltCellFloor:
 export const FIXED_BAND = { low: 1, high: 4, wastefulAbove: 50 } as const;
 
 /** mg/L of bromine (Br2, 159.81 g/mol) that read as one mg/L of chlorine (Cl2, 70.91 g/mol). */
-const BROMINE_FACTOR = 2.25;
+export const BROMINE_FACTOR = 2.25;
 export const bromineFromChlorine = (chlorineReading: number): number =>
   numberWithin("freeChlorine", chlorineReading, 0, 200) * BROMINE_FACTOR;
 

@@ -64,6 +64,16 @@ describe("a visit without a network", () => {
     await page.goto("about:blank");
     await open(page, `${demo.web.address}/visits/${visit}/ph`);
     await waits(page, /3 kept here/);
+    // Something happens there: what to do and whom to ring need no network.
+    await open(page, `${demo.web.address}/visits/${visit}/incident`);
+    await waits(page, /1-800-222-1222/);
+    await press(page, "Broken glass");
+    await waits(page, /Vacuum to waste/);
+    await press(page, "Close the basin and log it");
+    await waits(page, /Logged by/);
+    await waits(page, /Closed: nobody in the water/);
+    await waits(page, /4 kept here/);
+    await open(page, `${demo.web.address}/visits/${visit}/ph`);
     await press(page, "between 7.4 and 7.6");
     await press(page, "Save");
     await at(page, "totalAlkalinity");
@@ -75,7 +85,7 @@ describe("a visit without a network", () => {
     await page.waitForFunction((path) => location.pathname === path, {}, `/visits/${visit}`);
     await still(page);
     expect(await text(page)).toMatch(/Without a network/);
-    await waits(page, /5 kept here/);
+    await waits(page, /6 kept here/);
     expect(await readings(demo.db, demo.firmId, visit)).toEqual([]);
 
     await demo.web.start();
@@ -90,13 +100,18 @@ describe("a visit without a network", () => {
           asFirm(demo.db, demo.firmId, (scope) =>
             scope
               .selectFrom("visit")
-              .select(["note", "finished_at", "look"])
+              .select(["note", "finished_at", "look", "incidents", "bathing"])
               .where("id", "=", visit)
               .executeTakeFirst(),
           ),
         { timeout: 20_000 },
       )
-      .toMatchObject({ note: "Without a network", look: { see: ["cloudy"] } });
+      .toMatchObject({
+        note: "Without a network",
+        look: { see: ["cloudy"] },
+        incidents: [{ kind: "glass", over: null }],
+        bathing: { state: "closed" },
+      });
     await page.waitForFunction(() => !/kept here/.test(document.body.innerText));
     expect(faults).toEqual([]);
     await page.close();

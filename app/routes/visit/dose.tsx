@@ -19,6 +19,7 @@ import { onDevice } from "../../device/seam";
 import { Cautions } from "../../ui/cautions";
 import { FindingFlag } from "../../ui/finding-flag";
 import { amountText, bracketOf, figures, plain, volumeText, withUnit } from "../../ui/format";
+import { Pictogram } from "../../ui/pictogram";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
 import { weighed } from "../../ui/weighed";
@@ -59,6 +60,8 @@ export default function Dose() {
     <section aria-label={words.visit.doseTitle} className="grid gap-4">
       <h2 className="text-2xl font-bold">{words.visit.doseTitle}</h2>
       {combined && !underWay ? <CombinedFirst value={combined.value} /> : null}
+      <ClosedLine />
+      <BromineToLeave />
       {underWay ? null : <DemandBeside />}
       {underWay ? (
         <>
@@ -96,6 +99,35 @@ export default function Dose() {
         </>
       )}
     </section>
+  );
+}
+
+/** That nobody goes in, in one line: the plan does not open what a test must. */
+function ClosedLine() {
+  const { visit, bathing } = useVisit();
+  const said = words.safety;
+  if (bathing.state !== "closed" && bathing.state !== "untested") return null;
+  return (
+    <p className="flex items-center gap-3 border-l-4 border-above bg-above-wash p-2 font-semibold text-above">
+      <Pictogram name="keep-out" size={28} />
+      <Link to={`/visits/${visit.id}/judge`} className="link">
+        {bathing.state === "closed" ? said.closed : said.untested}
+      </Link>
+    </p>
+  );
+}
+
+/** How much bromine lasts until the next visit. */
+function BromineToLeave() {
+  const { bromine } = useVisit();
+  const { units } = useFirm();
+  if (!bromine) return null;
+  const text = (value: number) => withUnit("bromine", Number(value.toFixed(1)), units);
+  return (
+    <p className="sheet p-4">
+      {words.visit.bromineLeave(text(bromine.leave), text(bromine.found.low), text(bromine.found.high))}{" "}
+      {bromine.willNotLast ? <b>{words.visit.bromineShort}</b> : null}
+    </p>
   );
 }
 

@@ -116,6 +116,9 @@ function Open({ station }: { station: Station }) {
           ) : null}
         </p>
       </header>
+      {station === "bromine" && method.quantity === "freeChlorine" ? (
+        <p className="font-medium">{words.visit.readAsChlorine}</p>
+      ) : null}
       <OwnWays own={own} way={way} choose={(one) => choose(ways.indexOf(one))} />
       <Refused answer={fetcher.data} />
       <Agreement readings={standing.filter((reading) => reading.quantity === station)} />

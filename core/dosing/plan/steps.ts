@@ -43,8 +43,8 @@ export interface HeldBack {
   chance: number;
 }
 
-/** Readings that a retest may ask for: those a dose moves, and combined chlorine after a shock. */
-export type Retested = Steered | "combinedChlorine";
+/** Readings that a retest may ask for: those a dose moves, combined chlorine after a shock, and bromine. */
+export type Retested = Steered | "combinedChlorine" | "bromine";
 
 /** What a plan says each retested reading will come to. */
 export type Promised = Partial<Record<Retested, Prospect>>;

@@ -28,15 +28,17 @@ export type Station = (typeof STATION_ORDER)[number];
 export const isStation = (name: string): name is Station => STATION_ORDER.some((station) => station === name);
 
 /**
- * The methods of a kit that can answer a station, best first. Combined chlorine is titrated, or
- * worked out from a total reading.
+ * The methods of a kit that can answer a station, best first. Combined chlorine is titrated, or worked out from a
+ * total reading; bromine is read as chlorine by a kit that has no test of its own for it, see `bromineFromChlorine`.
  * @example methodsAt(kit, "salt")[0].id // "salt"
  */
-export const methodsAt = (kit: Kit, station: Station): Method[] =>
-  kit.methods.filter(
-    (method) =>
-      method.quantity === station || (station === "combinedChlorine" && method.quantity === "totalChlorine"),
-  );
+export function methodsAt(kit: Kit, station: Station): Method[] {
+  const of = (...quantities: Quantity[]) =>
+    kit.methods.filter(({ quantity }) => quantities.includes(quantity));
+  if (station === "combinedChlorine") return of("combinedChlorine", "totalChlorine");
+  const own = of(station);
+  return own.length === 0 && station === "bromine" ? of("freeChlorine") : own;
+}
 
 /** Stations that make no sense with this sanitiser. */
 const NOT_WITH: Record<Sanitiser, readonly Station[]> = {

@@ -7,7 +7,7 @@ import { findingsOverall, planUnderWay, visitOf } from "../visit";
 import type { VisitReading } from "../written";
 import type { Case } from ".";
 import { fact } from "./seen";
-import { combinedOf, methodOf, readFact } from "./tests";
+import { asRead, combinedOf, methodOf, readFact } from "./tests";
 
 export const LONGEST_NOTE = 4000;
 
@@ -51,11 +51,12 @@ export function correct({ brought, written, command }: Case<"correct">): Fact[] 
   if (!wrong) throw new InputFault("changed", "readingId", readingId);
   const method = methodOf(brought, wrong.kitId, wrong.methodId);
   // What was worked out from another reading is put right by that one.
-  if (method.quantity !== wrong.quantity)
+  const { quantity, result } = asRead(brought, method, measure(method, seen));
+  if (quantity !== wrong.quantity)
     throw new InputFault("inconsistent", wrong.quantity, wrong.value, method.quantity);
   const reading: VisitReading = {
     ...wrong,
-    ...measure(method, seen),
+    ...result,
     id: command.id,
     observation: seen,
     doubts: [],

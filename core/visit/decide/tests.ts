@@ -1,6 +1,7 @@
 import { doubtsOf } from "../../doubts";
 import { contextFor } from "../../doubts/context";
 import { InputFault } from "../../fault";
+import type { Measurement, Quantity } from "../../measure/quantity";
 import { combinedFrom } from "../../testing/combined";
 import { laterCount } from "../../testing/count/counting";
 import { toAnswer } from "../../testing/doubt";
@@ -8,6 +9,7 @@ import { type Method, methodById } from "../../testing/kit";
 import { reagentsUsed } from "../../testing/reagents";
 import { measure, type Observation } from "../../testing/result";
 import { bestOf } from "../../uncertainty/agreement";
+import { bromineFromChlorine } from "../../water/chlorine";
 import { bathingAt } from "../bathing";
 import type { Brought } from "../brought";
 import type { TestInput, VisitCommand } from "../commands";
@@ -61,6 +63,26 @@ export function read({ brought, written, command }: Case<"read">): Fact[] {
   return facts;
 }
 
+/** A chlorine test in a bromine basin reads bromine as chlorine: 2.25 times as much is there. */
+export function asRead(
+  { basin }: Brought,
+  { quantity }: Pick<Method, "quantity">,
+  result: Measurement,
+): { quantity: Quantity; result: Measurement } {
+  if (basin.sanitiser !== "bromine" || (quantity !== "freeChlorine" && quantity !== "totalChlorine"))
+    return { quantity, result };
+  const times = (value: number | null) => (value === null ? null : bromineFromChlorine(value));
+  return {
+    quantity: "bromine",
+    result: {
+      ...result,
+      value: bromineFromChlorine(result.value),
+      low: times(result.low),
+      high: times(result.high),
+    },
+  };
+}
+
 function readOne(
   brought: Brought,
   written: Written,
@@ -72,12 +94,13 @@ function readOne(
   const { visit } = brought;
   const kitId = test.kitId ?? visit.kitId;
   const method = methodOf(brought, kitId, test.methodId);
-  const result = measure(method, test.seen);
+  const seenAs = measure(method, test.seen);
+  const { quantity, result } = asRead(brought, method, seenAs);
   // After a plan's doses the water is another: only what was read since stands beside this reading.
   const round = Math.min(seen?.plans ?? Number.POSITIVE_INFINITY, written.plans.length);
   const standing = written.readings.filter((one) => one.round === round);
   const log = logView(brought, written, command.at);
-  const doubts = doubtsOf(contextFor(log, standing, { method, result, seen: test.seen })).filter(
+  const doubts = doubtsOf(contextFor(log, standing, { method, result: seenAs, seen: test.seen })).filter(
     (doubt) => doubt.moment === "result",
   );
   const scatter = brought.scatters?.[command.by.id]?.[method.id];
@@ -85,7 +108,7 @@ function readOne(
     ...result,
     id: test.id,
     visitId: visit.id,
-    quantity: method.quantity,
+    quantity,
     kitId,
     methodId: method.id,
     observation: test.seen,
