@@ -220,7 +220,7 @@ export {
   type Product,
   type ProductId,
 } from "./products/products";
-export { type How, meetBadly, TRAITS } from "./products/traits";
+export { type How, loadsOf, meetBadly, TRAITS } from "./products/traits";
 export { normal, type Random, seeded } from "./random";
 export { mixesLike } from "./ranges/bathing-limits";
 export {

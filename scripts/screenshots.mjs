@@ -62,7 +62,9 @@ async function shoot(browser, address) {
 
   await press(page, "Start a visit");
   await at("look");
-  await press(page, "stains");
+  await press(page, "cloudy");
+  await press(page, "gate or fence does not close and latch by itself");
+  await keep("look");
   await page.keyboard.press("s");
   await at("sample");
   const visitAt = (stop) => open(page, page.url().replace(/[^/]+$/, stop));
@@ -97,7 +99,6 @@ async function shoot(browser, address) {
   await settle();
   await visitAt("ph");
   await press(page, "between 7.8 and 8.0");
-  await keep("comparator");
   await press(page, "Save");
   await settle();
   await visitAt("acidDemand");
@@ -126,16 +127,15 @@ async function shoot(browser, address) {
   await keep("dose");
   await press(page, "Begin this plan");
   await page.waitForSelector("::-p-text(The plan under way)");
-  for (const _ of ["step", "step"]) {
-    await page
-      .waitForSelector("li[aria-current=step] form button:not([disabled])", { timeout: 4000 })
-      .catch(() => {});
-    await page.keyboard.press("s");
-    await new Promise((done) => setTimeout(done, 900));
-  }
-  await keep("steps");
   const visit = page.url().split("/").at(-2);
+  await open(page, `${address}/visits/${visit}/incident`);
+  await press(page, "Diarrhea in the water");
+  await keep("incident");
   await page.setViewport(PHONE);
+  await open(page, `${address}/visits/${visit}/dose`);
+  await page.waitForSelector("li[aria-current=step]");
+  await page.$eval("li[aria-current=step]", (step) => scrollTo(0, step.getBoundingClientRect().top - 60));
+  await keep("steps");
   await open(page, `${address}/visits/${visit}/totalAlkalinity`);
   await keep("count-phone");
   await page.emulateMediaFeatures([{ name: "prefers-color-scheme", value: "dark" }]);
@@ -158,11 +158,6 @@ async function shoot(browser, address) {
   await keep("visit-sheet");
   await open(page, `${address}/shelf`);
   await keep("shelf");
-  await open(page, `${address}/shelf/kits`);
-  await press(page, "Full titration kit");
-  await page.waitForSelector("::-p-text(Versions)");
-  await press(page, "Calcium hardness");
-  await keep("kit");
   await open(page, `${address}/visits/${visit}/customer`);
   await keep("customer");
   await open(page, `${address}/book`);

@@ -66,7 +66,8 @@ export const SCREEN_HELP: readonly ScreenHelp[] = [
     title: "Before the tests",
     drawing: "sample",
     lines: [
-      "Look first: what you see, hear, smell and feel; it is one tap each.",
+      "Look first: what you see, hear, smell and feel, one tap each. What hides the floor or can hurt closes the basin.",
+      "Something happened: stool, glass, gas, a chemical on somebody. What to do first, and it stands in the log.",
       "Rinse three times; go in upside down, elbow deep, away from returns and the surface; turn over, up.",
       "Fill to the line at eye level, the bottom of the curve on the line.",
       "What speaks against a sample is named; you can go on all the same, and it is written down.",

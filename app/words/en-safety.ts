@@ -219,9 +219,14 @@ export function bathingReason(reason: BathingReason, { value, limit, name }: Wri
     case "reading":
     case "off": {
       const isLow = reason.finding.endsWith(".low");
-      const said = `${name(reason.quantity)} is ${value(reason.quantity, reason.value)}, should be ${
-        isLow ? "at least" : "at most"
-      } ${limit(reason.quantity, reason.limit)}.`;
+      const bound =
+        reason.code === "reading"
+          ? `closed ${isLow ? "under" : "over"}`
+          : `should be ${isLow ? "at least" : "at most"}`;
+      const said = `${name(reason.quantity)} is ${value(reason.quantity, reason.value)}, ${bound} ${limit(
+        reason.quantity,
+        reason.limit,
+      )}.`;
       return reason.quantity === "temperature"
         ? `Water this hot can make people faint and drown. ${said} Young children and pregnant women stay out of hot water.`
         : said;

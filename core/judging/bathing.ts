@@ -91,7 +91,7 @@ export function bathingOf(input: BathingInput): Bathing {
     ...(seen?.closing ?? []).map((trouble): BathingReason => ({ code: "seen", trouble })),
     ...findings
       .filter(({ closes }) => closes)
-      .map((one): BathingReason => ({ code: "reading", ...told(one) })),
+      .map((one): BathingReason => ({ code: "reading", ...told(one), limit: one.closesAt ?? one.limit })),
     ...closers
       .filter((one) => needed.some((quantity) => at(quantity) < one.at))
       .map(({ what }): BathingReason => ({ code: "since", what })),

@@ -13,6 +13,8 @@ export interface Finding {
   aim: number | null;
   /** The basin must be closed until this reads right. */
   closes: boolean;
+  /** The limit that closes, where it does: another number than the range's. */
+  closesAt?: number;
   /** Id of the set that says so. */
   rangeSet: string;
   /** The last test of the visit no longer has it: it was mended before anybody left. */
@@ -177,6 +179,7 @@ function findingOf(
       limit,
       aim: range.aim ?? null,
       closes: closed,
+      ...(closed ? { closesAt: (side === "low" ? range.closeBelow : range.closeAbove) ?? limit } : {}),
       ...(!closed && mayClose(measured, range, side) ? { mayClose: true } : {}),
       rangeSet,
     },

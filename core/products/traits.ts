@@ -107,6 +107,12 @@ export const TRAITS: Readonly<Record<ProductId, Traits>> = {
   "phosphate-remover": LABELLED,
 };
 
+/** Salt for a cell, and what makes bromine: they move none of the balanced readings and keep their own rule. */
+const OWN_RULE: readonly ProductId[] = ["sodium-chloride", "sodium-bromide", "bromine-tablets"];
+
+/** @example hasOwnRule("sodium-chloride") // true */
+export const hasOwnRule = (product: ProductId): boolean => OWN_RULE.includes(product);
+
 export const isAcid = (product: ProductId): boolean => TRAITS[product].acid;
 export const isChlorine = (product: ProductId): boolean => TRAITS[product].chlorine;
 

@@ -5,7 +5,7 @@ import { type NoPlan, problemFor, whyNoPlan } from "../dosing/plan/problem";
 import type { PlanProblem } from "../dosing/plan/shown";
 import { PERSULFATE_HOURS } from "../doubts/chlorine";
 import { isLabelled } from "../products/labels";
-import { TRAITS } from "../products/traits";
+import { hasOwnRule, TRAITS } from "../products/traits";
 import { mixesLike } from "../ranges/bathing-limits";
 import type { RecipeInput } from "../recipes";
 import { mayActOn } from "../testing/doubt";
@@ -30,7 +30,10 @@ export const plannedProducts = ({
 }): PlanProduct[] =>
   products
     // What is dosed by its label moves no reading that is planned for.
-    .filter(({ planned, product }) => planned && !basin.barred.includes(product) && !isLabelled(product))
+    .filter(
+      ({ planned, product }) =>
+        planned && !basin.barred.includes(product) && !isLabelled(product) && !hasOwnRule(product),
+    )
     .map((product) => ({
       key: product.id,
       product: product.product,

@@ -342,7 +342,7 @@ describe("a shelf that cannot do it", () => {
     await press(page, "Write it for the customer");
     const note = await page.$eval("textarea[name=note]", (one) => (one as HTMLTextAreaElement).value);
     expect(note).toMatch(
-      /^Left open: .*Calcium hardness.*Not on the truck\.\nWe found .*We added .*Algaecide/s,
+      /^Left open: .*Calcium hardness.*Not on the truck\.\nNot tested: do not use the water\. Nobody looked.* We found .*We added .*Algaecide/s,
     );
     await press(page, "Save the visit");
     await page.waitForFunction(() => !location.pathname.endsWith("/close"));

@@ -50,7 +50,7 @@ describe("a whole visit by keyboard alone", () => {
     await page.keyboard.type("400");
     await page.keyboard.press("Enter");
     await page.waitForSelector("[role=alert]");
-    expect(await text(page)).toMatch(/Temperature is 400 °F; the most it can be is 113 °F/);
+    expect(await text(page)).toMatch(/Temperature is 400 °F; the most it can be is 140 °F/);
     expect(await page.$eval("input[inputmode=decimal]", (input) => (input as HTMLInputElement).value)).toBe(
       "400",
     );

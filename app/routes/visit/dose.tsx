@@ -5,6 +5,7 @@ import {
   effectPerGram,
   everydayAmount,
   horizonOf,
+  loadsOf,
   mixesLike,
   problemOf,
   productForm,
@@ -270,6 +271,7 @@ function DoseStep({ advice, product, given }: StepProps) {
     : productForm(advice.product);
   const amount = everydayAmount(advice.grams, form, units);
   const portion = everydayAmount(advice.portions.grams, form, units);
+  const loads = loadsOf(advice.product, advice.portions.grams);
   const unit = weighed(form.form, units, advice.grams);
   // Combined chlorine is burnt off by free chlorine, so that is what the amount aims at.
   const aimed = advice.finding.quantity === "combinedChlorine" ? "freeChlorine" : advice.finding.quantity;
@@ -287,6 +289,11 @@ function DoseStep({ advice, product, given }: StepProps) {
       {advice.limitedBy ? <p className="font-medium">{words.visit.limitedByPh}</p> : null}
       {advice.portions.count > 1 ? (
         <p className="font-medium">{words.visit.portions(advice.portions.count, amountText(portion))}</p>
+      ) : null}
+      {loads > 1 ? (
+        <p className="font-medium">
+          {words.plan.loads(loads, amountText(everydayAmount(advice.portions.grams / loads, form, units)))}
+        </p>
       ) : null}
       <p className="text-soft">{words.plan.how[TRAITS[advice.product].how]}</p>
       <Cautions

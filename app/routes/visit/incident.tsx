@@ -31,7 +31,7 @@ export default function IncidentPage() {
   return (
     <section aria-label={said.title} className="grid max-w-3xl gap-4">
       <h2 className="text-2xl font-bold">{said.title}</h2>
-      <p className="flex flex-wrap items-center gap-x-3 gap-y-2 text-lg font-semibold">
+      <div className="grid grid-cols-[1fr_auto] items-center gap-x-3 gap-y-2 text-lg font-semibold wide:max-w-xl">
         <span>{said.emergency}</span>
         <Ring number={numbers.emergency} />
         {numbers.poison ? (
@@ -40,7 +40,7 @@ export default function IncidentPage() {
             <Ring number={numbers.poison} />
           </>
         ) : null}
-      </p>
+      </div>
       {open.map((incident) => (
         <OpenIncident key={incident.id} incident={incident} />
       ))}
