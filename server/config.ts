@@ -1,4 +1,5 @@
 import Joi from "joi";
+import { plainCode } from "./auth/plain-code";
 
 /** What the web server is told by its environment. See the README for each. */
 export interface Config {
@@ -36,7 +37,12 @@ const schema = Joi.object({
   PUBLIC_URL: Joi.string().uri({ scheme: ["http", "https"] }),
   PHOTOMETERS: Joi.string().pattern(/^((tcp|http):\/\/[\w.-]+:\d{1,5})( (tcp|http):\/\/[\w.-]+:\d{1,5})*$/),
   WEATHER: Joi.string().uri({ scheme: ["http", "https"] }),
-  SETUP_CODE: Joi.string().min(8).max(60),
+  // Only its letters and figures count, as they are compared: eight blanks are no code.
+  SETUP_CODE: Joi.string()
+    .max(60)
+    .custom((code: string, helpers) =>
+      plainCode(code).length < 8 ? helpers.error("string.min", { limit: 8 }) : code,
+    ),
   JOBS: Joi.valid("on", "off").default("on"),
   LOG_LEVEL: Joi.valid("fatal", "error", "warn", "info", "debug", "silent").default("warn"),
 }).unknown();

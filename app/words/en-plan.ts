@@ -44,8 +44,6 @@ export const planWords = {
     aerateHow:
       "Air drives carbon dioxide out: the pH rises, alkalinity stays. The time is a guess until this basin's own is known; the pH says when to stop.",
     retest: (names: string[]) => `Test again: ${names.join(", ")}`,
-    heldBack: (amount: string, chance: string, name: string, limit: string) =>
-      `The rest, ${amount}, waits for the retest: all at once it might take ${name} past ${limit} (${chance}).`,
     missed: (name: string, value: string, limit: string) => `${name} ends at ${value}, not ${limit}.`,
     obstacles: {
       "no-product": "No product on the shelf moves it that way.",

@@ -49,6 +49,7 @@ describe("findings", () => {
         limit: 1,
         aim: 3,
         closes: true,
+        closesAt: 1,
         rangeSet: "outdoor-fixed-band",
       },
     ]);

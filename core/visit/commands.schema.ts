@@ -90,8 +90,6 @@ const product = Joi.object({
   pricePerKg: Joi.number().min(0).required(),
   stock: Joi.number().min(0).allow(null).required(),
 });
-const heldBack = Joi.object().unknown();
-
 const step = Joi.object({
   kind: Joi.valid("replace-water", "dose", "aerate", "task", "retest").required(),
   waitMinutes: Joi.number().min(0).max(100_000).required(),
@@ -105,7 +103,8 @@ const step = Joi.object({
   portionGrams: grams,
   loads: Joi.number().integer().min(1).max(1000),
   how: Joi.string().max(40),
-  heldBack,
+  // Plans of before kept a part back until the retest.
+  heldBack: Joi.any().strip(),
   millimoles: Joi.number().min(0).max(50),
   untilPh: Joi.number().min(0).max(14),
   minutes: Joi.number().min(0),
@@ -133,7 +132,7 @@ const step = Joi.object({
 const list = (most: number) => Joi.array().items(Joi.object().unknown()).max(most).required();
 
 /** A plan as a device found it; the numbers are checked against the water by `planKept`. */
-const content = Joi.object<PlanContent>({
+const content = Joi.object<PlanContent & { heldBack?: unknown }>({
   basis: Joi.object({
     water: sample.required(),
     litres: Joi.number().greater(0).required(),
@@ -145,7 +144,7 @@ const content = Joi.object<PlanContent>({
   saturation: figure.allow(null).required(),
   cost: Joi.number().min(0).required(),
   steps: Joi.array().items(step).max(100).required(),
-  heldBack: Joi.array().items(heldBack).max(20).required(),
+  heldBack: Joi.any().strip(),
   missed: Joi.array().items(Joi.object().unknown()).max(20).required(),
   facts: Joi.object().max(20).required(),
   ahead: Joi.object({

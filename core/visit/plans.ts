@@ -49,7 +49,6 @@ export function contentOfHorizon(
     saturation: now.saturation,
     cost: now.cost,
     steps: now.steps,
-    heldBack: [],
     missed: [],
     facts: {},
     ahead: { leave, calls, projects, promised, opens, leftOut, open },
@@ -67,7 +66,6 @@ export const contentOfRecipe = ({ input, spreads }: PlanProblem, recipe: Recipe)
   saturation: saturation(recipe.after).full.corrected,
   cost: recipe.cost,
   steps: recipe.steps,
-  heldBack: [],
   missed: [],
   facts: recipe.facts,
 });
@@ -94,7 +92,6 @@ function contentOfAmounts(
     saturation,
     cost,
     steps,
-    heldBack: [],
     missed: missed.map((miss) => ({ ...miss, obstacle: "chosen" as const })),
     facts: {},
   };
@@ -218,14 +215,13 @@ function checkSteps(mostChlorine: number, origin: "alternative" | "recipe", cont
       passes(position);
     }
   });
-  checkEnd(content, readingsOf(totals));
+  checkEnd(origin, content, readingsOf(totals));
 }
 
-/** What is held back for the retest is promised too, so only a plan without it ends where it says. */
-function checkEnd({ after, heldBack, facts, steps }: PlanContent, end: Sample): void {
-  // Chlorine that falls by itself, or goes into what is burnt off, is none of the steps'.
-  const isPlain = heldBack.length === 0 && Object.keys(facts).length === 0;
-  if (!isPlain || steps.some((step) => step.kind === "task")) return;
+/** A plan ends where it says. A recipe's chlorine falls by itself, or goes into what is burnt off, besides. */
+function checkEnd(origin: "alternative" | "recipe", { after, facts, steps }: PlanContent, end: Sample): void {
+  const isLeftToItself = Object.keys(facts).length > 0 || steps.some((step) => step.kind === "task");
+  if (origin === "recipe" && isLeftToItself) return;
   if (Math.abs(end.ph - after.ph) > PH_TOLERANCE)
     throw new InputFault("inconsistent", "after.ph", after.ph, end.ph);
   for (const quantity of ["totalAlkalinity", "calciumHardness", "cyanuricAcid", "freeChlorine"] as const)

@@ -3,7 +3,7 @@ import type { Outcome } from "../dosing/outcome";
 import type { PlanInput } from "../dosing/plan/input";
 import type { Plan } from "../dosing/plan/plan";
 import type { SettledStep } from "../dosing/plan/progress";
-import type { HeldBack, PlanStep } from "../dosing/plan/steps";
+import type { PlanStep } from "../dosing/plan/steps";
 import type { Incident } from "../judging/incidents";
 import type { Notice } from "../judging/notices";
 import type { Measurement, Quantity } from "../measure/quantity";
@@ -114,7 +114,6 @@ export interface PlanContent {
   saturation: number;
   cost: number;
   steps: PlanStep[];
-  heldBack: HeldBack[];
   missed: Plan["missed"];
   facts: RecipeFacts;
   /** What was set, promised and left for the calls to come; plans of one still water have none. */

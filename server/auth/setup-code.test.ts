@@ -11,6 +11,12 @@ describe("the code that sets a fresh instance up", () => {
     for (const code of codes) expect(code).toMatch(/^[A-HJKMNP-Z2-9]{5}-[A-HJKMNP-Z2-9]{5}$/);
   });
 
+  it("of blanks, dashes or letters that do not count is no code that anybody knows", () => {
+    for (const code of ["--------", "        ", "ключключ", "ABC-DEF"])
+      for (const typed of ["", "--------", "ключключ", "ABCDEF", code])
+        expect(new SetupCode(code).is(typed), `${code} ${typed}`).toBe(false);
+  });
+
   it("is good once: of two at once one goes through, and after a failure it is good again", async () => {
     const setup = new SetupCode();
     await expect(

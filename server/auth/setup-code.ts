@@ -1,6 +1,7 @@
 import { randomInt, timingSafeEqual } from "node:crypto";
 import type { Database } from "../db/connection";
 import { asGate } from "../db/connection";
+import { plainCode } from "./plain-code";
 
 /**
  * The one-time code with which the first visitor sets up the firm of a fresh instance. It is printed where the
@@ -17,9 +18,8 @@ export class SetupCode {
 
   /** @example new SetupCode("ABCD-EFGH").is("abcd efgh") // true */
   is(typed: string): boolean {
-    const plain = (text: string) => Buffer.from(text.toUpperCase().replace(/[^A-Z0-9]/g, ""));
-    const [given, own] = [plain(typed), plain(this.code)];
-    return given.length === own.length && timingSafeEqual(given, own);
+    const [given, own] = [Buffer.from(plainCode(typed)), Buffer.from(plainCode(this.code))];
+    return own.length >= LEAST_SIGNS && given.length === own.length && timingSafeEqual(given, own);
   }
 
   /** Of two who come at once one sets it up; where that fails the code is good again. */
@@ -34,6 +34,9 @@ export class SetupCode {
     }
   }
 }
+
+/** A code of fewer letters and figures is none: nobody sets a firm up with it. */
+export const LEAST_SIGNS = 8;
 
 /** Letters and figures that nobody takes for one another. */
 const SIGNS = "ABCDEFGHJKMNPQRSTUVWXYZ23456789";

@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import { everydayAmount, type PlanStep, productForm, type ShelfProduct } from "#core";
 import { Cautions } from "../../ui/cautions";
-import { amountText, figures, hoursText, plain, valueText, volumeText } from "../../ui/format";
+import { amountText, figures, hoursText, plain, volumeText } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { type Weighed, weighed } from "../../ui/weighed";
 import { quantityName, words } from "../../words";
@@ -53,25 +53,14 @@ export function StepHead({
   }
 }
 
-/** What goes with a step: the exact amount, portions, what is held back, how, and its cautions. */
+/** What goes with a step: the exact amount, portions, how, and its cautions. */
 export function StepDetail({ step, products }: { step: PlanStep; products: readonly ShelfProduct[] }) {
-  const units = useUnits();
   const said = words.plan;
   return (
     <>
       {step.kind === "dose" ? <DoseDetail step={step} products={products} /> : null}
       {step.kind === "aerate" ? <p className="text-soft">{said.aerateHow}</p> : null}
       <Cautions codes={step.cautions} />
-      {step.kind === "dose" && step.heldBack ? (
-        <p className="border-l-4 border-below bg-below-wash p-2 text-below">
-          {said.heldBack(
-            amountText(everydayAmount(step.heldBack.grams, measuredBy(step, products, units).form, units)),
-            `${plain(step.heldBack.chance * 100, 0)} %`,
-            quantityName(step.heldBack.quantity),
-            valueText(step.heldBack.quantity, step.heldBack.limit, units),
-          )}
-        </p>
-      ) : null}
     </>
   );
 }

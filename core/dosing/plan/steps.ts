@@ -18,8 +18,6 @@ export type PlanStep = { waitMinutes: number; cautions: CautionCode[] } & (
       /** Jugs or buckets that each portion is poured in; plans of before did not say. */
       loads?: number;
       how: How;
-      /** Of the planned amount, what waited for the retest: plans of before kept a part back. */
-      heldBack?: HeldBack;
     }
   | {
       kind: "aerate";
@@ -32,16 +30,6 @@ export type PlanStep = { waitMinutes: number; cautions: CautionCode[] } & (
   | { kind: "task"; task: TaskCode }
   | { kind: "retest"; quantities: Retested[]; promised?: Promised }
 );
-
-/** What of a product was kept back until the water had been tested again. */
-export interface HeldBack {
-  product: string;
-  grams: number;
-  /** The reading that the whole amount might take past its limit, and the chance of it, 0…1. */
-  quantity: Steered;
-  limit: number;
-  chance: number;
-}
 
 /** Readings that a retest may ask for: those a dose moves, combined chlorine after a shock, and bromine. */
 export type Retested = Steered | "combinedChlorine" | "bromine";
