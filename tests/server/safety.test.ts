@@ -1,0 +1,177 @@
+import { v7 as uuid } from "uuid";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { dayIn, nothingFound } from "#core";
+import { asFirm } from "#server/db/connection";
+import type { RoundDay } from "#server/round/day";
+import { dataOf, faultText } from "../client";
+import { readAt, shownVisit, visitWith } from "../visit";
+import { openWorld, type World } from "../world";
+
+/** From what happened at the water to what the next one there, the Round and the customer read. */
+let world: World;
+beforeAll(async () => {
+  world = await openWorld();
+});
+afterAll(() => world.close());
+
+const RIGHT = { ph: [7.4, 7.6] as [number, number], alkalinity: 100, chlorine: 3 };
+const visitOf = async (read = RIGHT) => {
+  const { db, ours, http } = world;
+  const visit = await visitWith(db, ours, http, {});
+  await look(visit);
+  await readAt(http, visit, read);
+  return visit;
+};
+const look = (visit: string, troubles = {}) =>
+  world.http.postJson(`/visits/${visit}/look`, {
+    id: uuid(),
+    ...nothingFound(),
+    ...troubles,
+    next: "sample",
+  });
+const close = (visit: string) => world.http.post(`/visits/${visit}/close`, new URLSearchParams({ note: "" }));
+const sheet = async (visit: string) => (await world.http.get(`/visits/${visit}/customer`)).text();
+const incident = (visit: string, body: object) =>
+  world.http.postJson(`/visits/${visit}/incident.data`, { id: uuid(), ...body });
+const callToday = async () => {
+  const { http, ours } = world;
+  const day = dayIn(new Date(), "UTC");
+  const loaded = await dataOf<Record<string, { data: { round: RoundDay } }>>(
+    await http.get(`/_root.data?day=${day}&_routes=routes/round/route`),
+  );
+  return loaded["routes/round/route"]?.data.round.calls.find(({ basin }) => basin.id === ours.basinId);
+};
+
+describe("the customer's sheet", () => {
+  it("lets nobody in that was not tested, and says so after what was seen", async () => {
+    const open = await visitOf();
+    await close(open);
+    expect(await sheet(open)).toContain("The water may be used.");
+    const { db, ours, http } = world;
+    const unread = await visitWith(db, ours, http, { alkalinity: 100 });
+    await close(unread);
+    expect(await sheet(unread)).toContain("Not tested: do not use the water.");
+    const cloudy = await visitOf();
+    await look(cloudy, { see: ["cloudy"], safe: ["gate"] });
+    await close(cloudy);
+    const text = await sheet(cloudy);
+    expect(text).toContain("Do not use the water.");
+    expect(text).toContain("Someone lying on the floor would not be seen.");
+    expect(text).toContain("A child can get in alone");
+    expect(text).not.toMatch(/The water may be used|cover off/i);
+    expect((await callToday())?.shut).toMatchObject({ state: "closed" });
+  });
+
+  it("is put right when a reading is: what was wrongly closed is open, and the other way round", async () => {
+    const { http } = world;
+    const visit = await visitOf();
+    await close(visit);
+    const shown = await shownVisit(http, visit);
+    const reading = shown.readings.find(({ quantity }) => quantity === "freeChlorine");
+    const answer = await http.postJson(`/visits/${visit}/correct`, {
+      id: uuid(),
+      readingId: reading?.id,
+      seen: { kind: "drops", count: 2, sample: 25 },
+      why: "two drops, not fifteen",
+    });
+    expect(answer.status).toBe(200);
+    expect(await sheet(visit)).toContain("Do not use the water.");
+  });
+});
+
+describe("an incident", () => {
+  it("closes over visits until it is over and tested, and the Round says so", async () => {
+    const { db, ours, http } = world;
+    const visit = await visitOf();
+    expect((await incident(visit, { kind: "legionella", note: "two guests with pneumonia" })).status).toBe(
+      200,
+    );
+    await close(visit);
+    expect(await sheet(visit)).toContain("Legionella suspected");
+    expect((await callToday())?.shut?.because).toContainEqual({ code: "incident", incident: "legionella" });
+
+    const next = await visitOf();
+    const shown = await shownVisit(http, next);
+    expect(shown.incidents).toMatchObject([
+      { kind: "legionella", note: "two guests with pneumonia", over: null },
+    ]);
+    expect(shown.bathing.state).toBe("closed");
+    const [open] = shown.incidents;
+    const refused = await incident(next, { incidentId: open?.id });
+    expect(await faultText(refused)).toBe("Who decided that it is over is missing.");
+    expect((await incident(next, { incidentId: open?.id, who: "Dr Varrow, county health" })).status).toBe(
+      200,
+    );
+    expect((await shownVisit(http, next)).bathing).toMatchObject({
+      state: "closed",
+      because: [{ code: "since", what: "incident" }],
+    });
+    await readAt(http, next, RIGHT);
+    expect((await shownVisit(http, next)).bathing.state).toBe("open");
+    await close(next);
+    // The one after knows of none.
+    expect((await shownVisit(http, await visitOf())).incidents).toEqual([]);
+    const kept = await asFirm(db, ours.id, (scope) =>
+      scope.selectFrom("visit").select("incidents").where("id", "=", next).executeTakeFirstOrThrow(),
+    );
+    expect(kept.incidents).toMatchObject([{ over: { who: "Dr Varrow, county health", by: "Tech" } }]);
+  });
+
+  it("says what is wrong: a kind that is none, one that nobody knows, too soon", async () => {
+    const visit = await visitOf();
+    expect(await faultText(await incident(visit, { kind: "flood" }))).toMatch(
+      /What happened is flood; known are/,
+    );
+    expect(await faultText(await incident(visit, { incidentId: uuid() }))).toMatch(/is not known here/);
+    await incident(visit, { kind: "lightning" });
+    const [open] = (await shownVisit(world.http, visit)).incidents;
+    expect(await faultText(await incident(visit, { incidentId: open?.id }))).toMatch(
+      /^Too soon: (29|30) minutes/,
+    );
+    // It happened all the same where the visit was closed meanwhile.
+    await close(visit);
+    expect((await incident(visit, { kind: "glass" })).status).toBe(200);
+    expect(await sheet(visit)).toContain("Broken glass");
+  });
+});
+
+describe("what is typed", () => {
+  it("asks for a strength at which nothing is sold, and takes it when it is meant", async () => {
+    const product = {
+      command: "save-product",
+      id: uuid(),
+      product: "hydrochloric-acid",
+      name: "Acid",
+      strength: 0.0031,
+      density: 1.16,
+      pricePerKg: null,
+      reorder: null,
+      planned: true,
+    };
+    const send = (more = {}) => world.http.postJson("/shelf/products.data", { ...product, ...more });
+    const asked = await send();
+    expect(asked.status).toBe(422);
+    expect(await asked.text()).toMatch(/strength/);
+    expect((await send({ sure: true })).status).toBe(200);
+    // Saved once with that strength, it is not asked again for its price.
+    expect((await send({ pricePerKg: 2 })).status).toBe(200);
+  });
+
+  it("asks who bathes in a new basin", async () => {
+    const { http, ours } = world;
+    const answer = await http.postJson("/basins/new.data", {
+      command: "add-basin",
+      id: uuid(),
+      siteId: uuid(),
+      newSite: { name: "Site", street: "", district: "", contact: "" },
+      name: "Plunge",
+      kind: "plunge",
+      surface: "tile",
+      litres: 9000,
+      indoors: false,
+      kitId: ours.kitId,
+      rangeSetId: ours.rangeSetId,
+    });
+    expect(await faultText(answer)).toBe("Who bathes there is missing.");
+  });
+});
