@@ -33,11 +33,13 @@ export function judge(input: Fields): object {
   const { place, surface, sanitiser: told } = basinFrom(givenOr(input, "basin", {}));
   const made = readingsFrom(input.readings);
   // A bromine that was read, and no chlorine, is a bromine basin's.
-  const sanitiser = told ?? (made.bromine && !made.freeChlorine ? "bromine" : "chlorine");
+  const saidOrRead = told ?? (made.bromine && !made.freeChlorine ? "bromine" : null);
+  const sanitiser = saidOrRead ?? "chlorine";
   const look = lookFrom(input.look);
   const set = {
     ...known("rangeSet", givenOr(input, "rangeSet", USUAL_SET), RANGE_SETS),
-    place: { ...place, sanitiser },
+    // Where nothing is said of it, all that was read is judged.
+    place: { ...place, sanitiser: saidOrRead },
   };
   const today = Object.fromEntries(Object.entries(made).filter(([, one]) => !one.daysAgo));
   const carried = Object.fromEntries(Object.entries(made).filter(([, one]) => one.daysAgo));

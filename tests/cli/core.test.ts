@@ -199,6 +199,14 @@ describe("the command line", () => {
           rangeSet: "public-code",
         },
         { readings: [reading("ph", 7.5), reading("freeChlorine", 2)], basin: {}, rangeSet: "held-by-hocl" },
+        {
+          readings: [reading("ph", 7.5), reading("freeChlorine", 4), reading("salt", 1200)],
+          rangeSet: "salt-cell",
+        },
+        { readings: [reading("ph", 7.5), reading("bromine", 0)], rangeSet: "public-code" },
+        { readings: [reading("totalAlkalinity", 100)] },
+        { readings: [reading("ph", 7.5), reading("freeChlorine", 3)], look: ["floor-hidden"] },
+        { readings: [reading("ph", 7.5), reading("freeChlorine", 3)], look: ["haunted"] },
         { readings: [reading("pH", 7.5)] },
         { readings: [reading("ph", 7.5, { low: 7.6 })] },
         { readings: [reading("ph", 7.5), reading("ph", 7.6)] },
@@ -208,7 +216,7 @@ describe("the command line", () => {
         .map((line) => JSON.stringify(line))
         .join("\n")}`,
     );
-    const [bounded, held, ...wrong] = lines;
+    const [bounded, held, salt, bromine, unread, unseen, ...wrong] = lines;
     expect(bounded).toMatchObject({
       closed: true,
       because: ["ph.high"],
@@ -230,9 +238,14 @@ describe("the command line", () => {
       bathing: { state: "care", because: [{ code: "off", finding: "freeChlorine.low" }] },
       ranges: { freeChlorine: { low: expect.closeTo(2.23, 1) } },
     });
+    expect(salt).toMatchObject({ open: true, findings: [{ code: "salt.low" }] });
+    expect(bromine).toMatchObject({ closed: true, because: ["bromine.low"] });
+    expect(unread).toMatchObject({ closed: false, open: false, bathing: { state: "untested" } });
+    expect(unseen).toMatchObject({ closed: true, because: [], bathing: { because: [{ code: "seen" }] } });
     expect(
       wrong.map(({ error }) => `${(error as { field: string }).field} ${(error as { code: string }).code}`),
     ).toEqual([
+      "look.0 unknown",
       "readings.0.quantity unknown",
       "readings.0.low too-high",
       "readings.1.quantity inconsistent",
