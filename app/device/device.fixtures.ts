@@ -13,6 +13,7 @@ import {
 import { faultView } from "../fault";
 import { setMemberHere } from "./member";
 import { type DeviceStore, deviceStore } from "./store";
+import { othersWork } from "./whose";
 
 globalThis.navigator ??= {} as Navigator;
 
@@ -37,7 +38,15 @@ interface Waited {
 }
 
 /** How the server behaves when it is asked next; it goes back to answering by itself. */
-export type Mood = "answers" | "silent" | "half" | "portal" | "broken" | "signed-out" | "answer-lost";
+export type Mood =
+  | "answers"
+  | "silent"
+  | "half"
+  | "portal"
+  | "broken"
+  | "signed-out"
+  | "others"
+  | "answer-lost";
 
 export class FakeServer {
   written: Written = NOTHING_WRITTEN;
@@ -55,6 +64,7 @@ export class FakeServer {
     if (mood === "portal") return new Response("<html>Welcome to the guest network</html>");
     if (mood === "signed-out")
       return Object.defineProperty(new Response(), "type", { value: "opaqueredirect" });
+    if (mood === "others") return othersWork("somebody", "else") ?? new Response("", { status: 500 });
     const { commands } = JSON.parse(String(init?.body)) as { commands: Waited[] };
     const results = commands.map((command) => this.take(command));
     const text = stringify({ results, visits: [{ brought: this.brought, written: this.written }] });

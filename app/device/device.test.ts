@@ -71,6 +71,7 @@ describe("what waits", () => {
     ["portal", "unreached"],
     ["answer-lost", "unreached"],
     ["signed-out", "signed-out"],
+    ["others", "signed-out"],
   ] as const)("stays while the server is %s, and goes once when it answers", async (mood, end) => {
     await give(store, VISIT, alkalinity(10, uuidOf(110)));
     server.moods = [mood];

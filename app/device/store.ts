@@ -66,7 +66,7 @@ export class DeviceStore extends Dexie {
   photos!: EntityTable<KeptPhoto, "id">;
   settings!: Table<{ key: string; value: unknown }, string>;
 
-  constructor(memberId: string) {
+  constructor(readonly memberId: string) {
     // Strict: what was written is on the disk before anybody is told so.
     super(`pelagon ${memberId}`, { chromeTransactionDurability: "strict" });
     this.version(STORE_VERSION).stores({

@@ -3,6 +3,7 @@ import type { Brought, By, Written } from "#core";
 import type { SyncResult } from "../routes/device/sync";
 import { memberBy, rebased } from "./outbox";
 import { type DeviceStore, deviceStore, type Waiting } from "./store";
+import { FAULT_HEADER, OTHER_MEMBER } from "./whose";
 
 /** What waits on this device is sent, oldest first, by one page at a time. */
 
@@ -78,6 +79,7 @@ async function sendSome(store: DeviceStore, waiting: Waiting[]): Promise<DrainEn
     method: "POST",
     headers: { "Content-Type": "application/json" },
     body: JSON.stringify({
+      member: store.memberId,
       sentAt: new Date(),
       commands: some.map(({ id, name, visitId, given, made, sequence }) => ({
         id,
@@ -137,6 +139,8 @@ async function asked(path: string, init: RequestInit): Promise<Response | DrainE
       signal: AbortSignal.timeout(SILENT_MS),
     });
     if (answer.type === "opaqueredirect" || answer.status === 401) return "signed-out";
+    // Somebody else signed in in this browser: what waits is not theirs, and stays until its maker is back.
+    if (answer.status === 409 && answer.headers.get(FAULT_HEADER) === OTHER_MEMBER) return "signed-out";
     return answer.ok || answer.status === 422 || answer.status === 409 ? answer : "unreached";
   } catch {
     return "unreached";
@@ -154,6 +158,7 @@ async function sendPhoto(store: DeviceStore, command: Waiting): Promise<DrainEnd
   form.set("id", command.id);
   form.set("made", JSON.stringify({ ...command.made, sequence: command.sequence }));
   form.set("sentAt", new Date().toISOString());
+  form.set("member", store.memberId);
   form.set("photo", photo.blob, "photo.jpg");
   const answer = await asked(`/visits/${command.visitId}/photos.data`, { method: "POST", body: form });
   if (typeof answer === "string") return answer;

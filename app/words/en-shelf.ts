@@ -196,6 +196,7 @@ const PRODUCT: Record<ProductId, string> = {
   "sodium-chloride": "salt",
   "sodium-bromide": "sodium bromide",
   "bromine-tablets": "bromine tablets",
+  "bromine-granules": "bromine granules",
   algaecide: "algaecide",
   "copper-algaecide": "copper algaecide",
   sequestrant: "sequestrant",

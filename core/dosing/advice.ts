@@ -56,7 +56,12 @@ const REMEDIES: Partial<Record<Finding["code"], readonly ProductId[]>> = {
   "calciumHardness.low": ["calcium-chloride"],
   "cyanuricAcid.low": ["cyanuric-acid"],
   // An oxidiser makes bromine of the bromide that is there; unstabilised, so that nothing else comes along.
-  "bromine.low": ["sodium-hypochlorite", "potassium-monopersulfate", "calcium-hypochlorite"],
+  "bromine.low": [
+    "sodium-hypochlorite",
+    "potassium-monopersulfate",
+    "bromine-granules",
+    "calcium-hypochlorite",
+  ],
   "salt.low": ["sodium-chloride"],
 };
 

@@ -17,6 +17,8 @@ describe("bromine out of an oxidiser", () => {
     expect(brominePerGram({ product: "potassium-monopersulfate", strength: 0.43 })).toBeCloseTo(0.4516, 4);
     // A tablet brings HOBr and HOCl: 0.96 / 241.47 × 2 = 7.951 mmol, 1270.7 mg; the trade says 66 % + 66 %
     expect(brominePerGram({ product: "bromine-tablets", strength: 0.96 })).toBeCloseTo(1.2707, 3);
+    // Granules are told by their available chlorine: 0.46 / 70.906 × 159.81
+    expect(brominePerGram({ product: "bromine-granules", strength: 0.46 })).toBeCloseTo(1.0368, 3);
     // The bank alone makes none.
     expect(brominePerGram({ product: "sodium-bromide", strength: 0.99 })).toBe(0);
   });

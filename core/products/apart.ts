@@ -23,7 +23,7 @@ export type StorageGroup = (typeof STORAGE_GROUPS)[number];
 export function storageGroup(product: ProductId): StorageGroup {
   if (product === "sodium-hypochlorite") return "liquid-chlorine";
   if (product === "calcium-hypochlorite") return "cal-hypo";
-  if (product === "bromine-tablets") return "bromine";
+  if (product === "bromine-tablets" || product === "bromine-granules") return "bromine";
   // An acid salt, and an oxidiser first of all.
   if (product === "potassium-monopersulfate") return "oxidiser";
   const { acid, chlorine } = TRAITS[product];

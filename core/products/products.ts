@@ -142,6 +142,14 @@ export const PRODUCTS = {
   "sodium-bromide": pure(102.89, { dissolved: 102.89 }, "solid", 0.99, 1.6),
   // 1-bromo-3-chloro-5,5-dimethylhydantoin in tablets, for a feeder: HOBr and HOCl of each, two of what oxidises.
   "bromine-tablets": pure(241.47, { chlorine: 2, dissolved: 241.47 }, "solid", 0.96, null),
+  // Dichlor with sodium bromide, one scoop for a hot tub: it makes its bromine as it dissolves, and leaves stabiliser.
+  "bromine-granules": chlorine(
+    255.98,
+    { alkalinity: 1, cyanurate: 1, chlorine: 2, dissolved: 219.95 },
+    "solid",
+    0.46,
+    0.95,
+  ),
   algaecide: byLabel,
   "copper-algaecide": byLabel,
   sequestrant: byLabel,
@@ -170,6 +178,7 @@ const MOST_AVAILABLE: Partial<Record<ProductId, number>> = {
   "calcium-hypochlorite": 1, // 0.992
   dichlor: 0.65, // 0.645 without its two waters, 0.554 with them
   trichlor: 0.92, // 0.915
+  "bromine-granules": 0.65,
 };
 
 /**
@@ -194,6 +203,7 @@ const SOLD_AT: Partial<Record<ProductId, readonly [low: number, high: number]>> 
   "sodium-chloride": [0.95, 1],
   "sodium-bromide": [0.3, 1],
   "bromine-tablets": [0.9, 1],
+  "bromine-granules": [0.3, 0.6],
 };
 
 /**

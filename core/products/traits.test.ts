@@ -22,6 +22,7 @@ describe("the traits of products", () => {
     const unused = PRODUCT_IDS.filter((id) => TRAITS[id].use === null && !isLabelled(id));
     expect(unused.sort()).toEqual([
       "boric-acid",
+      "bromine-granules",
       "bromine-tablets",
       "potassium-monopersulfate",
       "sodium-bromide",

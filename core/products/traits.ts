@@ -99,6 +99,10 @@ export const TRAITS: Readonly<Record<ProductId, Traits>> = {
   "sodium-chloride": traits(null, "sanitiser", "broadcast", 40_000),
   "sodium-bromide": traits(null, "sanitiser", "dissolve-first", 2000),
   "bromine-tablets": traits(null, "sanitiser", "in-a-feeder", byChlorine(0.28), { chlorine: true }),
+  "bromine-granules": traits(null, "sanitiser", "dissolve-first", byChlorine(0.46), {
+    chlorine: true,
+    stabilised: true,
+  }),
   algaecide: LABELLED,
   "copper-algaecide": LABELLED,
   sequestrant: LABELLED_ACID,
@@ -108,7 +112,12 @@ export const TRAITS: Readonly<Record<ProductId, Traits>> = {
 };
 
 /** Salt for a cell, and what makes bromine: they move none of the balanced readings and keep their own rule. */
-const OWN_RULE: readonly ProductId[] = ["sodium-chloride", "sodium-bromide", "bromine-tablets"];
+const OWN_RULE: readonly ProductId[] = [
+  "sodium-chloride",
+  "sodium-bromide",
+  "bromine-tablets",
+  "bromine-granules",
+];
 
 /** @example hasOwnRule("sodium-chloride") // true */
 export const hasOwnRule = (product: ProductId): boolean => OWN_RULE.includes(product);

@@ -108,7 +108,7 @@ describe("a whole visit by keyboard alone", () => {
     await page.keyboard.press("n");
     await at(page, "judge");
     const judged = await text(page);
-    expect(judged).toMatch(/Free chlorine is low: 2\.0 ppm, should be at least 3\.0 ppm/);
+    expect(judged).toMatch(/Free chlorine is low: 2\.0 ppm, should be at least 3\.5 ppm/);
     expect(judged).toMatch(/Total alkalinity is low: 75 ppm/);
     expect(judged).toMatch(/pH is high: 8\.0/);
     // The index comes with its interval, drawn in a worker: pH 8.0, TA 75, CH 180, 37.5 °C.

@@ -121,6 +121,36 @@ describe("commands from a device", () => {
   });
 });
 
+describe("work of somebody else", () => {
+  it("is not taken in under the cookie of who is signed in: none of it, a photo neither", async () => {
+    const { db, ours } = world;
+    const phone = device(http);
+    const basinId = await newBasin();
+    const visitId = uuid();
+    const commands = [
+      phone.command("start", visitId, { basinId }, { id: visitId }),
+      phone.command("look", visitId, { ...LOOK, see: ["cloudy"] }),
+    ];
+    const sent = (member: string) => http.postJson("/sync", { member, sentAt: new Date(), commands });
+    const others = await sent(ours.ownerId);
+    expect(others.status).toBe(409);
+    expect(others.headers.get("x-pelagon-fault")).toBe("other-member");
+    const kept = () =>
+      asFirm(db, ours.id, (scope) =>
+        scope.selectFrom("visit").select("id").where("id", "=", visitId).execute(),
+      );
+    expect(await kept()).toEqual([]);
+    // Their own it takes; a build that does not say whose it is, too.
+    expect((await sent(ours.memberId)).status).toBe(200);
+    expect(await kept()).toEqual([{ id: visitId }]);
+    const form = new FormData();
+    form.set("id", uuid());
+    form.set("member", ours.ownerId);
+    form.set("photo", new Blob([new Uint8Array(100)], { type: "image/png" }), "p.png");
+    expect((await http.post(`/visits/${visitId}/photos`, form)).status).toBe(409);
+  });
+});
+
 describe("two devices at one visit", () => {
   const written = async (from: ReturnType<typeof device>, visitId: string) => {
     const { visits } = await from.send(from.command("hide-photo", visitId, { photoId: uuid() }));

@@ -5,8 +5,9 @@ import { checked, givenAtSchema } from "#core/schemas";
 import { uuidSchema } from "#server/commands/fields";
 import { readVisit } from "#server/db/visit-record";
 import { performCommand } from "../../commands";
-import { attempt, inFirm } from "../../context";
+import { attempt, inFirm, memberContext } from "../../context";
 import { carriedOut } from "../../device/action.server";
+import { othersWork } from "../../device/whose";
 import { type FaultView, faultView } from "../../fault";
 import { jsonBody } from "../../request";
 import type { Route } from "./+types/sync";
@@ -22,7 +23,9 @@ interface Waited {
 
 const MOST = 50;
 
-const syncSchema = Joi.object<{ sentAt: string; commands: Waited[] }>({
+const syncSchema = Joi.object<{ member?: string; sentAt: string; commands: Waited[] }>({
+  /** Whose commands these are, by the device; builds of before did not say. */
+  member: uuidSchema.optional(),
   /** By the clock that the commands were given by. */
   sentAt: Joi.string().isoDate().required(),
   commands: Joi.array()
@@ -49,7 +52,9 @@ export type SyncResult = { id: string; visitId: string } & ({ answer: string | n
  */
 export const action = ({ request, context }: Route.ActionArgs) =>
   attempt(async () => {
-    const { sentAt, commands } = checked(syncSchema, await jsonBody(request));
+    const { member, sentAt, commands } = checked(syncSchema, await jsonBody(request));
+    const others = othersWork(member, context.get(memberContext).memberId);
+    if (others) return others;
     const results: SyncResult[] = [];
     for (const { id, name, visitId, given, made } of commands) {
       const at = new Date(made.at);

@@ -13,6 +13,7 @@ import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { Mark } from "../../ui/mark";
 import { Refused } from "../../ui/refused";
+import { useNobodyHere } from "../../ui/use-nobody-here";
 import { productName, words } from "../../words";
 import { NewPasswordField } from "../team/new-password-field";
 import type { Route } from "./+types/route";
@@ -80,6 +81,7 @@ export async function action({ request, context }: Route.ActionArgs) {
 export const meta: Route.MetaFunction = () => [{ title: `${words.setup.title} · ${words.product}` }];
 
 export default function Setup({ loaderData: { zones }, actionData }: Route.ComponentProps) {
+  useNobodyHere();
   const said = words.setup;
   const busy = useNavigation().state !== "idle";
   return (

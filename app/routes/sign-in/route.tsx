@@ -1,15 +1,15 @@
 import { setTimeout as delay } from "node:timers/promises";
-import { useEffect, useRef } from "react";
+import { useRef } from "react";
 import { data, Form, Link, redirect, useNavigation } from "react-router";
 import { LONGEST_PASSWORD } from "#server/auth/password-length";
 import { signIn } from "#server/db/sessions";
 import { DEMO_EMAIL, DEMO_PASSWORD } from "#server/demo/cast";
 import { addressContext, atGate, attempt, servicesContext, sessionCookie, whoIs } from "../../context";
-import { setMemberHere } from "../../device/member";
 import { formBody, textOf } from "../../request";
 import { Button } from "../../ui/button";
 import { Mark } from "../../ui/mark";
 import { Refused } from "../../ui/refused";
+import { useNobodyHere } from "../../ui/use-nobody-here";
 import { words } from "../../words";
 import type { Route } from "./+types/route";
 
@@ -61,8 +61,7 @@ export const meta: Route.MetaFunction = () => [{ title: `${words.signIn.title} Â
 
 export default function SignIn({ loaderData, actionData }: Route.ComponentProps) {
   const { demo, setup } = loaderData;
-  // Whoever signs in next is told by the server: until then nothing of anybody's lies open here.
-  useEffect(() => setMemberHere(null), []);
+  useNobodyHere();
   const form = useRef<HTMLFormElement>(null);
   const busy = useNavigation().state !== "idle";
   const said = words.signIn;

@@ -13,6 +13,7 @@ import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { Mark } from "../../ui/mark";
 import { Refused } from "../../ui/refused";
+import { useNobodyHere } from "../../ui/use-nobody-here";
 import { words } from "../../words";
 import type { Route } from "./+types/join";
 import { NewPasswordField } from "./new-password-field";
@@ -47,6 +48,7 @@ export async function action({ params, request, context }: Route.ActionArgs) {
 export const meta: Route.MetaFunction = () => [{ title: `${words.team.join} · ${words.product}` }];
 
 export default function Join({ loaderData: { firm, name, role }, actionData }: Route.ComponentProps) {
+  useNobodyHere();
   const said = words.team;
   const busy = useNavigation().state !== "idle";
   const alert = useRef<HTMLDivElement>(null);

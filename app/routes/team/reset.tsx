@@ -7,6 +7,7 @@ import { formBody, textOf } from "../../request";
 import { Button } from "../../ui/button";
 import { Mark } from "../../ui/mark";
 import { Refused, type SaveAnswer } from "../../ui/refused";
+import { useNobodyHere } from "../../ui/use-nobody-here";
 import { words } from "../../words";
 import type { Route } from "./+types/reset";
 import { NewPasswordField } from "./new-password-field";
@@ -35,6 +36,7 @@ export async function action({ params, request, context }: Route.ActionArgs) {
 export const meta: Route.MetaFunction = () => [{ title: `${words.team.newPassword} · ${words.product}` }];
 
 export default function Reset({ loaderData: { name, email }, actionData }: Route.ComponentProps) {
+  useNobodyHere();
   const said = words.team;
   const busy = useNavigation().state !== "idle";
   return (

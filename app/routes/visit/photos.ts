@@ -1,9 +1,10 @@
 import { checked, givenAtSchema } from "#core/schemas";
 import { uuidSchema } from "#server/commands/fields";
 import { checkedPhoto } from "#server/visits/photos";
-import { attempt } from "../../context";
+import { attempt, memberContext } from "../../context";
 import { carriedOut } from "../../device/action.server";
 import { photoOnDevice } from "../../device/seam";
+import { othersWork } from "../../device/whose";
 import { formBody, jsonOf, textOf } from "../../request";
 import type { Route } from "./+types/photos";
 
@@ -12,6 +13,8 @@ export const action = ({ params, request, context }: Route.ActionArgs) =>
   attempt(async () => {
     const form = await formBody(request);
     const { visitId } = params;
+    const others = othersWork(form.get("member"), context.get(memberContext).memberId);
+    if (others) throw others;
     const remove = form.get("remove");
     if (remove !== null) {
       const photoId = checked(uuidSchema, remove);

@@ -160,6 +160,16 @@ describe("what readings say together", () => {
     ).not.toContain("cause.combined-from-persulfate");
   });
 
+  it("names another basin's sanitiser, which says nothing here", () => {
+    const both = { ...right, bromine: made(4) };
+    expect(told(both).find(({ code }) => code === "reading.other-sanitiser")).toMatchObject({
+      quantity: "bromine",
+      value: 4,
+    });
+    expect(codes(both, { sanitiser: "bromine" })).toContain("reading.other-sanitiser");
+    expect(codes(right)).not.toContain("reading.other-sanitiser");
+  });
+
   it("marks what is a bound and what is carried", () => {
     const notices = told(
       { ...right, cyanuricAcid: made(30, { bound: "at-most", low: null }) },
