@@ -24,6 +24,7 @@ import { type LearnWith, learnUnlearned } from "#server/learning/learn-firm";
 import { startPhotometer } from "#server/standins/photometer";
 import { startWeather } from "#server/standins/weather";
 import { equip, type Services } from "./context";
+import { OURS_HEADER } from "./device/whose";
 import { withoutTokens } from "./log";
 import { openWorkbench } from "./work/workbench.server";
 
@@ -136,6 +137,11 @@ async function application(
     next();
   });
   app.use(headers(config, development));
+  // A device tells our refusals from those of a portal on the way by it.
+  app.use((_, response, next) => {
+    response.setHeader(OURS_HEADER, "1");
+    next();
+  });
   app.use(compression());
   if (before) app.use(before);
   else {

@@ -13,7 +13,7 @@ import {
 import { faultView } from "../fault";
 import { setMemberHere } from "./member";
 import { type DeviceStore, deviceStore } from "./store";
-import { othersWork } from "./whose";
+import { OURS_HEADER, othersWork } from "./whose";
 
 globalThis.navigator ??= {} as Navigator;
 
@@ -46,6 +46,10 @@ export type Mood =
   | "broken"
   | "signed-out"
   | "others"
+  | "busy"
+  | "reader"
+  | "foreign-403"
+  | "too-large"
   | "answer-lost";
 
 export class FakeServer {
@@ -64,6 +68,11 @@ export class FakeServer {
     if (mood === "portal") return new Response("<html>Welcome to the guest network</html>");
     if (mood === "signed-out")
       return Object.defineProperty(new Response(), "type", { value: "opaqueredirect" });
+    if (mood === "too-large") return new Response("", { status: 413, headers: { [OURS_HEADER]: "1" } });
+    if (mood === "busy") return new Response("", { status: 429 });
+    if (mood === "reader")
+      return new Response("Readers change nothing", { status: 403, headers: { [OURS_HEADER]: "1" } });
+    if (mood === "foreign-403") return new Response("<html>Buy a ticket</html>", { status: 403 });
     if (mood === "others") return othersWork("somebody", "else") ?? new Response("", { status: 500 });
     const { commands } = JSON.parse(String(init?.body)) as { commands: Waited[] };
     const results = commands.map((command) => this.take(command));

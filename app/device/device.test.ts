@@ -72,6 +72,8 @@ describe("what waits", () => {
     ["answer-lost", "unreached"],
     ["signed-out", "signed-out"],
     ["others", "signed-out"],
+    ["busy", "unreached"],
+    ["foreign-403", "unreached"],
   ] as const)("stays while the server is %s, and goes once when it answers", async (mood, end) => {
     await give(store, VISIT, alkalinity(10, uuidOf(110)));
     server.moods = [mood];
@@ -102,6 +104,31 @@ describe("what waits", () => {
       { id: uuidOf(120), fault: { code: "unknown", field: "methodId" } },
     ]);
     expect(server.written.readings).toMatchObject([{ id: uuidOf(122) }]);
+  });
+
+  it("that its maker may no longer send is told of, and waits for nobody", async () => {
+    await give(store, VISIT, alkalinity(10, uuidOf(130)));
+    await give(store, VISIT, alkalinity(11, uuidOf(131)));
+    server.moods = ["reader", "reader", "reader"];
+    expect(await drain()).toBe("empty");
+    expect(await waiting()).toBe(0);
+    expect(await store.refused.toArray()).toMatchObject([
+      { id: uuidOf(130), fault: { field: "role" } },
+      { id: uuidOf(131), fault: { field: "role" } },
+    ]);
+    expect(server.written.readings).toEqual([]);
+  });
+
+  it("goes on behind a photo that is too large", async () => {
+    const id = uuidOf(140);
+    await give(store, VISIT, { id, name: "photograph", given: { photoId: id } }, new Blob(["leaves"]));
+    await give(store, VISIT, alkalinity(10, uuidOf(141)));
+    server.moods = ["too-large"];
+    expect(await drain()).toBe("empty");
+    expect(await store.refused.toArray()).toMatchObject([
+      { id, fault: { code: "too-long", field: "photo" } },
+    ]);
+    expect(server.written.readings).toMatchObject([{ id: uuidOf(141) }]);
   });
 
   it("goes up in its order, many batches of it", async () => {

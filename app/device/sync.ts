@@ -1,9 +1,10 @@
 import { parse } from "devalue";
 import type { Brought, By, Written } from "#core";
+import type { FaultView } from "../fault";
 import type { SyncResult } from "../routes/device/sync";
 import { memberBy, rebased } from "./outbox";
 import { type DeviceStore, deviceStore, type Waiting } from "./store";
-import { FAULT_HEADER, OTHER_MEMBER } from "./whose";
+import { FAULT_HEADER, OTHER_MEMBER, OURS_HEADER } from "./whose";
 
 /** What waits on this device is sent, oldest first, by one page at a time. */
 
@@ -92,17 +93,18 @@ async function sendSome(store: DeviceStore, waiting: Waiting[]): Promise<DrainEn
   });
   if (typeof answer === "string") return answer;
   const told = await readAnswer(answer, some);
-  if (!told && answer.status === 422) return sendApart(store, some);
+  if (!told && !answer.ok) return sendApart(store, some, answer.status);
+  // A portal's page, or half an answer: the server has said nothing.
   if (!told) return "unreached";
   await takeIn(store, some, told);
   return "empty";
 }
 
-/** Something among these cannot even be read: each goes alone, and what cannot be read is told of. */
-async function sendApart(store: DeviceStore, some: Waiting[]): Promise<DrainEnd> {
+/** Something among these is refused: each goes alone, and what is refused is told of and blocks nothing. */
+async function sendApart(store: DeviceStore, some: Waiting[], status: number): Promise<DrainEnd> {
   const [only, ...more] = some;
   if (only && more.length === 0) {
-    const fault = { code: "malformed", field: "command", value: only.name, limit: null } as const;
+    const fault = refusalOf(only, status);
     await takeIn(store, some, { results: [{ id: only.id, visitId: only.visitId, fault }], visits: [] });
     return "empty";
   }
@@ -129,6 +131,20 @@ async function readAnswer(answer: Response, some: Waiting[]): Promise<SyncAnswer
   }
 }
 
+/** Whether the same may be taken at another time: everything else that is no answer is a refusal, for good. */
+const waitsFor = (status: number): boolean => status === 408 || status === 429 || status >= 500;
+
+/** Why the server took nothing of it, by its status; the page says it in words. */
+function refusalOf({ name }: Waiting, status: number): FaultView {
+  const fault = { code: "malformed", field: "command", value: name, limit: null } as const;
+  // Whoever reads along, or was removed, sends nothing for a firm any more.
+  if (status === 403) return { ...fault, code: "inconsistent", field: "role" };
+  if (status === 404) return { ...fault, code: "unknown", field: "visit" };
+  if (status === 413)
+    return { ...fault, code: "too-long", field: name === "photograph" ? "photo" : "command" };
+  return fault;
+}
+
 /** Asks the server; the end of draining where nobody who counts has answered. */
 async function asked(path: string, init: RequestInit): Promise<Response | DrainEnd> {
   try {
@@ -141,7 +157,8 @@ async function asked(path: string, init: RequestInit): Promise<Response | DrainE
     if (answer.type === "opaqueredirect" || answer.status === 401) return "signed-out";
     // Somebody else signed in in this browser: what waits is not theirs, and stays until its maker is back.
     if (answer.status === 409 && answer.headers.get(FAULT_HEADER) === OTHER_MEMBER) return "signed-out";
-    return answer.ok || answer.status === 422 || answer.status === 409 ? answer : "unreached";
+    const isOurs = answer.ok || answer.status === 422 || answer.headers.has(OURS_HEADER);
+    return waitsFor(answer.status) || !isOurs ? "unreached" : answer;
   } catch {
     return "unreached";
   }
@@ -169,12 +186,22 @@ async function sendPhoto(store: DeviceStore, command: Waiting): Promise<DrainEnd
     });
     return "empty";
   }
-  const fault = { code: "malformed", field: "photo", value: `${answer.status}`, limit: null } as const;
+  const fault = (await faultIn(answer)) ?? refusalOf(command, answer.status);
   await takeIn(store, [command], {
     results: [{ id: command.id, visitId: command.visitId, fault }],
     visits: [],
   });
   return "empty";
+}
+
+/** What the server said of a photo that it refused; null where it said nothing that can be read. */
+async function faultIn(answer: Response): Promise<FaultView | null> {
+  try {
+    const told = parse(await answer.text()) as { data?: { fault?: FaultView }; fault?: FaultView };
+    return told?.data?.fault ?? told?.fault ?? null;
+  } catch {
+    return null;
+  }
 }
 
 /** Takes in how commands ended: what was done leaves the outbox, what was refused is kept beside. */

@@ -1,3 +1,6 @@
+/** On every answer of this server: a portal on the way has none, and what it says refuses nothing. */
+export const OURS_HEADER = "X-Pelagon";
+
 /** Commands that were made by somebody else than who is signed in are answered so, and none of them is done. */
 export const FAULT_HEADER = "X-Pelagon-Fault";
 export const OTHER_MEMBER = "other-member";
@@ -12,5 +15,5 @@ export const othersWork = (said: unknown, memberId: string): Response | null =>
     ? null
     : new Response("These commands were made by somebody else than who is signed in.", {
         status: 409,
-        headers: { [FAULT_HEADER]: OTHER_MEMBER, "Cache-Control": "no-store" },
+        headers: { [FAULT_HEADER]: OTHER_MEMBER, [OURS_HEADER]: "1", "Cache-Control": "no-store" },
       });

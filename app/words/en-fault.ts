@@ -32,13 +32,17 @@ export function faultSentence(
     case "not-a-whole-number":
       return `${name} is ${given}; it must be a whole number.`;
     case "too-long":
+      if (fault.limit === null)
+        return fault.field === "photo" ? "The photo is too large to send." : `${name} is too large to send.`;
       return `${name} is too long; at most ${list} characters.`;
     case "inconsistent":
       return fault.field === "totalChlorine"
         ? `Total chlorine ${given} is less than free chlorine ${list}, which cannot be. Test both again.`
-        : fault.field === "visit"
-          ? "This visit is already finished; nothing was changed."
-          : `${name} (${given}) does not fit${list ? ` with ${list}` : ""}.`;
+        : fault.field === "role"
+          ? "You may no longer send work for this firm. Ask an owner; it stays here until then."
+          : fault.field === "visit"
+            ? "This visit is already finished; nothing was changed."
+            : `${name} (${given}) does not fit${list ? ` with ${list}` : ""}.`;
     case "unconfirmed":
       return fault.field === "sampling"
         ? "Something speaks against this sample; look at the page again and say that you take it anyway."
