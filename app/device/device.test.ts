@@ -113,8 +113,8 @@ describe("what waits", () => {
     expect(await drain()).toBe("empty");
     expect(await waiting()).toBe(0);
     expect(await store.refused.toArray()).toMatchObject([
-      { id: uuidOf(130), fault: { field: "role" } },
-      { id: uuidOf(131), fault: { field: "role" } },
+      { id: uuidOf(130), fault: { field: "sender" } },
+      { id: uuidOf(131), fault: { field: "sender" } },
     ]);
     expect(server.written.readings).toEqual([]);
   });

@@ -138,7 +138,7 @@ const waitsFor = (status: number): boolean => status === 408 || status === 429 |
 function refusalOf({ name }: Waiting, status: number): FaultView {
   const fault = { code: "malformed", field: "command", value: name, limit: null } as const;
   // Whoever reads along, or was removed, sends nothing for a firm any more.
-  if (status === 403) return { ...fault, code: "inconsistent", field: "role" };
+  if (status === 403) return { ...fault, code: "inconsistent", field: "sender" };
   if (status === 404) return { ...fault, code: "unknown", field: "visit" };
   if (status === 413)
     return { ...fault, code: "too-long", field: name === "photograph" ? "photo" : "command" };

@@ -38,7 +38,7 @@ export function faultSentence(
     case "inconsistent":
       return fault.field === "totalChlorine"
         ? `Total chlorine ${given} is less than free chlorine ${list}, which cannot be. Test both again.`
-        : fault.field === "role"
+        : fault.field === "sender"
           ? "You may no longer send work for this firm. Ask an owner; it stays here until then."
           : fault.field === "visit"
             ? "This visit is already finished; nothing was changed."

@@ -34,8 +34,8 @@ export function told(sheet: CustomerSheet) {
       name: quantityName(quantity),
       value: `${BOUND_SIGN[bound]}${withUnit(quantity, value, units)}`,
       should: said.range(
-        range?.low == null ? null : valueText(quantity, range.low, units),
-        range?.high == null ? null : valueText(quantity, range.high, units),
+        range?.low == null ? null : valueText(quantity, toldLimit(quantity, range.low), units),
+        range?.high == null ? null : valueText(quantity, toldLimit(quantity, range.high), units),
       ),
       place: range ? said.place[place] : "",
       off: place !== "within",
