@@ -1,6 +1,6 @@
 import type { Range } from "../ranges/range-set";
 import type { Figure } from "../uncertainty/figure";
-import { NINETY } from "../uncertainty/normal";
+import { NINE_IN_TEN, NINETY } from "../uncertainty/normal";
 
 /**
  * How much bromine to leave at a call so that it lasts until the next: its loss by what went in and what is left
@@ -75,6 +75,3 @@ export function bromineAhead(
     willNotLast: wanted > most,
   };
 }
-
-/** Of a one-sided 90 %, in standard deviations. */
-const NINE_IN_TEN = 1.2816;

@@ -12,9 +12,19 @@ const READS_AS_NONE = 1;
 /** Chlorine over this turns phenol red purple. mg/L */
 const PURPLE_FROM = 10;
 /** How long a persulfate reads as combined chlorine. Hours; "a day or so", doubled to be safe. */
-export const PERSULFATE_HOURS = 48;
+const PERSULFATE_HOURS = 48;
 const CHLORINE_HOURS = 24;
 const LAST_DAYS = 3;
+
+/** The doses of persulfate recent enough to still read as combined chlorine. */
+export const persulfateStillReading = (doses: readonly RecentDose[]): RecentDose[] =>
+  doses.filter(
+    ({ product, hoursAgo }) => product === "potassium-monopersulfate" && hoursAgo <= PERSULFATE_HOURS,
+  );
+
+/** Whether a combined chlorine read today may be persulfate. */
+export const hasPersulfate = (doses: readonly RecentDose[]): boolean =>
+  persulfateStillReading(doses).length > 0;
 
 /** Free chlorine that these doses brought when they went in, mg/L. */
 const chlorineBrought = (doses: readonly RecentDose[], withinHours: number): number =>
@@ -45,9 +55,7 @@ export function bleached({ method, result, today, last, doses, look }: TestConte
 
 export function persulfate({ method, result, doses }: TestContext): Doubt[] {
   if (!method.traps?.includes("persulfate")) return [];
-  const recent = doses.filter(
-    ({ product, hoursAgo }) => product === "potassium-monopersulfate" && hoursAgo <= PERSULFATE_HOURS,
-  );
+  const recent = persulfateStillReading(doses);
   if (recent.length === 0) return [];
   const hours = Math.min(...recent.map((dose) => dose.hoursAgo));
   return result

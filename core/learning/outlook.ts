@@ -1,7 +1,7 @@
 import type { Quantity } from "../measure/quantity";
 import type { Range } from "../ranges/range-set";
 import type { Figure } from "../uncertainty/figure";
-import { NINETY, normalUnder } from "../uncertainty/normal";
+import { NINE_IN_TEN, NINETY, normalUnder } from "../uncertainty/normal";
 import { LEARNED, type Learned } from "./log";
 
 /** The water as it is expected at a moment, ms since 1970. */
@@ -141,8 +141,6 @@ export const needOf = (
   0.5 * out +
   crossings.reduce((sum, { quantity, edge, chance }) => sum + WEIGHT[quantity][edge] * chance, 0);
 
-/** Of a one-sided 90 %, in standard deviations. */
-const NINE_IN_TEN = 1.2816;
 /** More chlorine than this nobody leaves. mg/L */
 const MOST_LEFT = 100;
 

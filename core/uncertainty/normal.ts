@@ -23,3 +23,5 @@ export function normalTail(z: number): number {
 
 /** Half of the central 90 % of a normal, in standard deviations. */
 export const NINETY = 1.6449;
+/** Of a one-sided 90 %, in standard deviations. */
+export const NINE_IN_TEN = 1.2816;

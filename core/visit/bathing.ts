@@ -5,6 +5,7 @@ import { chlorineRaised } from "../dosing/single";
 import { InputFault } from "../fault";
 import { type Bathing, bathingOf, type Closer } from "../judging/bathing";
 import type { Quantity } from "../measure/quantity";
+import { sanitiserReading } from "../measure/sanitiser";
 import { isLabelled, LABELLED } from "../products/labels";
 import { isChlorine } from "../products/traits";
 import { mixesLike } from "../ranges/bathing-limits";
@@ -12,6 +13,7 @@ import type { Range } from "../ranges/range-set";
 import { mayActOn } from "../testing/doubt";
 import { closingTroubles, urgentTroubles } from "../testing/order/look";
 import { MIXING_HOURS } from "../testing/order/sampling";
+import { BROMINE_FACTOR } from "../water/chlorine";
 import { readingsOf } from "../water/equilibrium";
 import { findingsIn, findingsNow, type OpenedVisit, possibleNow } from "./visit";
 import type { VisitReading } from "./written";
@@ -66,7 +68,7 @@ export function closersIn(opened: OpenedVisit): Closer[] {
 }
 
 function dosesThatClose(opened: OpenedVisit): Closer[] {
-  const { doses, products, readings, before, visit, trail, ranges } = opened;
+  const { basin, doses, products, readings, before, visit, trail, ranges } = opened;
   const all = [...before, ...readings];
   // A basin that was closed by a reading opens by what is read after the doses, all of it.
   const closedFrom = Math.min(
@@ -76,10 +78,11 @@ function dosesThatClose(opened: OpenedVisit): Closer[] {
       .flatMap(({ quantity }) => all.filter((one) => one.quantity === quantity))
       .map(({ takenAt }) => takenAt.getTime()),
   );
-  // One that was read again in the same round stands in the trail, with the moment at which it was replaced.
+  // One that was read again in the same round stands in the trail, with the moment at which it was replaced; one
+  // that was corrected afterward, with a reason, never was so.
   const closedUntil = Math.max(
     ...trail
-      .filter(({ quantity, value }) => closesAt(value, ranges[quantity]))
+      .filter(({ quantity, value, why }) => why === "" && closesAt(value, ranges[quantity]))
       .map(({ supersededAt }) => supersededAt.getTime()),
   );
   const given = doses.flatMap((dose) => {
@@ -97,17 +100,19 @@ function dosesThatClose(opened: OpenedVisit): Closer[] {
     if (isChlorine(compound) && code.startsWith("combinedChlorine")) closers.push({ what: "shock", at });
   }
   const last = (quantity: Quantity) => readings.find((one) => one.quantity === quantity);
-  // Chlorine that comes to a shock, all of it since it was last read.
-  const free = last("freeChlorine");
-  const added = given.filter(({ compound, at }) => isChlorine(compound) && at > timeOf(free));
-  const raised = added.reduce(
+  // Sanitiser that comes to a shock, all of it since it was last read: chlorine makes bromine of bromide.
+  const quantity = sanitiserReading(basin.sanitiser);
+  const read = last(quantity);
+  const added = given.filter(({ compound, at }) => isChlorine(compound) && at > timeOf(read));
+  const chlorine = added.reduce(
     (sum, { compound, strength, givenGrams }) =>
       sum + chlorineRaised({ product: compound, strength }, givenGrams, visit.litres),
     0,
   );
-  const most = ranges.freeChlorine?.closeAbove ?? Number.POSITIVE_INFINITY;
+  const raised = quantity === "bromine" ? chlorine * BROMINE_FACTOR : chlorine;
+  const most = ranges[quantity]?.closeAbove ?? Number.POSITIVE_INFINITY;
   const final = added.at(-1);
-  if (final && (raised >= FRESH_SHOCK - 1e-6 || (free?.value ?? 0) + raised > most))
+  if (final && (chlorine >= FRESH_SHOCK - 1e-6 || (read?.value ?? 0) + raised > most))
     closers.push({ what: "shock", at: final.at });
   const moved = phMovedOut(opened, last("ph"), given);
   return moved === null ? closers : [...closers, { what: "ph-moved", at: moved }];

@@ -74,6 +74,24 @@ describe("a bromine basin", () => {
     });
     expect(bathingAt(visitWith("bromine-fas-dpd", 20)).state).toBe("closed");
   });
+  it("is closed by a dose that takes bromine over what closes, until it was tested again", () => {
+    // 12 drops are 5.4; 60 g of 12.5 % in 1.5 m³ are 5 mg/L of chlorine, 11 of bromine; 25 g are 4.7 of it.
+    const dosed = (grams: number) => {
+      const opened = visitWith("bromine-fas-dpd", 12);
+      const given = {
+        id: uuidOf(60),
+        visitId: CALL.visit.id,
+        productId: CALL.products[2]?.id ?? "",
+        code: "bromine.low",
+        plannedGrams: grams,
+        givenGrams: grams,
+        givenAt: new Date(STARTED.getTime() + 60_000),
+      };
+      return bathingAt({ ...opened, doses: [given] });
+    };
+    expect(dosed(25)).toMatchObject({ state: "closed", because: [{ code: "since", what: "shock" }] });
+    expect(dosed(5).state).toBe("mixing");
+  });
   it("is raised to what lasts until the next visit, also where it is inside today", () => {
     const inside = visitWith("bromine-fas-dpd", 11);
     const ahead = bromineAt(inside);

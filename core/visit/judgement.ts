@@ -1,7 +1,7 @@
 import { millisecondsInDay } from "date-fns/constants";
 import { type Advice, adviseEach } from "../dosing/advice";
 import type { BromineAhead } from "../dosing/bromine-ahead";
-import { PERSULFATE_HOURS } from "../doubts/chlorine";
+import { hasPersulfate } from "../doubts/chlorine";
 import { balanceOf, type WaterBalance } from "../judging/balance";
 import type { Bathing } from "../judging/bathing";
 import type { Finding } from "../judging/findings";
@@ -46,8 +46,7 @@ export interface Judgement {
 }
 
 /** Bromine that is inside and would not last until the next call is raised as one that is low. */
-function withBromineToLeave(found: Finding[], opened: OpenedVisit): Finding[] {
-  const ahead = bromineAt(opened);
+function withBromineToLeave(found: Finding[], opened: OpenedVisit, ahead: BromineAhead | null): Finding[] {
   const reading = byQuantity(opened.readings).bromine;
   const range = opened.ranges.bromine;
   if (!ahead || !reading || !range || found.some(({ code }) => code === "bromine.high")) return found;
@@ -86,13 +85,14 @@ export function judge(opened: OpenedVisit): Judgement {
   const balance = balanceOf(opened.known);
   const today = byQuantity(readings);
   const bathing = bathingAt(opened);
+  const bromine = bromineAt(opened);
   const target = demandTarget([{ id: visit.kitId, kit: opened.kit }, ...opened.otherKits]);
   return {
     findings: found,
     possible: possibleNow(opened),
     outBefore: findingsCarried(opened),
     bathing,
-    bromine: bromineAt(opened),
+    bromine,
     notices: noticesOf({
       bathing,
       findings: found,
@@ -120,12 +120,10 @@ export function judge(opened: OpenedVisit): Judgement {
     balance,
     demand: balance && target !== null ? compareDemand(balance.water, balance.spreads, today, target) : null,
     advice: adviseEach({
-      findings: withBromineToLeave(found, opened),
+      findings: withBromineToLeave(found, opened, bromine),
       // Chlorine of another day says nothing of what a shock would come to.
       readings: { ...byQuantity(carried.filter(({ quantity }) => quantity !== "freeChlorine")), ...today },
-      combinedUnsure: opened.log.doses.some(
-        ({ product, hoursAgo }) => product === "potassium-monopersulfate" && hoursAgo <= PERSULFATE_HOURS,
-      ),
+      combinedUnsure: hasPersulfate(opened.log.doses),
       known: opened.known,
       litres: visit.litres,
       products,

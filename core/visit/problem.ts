@@ -3,7 +3,7 @@ import { PRICE_UNKNOWN } from "../dosing/plan/fetch";
 import type { PlanProduct } from "../dosing/plan/input";
 import { type NoPlan, problemFor, whyNoPlan } from "../dosing/plan/problem";
 import type { PlanProblem } from "../dosing/plan/shown";
-import { PERSULFATE_HOURS } from "../doubts/chlorine";
+import { hasPersulfate } from "../doubts/chlorine";
 import { isLabelled } from "../products/labels";
 import { hasOwnRule, TRAITS } from "../products/traits";
 import { mixesLike } from "../ranges/bathing-limits";
@@ -80,9 +80,6 @@ export function recipeInputOf(opened: OpenedVisit): RecipeInput | NoPlan {
   const problem = problemOf(opened);
   if ("reason" in problem) return problem;
   const combined = byQuantity(opened.readings.filter(({ doubts }) => mayActOn(doubts))).combinedChlorine;
-  const persulfate = opened.log.doses.some(
-    ({ product, hoursAgo }) => product === "potassium-monopersulfate" && hoursAgo <= PERSULFATE_HOURS,
-  );
   return {
     input: problem.input,
     setting: problem.setting,
@@ -91,7 +88,8 @@ export function recipeInputOf(opened: OpenedVisit): RecipeInput | NoPlan {
     spreads: problem.spreads,
     ...(opened.basin.sanitiser === "bromine" ? { bromine: bromineRead(opened) } : {}),
     combinedChlorine: combined?.value ?? null,
-    combinedUnsure: persulfate || (combined !== undefined && combined.bound !== "within"),
+    combinedUnsure:
+      hasPersulfate(opened.log.doses) || (combined !== undefined && combined.bound !== "within"),
     indoors: opened.basin.indoors,
     fillRate: opened.firm.fillRate,
     persulfateDose: opened.firm.persulfateDose,

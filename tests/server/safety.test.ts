@@ -76,6 +76,16 @@ describe("the customer's sheet", () => {
     });
     expect(answer.status).toBe(200);
     expect(await sheet(visit)).toContain("Do not use the water.");
+    // And back: it never was so low, and nothing that was given then closes by it.
+    const now = (await shownVisit(http, visit)).readings.find(({ quantity }) => quantity === "freeChlorine");
+    const back = await http.postJson(`/visits/${visit}/correct`, {
+      id: uuid(),
+      readingId: now?.id,
+      seen: { kind: "drops", count: 15, sample: 25 },
+      why: "it was fifteen after all",
+    });
+    expect(back.status).toBe(200);
+    expect(await sheet(visit)).toContain("The water may be used.");
   });
 });
 

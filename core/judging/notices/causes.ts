@@ -1,4 +1,4 @@
-import { PERSULFATE_HOURS } from "../../doubts/chlorine";
+import { persulfateStillReading } from "../../doubts/chlorine";
 import type { OwnHabits, RecentDose } from "../../doubts/context";
 import type { Readings } from "../../measure/quantity";
 import type { Sanitiser } from "../../measure/sanitiser";
@@ -74,9 +74,7 @@ export function causes({
         ...own("phRise"),
       });
 
-  const persulfate = doses
-    .filter((dose) => dose.product === "potassium-monopersulfate" && dose.hoursAgo <= PERSULFATE_HOURS)
-    .map((dose) => dose.hoursAgo);
+  const persulfate = persulfateStillReading(doses).map(({ hoursAgo }) => hoursAgo);
   if (has("combinedChlorine.high") && persulfate.length > 0)
     found.push({ code: "cause.combined-from-persulfate", hoursAgo: Math.min(...persulfate) });
   return found;
