@@ -2,7 +2,7 @@
 import { spawn } from "node:child_process";
 import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from "node:fs";
 import { tmpdir } from "node:os";
-import { join } from "node:path";
+import { join, relative } from "node:path";
 import { ensureBuild, ensureDebian, ensureModules, ROOT } from "./lib/provision.mjs";
 import { main, say } from "./lib/terminal.mjs";
 
@@ -57,12 +57,23 @@ async function tests(name, projects, ports, results, files = [], without = []) {
     { PELAGON_TEST_PORTS: `${ports}` },
   );
   try {
-    const { numPassedTests: passed, numFailedTests } = JSON.parse(readFileSync(report, "utf8"));
-    return { passed, failed: numFailedTests || (code === 0 ? 0 : 1) };
+    const { numPassedTests: passed, numFailedTests, testResults } = JSON.parse(readFileSync(report, "utf8"));
+    return {
+      passed,
+      failed: numFailedTests || (code === 0 ? 0 : 1),
+      said: testResults.filter(({ status }) => status === "failed").map(whatFailed),
+    };
   } catch {
-    say(`The tests of ${name} left no report.`);
-    return { passed: 0, failed: 1 };
+    return { passed: 0, failed: 1, said: [`The tests of ${name} left no report.`] };
   }
+}
+
+/** A file's failed tests with the head of what each said: told again at the end, where they are found. */
+function whatFailed({ name, message, assertionResults }) {
+  const failed = assertionResults
+    .filter(({ status }) => status === "failed")
+    .map(({ fullName, failureMessages }) => `  ${fullName}\n${failureMessages.join("\n").slice(0, 1500)}`);
+  return [`FAILED ${relative(ROOT, name)}`, ...(failed.length > 0 ? failed : [message])].join("\n");
 }
 
 main(async () => {
@@ -112,6 +123,7 @@ main(async () => {
   const sum = (of) => done.reduce((total, one) => total + one[of], 0);
   const passed = sum("passed") + checks.length - wrong;
   const failed = sum("failed") + wrong;
+  for (const failure of done.flatMap(({ said }) => said)) say(failure);
   say(`All in ${((Date.now() - begun) / 60_000).toFixed(1)} minutes`);
   process.stdout.write(`\n${passed} passed, ${failed} failed\n`);
   process.exitCode = failed > 0 || passed === 0 ? 1 : 0;
