@@ -60,7 +60,6 @@ export default [
       route("devices", "routes/devices/route.ts"),
       route("sync", "routes/device/sync.ts"),
       route("bundle", "routes/device/bundle.ts"),
-      route("visits/:visitId/counts", "routes/visit/counts.ts"),
       route("visits/:visitId/photos", "routes/visit/photos.ts"),
       route("visits/:visitId/photos/:photoId", "routes/visit/photo.ts"),
       route("visits/:visitId/correct", "routes/visit/correct.ts"),

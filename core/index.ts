@@ -364,6 +364,7 @@ export {
 } from "./visit/brought";
 export { type Closing, closingOf, type Miss, missesOf } from "./visit/closing";
 export type { CommandBasis, CommandName, DeviceStamp, TestInput, VisitCommands } from "./visit/commands";
+export { countIdOf, seenInCount, type UnsavedCount, unsavedCounts } from "./visit/counts";
 export { COMMAND_NAMES, commandOf, decide } from "./visit/decide";
 export { LONGEST_NOTE } from "./visit/decide/close";
 export { seenOf } from "./visit/decide/seen";

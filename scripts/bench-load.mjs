@@ -11,6 +11,7 @@ import { main } from "./lib/terminal.mjs";
 const CONNECTIONS = 50;
 const SECONDS = 10;
 const TURNS = 3;
+const NOTHING_SEEN = { version: 0, plans: 0, readings: [], looked: false, sampled: false };
 /** Visits that are counted at: one for each of as many technicians. */
 const VISITS = 13;
 
@@ -74,18 +75,20 @@ async function open(folder) {
     round: [{ method: "GET", path: "/", headers }],
     counts: visits.map((visit) => ({
       method: "POST",
-      path: `${visit}/counts`,
+      path: "/sync",
       headers: { ...headers, "Content-Type": "application/json" },
       setupRequest(request) {
         sequence = (sequence + 1) % 1_000_000;
-        const body = {
-          methodId: "total-alkalinity",
-          drops: sequence % 500,
-          sample: 25,
-          holder: "a",
-          term: 0,
-          sequence,
+        const drops = { drops: sequence % 500, sample: 25, holder: "a", term: 0, sequence };
+        const at = new Date();
+        const command = {
+          id: crypto.randomUUID(),
+          name: "count",
+          visitId: visit.split("/")[2],
+          given: { methodId: "total-alkalinity", ...drops },
+          made: { device: "a phone", sequence, at, seen: NOTHING_SEEN },
         };
+        const body = { sentAt: at, commands: [command] };
         return { ...request, body: JSON.stringify(body) };
       },
     })),

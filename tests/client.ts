@@ -1,4 +1,7 @@
+import { parse } from "devalue";
 import { UNSAFE_decodeViaTurboStream as decodeViaTurboStream } from "react-router";
+import { v7 as uuid } from "uuid";
+import type { SyncAnswer } from "../app/routes/device/sync";
 import { faultSentence } from "../app/words";
 import { PASSWORD } from "./firm";
 
@@ -40,6 +43,30 @@ export function clientOf(address: string) {
 }
 
 export type Client = ReturnType<typeof clientOf>;
+
+/** A count of drops, sent as a device sends it. */
+export const postCount = (http: Pick<Client, "postJson">, visitId: string, given: object) => {
+  const seen = { version: 0, plans: 0, readings: [], looked: false, sampled: false };
+  const at = new Date();
+  return http.postJson("/sync", {
+    sentAt: at,
+    commands: [
+      {
+        id: uuid(),
+        name: "count",
+        visitId,
+        given: { methodId: "total-alkalinity", sample: 25, ...given },
+        made: { device: "a phone", sequence: 1, at, seen },
+      },
+    ],
+  });
+};
+
+/** The copy of a count that stands after it was sent. */
+export async function countAfter(http: Pick<Client, "postJson">, visitId: string, given: object) {
+  const told = parse(await (await postCount(http, visitId, given)).text()) as SyncAnswer;
+  return told.counts[0]?.stands;
+}
 
 /** The fault out of a data answer, as the page's own sentence. */
 export async function faultText(answer: Response): Promise<string> {

@@ -21,6 +21,7 @@ import type { PhotoBytes } from "#server/db/visit-facts";
 import { readVisit } from "#server/db/visit-record";
 import { weatherOf } from "#server/devices/weather";
 import { carryOut, type Done } from "#server/visits/carry-out";
+import { type CountDone, carryOutCount } from "#server/visits/count";
 import { attempt, authorOf, inFirm, memberContext, servicesContext } from "../context";
 import { anyBody } from "../request";
 import { type PageCommand, savedIn } from "./page-command";
@@ -60,6 +61,21 @@ export async function carriedOut<Name extends CommandName>(
   }
   return done;
 }
+
+/** Takes in a count under way; of its visit nothing else is read. */
+export const countedOut = (
+  context: Context,
+  visitId: string | undefined,
+  given: unknown,
+): Promise<CountDone> =>
+  inFirm(context, (scope, member, now) =>
+    carryOutCount(
+      scope,
+      authorOf(member, now),
+      checked(uuidSchema, visitId),
+      checked(COMMAND_SCHEMAS.count, given),
+    ),
+  );
 
 /** What a command carries, checked; one test is told by its own fields, as it was sent. */
 function sentWell<Name extends CommandName>(name: Name, given: unknown): VisitCommands[Name] {

@@ -13,7 +13,7 @@ import {
   type Written,
 } from "#core";
 import { kept } from "./items";
-import { COMMAND_VERSION, type DeviceStore, deviceName, type KeptVisit } from "./store";
+import { COMMAND_VERSION, type DeviceStore, deviceName, type KeptVisit, type Waiting } from "./store";
 
 /** Commands given on this device: decided here, written here, and put into the outbox, in one transaction. */
 
@@ -38,13 +38,16 @@ export async function give<Name extends CommandName>(
   const by = await memberBy(store);
   const at = new Date();
   const commandId = typeof id === "string" ? id : uuid();
-  return store.transaction("rw", [store.visits, store.waiting, store.photos], async () => {
+  return store.transaction("rw", [store.visits, store.waiting, store.refused, store.photos], async () => {
     const visit = await store.visits.get(visitId);
     if (!visit || !by) return null;
     // The same once more: a double press, or a page that was shown again.
     if (await store.waiting.where("id").equals(commandId).count()) return visit;
     const facts = decide(visit.brought, visit.written, commandOf(name, given, { id: commandId, by, at }));
     const next = { ...visit, written: afterCommand(visit.written, facts) };
+    // Of a count only the newest copy waits: a hundred taps are one thing to send.
+    const before = name === "count" ? await dropEarlier(store, visitId, given as VisitCommands["count"]) : 0;
+    if (name === "count" && facts.length === 0 && before === 0) return visit;
     await store.waiting.add({
       id: commandId,
       visitId,
@@ -58,6 +61,23 @@ export async function give<Name extends CommandName>(
     return next;
   });
 }
+
+/** Takes earlier copies of a count out of what waits and of what was refused. @returns how many there were */
+async function dropEarlier(
+  { waiting, refused }: DeviceStore,
+  visitId: string,
+  { methodId }: VisitCommands["count"],
+): Promise<number> {
+  const isOf = (one: Waiting) => isCountOf(one, methodId);
+  return (
+    (await waiting.where("visitId").equals(visitId).filter(isOf).delete()) +
+    (await refused.where("visitId").equals(visitId).filter(isOf).delete())
+  );
+}
+
+/** Whether a command is a copy of this count. */
+export const isCountOf = ({ name, given }: Pick<Waiting, "name" | "given">, methodId: string): boolean =>
+  name === "count" && (given as VisitCommands["count"]).methodId === methodId;
 
 /**
  * Begins a visit at a basin whose round was taken along; where one is under way here, it is that one.

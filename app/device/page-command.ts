@@ -42,10 +42,14 @@ export const sampleCommand: PageCommand<"sample"> = {
 /** One test, or the pads of a strip as a list: they are one command, under the key of the first. */
 export const readCommand: PageCommand<"read"> = {
   command(body) {
-    const tests = Array.isArray(body) ? body : [body];
-    return { id: fieldsOf(tests[0]).id, name: "read", given: { tests: unchecked(tests) } };
+    const tests = (Array.isArray(body) ? body : [body]).map((test) => {
+      const { stay: _, ...seen } = fieldsOf(test);
+      return seen;
+    });
+    return { id: tests[0]?.id, name: "read", given: { tests: unchecked(tests) } };
   },
-  next: (_, answer) => answer ?? "judge",
+  /** One that is saved from another page says so, and that page stays. */
+  next: (body, answer) => (fieldsOf(body).stay === true ? null : (answer ?? "judge")),
 };
 
 export const giveCommand: PageCommand<"give"> = {

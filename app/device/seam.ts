@@ -51,3 +51,7 @@ export const onDevice = (command: PageCommand) => async (args: ClientActionFunct
 
 /** See `photoOnDevice`. */
 export const photoOnDevice = async (args: ClientActionFunctionArgs) => (await device()).photoOnDevice(args);
+
+/** See `keepCount`. */
+export const keepCount = async (...of: Parameters<typeof import("./count")["keepCount"]>) =>
+  (await import("./count")).keepCount(...of);

@@ -1,7 +1,7 @@
 import { parse } from "devalue";
-import type { Brought, By, Written } from "#core";
+import { type Brought, type By, type KeptCount, laterCount, type Written } from "#core";
 import type { FaultView } from "../fault";
-import type { SyncResult } from "../routes/device/sync";
+import type { SyncAnswer } from "../routes/device/sync";
 import { memberBy, rebased } from "./outbox";
 import { type DeviceStore, deviceStore, type Waiting } from "./store";
 import { FAULT_HEADER, OTHER_MEMBER, OURS_HEADER } from "./whose";
@@ -105,7 +105,7 @@ async function sendApart(store: DeviceStore, some: Waiting[], status: number): P
   const [only, ...more] = some;
   if (only && more.length === 0) {
     const fault = refusalOf(only, status);
-    await takeIn(store, some, { results: [{ id: only.id, visitId: only.visitId, fault }], visits: [] });
+    await takeIn(store, some, { results: [{ id: only.id, visitId: only.visitId, fault }] });
     return "empty";
   }
   for (const one of some) {
@@ -113,11 +113,6 @@ async function sendApart(store: DeviceStore, some: Waiting[], status: number): P
     if (end !== "empty") return end;
   }
   return "empty";
-}
-
-interface SyncAnswer {
-  results: SyncResult[];
-  visits: { brought: Brought; written: Written }[];
 }
 
 /** The answer to commands; null where it is none: a portal's page, half an answer, another server's. */
@@ -189,7 +184,6 @@ async function sendPhoto(store: DeviceStore, command: Waiting): Promise<DrainEnd
   const fault = (await faultIn(answer)) ?? refusalOf(command, answer.status);
   await takeIn(store, [command], {
     results: [{ id: command.id, visitId: command.visitId, fault }],
-    visits: [],
   });
   return "empty";
 }
@@ -205,22 +199,44 @@ async function faultIn(answer: Response): Promise<FaultView | null> {
 }
 
 /** Takes in how commands ended: what was done leaves the outbox, what was refused is kept beside. */
-async function takeIn(store: DeviceStore, sent: Waiting[], { results, visits }: SyncAnswer): Promise<void> {
+async function takeIn(
+  store: DeviceStore,
+  sent: Waiting[],
+  { results, counts = [], visits = [] }: Pick<SyncAnswer, "results"> & Partial<SyncAnswer>,
+): Promise<void> {
   const by = await memberBy(store);
   await store.transaction("rw", [store.visits, store.waiting, store.refused], async () => {
     for (const result of results) {
       const command = sent.find(({ id }) => id === result.id);
       if (!command) continue;
-      if ("fault" in result)
+      // A count that was tapped on meanwhile has a later copy waiting in its place.
+      const waited = await store.waiting.where("id").equals(result.id).count();
+      if ("fault" in result && waited > 0)
         await store.refused.put({ ...command, fault: result.fault, refusedAt: new Date() });
       await store.waiting.where("id").equals(result.id).delete();
       if (command.name === "start" && result.visitId !== command.visitId)
         await store.visits.update(command.visitId, { becameOf: result.visitId });
     }
     for (const { brought, written } of visits) await putVisit(store, brought, written, by);
+    for (const { visitId, methodId, stands } of counts) await putCount(store, visitId, methodId, stands);
   });
   const touched = new Set([...results, ...sent].map(({ visitId }) => visitId));
   tell([...touched]);
+}
+
+/** Puts a count as the server tells it: another screen may have taken it over. What waits here is put over it. */
+async function putCount(
+  store: DeviceStore,
+  visitId: string,
+  methodId: string,
+  stands: KeptCount,
+): Promise<void> {
+  const visit = await store.visits.get(visitId);
+  if (!visit) return;
+  const here = visit.written.counts[methodId];
+  if (here && laterCount(stands, here) === here) return;
+  const counts = { ...visit.written.counts, [methodId]: stands };
+  await store.visits.put({ ...visit, written: { ...visit.written, counts } });
 }
 
 /** Puts a visit as the server tells it, with what waits here over it; an older copy never replaces a newer. */
@@ -238,7 +254,17 @@ export async function putVisit(
     id,
     basinId,
     brought,
-    written: rebased(brought, written, waiting, by),
+    written: rebased(brought, here ? withCounts(written, here.written) : written, waiting, by),
     serverVersion: written.version,
   });
+}
+
+/** What the server tells, with the counts of here that are later: a count has no version of the visit's. */
+function withCounts(told: Written, here: Written): Written {
+  const counts = { ...told.counts };
+  for (const [methodId, count] of Object.entries(here.counts)) {
+    const stands = counts[methodId];
+    if (!stands || laterCount(stands, count) === count) counts[methodId] = count;
+  }
+  return { ...told, counts };
 }

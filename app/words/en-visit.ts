@@ -22,6 +22,14 @@ export const visitWords = {
     already: "Saved in this visit",
     saveReplaces: "Saving again replaces it; the first one stays in the trail.",
     judgeTitle: "How the water stands",
+    /** Drops that were counted and never saved. */
+    unsaved: {
+      counted: (quantity: string, drops: number, value: string): string =>
+        `${quantity}: ${drops === 1 ? "1 drop was" : `${drops} drops were`} counted and not saved. That would be ${value}.`,
+      before: "They were counted before the doses, so they cannot be saved now.",
+      save: "Save this reading",
+      drop: "Discard this count",
+    },
     judgeNone: "No reading yet. Make at least one test; chlorine first.",
     allRight: "Every reading is in range.",
     closed: "Keep the basin closed until this reads right.",

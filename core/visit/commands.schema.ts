@@ -29,7 +29,8 @@ const drops = Joi.number().integer().min(0).max(MOST_DROPS);
 const screen = Joi.string().allow("").max(60);
 
 const count = Joi.object<VisitCommands["count"]>({
-  methodId,
+  /** See `countIdOf`. */
+  methodId: Joi.string().max(100).required(),
   drops: drops.required(),
   ahead: drops.default(0),
   idle: drops.default(0),

@@ -85,13 +85,13 @@ export async function signIn(page, address, email = "jory@fennmoor.example", pas
   await still(page);
 }
 
-/** Presses the first button or link whose text holds these words. */
+/** Presses the first button or link whose text holds these words, once it can be pressed. */
 export async function press(page, text) {
   // Asked again and again: a text that changes in its place is no change that a selector would wait for.
   const found = await page.waitForFunction(
     (wanted) =>
-      [...document.querySelectorAll("button, a, label, summary")].find((one) =>
-        one.textContent.replace(/\s+/g, " ").includes(wanted),
+      [...document.querySelectorAll("button, a, label, summary")].find(
+        (one) => !one.disabled && one.textContent.replace(/\s+/g, " ").includes(wanted),
       ),
     { polling: 50 },
     text,

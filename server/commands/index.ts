@@ -51,5 +51,6 @@ export async function carryOutForFirm<Name extends FirmCommandName>(
   const given = checked(row.schema, sent);
   const { key, content } = row.once?.(given) ?? {};
   const work = () => row.carryOut(context, given);
-  return key === undefined ? work() : once(context.scope, context.author, key, content, work);
+  const { scope, author, made } = context;
+  return key === undefined ? work() : once(scope, author, key, content, work, { name, made: made ?? null });
 }

@@ -28,15 +28,26 @@ export async function claim(
   author: Author,
   key: string,
   content: unknown,
+  { name, made = null }: Pick<CommandRow, "name"> & Partial<Pick<CommandRow, "made">> = { name: "" },
 ): Promise<{ answer: unknown } | null> {
   const digest = digestOf(content);
   // A second one of the same key waits here until the first is through.
-  const made = await scope
+  const inserted = await scope
     .insertInto("command")
-    .values({ firm_id: author.firmId, id: key, member_id: author.memberId, digest, received_at: author.now })
+    .values({
+      firm_id: author.firmId,
+      id: key,
+      member_id: author.memberId,
+      name,
+      digest,
+      received_at: author.now,
+      device: made?.device ?? null,
+      sequence: made?.sequence ?? null,
+      given_at: made?.at ?? null,
+    })
     .onConflict((conflict) => conflict.doNothing())
     .executeTakeFirst();
-  if (Number(made.numInsertedOrUpdatedRows) > 0) return null;
+  if (Number(inserted.numInsertedOrUpdatedRows) > 0) return null;
   const kept = await scope
     .selectFrom("command")
     .select(["member_id as memberId", "digest", "answer"])
@@ -61,6 +72,7 @@ export interface CommandRow {
   firmId: string;
   memberId: string;
   id: string;
+  /** Empty for what is only a key: a link, an invitation. */
   name: string;
   digest: Buffer;
   answer: unknown;
@@ -91,6 +103,7 @@ export const commandInsert = ({
  *
  * @param work what it answers is kept as JSON
  * @param content what was sent, its name and its subject: all that makes it this write
+ * @param told its name, and where it was given without the server
  * @throws InputFault "key-taken" when the key stands for another write, or one by somebody else
  * @example once(scope, author, sent.id, ["close", visitId, sent], () => closeVisit(scope, author, …))
  */
@@ -100,8 +113,9 @@ export async function once<T>(
   key: string,
   content: unknown,
   work: () => Promise<T>,
+  told?: Parameters<typeof claim>[4],
 ): Promise<T> {
-  const before = await claim(scope, author, key, content);
+  const before = await claim(scope, author, key, content, told);
   if (before) return before.answer as T;
   const answer = await work();
   if (answer !== undefined && answer !== null)

@@ -401,10 +401,6 @@ const WRITES: Record<string, Write> = {
       ],
     }),
   },
-  "/visits/:visitId/counts": {
-    may: WORKERS,
-    json: () => ({ methodId: "total-alkalinity", drops: 3, sample: 25, holder: "x", term: 0, sequence: 3 }),
-  },
   "/visits/:visitId/photos": { may: WORKERS, form: () => photoForm() },
   "/visits/:visitId/incident": {
     may: WORKERS,

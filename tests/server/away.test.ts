@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm, type Database, openDatabase } from "#server/db/connection";
 import { prepareDatabase } from "#server/db/migrate";
 import { throwAwayCluster, webServer } from "../../scripts/lib/world.mjs";
-import { type Client, clientOf } from "../client";
+import { type Client, clientOf, postCount } from "../client";
 import { type Firm, newFirm } from "../firm";
 
 /** A database that dies, refuses or holds on, in a cluster of its own, and a web server that outlives it. */
@@ -33,14 +33,7 @@ afterAll(async () => {
 }, 60_000);
 
 const count = (sequence: number) =>
-  http.postJson(`/visits/${visit}/counts`, {
-    methodId: "total-alkalinity",
-    drops: sequence % 500,
-    sample: 25,
-    holder: "x",
-    term: 0,
-    sequence,
-  });
+  postCount(http, visit, { drops: sequence % 500, holder: "x", term: 0, sequence });
 const health = async () => (await http.get("/health")).status;
 const until = (wanted: () => Promise<unknown>) =>
   expect.poll(wanted, { timeout: 60_000, interval: 50 }).toBe(true);

@@ -7,7 +7,7 @@ import { COMPARATOR_KIT, INSTRUMENT_KIT, type Kit, nothingFound, STRIP_KIT, TITR
 import { kitSchema } from "#core/schemas";
 import { asFirm, type Database } from "#server/db/connection";
 import { kitJsonSchema } from "#server/shelf/kit-json-schema";
-import { type Client, dataOf, faultText } from "../client";
+import { type Client, countAfter, dataOf, faultText } from "../client";
 import type { Firm } from "../firm";
 import { openWorld } from "../world";
 
@@ -234,18 +234,7 @@ describe("before the tests", () => {
 describe("a count on two screens", () => {
   it("is the holder's; a take-over is heard, a straggler is not", async () => {
     const visit = await startVisit();
-    const send = async (state: object) =>
-      (
-        await (
-          await http.postJson(`/visits/${visit}/counts`, {
-            methodId: "total-alkalinity",
-            sample: 25,
-            ahead: 0,
-            idle: 0,
-            ...state,
-          })
-        ).json()
-      ).stands;
+    const send = (state: object) => countAfter(http, visit, state);
     expect(await send({ drops: 5, holder: "a", term: 1, sequence: 6 })).toMatchObject({ drops: 5 });
     expect(await send({ drops: 7, holder: "b", term: 2, sequence: 9 })).toMatchObject({
       drops: 7,

@@ -1,7 +1,8 @@
+import { parse } from "devalue";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm, type Database } from "#server/db/connection";
-import { type Client, faultText } from "../client";
+import { type Client, countAfter, faultText, postCount } from "../client";
 import { type Firm, PASSWORD } from "../firm";
 import { openWorld, type World } from "../world";
 
@@ -241,10 +242,12 @@ describe("bad input", () => {
     ).split("/")[2];
     await http.as(ours.email);
     expect((await get(`/visits/${foreign}/freeChlorine`)).status).toBe(404);
-    expect(
-      (await postJson(`/visits/${foreign}/counts`, { methodId: "x", drops: 1, sample: 25, sequence: 1 }))
-        .status,
-    ).toBe(404);
+    const counted = await postCount(http, foreign ?? "", { drops: 1, sequence: 1 });
+    expect(parse(await counted.text())).toMatchObject({
+      results: [{ fault: { code: "unknown", field: "visit" } }],
+      counts: [],
+      visits: [],
+    });
     expect(await faultText(await postJson(`/visits/${foreign}/freeChlorine.data`, drops(3)))).toMatch(
       /not known here/,
     );
@@ -278,17 +281,7 @@ describe("bad input", () => {
 describe("a count under way", () => {
   it("keeps the later of two copies, whichever comes last", async () => {
     const visit = await startVisit();
-    const send = async (count: number, sequence: number) =>
-      (
-        await (
-          await postJson(`/visits/${visit}/counts`, {
-            methodId: "free-chlorine-fas-dpd",
-            drops: count,
-            sample: 25,
-            sequence,
-          })
-        ).json()
-      ).stands;
+    const send = (drops: number, sequence: number) => countAfter(http, visit, { drops, sequence });
     expect(await send(4, 4)).toMatchObject({ drops: 4, sequence: 4 });
     expect(await send(7, 7)).toMatchObject({ drops: 7 });
     expect(await send(5, 5)).toMatchObject({ drops: 7, sequence: 7 });

@@ -105,8 +105,7 @@ export default function QuickBench({ loaderData: { kits, basins, units: firmUnit
                 log={NO_LOG}
                 standing={[]}
                 countKey={`pelagon.count.quick.${method.id}.${loose.made}`}
-                countId={method.id}
-                countUrl={null}
+                keepCount={null}
                 count={undefined}
               />
             )}

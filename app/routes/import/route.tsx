@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { v7 as uuid } from "uuid";
 import { allBasins } from "#server/db/basins";
@@ -42,7 +42,13 @@ export default function Import({ loaderData }: Route.ComponentProps) {
   const [fault, setFault] = useState<FaultView | "offline" | null>(null);
   const [sending, setSending] = useState(false);
   const said = words.import;
-  const take = (answer: Answer | "offline") => {
+  const asks = useRef({ asked: 0, taken: 0 });
+  /** Asks, and takes the answer unless a later question was answered before it. */
+  const take = async (path: string, init?: RequestInit) => {
+    const number = ++asks.current.asked;
+    const answer = await ask(path, init);
+    if (number < asks.current.taken) return null;
+    asks.current.taken = number;
     if (answer === "offline") setFault("offline");
     else if (answer.fault) setFault(answer.fault);
     else {
@@ -56,30 +62,26 @@ export default function Import({ loaderData }: Route.ComponentProps) {
     setSending(true);
     setUpload(null);
     const query = new URLSearchParams({ id: uuid(), name: file.name });
-    const taken = take(
-      await ask(`/book/import/file?${query}`, {
-        method: "POST",
-        body: file,
-        headers: { "Content-Type": "application/octet-stream" },
-      }),
-    );
+    const taken = await take(`/book/import/file?${query}`, {
+      method: "POST",
+      body: file,
+      headers: { "Content-Type": "application/octet-stream" },
+    });
     setMapping(taken?.table?.guess ?? null);
     setSending(false);
   };
   const give = async (command: "try" | "run" | "stop") => {
     if (!upload) return;
-    take(
-      await ask(`/book/import/${upload.id}`, {
-        method: "POST",
-        body: JSON.stringify({ command, mapping }),
-        headers: { "Content-Type": "application/json" },
-      }),
-    );
+    await take(`/book/import/${upload.id}`, {
+      method: "POST",
+      body: JSON.stringify({ command, mapping }),
+      headers: { "Content-Type": "application/json" },
+    });
   };
   const running = upload?.report?.state === "running";
   useEffect(() => {
     if (!running || !upload) return;
-    const timer = setInterval(async () => take(await ask(`/book/import/${upload.id}`)), 500);
+    const timer = setInterval(() => void take(`/book/import/${upload.id}`), 500);
     return () => clearInterval(timer);
   });
   const tried = upload?.report?.dry === true && upload.report.state === "done";

@@ -130,8 +130,7 @@ export function PracticeBench({ begun, method, done }: Props) {
           log={NO_LOG}
           standing={[]}
           countKey={countKeyOf(begun)}
-          countId={method.id}
-          countUrl={null}
+          keepCount={null}
           count={undefined}
           dropped={drop}
           anew={hands.anew}

@@ -19,6 +19,7 @@ import type { Route } from "./+types/close";
 import { useAmount, useLeaveText } from "./ahead-parts";
 import { noteKey } from "./note-key";
 import { rounded } from "./rounded";
+import { UnsavedCounts } from "./unsaved-counts";
 import { useVisit } from "./use-visit";
 
 export const action = onServer(closeCommand);
@@ -43,6 +44,7 @@ export default function Close({ actionData }: Route.ComponentProps) {
       <p className="flex items-center gap-2 font-medium">
         <Pictogram name="cover-on" /> {said.lockUp}
       </p>
+      <UnsavedCounts />
       <BathingBanner bathing={opened.bathing} basin={opened.basin} />
       {readings.length === 0 ? (
         <p className="sheet p-4">{said.judgeNone}</p>

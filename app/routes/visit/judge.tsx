@@ -23,6 +23,7 @@ import { Balance } from "./balance";
 import { noteKey } from "./note-key";
 import { rounded } from "./rounded";
 import { targetOf } from "./target";
+import { UnsavedCounts } from "./unsaved-counts";
 import { useVisit } from "./use-visit";
 
 /** What the last visit's plan did not see coming: asked about once, by a tap that goes into the note. */
@@ -107,6 +108,7 @@ export default function Judge() {
   return (
     <section aria-label={words.visit.judgeTitle} className="grid gap-4">
       <h2 className="text-2xl font-bold">{words.visit.judgeTitle}</h2>
+      <UnsavedCounts />
       <BathingBanner bathing={bathing} basin={basin} />
       {readings.length === 0 ? (
         <p className="sheet p-4">{words.visit.judgeNone}</p>

@@ -9,7 +9,6 @@ import {
   useNavigate,
 } from "react-router";
 import {
-  type Brought,
   isStation,
   judge,
   nextStop,
@@ -28,6 +27,7 @@ import { costOfVisit } from "#server/db/series";
 import { readVisit } from "#server/db/visit-record";
 import { inFirm, notFound } from "../../context";
 import { visitPage, wroteHere } from "../../device/seam";
+import type { KeptVisit } from "../../device/store";
 import { isStop, isWholeVisit } from "../../device/visit-address";
 import { agoShort, BOUND_SIGN, valueText } from "../../ui/format";
 import { useUnits } from "../../ui/units";
@@ -72,9 +72,9 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 ];
 
 export default function Visit({ loaderData }: Route.ComponentProps) {
-  const { brought, written } = useLatest(loaderData);
+  const { brought, written, counts } = useLatest(loaderData);
   const { cost, now } = loaderData;
-  const shown = useMemo(() => {
+  const judged = useMemo(() => {
     const opened = visitOf(brought, written, now);
     return {
       ...opened,
@@ -84,6 +84,8 @@ export default function Visit({ loaderData }: Route.ComponentProps) {
       now,
     };
   }, [brought, written, cost, now]);
+  // A drop is no reason to judge the water anew.
+  const shown = useMemo(() => ({ ...judged, counts }), [judged, counts]);
   const { basin, visit } = shown;
   return (
     <VisitContext value={shown}>
@@ -99,17 +101,25 @@ const costOf = ({ doses, products }: OpenedVisit): number =>
     return sum + (givenGrams / 1000) * price;
   }, 0);
 
-/** What was loaded, or what lies on this device where that is the later. */
-function useLatest<Told extends { brought: Brought; written: Written }>(
-  told: Told,
-): Pick<Told, "brought" | "written"> {
-  const [here, setHere] = useState<{ brought: Brought; written: Written } | null>(null);
+type Told = Pick<KeptVisit, "brought" | "written">;
+
+/** What was loaded, or what lies on this device where that is the later; and its counts, which change with every drop. */
+function useLatest(told: Told): Told & Pick<Written, "counts"> {
+  const [here, setHere] = useState<(Told & Pick<Written, "counts">) | null>(null);
   const { id } = told.brought.visit;
   useEffect(() => {
     let stop = () => {};
     let gone = false;
     void import("../../device/watch").then(({ watchVisit }) => {
-      if (!gone) stop = watchVisit(id, setHere);
+      if (gone) return;
+      stop = watchVisit(id, ({ brought, written }) => {
+        const { counts } = written;
+        setHere((before) =>
+          before && isSameButCounts(before, { brought, written })
+            ? { ...before, counts }
+            : { brought, written, counts },
+        );
+      });
     });
     return () => {
       gone = true;
@@ -117,8 +127,13 @@ function useLatest<Told extends { brought: Brought; written: Written }>(
     };
   }, [id]);
   const isLater = here?.brought.visit.id === id && here.written.version >= told.written.version;
-  return isLater && here ? here : told;
+  return isLater && here ? here : { ...told, counts: told.written.counts };
 }
+
+const isSameButCounts = (one: Told, other: Told): boolean => {
+  const text = ({ brought, written }: Told) => JSON.stringify([brought, { ...written, counts: null }]);
+  return text(one) === text(other);
+};
 
 const UnderWay = memo(function UnderWay({ basin, shown }: { basin: ShownVisit["basin"]; shown: ShownVisit }) {
   return (

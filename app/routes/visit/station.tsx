@@ -1,7 +1,9 @@
-import { useState } from "react";
+import { useCallback, useState } from "react";
 import { Link, useFetcher, useNavigate, useParams } from "react-router";
 import { v5 as uuidFrom } from "uuid";
 import {
+  type CountState,
+  countIdOf,
   type DoubtCode,
   isStation,
   type Kit,
@@ -17,7 +19,7 @@ import {
 } from "#core";
 import { onServer } from "../../device/action.server";
 import { readCommand } from "../../device/page-command";
-import { onDevice } from "../../device/seam";
+import { keepCount as keepCountHere, onDevice } from "../../device/seam";
 import { StripSheet } from "../../ui/bench/strip-sheet";
 import { TestSheet } from "../../ui/bench/test-sheet";
 import { bracket, withUnit } from "../../ui/format";
@@ -28,6 +30,7 @@ import { useClientId } from "../../ui/use-client-id";
 import { useKeys } from "../../ui/use-keys";
 import { dueText, quantityName, words } from "../../words";
 import { Agreement } from "./agreement";
+import { countKeyOf } from "./unsaved-counts";
 import { useVisit } from "./use-visit";
 
 export const action = onServer(readCommand);
@@ -73,6 +76,11 @@ function Open({ station }: { station: Station }) {
   const id = useClientId(earlierSeen?.id);
   const next = `/visits/${visit.id}/${soFar.plan ? "retest" : stopAfter(soFar, station)}`;
   useKeys({ n: () => navigate(next), j: () => navigate(`/visits/${visit.id}/judge`) });
+  const countId = way ? countIdOf(visit, way, round) : "";
+  const keepCount = useCallback(
+    (state: CountState) => keepCountHere(visit.id, { methodId: countId, ...state }),
+    [visit.id, countId],
+  );
   if (!way) return <p className="sheet p-4">{words.visit.skipped}</p>;
 
   const busy = fetcher.state !== "idle";
@@ -99,7 +107,6 @@ function Open({ station }: { station: Station }) {
     );
   const { method } = way;
   const last = lastOf(opened, method.quantity);
-  const countId = round === 0 ? method.id : `${method.id}~${round}`;
   const reason = due.find((one) => one.station === station);
   return (
     <section aria-label={quantityName(station)} className="grid gap-3">
@@ -135,9 +142,8 @@ function Open({ station }: { station: Station }) {
           range={ranges[method.quantity]}
           log={log}
           standing={standing}
-          countKey={`pelagon.count.${visit.id}.${countId}`}
-          countId={countId}
-          countUrl={`/visits/${visit.id}/counts`}
+          countKey={countKeyOf(visit.id, countId)}
+          keepCount={keepCount}
           count={counts[countId]}
         />
       )}

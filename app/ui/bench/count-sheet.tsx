@@ -6,8 +6,8 @@ import {
   type CountAction,
   type CountState,
   dropFactor,
-  type Observation,
   QUANTITIES,
+  seenInCount,
   type TitrationMethod,
   titrate,
 } from "#core";
@@ -20,16 +20,14 @@ import { type CountActs, CountSide } from "./count-side";
 import { CountTarget } from "./count-target";
 import { dropKeys } from "./drop-keys";
 import { Preparation } from "./preparation";
-import { useCount } from "./use-count";
+import { type CountPlace, useCount } from "./use-count";
 import { usePace } from "./use-pace";
 import { useWakeLock } from "./use-wake-lock";
 
 interface Props extends BenchProps<TitrationMethod> {
   countKey: string;
-  /** The name under which the server keeps this count. */
-  countId: string;
-  /** Where the server keeps the count; null on a bench without a visit. */
-  url: string | null;
+  /** Keeps the count in its visit; null on a bench without one. */
+  keepCount: CountPlace["keep"];
   onServer: (CountState & { keptAt: Date }) | undefined;
   /** What speaks against it so far. */
   children?: ReactNode;
@@ -48,15 +46,14 @@ export function CountSheet({
   last,
   range,
   countKey,
-  countId,
-  url,
+  keepCount,
   onServer,
   dropped,
   anew,
   children,
 }: Props) {
   const advice = useMemo(() => adviseSample(method, last, range), [method, last, range]);
-  const count = useCount({ key: countKey, url, methodId: countId, sample: advice.millilitres, onServer });
+  const count = useCount({ key: countKey, keep: keepCount, sample: advice.millilitres, onServer });
   const { state, act } = count;
   const [undone, setUndone] = useState<{ before: CountState; said: string } | null>(null);
   const offered = method.samples.some((size) => size.millilitres === state.sample);
@@ -79,7 +76,7 @@ export function CountSheet({
   };
   // Stable, so that what stands beside the number is not made again with each drop.
   const acts: CountActs = {
-    finish: useStable(() => save(seenIn(state, sample))),
+    finish: useStable(() => save(seenInCount(state, sample))),
     takeBack: useStable(() => act({ kind: "take-back" })),
     changedNothing: useStable(() => act({ kind: "no-change" })),
     startPace: useStable(() => pace.start()),
@@ -113,7 +110,7 @@ export function CountSheet({
     () => ({ value: titrate(settled.drops, factor, QUANTITIES[method.quantity].unit).value, settled }),
     [settled, factor, method.quantity],
   );
-  useEffect(() => watch?.(settled.drops > 0 ? seenIn(settled, sample) : null), [watch, settled, sample]);
+  useEffect(() => watch?.(settled.drops > 0 ? seenInCount(settled, sample) : null), [watch, settled, sample]);
 
   return (
     <Toast.Provider duration={8000} swipeDirection="down">
@@ -146,7 +143,7 @@ export function CountSheet({
           value={side.value}
           drops={side.settled.drops}
           ahead={side.settled.ahead}
-          keeping={state.sequence === 0 || url === null ? "nothing" : count.server}
+          keeping={state.sequence === 0 || keepCount === null ? "nothing" : count.server}
           busy={busy}
           mind={mind}
           acts={acts}
@@ -162,14 +159,6 @@ export function CountSheet({
     </Toast.Provider>
   );
 }
-
-const seenIn = ({ drops, ahead, idle }: CountState, sample: number): Observation => ({
-  kind: "drops",
-  count: drops,
-  sample,
-  ...(ahead > 0 ? { ahead } : {}),
-  ...(idle > 0 ? { idle } : {}),
-});
 
 interface UndoProps {
   undone: { before: CountState; said: string } | null;

@@ -1,11 +1,12 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { type CountAction, type CountState, countStep, dropsNotIn, laterCount, newCount } from "#core";
+import type { CountKept } from "../../device/count";
 import { screenMark } from "./screen";
 
 /**
- * A titration's count, kept in three places: the page, this device's storage, and the server. Every
- * tap is written to the device before anything else happens; the server gets the newest state, one
- * request at a time, and again until it answers. Which copy stands is decided by `laterCount`.
+ * A titration's count. Every tap is on the page and in this device's storage before anything else happens, so
+ * that a reload takes none; the newest state is then handed on to be kept and sent. Which copy stands is decided
+ * by `laterCount`.
  */
 export interface Count {
   state: CountState;
@@ -24,19 +25,18 @@ export interface Count {
 export interface CountPlace {
   /** Names the count on this device. */
   key: string;
-  /** Where the server keeps it; null on a bench without a visit. */
-  url: string | null;
-  methodId: string;
+  /** Keeps it in its visit; null on a bench without one. It must stay the same from one drawing to the next. */
+  keep: ((state: CountState) => Promise<CountKept>) | null;
   sample: number;
   onServer: (CountState & { keptAt: Date }) | undefined;
 }
 
+/** How it stands is asked anew this often while the server has not taken it. */
 const RETRY_MS = 1500;
 const REFUSED_RETRY_MS = 10_000;
-/** From here on nobody is told that the server has the count; and from there on it is asked once more. */
+/** From here on nobody is told that the server has the count. */
 const LATE_MS = 1000;
-const SILENT_MS = 10_000;
-/** Taps that follow one another go to the server together; the device has each at once. */
+/** Taps that follow one another are kept together; the page has each at once. */
 const GATHER_MS = 120;
 /** Another device that was heard of within this time is still counting. */
 const FRESH_MS = 120_000;
@@ -62,7 +62,7 @@ function toDevice(key: string, state: CountState): void {
 
 const channelOf = () => (typeof BroadcastChannel === "undefined" ? null : new BroadcastChannel(CHANNEL));
 
-export function useCount({ key, url, methodId, sample, onServer }: CountPlace): Count {
+export function useCount({ key, keep, sample, onServer }: CountPlace): Count {
   const [state, setState] = useState<CountState>(onServer ?? newCount(sample, ""));
   const [server, setServer] = useState<Count["server"]>("has");
   const [elsewhere, setElsewhere] = useState<Count["elsewhere"]>(null);
@@ -93,49 +93,28 @@ export function useCount({ key, url, methodId, sample, onServer }: CountPlace): 
   );
 
   const send = useCallback(async () => {
-    if (sending.current || url === null) return;
+    if (sending.current || keep === null) return;
     sending.current = true;
     try {
       for (;;) {
-        await new Promise((done) => setTimeout(done, GATHER_MS));
+        await pause(GATHER_MS);
         const sent = newest.current;
         const late = setTimeout(() => setServer("silent"), LATE_MS);
-        try {
-          const answer = await fetch(url, {
-            method: "POST",
-            headers: { "Content-Type": "application/json" },
-            body: JSON.stringify({ methodId, ...sent }),
-            keepalive: true,
-            // A redirect leads to the sign-in: an answer, but none that keeps anything.
-            redirect: "manual",
-            signal: AbortSignal.timeout(SILENT_MS),
-          });
-          if (!answer.ok) throw new NotKept(answer.status);
-          const { stands }: { stands: CountState } = await answer.json();
-          if (stands.holder !== sent.holder && newest.current.holder === sent.holder) {
-            giveWay(stands, "device");
-            setServer("has");
-            return;
-          }
-          setServer("has");
-          if (stands.sequence > newest.current.sequence) adopt(laterCount(newest.current, stands));
-          if (newest.current.sequence <= stands.sequence) return;
-        } catch (fault) {
-          clearTimeout(late);
-          // A visit that was begun here is not known there until it was sent.
-          const refused = fault instanceof NotKept && fault.status < 500 && fault.status !== 404;
-          setServer(refused ? "refuses" : "silent");
-          // What is refused may be taken later, by another rule or after another sign-in; it need not be soon.
-          await new Promise((done) => setTimeout(done, refused ? REFUSED_RETRY_MS : RETRY_MS));
-          if (!mounted.current) return;
-        } finally {
-          clearTimeout(late);
-        }
+        const { server: how, stands } = await keep(sent).finally(() => clearTimeout(late));
+        setServer(how);
+        if (stands && stands.holder !== sent.holder && newest.current.holder === sent.holder)
+          return giveWay(stands, "device");
+        if (stands && stands.sequence > newest.current.sequence) adopt(laterCount(newest.current, stands));
+        if (newest.current.sequence > sent.sequence) continue;
+        if (how === "has") return;
+        // What is refused may be taken later, by another rule or after another sign-in; it need not be soon.
+        await pause(how === "refuses" ? REFUSED_RETRY_MS : RETRY_MS);
+        if (!mounted.current) return;
       }
     } finally {
       sending.current = false;
     }
-  }, [adopt, giveWay, methodId, url]);
+  }, [adopt, giveWay, keep]);
 
   useEffect(() => {
     mounted.current = true;
@@ -217,11 +196,6 @@ export function useCount({ key, url, methodId, sample, onServer }: CountPlace): 
   };
 }
 
-/** The server answered, and what it answered is not that it kept the count. */
-class NotKept extends Error {
-  constructor(readonly status: number) {
-    super(`${status}`);
-  }
-}
+const pause = (milliseconds: number) => new Promise((done) => setTimeout(done, milliseconds));
 
 const ignore = () => {};

@@ -14,6 +14,7 @@ import * as callMinutes from "./0012-call-minutes";
 import * as labels from "./0013-labels";
 import * as practised from "./0014-practised";
 import * as incidents from "./0015-incidents";
+import * as counts from "./0016-counts";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -32,4 +33,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0013-labels": labels,
   "0014-practised": practised,
   "0015-incidents": incidents,
+  "0016-counts": counts,
 };
