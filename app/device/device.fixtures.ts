@@ -76,7 +76,15 @@ export class FakeServer {
     if (mood === "others") return othersWork("somebody", "else") ?? new Response("", { status: 500 });
     const { commands } = JSON.parse(String(init?.body)) as { commands: Waited[] };
     const results = commands.map((command) => this.take(command));
-    const text = stringify({ results, visits: [{ brought: this.brought, written: this.written }] });
+    const counts = commands.flatMap(({ name, visitId, given }) => {
+      const { methodId } = given as { methodId?: string };
+      const stands = methodId === undefined ? undefined : this.written.counts[methodId];
+      return name === "count" && stands ? [{ visitId, methodId, stands }] : [];
+    });
+    // As the server does: of a visit of which but counts came, the counts are told.
+    const isCounted = counts.length === commands.length;
+    const visits = isCounted ? [] : [{ brought: this.brought, written: this.written }];
+    const text = stringify({ results, counts, visits });
     if (mood === "answer-lost") throw new TypeError("Failed to fetch");
     return new Response(mood === "half" ? text.slice(0, text.length / 2) : text);
   };

@@ -4,16 +4,17 @@ import { stringify } from "devalue";
 import Dexie from "dexie";
 import fc from "fast-check";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { nothingFound } from "#core";
+import { type CountState, NOTHING_WRITTEN, newCount, nothingFound } from "#core";
 import { brought, uuidOf } from "../../core/visit/visit.fixtures";
 import { bundleState, takeBundle } from "./bundle";
+import { keepCount } from "./count";
 import { FakeServer, type Mood, storeWith } from "./device.fixtures";
 import { forgetOverdue, noteContact } from "./forget";
 import { setMemberHere } from "./member";
 import { give, startHere } from "./outbox";
 import { reachFirst } from "./reach";
 import { type DeviceStore, deviceStore, type KeptVisit, whyNoStore, wipe } from "./store";
-import { drain } from "./sync";
+import { drain, putVisit } from "./sync";
 
 /** The store of a device, and what it sends: nothing twice, nothing lost, nothing that looks sent and is not. */
 const BROUGHT = brought();
@@ -174,6 +175,74 @@ describe("what waits", () => {
       ),
       { numRuns: 60 },
     );
+  });
+});
+
+describe("a count of drops", () => {
+  const counted = (drops: number, change: Partial<CountState> = {}) => ({
+    methodId: "total-alkalinity",
+    ...newCount(25, "phone"),
+    drops,
+    sequence: drops,
+    ...change,
+  });
+  const standing = async () => (await here())?.counts["total-alkalinity"];
+
+  it("of a hundred taps is one thing that waits, and the newest of them arrives", async () => {
+    server.moods = Array(100).fill("silent");
+    for (let drops = 1; drops <= 100; drops++)
+      expect(await keepCount(VISIT, counted(drops))).toMatchObject({ server: "silent" });
+    expect(await store.waiting.toArray()).toMatchObject([{ name: "count", given: { drops: 100 } }]);
+    expect(await standing()).toMatchObject({ drops: 100 });
+    server.moods = [];
+    expect(await keepCount(VISIT, counted(100))).toMatchObject({ server: "has", stands: { drops: 100 } });
+    expect([await waiting(), server.written.counts["total-alkalinity"]?.drops]).toEqual([0, 100]);
+  });
+
+  it("waits behind what was given before it, and a reading behind it", async () => {
+    server.moods = ["silent", "silent", "silent"];
+    await give(store, VISIT, alkalinity(10, uuidOf(120)));
+    await keepCount(VISIT, counted(3));
+    await give(store, VISIT, alkalinity(11, uuidOf(121)));
+    const names = (await store.waiting.orderBy("sequence").toArray()).map(({ name }) => name);
+    expect(names).toEqual(["read", "count", "read"]);
+  });
+
+  it("that another screen has taken over comes back as that screen's", async () => {
+    await keepCount(VISIT, counted(5));
+    const theirs = counted(7, { holder: "other", term: 1, sequence: 9 });
+    await give(store, VISIT, { name: "count", given: theirs });
+    await drain();
+    // This screen has not heard of it and taps on.
+    const { stands } = await keepCount(VISIT, counted(8));
+    expect(stands).toMatchObject({ drops: 7, holder: "other" });
+  });
+
+  it("that is refused is one refusal however often, and goes again when it is asked again", async () => {
+    for (const drops of [1, 2, 3]) {
+      server.moods = ["too-large"];
+      expect(await keepCount(VISIT, counted(drops))).toMatchObject({ server: "refuses" });
+    }
+    expect(await store.refused.toArray()).toMatchObject([{ given: { drops: 3 } }]);
+    expect(await keepCount(VISIT, counted(3))).toMatchObject({ server: "has" });
+    expect([await store.refused.count(), await waiting()]).toEqual([0, 0]);
+  });
+
+  it("stays when an older word of the visit arrives", async () => {
+    await keepCount(VISIT, counted(9));
+    await store.transaction("rw", [store.visits, store.waiting], () =>
+      putVisit(store, BROUGHT, { ...NOTHING_WRITTEN, version: 1 }, null),
+    );
+    expect(await standing()).toMatchObject({ drops: 9 });
+  });
+
+  it("where nothing can be kept here is sent by itself", async () => {
+    setMemberHere(null);
+    expect(await keepCount(VISIT, counted(4))).toMatchObject({ server: "has", stands: { drops: 4 } });
+    server.moods = ["silent"];
+    expect(await keepCount(VISIT, counted(5))).toEqual({ server: "silent", stands: null });
+    server.moods = ["reader"];
+    expect(await keepCount(VISIT, counted(5))).toEqual({ server: "refuses", stands: null });
   });
 });
 

@@ -2,10 +2,10 @@ import { millisecondsInDay } from "date-fns/constants";
 import { parse } from "devalue";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
-import type { Brought, CommandBasis, Written } from "#core";
+import type { CommandBasis } from "#core";
 import { asFirm } from "#server/db/connection";
 import type { Bundle } from "../../app/device/bundle.server";
-import type { SyncResult } from "../../app/routes/device/sync";
+import type { SyncAnswer } from "../../app/routes/device/sync";
 import { type Client, clientOf } from "../client";
 import { openWorld, type World } from "../world";
 
@@ -18,10 +18,7 @@ beforeAll(async () => {
 });
 afterAll(() => world.close());
 
-interface Told {
-  results: SyncResult[];
-  visits: { brought: Brought; written: Written }[];
-}
+type Told = SyncAnswer;
 
 const NOTHING_SEEN: CommandBasis = { version: 0, plans: 0, readings: [], looked: false, sampled: false };
 
@@ -151,6 +148,71 @@ describe("work of somebody else", () => {
   });
 });
 
+describe("a count of drops", () => {
+  it("is answered by itself, and nothing of its visit is read or told beside it", async () => {
+    const phone = device(http);
+    const visitId = await start(phone, await newBasin());
+    const given = { methodId: "total-alkalinity", drops: 4, sample: 25, sequence: 4 };
+    const told = await phone.send(
+      phone.command("count", visitId, given),
+      phone.command("count", visitId, { ...given, drops: 9, sequence: 9 }),
+      phone.command("count", visitId, given),
+    );
+    expect(told.visits).toEqual([]);
+    expect(told.counts.map(({ stands }) => stands.drops)).toEqual([4, 9, 9]);
+    // With something else of the same visit all of it is told.
+    const both = await phone.send(
+      phone.command("look", visitId, LOOK),
+      phone.command("count", visitId, { ...given, drops: 10, sequence: 10 }),
+    );
+    expect(both.visits[0]?.written.counts["total-alkalinity"]).toMatchObject({ drops: 10 });
+  });
+});
+
+describe("somebody who is removed, or reads along from now on", () => {
+  it("gets none of the rest of a batch in that is on its way", async () => {
+    const { db, ours } = world;
+    const phone = device(http);
+    const visitId = await start(phone, await newBasin());
+    const commands = Array.from({ length: 50 }, () => phone.command("look", visitId, LOOK));
+    const member = (change: object) =>
+      asFirm(db, ours.id, (scope) =>
+        scope.updateTable("member").set(change).where("id", "=", ours.memberId).execute(),
+      );
+    const done = () =>
+      asFirm(db, ours.id, (scope) =>
+        scope
+          .selectFrom("command")
+          .select(({ fn }) => fn.countAll<string>().as("many"))
+          .where(
+            "id",
+            "in",
+            commands.map(({ id }) => id),
+          )
+          .executeTakeFirstOrThrow(),
+      ).then(({ many }) => Number(many));
+    const answer = http.postJson("/sync", { sentAt: new Date(), commands });
+    await vi.waitFor(async () => expect(await done()).toBeGreaterThan(0), { interval: 5 });
+    await member({ disabled_at: new Date() });
+    try {
+      const told = parse(await (await answer).text()) as Told;
+      const kept = await done();
+      expect(kept).toBeLessThan(50);
+      // What was done is told, and nothing more; the rest waits for somebody who may.
+      expect(told.results).toHaveLength(kept);
+      expect((await http.postJson("/sync", { sentAt: new Date(), commands })).status).toBe(302);
+    } finally {
+      await member({ disabled_at: null });
+    }
+    await member({ role: "reader" });
+    try {
+      expect((await http.postJson("/sync", { sentAt: new Date(), commands })).status).toBe(403);
+    } finally {
+      await member({ role: "technician" });
+    }
+  });
+});
+
 describe("two devices at one visit", () => {
   const written = async (from: ReturnType<typeof device>, visitId: string) => {
     const { visits } = await from.send(from.command("hide-photo", visitId, { photoId: uuid() }));
@@ -251,13 +313,18 @@ describe("two devices at one visit", () => {
     const kept = await asFirm(world.db, world.ours.id, (scope) =>
       scope
         .selectFrom("command")
-        .select(["given_at", "received_at", "sequence"])
-        .where("name", "=", "read")
+        .select(["name", "device", "given_at", "received_at", "sequence"])
+        .where("name", "in", ["read", "start-visit"])
         .orderBy("received_at", "desc")
-        .executeTakeFirstOrThrow(),
+        .limit(2)
+        .execute(),
     );
-    // Both clocks are kept.
-    expect((kept.received_at.getTime() - (kept.given_at?.getTime() ?? 0)) / day).toBeGreaterThan(365);
+    // Both clocks are kept, and whose device it was, of the start as of the rest.
+    expect(kept.map(({ name }) => name).sort()).toEqual(["read", "start-visit"]);
+    for (const { received_at, given_at } of kept)
+      expect((received_at.getTime() - (given_at?.getTime() ?? 0)) / day).toBeGreaterThan(365);
+    expect(new Set(kept.map(({ device: name }) => name)).size).toBe(1);
+    expect(kept.map(({ sequence }) => sequence).sort()).toEqual([0, 1]);
   });
 
   it("that both began one are at the one that was there first", async () => {
