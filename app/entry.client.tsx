@@ -12,3 +12,14 @@ startTransition(() => {
     </StrictMode>,
   );
 });
+
+/** Behind everything that somebody waits for. */
+const LATER_MS = 3000;
+setTimeout(
+  () =>
+    void import("./device/forget-everywhere")
+      .then(({ forgetEverywhere }) => forgetEverywhere())
+      // Out of reach, or nothing may be kept here: there is a next start.
+      .catch(() => {}),
+  LATER_MS,
+);

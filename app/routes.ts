@@ -53,6 +53,8 @@ export default [
       route("settings/practice", "routes/practice/told.tsx"),
       route("settings/calendar", "routes/calendar/feeds.tsx"),
       route("settings/health", "routes/health/page.tsx"),
+      route("settings/work", "routes/settings/work.tsx"),
+      route("settings/work/file", "routes/settings/work-file.ts"),
       route("settings/team", "routes/team/route.tsx"),
       route("settings/audit", "routes/team/audit.tsx"),
       route("settings/ranges", "routes/ranges/list.tsx"),

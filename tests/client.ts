@@ -1,7 +1,7 @@
 import { parse } from "devalue";
 import { UNSAFE_decodeViaTurboStream as decodeViaTurboStream } from "react-router";
 import { v7 as uuid } from "uuid";
-import type { SyncAnswer } from "../app/routes/device/sync";
+import type { SyncAnswer } from "../app/device/take-commands.server";
 import { faultSentence } from "../app/words";
 import { PASSWORD } from "./firm";
 

@@ -1,10 +1,10 @@
 import { parse } from "devalue";
 import { v7 as uuid } from "uuid";
 import { type CountState, type KeptCount, NOTHING_WRITTEN, seenOf, type VisitCommands } from "#core";
-import type { SyncAnswer } from "../routes/device/sync";
 import { give, isCountOf } from "./outbox";
 import { deviceStore } from "./store";
 import { drain } from "./sync";
+import type { SyncAnswer } from "./take-commands.server";
 
 /** A count under way goes the outbox's way like everything else that is given to a visit. */
 
@@ -16,7 +16,10 @@ export interface CountKept {
 }
 
 /** Keeps a copy of a count here and sends it; asked again with the same copy, it is sent again where it has to be. */
-export async function keepCount(visitId: string, given: VisitCommands["count"]): Promise<CountKept> {
+export async function keepCount(visitId: string, count: VisitCommands["count"]): Promise<CountKept> {
+  // One that came back from where it is kept says when that was; that is no part of it.
+  const { methodId, drops, ahead, idle, sample, holder, term, sequence } = count;
+  const given = { methodId, drops, ahead, idle, sample, holder, term, sequence };
   const store = await deviceStore();
   const here = store && (await give(store, visitId, { name: "count", given }).catch(() => null));
   if (!store || !here) return sendAlone(visitId, given);

@@ -19,15 +19,19 @@ globalThis.navigator ??= {} as Navigator;
 
 /** A device without a browser, and a server that answers it out of its head. */
 
-const kept = new Map<string, string>();
-globalThis.localStorage = {
-  getItem: (key) => kept.get(key) ?? null,
-  setItem: (key, value) => void kept.set(key, value),
-  removeItem: (key) => void kept.delete(key),
-  clear: () => kept.clear(),
-  key: () => null,
-  length: 0,
-};
+/** Keys are properties of its own, as in a browser. */
+class Storage {
+  getItem(key: string): string | null {
+    return (this as unknown as Record<string, string>)[key] ?? null;
+  }
+  setItem(key: string, value: string): void {
+    (this as unknown as Record<string, string>)[key] = value;
+  }
+  removeItem(key: string): void {
+    delete (this as unknown as Record<string, string>)[key];
+  }
+}
+globalThis.localStorage = new Storage() as unknown as typeof localStorage;
 
 interface Waited {
   id: string;

@@ -9,12 +9,16 @@ import { brought, uuidOf } from "../../core/visit/visit.fixtures";
 import { bundleState, takeBundle } from "./bundle";
 import { keepCount } from "./count";
 import { FakeServer, type Mood, storeWith } from "./device.fixtures";
+import { countKey, LOOSE_KEY, looseHere, noteKey, practiceCountKey } from "./drafts";
 import { forgetOverdue, noteContact } from "./forget";
+import { forgetEverywhere } from "./forget-everywhere";
 import { setMemberHere } from "./member";
 import { give, startHere } from "./outbox";
 import { reachFirst } from "./reach";
-import { type DeviceStore, deviceStore, type KeptVisit, whyNoStore, wipe } from "./store";
+import { type DeviceStore, deviceStore, type KeptVisit, storeName, whyNoStore, wipe } from "./store";
 import { drain, putVisit } from "./sync";
+import { unsentHere, workFileOf } from "./unsent";
+import { batchesOf, readWorkFile } from "./work-file";
 
 /** The store of a device, and what it sends: nothing twice, nothing lost, nothing that looks sent and is not. */
 const BROUGHT = brought();
@@ -189,11 +193,15 @@ describe("a count of drops", () => {
   const standing = async () => (await here())?.counts["total-alkalinity"];
 
   it("of a hundred taps is one thing that waits, and the newest of them arrives", async () => {
-    server.moods = Array(100).fill("silent");
+    server.moods = Array(101).fill("silent");
     for (let drops = 1; drops <= 100; drops++)
       expect(await keepCount(VISIT, counted(drops))).toMatchObject({ server: "silent" });
     expect(await store.waiting.toArray()).toMatchObject([{ name: "count", given: { drops: 100 } }]);
     expect(await standing()).toMatchObject({ drops: 100 });
+    // A copy that came back from where it is kept is sent as any other.
+    const back = await keepCount(VISIT, counted(100, { keptAt: new Date() } as object));
+    expect(back).toMatchObject({ server: "silent" });
+    expect((await store.waiting.toArray())[0]?.given).not.toHaveProperty("keptAt");
     server.moods = [];
     expect(await keepCount(VISIT, counted(100))).toMatchObject({ server: "has", stands: { drops: 100 } });
     expect([await waiting(), server.written.counts["total-alkalinity"]?.drops]).toEqual([0, 100]);
@@ -400,5 +408,64 @@ describe("a store", () => {
     vi.unstubAllGlobals();
     setMemberHere(null);
     expect(await deviceStore(null)).toBeNull();
+  });
+});
+
+describe("work that was not sent", () => {
+  it("of everybody in this browser is told, and goes into a file whole", async () => {
+    await give(store, VISIT, alkalinity(10, uuidOf(700)));
+    await store.visits.update(VISIT, { serverVersion: 0 });
+    const blob = new Blob([new Uint8Array([1, 2, 250])], { type: "image/jpeg" });
+    const photo = { id: uuidOf(701), name: "photograph" as const, given: { photoId: uuidOf(701) } };
+    await give(store, VISIT, photo, blob);
+    server.moods = ["reader"];
+    await drain();
+    const mine = store.memberId;
+    setMemberHere(null);
+    const found = await unsentHere(mine);
+    expect(found).toMatchObject([{ memberId: mine, name: "Wren", entries: 2 }]);
+    const file = await workFileOf(mine);
+    expect(file?.commands.map(({ name }) => name)).toEqual(["read", "photograph"]);
+    // A store of another's that has nothing unsent is not told of; one that is not there is not made.
+    expect(await unsentHere("nobody at all")).toEqual([]);
+    expect(await Dexie.exists(storeName("nobody at all"))).toBe(false);
+    const text = JSON.stringify(file);
+    expect(readWorkFile(text)).toEqual(file);
+    expect(atob(file?.photos[uuidOf(701)] ?? "")).toBe("\x01\x02\xfa");
+    if (file) expect(batchesOf(file, 25).map((batch) => batch.length)).toEqual([1, 1]);
+    for (const other of ["", "[]", "{}", text.replace('"version":1', '"version":9')])
+      expect(readWorkFile(other)).toBeNull();
+  });
+
+  it("is kept when everything else of somebody who is not here is forgotten", async () => {
+    const [empty, full] = [`gone ${member++}`, `waits ${member++}`];
+    for (const one of [empty, full]) {
+      const theirs = await storeWith(one, BROUGHT);
+      if (one === full) await give(theirs, VISIT, alkalinity(10, uuidOf(710)));
+      await noteContact(theirs, { at: new Date(), forgetDays: 7 });
+      theirs.close();
+    }
+    const here = await storeWith(`here ${member++}`, BROUGHT);
+    await forgetEverywhere(new Date(Date.now() + 6 * millisecondsInDay));
+    expect(await Dexie.exists(storeName(empty))).toBe(true);
+    await forgetEverywhere(new Date(Date.now() + 8 * millisecondsInDay));
+    expect([await Dexie.exists(storeName(empty)), await Dexie.exists(storeName(full))]).toEqual([
+      false,
+      true,
+    ]);
+    expect(await unsentHere(full)).toMatchObject([{ entries: 1 }]);
+    expect(await here.visits.count()).toBe(1);
+  });
+
+  it("by pages goes with whoever signs out: notes, counts, quick results; practice stays", async () => {
+    localStorage.setItem(noteKey(VISIT), '"gate open"');
+    localStorage.setItem(countKey("quick", "salt.1"), "{}");
+    localStorage.setItem(practiceCountKey("x"), "{}");
+    localStorage.setItem(LOOSE_KEY, JSON.stringify({ made: 2, results: [{}, {}] }));
+    expect(looseHere()).toBe(2);
+    await wipe(store.memberId);
+    const left = [noteKey(VISIT), countKey("quick", "salt.1"), practiceCountKey("x"), LOOSE_KEY];
+    expect(left.map((key) => localStorage.getItem(key) !== null)).toEqual([false, false, true, false]);
+    expect(looseHere()).toBe(0);
   });
 });

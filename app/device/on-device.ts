@@ -13,6 +13,7 @@ import { faultView } from "../fault";
 import type { basinPage } from "../routes/basin/page.server";
 import { offlineAware } from "../ui/offline";
 import { bundleState, rememberBasin } from "./bundle";
+import { looseHere } from "./drafts";
 import { keep, kept } from "./items";
 import { memberHere, setMemberHere } from "./member";
 import { give, memberBy, startHere } from "./outbox";
@@ -232,7 +233,8 @@ export async function signOutHere({ request, serverAction }: ClientActionFunctio
   if (store && !anyway) {
     await Promise.race([drain(), new Promise((done) => setTimeout(done, PATIENCE_MS))]);
     const waiting = (await store.waiting.count()) + (await store.refused.count());
-    if (waiting > 0) return { waiting };
+    const loose = looseHere();
+    if (waiting + loose > 0) return { waiting, loose };
   }
   try {
     const answer = await offlineAware(() => serverAction());

@@ -1,6 +1,7 @@
 import Dexie, { type EntityTable, type Table } from "dexie";
 import type { Brought, CommandName, DeviceStamp, Written } from "#core";
 import type { FaultView } from "../fault";
+import { forgetDrafts } from "./drafts";
 import { forgetOverdue } from "./forget";
 import { removeCode } from "./lock";
 import { memberHere, setMemberHere } from "./member";
@@ -58,6 +59,15 @@ export const COMMAND_VERSION = 1;
 /** The form of the store that this build knows; a later one is left alone. */
 const STORE_VERSION = 1;
 
+const PREFIX = "pelagon ";
+export const storeName = (memberId: string): string => PREFIX + memberId;
+
+/** Ids of everybody who has a store in this browser. */
+export async function membersHere(): Promise<string[]> {
+  const found = (await indexedDB.databases?.()) ?? [];
+  return found.flatMap(({ name }) => (name?.startsWith(PREFIX) ? [name.slice(PREFIX.length)] : []));
+}
+
 export class DeviceStore extends Dexie {
   visits!: EntityTable<KeptVisit, "id">;
   waiting!: Table<Waiting, number>;
@@ -68,7 +78,7 @@ export class DeviceStore extends Dexie {
 
   constructor(readonly memberId: string) {
     // Strict: what was written is on the disk before anybody is told so.
-    super(`pelagon ${memberId}`, { chromeTransactionDurability: "strict" });
+    super(storeName(memberId), { chromeTransactionDurability: "strict" });
     this.version(STORE_VERSION).stores({
       visits: "id, basinId",
       waiting: "++sequence, &id, visitId",
@@ -116,7 +126,7 @@ async function openStore(memberId: string): Promise<DeviceStore | null> {
 }
 
 /** Whether a later build has made the store; its version stands in the browser as ten times that. */
-async function isNewer(name: string): Promise<boolean> {
+export async function isNewer(name: string): Promise<boolean> {
   const found = await indexedDB.databases?.();
   const version = found?.find((one) => one.name === name)?.version ?? 0;
   return Math.floor(version / 10) > STORE_VERSION;
@@ -127,10 +137,11 @@ export async function wipe(memberId: string): Promise<void> {
   const store = await deviceStore(memberId);
   opened = null;
   store?.close();
-  await Dexie.delete(`pelagon ${memberId}`).catch(() => {});
+  await Dexie.delete(storeName(memberId)).catch(() => {});
   if (memberHere() !== memberId) return;
   setMemberHere(null);
   removeCode();
+  forgetDrafts();
 }
 
 const DEVICE = "pelagon.device";

@@ -4,18 +4,20 @@ import { Refused, type SaveAnswer } from "./refused";
 
 /** Signs out; while something on this device was not sent yet, only by saying so twice. */
 export function SignOut({ className = "", buttonClass }: { className?: string; buttonClass: string }) {
-  const fetcher = useFetcher<(SaveAnswer & { waiting?: number }) | undefined>();
-  const waiting = fetcher.data?.waiting ?? 0;
+  const fetcher = useFetcher<(SaveAnswer & { waiting?: number; loose?: number }) | undefined>();
+  const { waiting = 0, loose = 0 } = fetcher.data ?? {};
+  const lost = waiting + loose;
   return (
     <fetcher.Form method="post" action="/sign-out" className={className}>
-      {waiting > 0 ? (
+      {lost > 0 ? (
         <p role="alert" className="max-w-prose text-below">
-          {words.store.signOutWaits(waiting)}
+          {waiting > 0 ? words.store.signOutWaits(waiting) : ""}{" "}
+          {loose > 0 ? words.store.signOutLoose(loose) : ""}
           <input type="hidden" name="anyway" value="yes" />
         </p>
       ) : null}
       <button type="submit" className={buttonClass}>
-        {waiting > 0 ? words.store.signOutAnyway(waiting) : words.nav.signOut}
+        {lost > 0 ? words.store.signOutAnyway(lost) : words.nav.signOut}
       </button>
       <Refused answer={fetcher.data} />
     </fetcher.Form>

@@ -10,6 +10,8 @@ export const away = {
   missing: "This part of Pelagon is not on this device yet. It comes when there is reach again.",
 };
 
+const commands = (count: number, one: string, many: string) => (count === 1 ? one : many);
+
 /** The device's own code. */
 export const lock = {
   title: "Locked",
@@ -20,7 +22,7 @@ export const lock = {
   forgotten:
     "Forgotten? Sign out while there is reach and sign in again with your password: that takes the code away.",
   device: "Code of this device",
-  hint: "Asked for at a start and after five minutes out of sight. It keeps other hands off; it does not encipher the disk.",
+  hint: "Asked for at a start and after five minutes out of sight. It keeps other hands off the pages. It does not encipher the disk, and files such as exports open without it for whoever knows their address.",
   present: "Present code",
   next: (least: number, most: number): string => `New code, ${least} to ${most} digits`,
   length: (least: number, most: number): string => `A code has ${least} to ${most} digits.`,
@@ -31,7 +33,22 @@ export const lock = {
   taken: "This device has no code any more.",
 };
 
-const commands = (count: number, one: string, many: string) => (count === 1 ? one : many);
+/** An owner takes in a file of work that its maker cannot send. */
+export const work = {
+  title: "Work from a file",
+  hint: "Somebody who can no longer send their work can save it as a file on their device. Here it goes into the book under their name, with the time it was done.",
+  open: "Open a work file",
+  choose: "Choose a file",
+  none: "This is not a work file. Choose a file whose name ends in .work.json.",
+  stranger: (name: string, firm: string): string =>
+    `This work is by ${name || "somebody"}${firm ? ` of ${firm}` : ""}, who is not on your team. It cannot be taken in here.`,
+  by: (name: string, count: number): string => `${count} ${commands(count, "entry", "entries")} by ${name}`,
+  take: (name: string): string => `Put into the book as work by ${name}`,
+  going: (done: number, all: number): string => `${done} of ${all} taken in`,
+  taken: (count: number): string => `${count} ${commands(count, "entry is", "entries are")} in the book.`,
+  refused: (count: number): string => `${count} could not be taken in:`,
+  broke: "The server did not answer. Try again: nothing is taken in twice.",
+};
 
 /** What lies on this device, what waits to be sent, and what was refused. */
 export const store = {
@@ -46,7 +63,23 @@ export const store = {
   waiting: (count: number): string =>
     `${count} ${commands(count, "entry waits", "entries wait")} here to be sent. Nothing is lost by leaving.`,
   nothingWaits: "Nothing waits to be sent.",
-  signedOut: "The session is over. What is kept here is sent after you sign in again.",
+  signedOut:
+    "The session is over. What is kept here is sent after you sign in again. If you cannot sign in any more, save it as a file on the sign-in page.",
+  /** Work that nobody here may send. */
+  unsent: {
+    title: (count: number, name: string, age: string): string =>
+      `${count} ${commands(count, "entry", "entries")}${name ? ` by ${name}` : ""} on this device ${commands(count, "was", "were")} never sent. The first was made ${age}.`,
+    "signed-out": (name: string): string =>
+      `They are sent when ${name || "whoever made them"} signs in here again. If that is not possible, save them as a file: an owner can take it in under Settings.`,
+    reader: (): string =>
+      "You can only read now, so they cannot be sent from here. Save them as a file: an owner can take it in under Settings.",
+    save: "Save as a file",
+    saved: "The file is with your downloads. Give it to an owner of the firm.",
+    discard: "Remove them from this device",
+    discardSure: (count: number): string => `Really remove ${count} ${commands(count, "entry", "entries")}?`,
+  },
+  signOutLoose: (count: number): string =>
+    `${count} ${commands(count, "result", "results")} of the quick bench ${commands(count, "is", "are")} in no basin yet and ${commands(count, "goes", "go")} too.`,
   now: "Send and fetch now",
   what: "What was entered",
   again: "Send it again",

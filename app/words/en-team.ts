@@ -80,6 +80,7 @@ const ACTIONS: Record<AuditAction, (name: string) => string> = {
   "book-imported": (name) => `Imported ${name}`,
   "book-exported": (name) => `Exported ${name}`,
   "stock-counted": (name) => `Counted stock: ${name}`,
+  "work-taken-in": (name) => `Took in work of ${name} from a file`,
 };
 
 const plain = (value: unknown): string => {

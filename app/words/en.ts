@@ -1,6 +1,6 @@
 import type { EverydayUnit, Finding, Kit, Measurement, NoDoseReason, Quantity, Stop, Surface } from "#core";
 import { aheadWords } from "./en-ahead";
-import { lock, store } from "./en-away";
+import { lock, store, work } from "./en-away";
 import { basinWords } from "./en-basin";
 import { benchWords } from "./en-bench";
 import { importWords } from "./en-import";
@@ -49,6 +49,7 @@ export const words = {
   product: "Pelagon",
   opening: "Opening …",
   store,
+  work,
   lock,
   signIn: {
     title: "Sign in",

@@ -30,6 +30,7 @@ const AUDIT_ACTIONS = [
   "book-imported",
   "book-exported",
   "stock-counted",
+  "work-taken-in",
 ] as const;
 export type AuditAction = (typeof AUDIT_ACTIONS)[number];
 

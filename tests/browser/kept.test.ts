@@ -71,6 +71,48 @@ describe("a count", () => {
   });
 });
 
+describe("drops that were counted and not saved", () => {
+  const countAt = async (visit: string, taps: number) => {
+    await open(page, `${demo.web.address}/visits/${visit}/totalAlkalinity`);
+    for (let tap = 0; tap < taps; tap++) await page.tap("[data-count]");
+  };
+
+  it("are named by Judge and by Close; a tap saves them, another discards them", async () => {
+    const visit = await startVisit("Unsaved spa");
+    await countAt(visit, 6);
+    await press(page, "Judge");
+    await at(page, "judge");
+    await says("6 drops were counted and not saved");
+    await press(page, "Close");
+    await at(page, "close");
+    await says("6 drops were counted and not saved");
+    await press(page, "Save this reading");
+    await page.waitForFunction(() => !document.body.innerText.includes("counted and not saved"));
+    expect(await page.evaluate(() => location.pathname)).toBe(`/visits/${visit}/close`);
+    await countAt(visit, 3);
+    await open(page, `${demo.web.address}/visits/${visit}/judge`);
+    await says("9 drops were counted and not saved");
+    await press(page, "Discard this count");
+    await page.waitForFunction(() => !document.body.innerText.includes("counted and not saved"));
+    await open(page, `${demo.web.address}/visits/${visit}/totalAlkalinity`);
+    expect(await count(page)).toBe(0);
+    await expect
+      .poll(
+        () =>
+          asFirm(demo.db, demo.firmId, (scope) =>
+            scope
+              .selectFrom("reading")
+              .innerJoin("drop_count", "drop_count.visit_id", "reading.visit_id")
+              .select(["value", "drops"])
+              .where("reading.visit_id", "=", visit)
+              .execute(),
+          ),
+        { timeout: 30_000 },
+      )
+      .toEqual([{ value: 60, drops: 0 }]);
+  });
+});
+
 describe("a closing note", () => {
   it("stays where it is when the server breaks, over a reload too, until it is in the book", async () => {
     const visit = await startVisit("Note spa");

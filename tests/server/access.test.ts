@@ -137,6 +137,7 @@ const PUBLIC = [
 ];
 const OWNERS = [
   "/settings/team",
+  "/settings/work",
   "/settings/audit",
   "/settings/health",
   "/book/import",
@@ -339,6 +340,10 @@ const WRITES: Record<string, Write> = {
   },
   "/settings set-cadence": { may: OWNER, json: () => ({ cadence: {} }) },
   "/settings set-device-rule": { may: OWNER, json: () => ({ forgetDays: 7 }) },
+  "/settings/work/file": {
+    may: OWNER,
+    form: ({ visitId, memberId }) => workForm(memberId ?? "", visitId ?? ""),
+  },
   "/settings/theme": { may: MEMBERS, form: form({ theme: "dark" }) },
   "/settings/demo": { may: OWNER, form: form({}), yes: [404] },
   "/settings/practice": {
@@ -434,6 +439,17 @@ const WRITES: Record<string, Write> = {
   },
   "/visits/:visitId/:station": { may: WORKERS, json: observation },
   "/visits/:visitId/close": { may: WORKERS, form: () => new URLSearchParams({ id: uuid(), note: "" }) },
+};
+
+/** What a technician did, as an owner takes it in. */
+const workForm = (maker: string, visitId: string) => {
+  const sent = new FormData();
+  const seen = { version: 0, plans: 0, readings: [], looked: false, sampled: false };
+  const made = { device: "a phone", sequence: 1, at: new Date(), seen };
+  const given = { see: [], hear: [], smell: [], feel: [], note: "" };
+  const commands = [{ id: uuid(), name: "look", visitId, given, made }];
+  sent.set("work", JSON.stringify({ maker, commands }));
+  return sent;
 };
 
 const photoForm = () => {

@@ -5,7 +5,7 @@ import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
 import type { CommandBasis } from "#core";
 import { asFirm } from "#server/db/connection";
 import type { Bundle } from "../../app/device/bundle.server";
-import type { SyncAnswer } from "../../app/routes/device/sync";
+import type { SyncAnswer } from "../../app/device/take-commands.server";
 import { type Client, clientOf } from "../client";
 import { openWorld, type World } from "../world";
 

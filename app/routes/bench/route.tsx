@@ -14,6 +14,7 @@ import {
   type UnitSystem,
 } from "#core";
 import { inFirm, whoIs } from "../../context";
+import { countKey } from "../../device/drafts";
 import { page } from "../../device/seam";
 import { StripSheet } from "../../ui/bench/strip-sheet";
 import { TestSheet } from "../../ui/bench/test-sheet";
@@ -104,7 +105,7 @@ export default function QuickBench({ loaderData: { kits, basins, units: firmUnit
                 range={undefined}
                 log={NO_LOG}
                 standing={[]}
-                countKey={`pelagon.count.quick.${method.id}.${loose.made}`}
+                countKey={countKey("quick", `${method.id}.${loose.made}`)}
                 keepCount={null}
                 count={undefined}
               />

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { v7 as uuid } from "uuid";
 import type { Measurement, Method, Observation } from "#core";
+import { LOOSE_KEY } from "../../device/drafts";
 import { readStored } from "../../ui/use-stored";
 
 /** A result without a basin, kept on this device. */
@@ -25,14 +26,12 @@ export interface Loose {
   forget: (id: string) => void;
 }
 
-const KEY = "pelagon.loose";
-
 export function useLoose(): Loose {
   const [state, setState] = useState<{ results: LooseResult[]; made: number }>({ results: [], made: 0 });
   const newest = useRef(state);
   const [kept, setKept] = useState(true);
   useEffect(() => {
-    const stored = readStored(KEY) as typeof state | null;
+    const stored = readStored(LOOSE_KEY) as typeof state | null;
     if (!Array.isArray(stored?.results)) return;
     newest.current = { results: stored.results, made: Number(stored.made) || 0 };
     setState(newest.current);
@@ -41,7 +40,7 @@ export function useLoose(): Loose {
     newest.current = work(newest.current);
     setState(newest.current);
     try {
-      localStorage.setItem(KEY, JSON.stringify(newest.current));
+      localStorage.setItem(LOOSE_KEY, JSON.stringify(newest.current));
       setKept(true);
     } catch {
       setKept(false);

@@ -10,6 +10,7 @@ import {
   type SlipCode,
   type Story,
 } from "#core";
+import { practiceCountKey } from "../../device/drafts";
 import { readStored } from "../../ui/use-stored";
 import type { Answer } from "./tests";
 
@@ -151,7 +152,7 @@ function write(key: string, value: unknown): boolean {
 }
 
 /** Where the count of a working is kept on this device; it goes when the test is over. */
-export const countKeyOf = ({ id }: Pick<UnderWay, "id">): string => `pelagon.count.practice.${id}`;
+export const countKeyOf = ({ id }: Pick<UnderWay, "id">): string => practiceCountKey(id);
 export const forgetCount = (one: Pick<UnderWay, "id">): boolean => write(countKeyOf(one), null);
 
 /** Forgets all of it. */

@@ -119,6 +119,14 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
         {member.role === "reader" ? null : (
           <Doorway title={words.told.title} hint={words.told.settings} to="/settings/practice" />
         )}
+        {owner ? (
+          <Doorway
+            title={words.work.title}
+            hint={words.work.hint}
+            to="/settings/work"
+            open={words.work.open}
+          />
+        ) : null}
         {member.role === "reader" ? null : (
           <Doorway title={words.ranges.title} hint={words.ranges.hint} to="/settings/ranges" />
         )}

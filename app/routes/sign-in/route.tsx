@@ -1,5 +1,5 @@
 import { setTimeout as delay } from "node:timers/promises";
-import { useRef } from "react";
+import { lazy, Suspense, useRef } from "react";
 import { data, Form, Link, redirect, useNavigation } from "react-router";
 import { LONGEST_PASSWORD } from "#server/auth/password-length";
 import { signIn } from "#server/db/sessions";
@@ -59,6 +59,9 @@ export async function action({ request, context }: Route.ActionArgs) {
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.signIn.title} · ${words.product}` }];
 
+/** Reads the stores of this browser, so it comes behind the first page. */
+const UnsentWork = lazy(() => import("../../device/unsent-work"));
+
 export default function SignIn({ loaderData, actionData }: Route.ComponentProps) {
   const { demo, setup } = loaderData;
   useNobodyHere();
@@ -105,6 +108,9 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
         <Refused answer={actionData && "fault" in actionData ? actionData : undefined} />
         <Button busy={busy}>{said.go}</Button>
       </Form>
+      <Suspense>
+        <UnsentWork why="signed-out" />
+      </Suspense>
       <Link to="/bench" className="quiet-action justify-self-start">
         {said.bench}
       </Link>

@@ -61,11 +61,13 @@ export const loader = ({ context }: Route.LoaderArgs) => inFirm(context, homePag
 /** Reads the store, so it comes behind the first page and in the browser only. */
 const DeviceMark = lazy(() => import("../../device/device-mark"));
 
+const UnsentWork = lazy(() => import("../../device/unsent-work"));
+
 const tab =
   "flex min-h-[48px] items-center border-b-[3px] border-transparent px-1 text-[0.95rem] text-soft wide:px-2 wide:text-base aria-[current=page]:border-ink aria-[current=page]:font-semibold aria-[current=page]:text-ink";
 
 export default function SignedIn({ loaderData }: Route.ComponentProps) {
-  const { role, member, firm, units, demo } = loaderData;
+  const { role, memberId, member, firm, units, demo } = loaderData;
   return (
     <>
       {demo ? (
@@ -81,6 +83,11 @@ export default function SignedIn({ loaderData }: Route.ComponentProps) {
       <Header works={role !== "reader"} name={`${member}, ${firm}`} />
       <main id="page" className="mx-auto max-w-6xl px-4 pt-4 pb-16">
         <NewBuild />
+        {role === "reader" ? (
+          <Suspense>
+            <UnsentWork why="reader" only={memberId} />
+          </Suspense>
+        ) : null}
         <UnitsContext value={units}>
           <Outlet />
         </UnitsContext>

@@ -8,6 +8,7 @@ import {
   STATION_ORDER,
   USUAL_WINDOW,
 } from "#core";
+import { noteKey } from "../../device/drafts";
 import { BathingBanner } from "../../ui/bathing-banner";
 import { Button } from "../../ui/button";
 import { FindingFlag } from "../../ui/finding-flag";
@@ -20,7 +21,6 @@ import { useWriters } from "../../ui/use-writers";
 import { Why } from "../../ui/why";
 import { doubtText, findingSentence, noticeText, quantityName, rangeText, words } from "../../words";
 import { Balance } from "./balance";
-import { noteKey } from "./note-key";
 import { rounded } from "./rounded";
 import { targetOf } from "./target";
 import { UnsavedCounts } from "./unsaved-counts";

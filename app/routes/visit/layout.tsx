@@ -1,5 +1,14 @@
 import { Check, OctagonX } from "lucide-react";
-import { type MouseEvent, memo, type ReactNode, useCallback, useEffect, useMemo, useState } from "react";
+import {
+  type MouseEvent,
+  memo,
+  type ReactNode,
+  useCallback,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import {
   Link,
   Outlet,
@@ -26,7 +35,8 @@ import { isUuid } from "#server/commands/fields";
 import { costOfVisit } from "#server/db/series";
 import { readVisit } from "#server/db/visit-record";
 import { inFirm, notFound } from "../../context";
-import { visitPage, wroteHere } from "../../device/seam";
+import { draftCounts } from "../../device/drafts";
+import { keepCount, visitPage, wroteHere } from "../../device/seam";
 import type { KeptVisit } from "../../device/store";
 import { isStop, isWholeVisit } from "../../device/visit-address";
 import { agoShort, BOUND_SIGN, valueText } from "../../ui/format";
@@ -87,6 +97,7 @@ export default function Visit({ loaderData }: Route.ComponentProps) {
   // A drop is no reason to judge the water anew.
   const shown = useMemo(() => ({ ...judged, counts }), [judged, counts]);
   const { basin, visit } = shown;
+  useDraftCounts(visit.id, counts);
   return (
     <VisitContext value={shown}>
       {visit.finishedAt ? <Outlet /> : <UnderWay basin={basin} shown={shown} />}
@@ -128,6 +139,16 @@ function useLatest(told: Told): Told & Pick<Written, "counts"> {
   }, [id]);
   const isLater = here?.brought.visit.id === id && here.written.version >= told.written.version;
   return isLater && here ? here : { ...told, counts: told.written.counts };
+}
+
+/** Drops that were on a page when it went, a moment before they were handed on: they are handed on now. */
+function useDraftCounts(visitId: string, counts: Written["counts"]): void {
+  const atFirst = useRef(counts);
+  useEffect(() => {
+    for (const { countId, state } of draftCounts(visitId))
+      if (state.sequence > (atFirst.current[countId]?.sequence ?? 0))
+        void keepCount(visitId, { methodId: countId, ...state });
+  }, [visitId]);
 }
 
 const isSameButCounts = (one: Told, other: Told): boolean => {

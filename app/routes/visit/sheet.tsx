@@ -1,5 +1,6 @@
 import { Link, useSearchParams } from "react-router";
 import { everydayAmount, placeInRange, productForm, troublesOf } from "#core";
+import { noteKey } from "../../device/drafts";
 import { BathingBanner } from "../../ui/bathing-banner";
 import { FindingFlag } from "../../ui/finding-flag";
 import {
@@ -18,7 +19,6 @@ import { useFirm, useMoney } from "../../ui/use-firm";
 import { useForgotten } from "../../ui/use-stored";
 import { doubtText, INCIDENT_TEXT, methodName, purpose, quantityName, words } from "../../words";
 import { Correction } from "./correction";
-import { noteKey } from "./note-key";
 import { useVisit } from "./use-visit";
 
 /** A finished visit on one page. */

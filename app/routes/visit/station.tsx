@@ -18,6 +18,7 @@ import {
   stopAfter,
 } from "#core";
 import { onServer } from "../../device/action.server";
+import { countKey } from "../../device/drafts";
 import { readCommand } from "../../device/page-command";
 import { keepCount as keepCountHere, onDevice } from "../../device/seam";
 import { StripSheet } from "../../ui/bench/strip-sheet";
@@ -30,7 +31,6 @@ import { useClientId } from "../../ui/use-client-id";
 import { useKeys } from "../../ui/use-keys";
 import { dueText, quantityName, words } from "../../words";
 import { Agreement } from "./agreement";
-import { countKeyOf } from "./unsaved-counts";
 import { useVisit } from "./use-visit";
 
 export const action = onServer(readCommand);
@@ -142,7 +142,7 @@ function Open({ station }: { station: Station }) {
           range={ranges[method.quantity]}
           log={log}
           standing={standing}
-          countKey={countKeyOf(visit.id, countId)}
+          countKey={countKey(visit.id, countId)}
           keepCount={keepCount}
           count={counts[countId]}
         />

@@ -1,5 +1,6 @@
 import { useFetcher } from "react-router";
 import { countStep, type DoubtCode, measure, type Observation, seenInCount, unsavedCounts } from "#core";
+import { countKey } from "../../device/drafts";
 import { keepCount } from "../../device/seam";
 import { Ask } from "../../ui/bench/doubts";
 import { screenMark } from "../../ui/bench/screen";
@@ -72,11 +73,8 @@ function Unsaved({ one }: { one: ReturnType<typeof unsavedCounts>[number] }) {
 /** The page's own copy: it would bring the drops back when the test is opened again. */
 function forgetHere(visitId: string, countId: string): void {
   try {
-    localStorage.removeItem(countKeyOf(visitId, countId));
+    localStorage.removeItem(countKey(visitId, countId));
   } catch {
     // What cannot be written was not kept either.
   }
 }
-
-/** Where a page keeps a count under way. */
-export const countKeyOf = (visitId: string, countId: string): string => `pelagon.count.${visitId}.${countId}`;

@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { type CountAction, type CountState, countStep, dropsNotIn, laterCount, newCount } from "#core";
 import type { CountKept } from "../../device/count";
+import { draftCount } from "../../device/drafts";
 import { screenMark } from "./screen";
 
 /**
@@ -41,16 +42,6 @@ const GATHER_MS = 120;
 /** Another device that was heard of within this time is still counting. */
 const FRESH_MS = 120_000;
 const CHANNEL = "pelagon.counts";
-
-function fromDevice(key: string): CountState | null {
-  try {
-    const parsed = JSON.parse(localStorage.getItem(key) ?? "null");
-    const whole = ["drops", "sample", "sequence"].every((field) => Number.isFinite(parsed?.[field]));
-    return whole ? { ahead: 0, idle: 0, holder: "", term: 0, ...parsed } : null;
-  } catch {
-    return null;
-  }
-}
 
 function toDevice(key: string, state: CountState): void {
   try {
@@ -119,7 +110,7 @@ export function useCount({ key, keep, sample, onServer }: CountPlace): Count {
   useEffect(() => {
     mounted.current = true;
     const mine = screenMark();
-    const here = fromDevice(key);
+    const here = draftCount(key);
     const known = atFirst.current;
     if (here) {
       // This device wrote down every tap; the server may be behind, or another device ahead.
@@ -154,6 +145,15 @@ export function useCount({ key, keep, sample, onServer }: CountPlace): Count {
       talk?.close();
     };
   }, [key, adopt, giveWay, send]);
+
+  // What is kept of it changed elsewhere: counted on, taken over, or discarded.
+  useEffect(() => {
+    const mine = newest.current;
+    if (!onServer || onServer.sequence <= mine.sequence) return;
+    if (mine.sequence > 0 && mine.holder === screenMark() && onServer.holder !== mine.holder)
+      giveWay(onServer, "device");
+    else adopt(onServer);
+  }, [onServer, adopt, giveWay]);
 
   /** The count is this screen's from here on; the others hear of it. */
   const hold = useCallback(() => {

@@ -1,2 +1,0 @@
-/** Under which the closing note of a visit waits on this device until it is in the book. */
-export const noteKey = (visitId: string): string => `pelagon.note.${visitId}`;
