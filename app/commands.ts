@@ -93,8 +93,10 @@ async function changeAccount(context: Context, request: Request, name: AccountCo
   if (name === "change-password") {
     const { limits } = context.get(servicesContext);
     const brake = await limits.tried(`change ${member.memberId}`, context.get(addressContext));
-    if ("refusedFor" in brake) throw new InputFault("too-high", "tries", "");
+    if ("refusedFor" in brake) throw new InputFault("too-high", "tries", brake.refusedFor);
   }
   const session = cookie(request, SESSION_COOKIE) ?? "";
-  await atGate(context, (db, now) => row.carryOut({ db, author: authorOf(member, now), session }, given));
+  await atGate(context, (db, now) =>
+    row.carryOut({ db, author: authorOf(member, now), session }, given),
+  ).catch((fault) => (fault instanceof NotThere ? notFound() : Promise.reject(fault)));
 }

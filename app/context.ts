@@ -1,10 +1,11 @@
 import { createContext, data, type RouterContextProvider } from "react-router";
 import { InputFault } from "#core";
 import type { SignInLimits } from "#server/auth/limits";
-import type { SetupCode } from "#server/auth/setup-code";
+import { hasOwnFirm, type SetupCode } from "#server/auth/setup-code";
 import type { NamedAuthor } from "#server/author";
 import { isAway, isBarred, isMisfit } from "#server/db/away";
 import { asFirm, asHolder, asReader, type Database, type FirmScope } from "#server/db/connection";
+import { noteFull } from "#server/db/readiness";
 import { type SignedIn, sessionOf } from "#server/db/sessions";
 import type { Uploads } from "#server/exchange/import/uploads";
 import type { Jobs } from "#server/jobs/boss";
@@ -24,8 +25,8 @@ export interface Services {
   weather: string | null;
   /** The work of the night; null until the queue has started, or where it is off. */
   jobs: () => Jobs | null;
-  /** With which a fresh instance is set up; null where a firm is there. */
-  setup: SetupCode | null;
+  /** With which a fresh instance is set up; good for nothing once a firm is there. */
+  setup: SetupCode;
   /** What takes long, done beside. */
   work: Workbench;
   /** Files on their way in. */
@@ -63,6 +64,7 @@ async function answered<T>(work: () => Promise<T>): Promise<T> {
   try {
     return await work();
   } catch (fault) {
+    noteFull(fault, new Date());
     if (isAway(fault))
       throw new Response("The database cannot be reached", {
         status: 503,
@@ -99,6 +101,10 @@ export const byLink = <T>(
 /** Lets somebody in or out: hands the database on to what goes through the gate. */
 export const atGate = <T>(context: Context, work: (db: Database, now: Date) => Promise<T>): Promise<T> =>
   answered(() => work(context.get(databaseContext), context.get(servicesContext).now()));
+
+/** Whether nobody has set this instance up yet; asked of the database each time. */
+export const setupIsOpen = (context: Context): Promise<boolean> =>
+  context.get(servicesContext).setup.isOpen(() => atGate(context, hasOwnFirm));
 
 /**
  * What a link opens, looked up at the gate; 404 when it opens nothing. Guessing is braked by address; a

@@ -2,6 +2,7 @@ import { randomBytes } from "node:crypto";
 import { readdirSync } from "node:fs";
 import { createServer } from "node:http";
 import { resolve } from "node:path";
+import { setTimeout as delay } from "node:timers/promises";
 import { createRequestHandler } from "@react-router/express";
 import compression from "compression";
 import express, { type NextFunction, type Request, type RequestHandler, type Response } from "express";
@@ -12,6 +13,7 @@ import { RouterContextProvider, type ServerBuild } from "react-router";
 import { signInLimits } from "#server/auth/limits";
 import { hasOwnFirm, SetupCode } from "#server/auth/setup-code";
 import { type Config, onLoopback, readConfig } from "#server/config";
+import { isAway, isComing } from "#server/db/away";
 import { type Database, openDatabase } from "#server/db/connection";
 import { prepareDatabase } from "#server/db/migrate";
 import { DEMO_EMAIL, DEMO_PASSWORD } from "#server/demo/cast";
@@ -66,6 +68,12 @@ function headers(config: Config, development: boolean): RequestHandler {
     strictTransportSecurity: config.publicUrl?.startsWith("https:") ? { maxAge: 31_536_000 } : false,
   });
 }
+
+/** Refuses a request that does not say whom it asks: addresses of ours are made by it. */
+const namedHost: RequestHandler = (request, response, next) => {
+  if (request.headers.host) return next();
+  response.status(400).type("text/plain").send("Refused: this request names no host.");
+};
 
 /** Refuses a write that does not come from one of our own pages: its Origin must be there and be ours. */
 function sameOrigin(publicUrl: string | null): RequestHandler {
@@ -150,7 +158,7 @@ async function application(
     for (const file of readdirSync("build/client").filter((name) => name !== "assets"))
       app.use(`/${file}`, express.static(`build/client/${file}`, { maxAge: "1h", index: false }));
   }
-  app.use(lastHeaders, knownMethod, readableAddress, bodyLimit, sameOrigin(config.publicUrl));
+  app.use(lastHeaders, namedHost, knownMethod, readableAddress, bodyLimit, sameOrigin(config.publicUrl));
   app.use((request, response, next) => {
     const begun = performance.now();
     response.on("finish", () =>
@@ -210,6 +218,41 @@ const demoRefusal = (open: string): string =>
   `${open} lets others reach this server, and the demo firm's password is known to everybody who reads the README.\n` +
   "Start it without: PELAGON_DEMO=0. A data folder that holds the demo already stays on this machine; name another by PELAGON_DATA.";
 
+/** Does what needs the database once it answers: one that starts beside this server may take its time. */
+async function onceThere<T>(seconds: number, work: () => Promise<T>): Promise<T> {
+  const until = Date.now() + seconds * 1000;
+  for (let isTold = false; ; isTold = true) {
+    try {
+      return await work();
+    } catch (fault) {
+      if (!isComing(fault) || Date.now() >= until) throw fault;
+      if (!isTold) process.stdout.write("· Waiting for the database …\n");
+      await delay(LOOK_AGAIN_MS);
+    }
+  }
+}
+
+const LOOK_AGAIN_MS = 1000;
+/** From the first wait on each is twice the one before, up to this. */
+const LONGEST_WAIT_MS = 60_000;
+
+/** Starts the queue, again and again until it has; null where the server ends before. */
+async function untilStarted(
+  start: () => Promise<Jobs>,
+  failed: (fault: unknown) => void,
+  isEnding: () => boolean,
+): Promise<Jobs | null> {
+  for (let wait = LOOK_AGAIN_MS; !isEnding(); wait = Math.min(LONGEST_WAIT_MS, 2 * wait)) {
+    try {
+      return await start();
+    } catch (fault) {
+      failed(fault);
+      await delay(wait);
+    }
+  }
+  return null;
+}
+
 /**
  * Migrates, loads the demo data when asked and not yet there, and serves until SIGTERM or SIGINT;
  * then finishes what is under way and lets the process end.
@@ -217,13 +260,19 @@ const demoRefusal = (open: string): string =>
 export async function serve(options: ServeOptions = {}): Promise<void> {
   const config = configured();
   const log = pino({ level: config.logLevel });
-  const ran = await prepareDatabase(config.databaseOwnerUrl ?? config.databaseUrl, config.databaseUrl).catch(
-    (fault: unknown) => {
-      throw new Refusal(
-        `The database cannot be used: ${fault instanceof Error ? fault.message : String(fault)}`,
-      );
-    },
-  );
+  // The queue's client leaves some of its promises to nobody. What a database that pauses does to them is no reason
+  // to end: the queue does it again. Anything else is a fault of ours, and ends the process as ever.
+  process.on("unhandledRejection", (fault) => {
+    if (!isAway(fault)) throw fault;
+    log.error(fault, "the database was away, and nobody waited for this");
+  });
+  const ran = await onceThere(config.databaseWait, () =>
+    prepareDatabase(config.databaseOwnerUrl ?? config.databaseUrl, config.databaseUrl),
+  ).catch((fault: unknown) => {
+    throw new Refusal(
+      `The database cannot be used: ${fault instanceof Error ? fault.message : String(fault)}`,
+    );
+  });
   if (ran.length > 0) process.stdout.write(`· Database brought up to date: ${ran.join(", ")}\n`);
   const db = openDatabase(config.databaseUrl, config.connections);
   const open = isOpen(config);
@@ -235,7 +284,9 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
   }
   const showDemo = await demoLoaded(db);
   if (showDemo && open) throw new Refusal(demoRefusal(open));
-  const setup = (await hasOwnFirm(db)) ? null : new SetupCode(config.setupCode ?? undefined);
+  const setup = new SetupCode(config.setupCode ?? undefined);
+  const isFresh = await setup.isOpen(() => hasOwnFirm(db));
+  let ending = false;
   const standIn = showDemo && config.photometers === null ? await startPhotometer() : null;
   const weather = showDemo && config.weather === null ? await startWeather() : null;
   let jobs: Jobs | null = null;
@@ -274,7 +325,7 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
     [
       `\n  Pelagon is at http://${shown}:${config.port}\n`,
       showDemo ? `  Demo sign-in: ${DEMO_EMAIL} with ${DEMO_PASSWORD}\n` : "",
-      setup ? `  Your own firm: /setup with the code ${setup.code}\n` : "",
+      isFresh ? `  Your own firm: /setup with the code ${setup.code}\n` : "",
       "\n",
     ].join(""),
   );
@@ -286,19 +337,21 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
       learn: work.learn,
       weatherBetween: (...span) => weatherBetween(services.weather, ...span),
     };
-    startJobs(db, { url: config.databaseUrl, ownerUrl }, services.now, learnWith, (fault) =>
-      log.error(fault),
-    ).then(
-      (started) => {
-        jobs = started;
-        // What no night has learned yet: a demo year, or a book that came with a file.
-        void learnUnlearned(db, started).catch((fault) => log.error(fault));
-      },
+    const start = () =>
+      startJobs(db, { url: config.databaseUrl, ownerUrl }, services.now, learnWith, (fault) =>
+        log.error(fault),
+      );
+    void untilStarted(
+      start,
       (fault) => log.error(fault, "the queue did not start"),
-    );
+      () => ending,
+    ).then((started) => {
+      jobs = started;
+      // What no night has learned yet: a demo year, or a book that came with a file.
+      if (started) void learnUnlearned(db, started).catch((fault) => log.error(fault));
+    });
   }
 
-  let ending = false;
   const end = () => {
     if (ending) return;
     ending = true;

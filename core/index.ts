@@ -239,7 +239,7 @@ export { OUTDOOR_FIXED_BAND } from "./ranges/sets/outdoor-fixed-band";
 export { PUBLIC_CODE_SET } from "./ranges/sets/public-code";
 export { SALT_CELL_SET } from "./ranges/sets/salt-cell";
 export { SPA_WARM_WATER } from "./ranges/sets/spa-warm-water";
-export { assumedIn, type DatedReading, type WaterEstimate, waterFromReadings } from "./reading/from-readings";
+export { assumedIn, type DatedReading, type WaterEstimate, waterFromValues } from "./reading/from-readings";
 export { recipeFor } from "./recipes";
 export { type NoRecipe, RECIPE_IDS, type Recipe, type RecipeId, type RecipeInput } from "./recipes/recipe";
 export { ROLES, type Role } from "./roles";
@@ -379,7 +379,7 @@ export { contentOfHorizon, contentOfRecipe, type PlanAsked, posed } from "./visi
 export { plannedProducts, problemOf, recipeInputOf } from "./visit/problem";
 export { prospectOf } from "./visit/promises";
 export { type OpenedVisit, visitOf } from "./visit/visit";
-export { knownWater, lastWater, placeOf } from "./visit/water";
+export { knownWater, lastWater, type MethodOf, methodFrom, placeOf } from "./visit/water";
 export {
   type KeptCount,
   NOTHING_WRITTEN,

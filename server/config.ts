@@ -21,6 +21,8 @@ export interface Config {
   weather: string | null;
   /** Whether this process does the work of the night. */
   jobs: boolean;
+  /** How long a database that does not answer at the start is waited for. Seconds */
+  databaseWait: number;
   /** With which a fresh instance is set up; null for one that is made up at the start. */
   setupCode: string | null;
 }
@@ -30,6 +32,7 @@ const schema = Joi.object({
     .uri({ scheme: ["postgres", "postgresql"] })
     .required(),
   DATABASE_OWNER_URL: Joi.string().uri({ scheme: ["postgres", "postgresql"] }),
+  DATABASE_WAIT: Joi.number().integer().min(0).max(86_400).default(300),
   DATABASE_CONNECTIONS: Joi.number().integer().min(1).max(100).default(10),
   PELAGON_DEMO: Joi.valid("0", "1", "again").default("0"),
   HOST: Joi.string().hostname().default("127.0.0.1"),
@@ -62,6 +65,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     databaseUrl: value.DATABASE_URL,
     databaseOwnerUrl: value.DATABASE_OWNER_URL ?? null,
     connections: value.DATABASE_CONNECTIONS,
+    databaseWait: value.DATABASE_WAIT,
     demo: value.PELAGON_DEMO === "again" ? "again" : value.PELAGON_DEMO === "1" ? "once" : "no",
     host: value.HOST,
     port: value.PORT,

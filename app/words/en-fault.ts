@@ -26,6 +26,7 @@ export function faultSentence(
     case "too-low":
       return `${name} is ${given}; the least it can be is ${list}.`;
     case "too-high":
+      if (fault.field === "tries") return tooManyTries(Number(fault.value));
       return `${name} is ${given}; the most it can be is ${list}.`;
     case "not-a-number":
       return `${name} is "${given}"; it must be a number.`;
@@ -60,7 +61,12 @@ export function faultSentence(
   }
 }
 
+/** A brake on guessing has taken hold. @param seconds until another try is taken */
+export const tooManyTries = (seconds: number): string =>
+  `Too many tries. Wait ${seconds < 90 ? `${seconds} seconds` : `${Math.ceil(seconds / 60)} minutes`}, then try again.`;
+
 const FIELD: Record<string, string> = {
+  photoPixels: "The number of pixels in the photo",
   count: "The count",
   who: "Who decided that it is over",
   kind: "What happened",
@@ -111,7 +117,6 @@ const FIELD: Record<string, string> = {
   version: "The version",
   passwordLength: "The password's length",
   current: "The present password",
-  tries: "The number of tries",
   reset: "The link",
   imports: "The number of imports under way",
   nesting: "The depth of what was sent",

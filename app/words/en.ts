@@ -19,6 +19,9 @@ import { toldWords } from "./en-told";
 import { visitWords } from "./en-visit";
 
 export { doubtName, doubtText, dueText, stepSentence, trapNames } from "./en-bench";
+
+import { tooManyTries } from "./en-fault";
+
 export { faultSentence } from "./en-fault";
 export { noticeText, rangeText, type Writers } from "./en-judge";
 export { taskText } from "./en-round";
@@ -57,8 +60,7 @@ export const words = {
     password: "Password",
     go: "Sign in",
     wrong: "That email and password do not belong together. Check both and try again.",
-    slow: (seconds: number) =>
-      `Too many tries. Wait ${seconds < 90 ? `${seconds} seconds` : `${Math.ceil(seconds / 60)} minutes`}, then try again.`,
+    slow: tooManyTries,
     demo: "Demo data is loaded. Sign in as",
     demoWith: "with the password",
     demoFill: "Fill it in",

@@ -95,7 +95,7 @@ function sampleOf({ water, standing, possible }: AdviceInput["known"]): Sample |
 /**
  * A dose for each finding, each worked on its own: the amounts do not know of one another, so one is
  * given, mixed in and retested before the next that touches the same reading.
- * @example adviseEach({ findings: [], readings: {}, known: lastWater(brought.basin, opened.readings), litres: 40_000, products: [] }) // []
+ * @example adviseEach({ findings: [], readings: {}, known: lastWater(brought.basin, opened.readings, methodFrom(brought.kits)), litres: 40_000, products: [] }) // []
  */
 export function adviseEach(input: AdviceInput): Advice[] {
   const codes = new Set(input.findings.map((finding) => finding.code));

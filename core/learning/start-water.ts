@@ -1,5 +1,6 @@
 import { InputFault } from "../fault";
 import { type Sample, type Totals, totalsOf } from "../water/sample";
+import { standIns } from "../water/stand-ins";
 import type { BasinLog, Learned } from "./log";
 
 /** The water that a basin starts with before anything was read, and what fills it. */
@@ -16,15 +17,11 @@ export const USUAL_FILL: Sample = {
 };
 
 /** Readings that a first visit did not make. */
-export const usualWater = ({ kind, outdoors }: BasinLog): Sample => ({
-  ph: 7.5,
-  totalAlkalinity: 100,
-  calciumHardness: kind === "spa" ? 180 : 280,
-  cyanuricAcid: kind === "pool" && outdoors ? 40 : 0,
+export const usualWater = (basin: BasinLog): Sample => ({
+  ...standIns(basin),
+  // Nothing is dosed by it: the middle of where a kept basin's chlorine is.
   freeChlorine: 2.5,
   borate: 0,
-  temperature: 25,
-  totalDissolvedSolids: 1000,
 });
 
 /** How unsure a reading is before it was made, in its unit. */

@@ -1,6 +1,7 @@
 import { QUANTITY_NAMES, type Quantity } from "../measure/quantity";
 import type { Sanitiser } from "../measure/sanitiser";
 import { freeChlorineFor } from "../water/chlorine";
+import { standIns } from "../water/stand-ins";
 import { type BathingPlace, mixesLike, rangeAt, USUAL_PLACE } from "./bathing-limits";
 
 /** A named, dated school of what is right. Data: a firm may hold its own. */
@@ -48,7 +49,7 @@ export interface HoldingWater {
 }
 
 /** Where a range is told without any water: the middle of what is common outdoors. */
-const USUAL_WATER: HoldingWater = { ph: 7.5, cyanuricAcid: 30, temperature: 25 };
+const USUAL_WATER: HoldingWater = standIns({ kind: "pool", outdoors: true });
 
 /** Chlorine of a pH that cannot be right would be held by none: the range is told for one of these. */
 const HOLDING_PH = { low: 6.8, high: 8.4 };

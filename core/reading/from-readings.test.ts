@@ -5,8 +5,9 @@ import { rangeFor } from "../ranges/range-set";
 import { HELD_BY_HOCL_SET } from "../ranges/sets";
 import { titrate } from "../testing/titration";
 import { saturation } from "../water/saturation";
+import type { Place } from "../water/stand-ins";
 import { demandByModel } from "./demand-model";
-import { assumedIn, type DatedReading, isKnown, type Place, waterFromReadings } from "./from-readings";
+import { assumedIn, type DatedReading, isKnown, waterFromReadings } from "./from-readings";
 
 const made = (value: number, change: Partial<DatedReading> = {}): DatedReading => ({
   value,

@@ -1,9 +1,10 @@
 import { InputFault } from "../fault";
-import type { Measurement, Quantity } from "../measure/quantity";
+import { type Measurement, QUANTITIES, type Quantity } from "../measure/quantity";
 import type { Method } from "../testing/kit";
 import { DRAWN_READINGS, type SampleSpread } from "../uncertainty/models";
 import { exactly, type Spread, spreadOf, usualSpreads } from "../uncertainty/spread";
 import { SAMPLE_LIMITS, type Sample, totalsOf } from "../water/sample";
+import { type Place, standIns } from "../water/stand-ins";
 import { demandByDrops, phByDemand } from "./demand-model";
 
 /**
@@ -41,12 +42,6 @@ export type WaterReading = (typeof WATER_READINGS)[number];
  */
 export type Standing = "read" | "carried" | "old" | "at-least" | "at-most" | "assumed";
 
-/** Where a basin is and what it is: what stands in for a reading depends on it. */
-export interface Place {
-  kind: "spa" | "pool";
-  outdoors: boolean;
-}
-
 export interface WaterEstimate {
   water: Sample;
   spreads: SampleSpread;
@@ -78,17 +73,6 @@ const GONE_WHEN_OLD: Partial<Record<WaterReading, number>> = {
   temperature: 14,
   totalAlkalinity: 60,
 };
-
-/** The middle of what is common, by the kind of basin: stabiliser where the sun shines, warm water in a spa. */
-export const standIns = ({ kind, outdoors }: Place): Omit<Sample, "borate"> => ({
-  ph: 7.5,
-  totalAlkalinity: 100,
-  calciumHardness: 250,
-  cyanuricAcid: kind === "pool" && outdoors ? 30 : 0,
-  freeChlorine: 0,
-  temperature: kind === "spa" ? 37 : 25,
-  totalDissolvedSolids: 1000,
-});
 
 /** °C; see `conditionsAt`. */
 const HOTTEST_KNOWN = SAMPLE_LIMITS.temperature.high;
@@ -171,7 +155,7 @@ function standingOf(name: WaterReading, made: DatedReading | undefined): Standin
 
 /**
  * The readings whose numbers are stand-ins.
- * @example assumedIn(waterFromReadings({}, { kind: "pool", outdoors: true })).length // 7
+ * @example assumedIn(waterFromValues([], { kind: "pool", outdoors: true })).length // 7
  */
 export const assumedIn = ({ standing }: Pick<WaterEstimate, "standing">): WaterReading[] =>
   WATER_READINGS.filter((name) => standing[name] === "assumed");
@@ -208,3 +192,23 @@ function isPossible(water: Sample): boolean {
     throw fault;
   }
 }
+
+/** A value as a list or a file tells it: without the kit that made it. */
+type ToldValue = { quantity: Quantity; value: number } & Partial<
+  Pick<DatedReading, "low" | "high" | "bound" | "daysAgo">
+>;
+
+/**
+ * The water by values alone, of which nobody knows what made them.
+ * @example waterFromValues([{ quantity: "ph", value: 7.6 }], { kind: "pool", outdoors: true }).water.ph // 7.6
+ */
+export const waterFromValues = (values: readonly ToldValue[], place: Place): WaterEstimate =>
+  waterFromReadings(
+    Object.fromEntries(
+      values.map(({ quantity, low = null, high = null, bound = "within", ...told }) => [
+        quantity,
+        { ...told, low, high, bound, unit: QUANTITIES[quantity].unit, kind: "meter" } satisfies DatedReading,
+      ]),
+    ),
+    place,
+  );

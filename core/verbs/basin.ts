@@ -1,6 +1,6 @@
 import { SANITISERS, type Sanitiser } from "../measure/sanitiser";
 import { SURFACES, type Surface } from "../ranges/range-set";
-import type { Place } from "../reading/from-readings";
+import type { Place } from "../water/stand-ins";
 import { fieldsOf, flagOf, givenOr, oneOf, onlyKeys } from "./fields";
 import { type Fields, isGiven } from "./verb";
 

@@ -1,6 +1,6 @@
 import { InputFault } from "../fault";
-import { type Place, standIns } from "../reading/from-readings";
 import { BESIDES_LIMITS, SAMPLE_LIMITS, type Sample } from "../water/sample";
+import { type Place, standIns } from "../water/stand-ins";
 import { onlyKeys } from "./fields";
 import { type Fields, isGiven } from "./verb";
 

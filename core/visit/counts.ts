@@ -45,6 +45,7 @@ export interface UnsavedCount {
 /**
  * Counts of a visit that hold drops which no reading has: never saved, or counted on since. Those of rounds before
  * come first; their water is gone, and they can only be dropped.
+ * @example unsavedCounts(opened).length // 0
  */
 export function unsavedCounts({
   visit,

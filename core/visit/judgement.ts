@@ -14,7 +14,6 @@ import { bromineAt } from "./bromine";
 import {
   byQuantity,
   carriedInto,
-  demandTarget,
   findingsCarried,
   findingsNow,
   type OpenedVisit,
@@ -86,7 +85,7 @@ export function judge(opened: OpenedVisit): Judgement {
   const today = byQuantity(readings);
   const bathing = bathingAt(opened);
   const bromine = bromineAt(opened);
-  const target = demandTarget([{ id: visit.kitId, kit: opened.kit }, ...opened.otherKits]);
+  const target = opened.demandTarget;
   return {
     findings: found,
     possible: possibleNow(opened),

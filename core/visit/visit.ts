@@ -10,13 +10,13 @@ import { type Range, type RangeSet, rangesOf, setForBasin } from "../ranges/rang
 import type { WaterEstimate } from "../reading/from-readings";
 import { cadenceWith } from "../schedule/cadence";
 import { mayActOn } from "../testing/doubt";
-import { type Kit, type Method, methodById } from "../testing/kit";
+import type { Kit, Method } from "../testing/kit";
 import { type Due, dueTests } from "../testing/order/due";
 import { lookKept } from "../testing/order/look";
-import { methodsAt, stationsWith } from "../testing/order/stations";
+import { stationsWith } from "../testing/order/stations";
 import type { Brought, Firm, KitVersion, ShelfProduct, VisitBegun } from "./brought";
 import { logView } from "./log";
-import { knownWater } from "./water";
+import { demandTarget, knownWater, type MethodOf, methodFrom } from "./water";
 import type { VisitPlan, VisitReading, Written } from "./written";
 
 type Kept = Pick<Written, "look" | "sampling" | "note" | "finishedAt" | "notices" | "weather">;
@@ -53,6 +53,8 @@ export interface OpenedVisit extends Omit<Written, keyof Kept | "version" | "use
   at: Date;
   /** How far the plan that is under way has come; null when none is. */
   progress: PlanProgress | null;
+  /** pH to which the demand drops of its readings were titrated; null where there are none. */
+  demandTarget: number | null;
   /** What the basin's own log taught. */
   learned: NonNullable<Brought["learned"]> | null;
   /** What the last visit's plan promised for this one. */
@@ -75,11 +77,10 @@ export function visitOf(brought: Brought, written: Written, now: Date): OpenedVi
   const rangeSet = setForBasin(brought.rangeSet, basin, visit.rangeOverrides);
   const known = knownWater({
     basin,
-    today: readings.filter((reading) => mayActOn(reading.doubts)),
+    today: readings,
     earlier,
     at: visit.startedAt,
-    kindOf: (reading) => kindOf(brought, reading),
-    demandTarget: demandTarget(kits),
+    methodOf: methodIn(brought),
   });
   const ranges = rangesOf(rangeSet, basin.surface, known.water);
   const log = logView(brought, written, at);
@@ -103,6 +104,7 @@ export function visitOf(brought: Brought, written: Written, now: Date): OpenedVi
     at,
     learned: brought.learned ?? null,
     promised: brought.promised ?? null,
+    demandTarget: demandTarget(readings, methodIn(brought)),
     due: dueNow(brought, { readings, ranges, log }, at),
     progress: progressIn(written.plans, [...readings, ...before]),
   };
@@ -121,13 +123,13 @@ function kitOf({ kits }: Pick<Brought, "kits">): Kit {
   return own.kit;
 }
 
+/** Finds the methods of what a call brings along. */
+export const methodIn = ({ kits, olderKits }: Pick<Brought, "kits" | "olderKits">): MethodOf =>
+  methodFrom([...kits, ...olderKits]);
+
 /** The kind of test that made a reading. */
-export const kindOf = (
-  { kits, olderKits }: Pick<Brought, "kits" | "olderKits">,
-  reading: VisitReading,
-): Method["kind"] =>
-  [...kits, ...olderKits].map(({ kit }) => methodById(kit, reading.methodId)).find((method) => method)
-    ?.kind ?? "meter";
+export const kindOf = (brought: Pick<Brought, "kits" | "olderKits">, reading: VisitReading): Method["kind"] =>
+  methodIn(brought)(reading)?.kind ?? "meter";
 
 /** The plan under way; the last one begun, unless it was ended. */
 export const planUnderWay = ({ plans }: Pick<Written, "plans">): VisitPlan | null => {
@@ -178,15 +180,6 @@ function dueNow(
     litres: visit.litres,
     phOff: place === "within" ? null : place,
   });
-}
-
-/** pH to which a kit's demand test is titrated; null when none has one. */
-export function demandTarget(kits: readonly KitVersion[]): number | null {
-  for (const { kit } of kits)
-    for (const station of ["acidDemand", "baseDemand"] as const)
-      for (const method of methodsAt(kit, station))
-        if (method.kind === "titration" && method.target !== undefined) return method.target;
-  return null;
 }
 
 /** What readings that may be acted on break of the range set. */

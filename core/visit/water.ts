@@ -2,13 +2,14 @@ import { millisecondsInDay } from "date-fns/constants";
 import type { Basin } from "../basin/basin";
 import type { Quantity } from "../measure/quantity";
 import { mixesLike } from "../ranges/bathing-limits";
-import {
-  type DatedReading,
-  type Place,
-  type WaterEstimate,
-  waterFromReadings,
-} from "../reading/from-readings";
+import { type DatedReading, type WaterEstimate, waterFromReadings } from "../reading/from-readings";
+import { mayActOn } from "../testing/doubt";
+import { type Method, methodById } from "../testing/kit";
+import type { Place } from "../water/stand-ins";
+import type { KitVersion } from "./brought";
 import type { VisitReading } from "./written";
+
+/** The one assembly of a visit's readings to a water: for the judge, the plan, the sheets and the basin's page. */
 
 /** @example placeOf({ kind: "spa", indoors: true }) // { kind: "spa", outdoors: false } */
 export const placeOf = ({ kind, indoors }: Pick<Basin, "kind" | "indoors">): Place => ({
@@ -16,38 +17,64 @@ export const placeOf = ({ kind, indoors }: Pick<Basin, "kind" | "indoors">): Pla
   outdoors: !indoors,
 });
 
+/** The method that made a reading, of the version of the kit that it names; undefined where that is not known. */
+export type MethodOf = (reading: Pick<VisitReading, "kitId" | "methodId">) => Method | undefined;
+
+/**
+ * Finds methods in these versions of kits.
+ * @example methodFrom(brought.kits)({ kitId: brought.visit.kitId, methodId: "salt" }).quantity // "salt"
+ */
+export const methodFrom =
+  (kits: readonly KitVersion[]): MethodOf =>
+  ({ kitId, methodId }) => {
+    const kit = kits.find(({ id }) => id === kitId)?.kit;
+    return kit && methodById(kit, methodId);
+  };
+
+/**
+ * pH to which the demand drops among these readings were titrated, by the kit that each was made with.
+ * @example demandTarget([], methodFrom(brought.kits)) // null
+ */
+export function demandTarget(readings: readonly VisitReading[], methodOf: MethodOf): number | null {
+  for (const reading of readings) {
+    if (reading.quantity !== "acidDemand" && reading.quantity !== "baseDemand") continue;
+    const method = methodOf(reading);
+    if (method?.kind === "titration" && method.target !== undefined) return method.target;
+  }
+  return null;
+}
+
 interface OfVisit {
   basin: Pick<Basin, "kind" | "indoors">;
-  /** Of this visit, and to be acted on. */
+  /** Of this visit; what may not be acted on makes no water. */
   today: readonly VisitReading[];
   /** The newest of each quantity from before it. */
   earlier: readonly VisitReading[];
   /** When the visit began. */
   at: Date;
-  /** What kind of test made a reading; how sure it is hangs on it. */
-  kindOf?: (reading: VisitReading) => DatedReading["kind"];
-  /** pH that demand drops are titrated to. */
-  demandTarget?: number | null;
+  /** How sure a reading is hangs on what made it. */
+  methodOf: MethodOf;
 }
 
 /**
  * The water of a basin by a visit's readings, those of before carried into it with their age.
- * @example knownWater({ basin: brought.basin, today: opened.readings, earlier: [], at, kindOf: () => "titration", demandTarget: null }).water.totalAlkalinity // 140
+ * @example knownWater({ basin: brought.basin, today: opened.readings, earlier: [], at, methodOf: methodFrom(brought.kits) }).water.totalAlkalinity // 140
  */
-export function knownWater({ basin, today, earlier, at, kindOf, demandTarget }: OfVisit): WaterEstimate {
+export function knownWater({ basin, today, earlier, at, methodOf }: OfVisit): WaterEstimate {
   const made = (reading: VisitReading, daysAgo: number): [Quantity, DatedReading] => [
     reading.quantity,
-    { ...reading, kind: kindOf?.(reading) ?? "meter", daysAgo },
+    { ...reading, kind: methodOf(reading)?.kind ?? "meter", daysAgo },
   ];
+  const acted = today.filter((reading) => mayActOn(reading.doubts));
   return waterFromReadings(
     Object.fromEntries([
       ...earlier.map((one) =>
         made(one, Math.max(0, at.getTime() - one.takenAt.getTime()) / millisecondsInDay),
       ),
-      ...today.map((one) => made(one, 0)),
+      ...acted.map((one) => made(one, 0)),
     ]),
     placeOf(basin),
-    demandTarget ?? null,
+    demandTarget([...acted, ...earlier], methodOf),
   );
 }
 
@@ -56,12 +83,12 @@ const ONE_VISIT = millisecondsInDay / 4;
 
 /**
  * The water as it was last read, by readings of which the newest say when that was.
- * @example lastWater(brought.basin, opened.readings).water.totalAlkalinity // 140
+ * @example lastWater(brought.basin, opened.readings, methodFrom(brought.kits)).water.totalAlkalinity // 140
  */
 export function lastWater(
   basin: OfVisit["basin"],
   readings: readonly VisitReading[],
-  kindOf?: OfVisit["kindOf"],
+  methodOf: MethodOf,
 ): WaterEstimate {
   const at = new Date(Math.max(0, ...readings.map((one) => one.takenAt.getTime())));
   const isLast = (one: VisitReading) => at.getTime() - one.takenAt.getTime() < ONE_VISIT;
@@ -70,6 +97,6 @@ export function lastWater(
     today: readings.filter(isLast),
     earlier: readings.filter((one) => !isLast(one)),
     at,
-    ...(kindOf ? { kindOf } : {}),
+    methodOf,
   });
 }

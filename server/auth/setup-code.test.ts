@@ -24,10 +24,17 @@ describe("the code that sets a fresh instance up", () => {
         throw new Error("the address is taken");
       }),
     ).rejects.toThrow("taken");
-    expect(setup.isOpen).toBe(true);
+    const none = async () => false;
+    expect(await setup.isOpen(none)).toBe(true);
     const both = await Promise.all([setup.use(async () => "first"), setup.use(async () => "second")]);
     expect(both).toEqual(["first", null]);
-    expect(setup.isOpen).toBe(false);
+    expect(await setup.isOpen(none)).toBe(false);
     expect(await setup.use(async () => "third")).toBeNull();
+  });
+
+  it("is good for nothing once a firm was made beside it", async () => {
+    const setup = new SetupCode();
+    expect(await setup.isOpen(async () => true)).toBe(false);
+    expect(await setup.use(async () => "another firm")).toBeNull();
   });
 });

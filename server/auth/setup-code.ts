@@ -5,14 +5,18 @@ import { plainCode } from "./plain-code";
 
 /**
  * The one-time code with which the first visitor sets up the firm of a fresh instance. It is printed where the
- * server was started, lives in memory, and is gone once a firm is there.
+ * server was started, lives in memory, and is good for nothing once a firm is there, whoever made that.
  */
 export class SetupCode {
   private taken = false;
   constructor(readonly code: string = newCode()) {}
 
-  /** Whether a firm may still be set up with it. */
-  get isOpen(): boolean {
+  /**
+   * Whether a firm may still be set up with it.
+   * @param hasFirm asks whether one is there: a command beside this process may have made it a moment ago
+   */
+  async isOpen(hasFirm: () => Promise<boolean>): Promise<boolean> {
+    this.taken ||= await hasFirm();
     return !this.taken;
   }
 

@@ -5,6 +5,7 @@ import type { NamedAuthor } from "../author";
 import type { Database } from "../db/connection";
 import { changePassword } from "../db/passwords";
 import { endSession, leaveEverywhere } from "../db/sessions";
+import { NotThere } from "./command";
 
 /** What somebody changes about their own way in: it goes through the gate, not through the firm's rows. */
 export interface AccountContext {
@@ -24,7 +25,9 @@ const command = <Given>(row: AccountCommand<Given>): AccountCommand<Given> => ro
 export const ACCOUNT_COMMANDS = {
   "end-session": command({
     schema: Joi.object<{ id: string }>({ id: Joi.string().max(64).required() }),
-    carryOut: ({ db, author }, { id }) => endSession(db, author.memberId, id, author.now),
+    async carryOut({ db, author }, { id }) {
+      if (!(await endSession(db, author.memberId, id, author.now))) throw new NotThere();
+    },
   }),
   "leave-everywhere": command({
     schema: Joi.object<object>({}),

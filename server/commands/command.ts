@@ -28,11 +28,16 @@ export interface Command<Given, Answer> {
    * this command and no other. Sent again it is answered as it was the first time.
    */
   once?: (given: Given) => { key: string | undefined; content: unknown };
+  /** Where what it is about stands: an id that is not this firm's there is not there, and nothing is done. */
+  subject?: SubjectTable;
   carryOut(context: CommandContext, given: Given): Promise<Answer>;
 }
 
 export const OWNERS: readonly Role[] = ["owner"];
 export const WORKERS: readonly Role[] = ["owner", "technician"];
+
+/** Tables whose rows a command names by `id`. */
+export type SubjectTable = "share" | "invite" | "product" | "truck" | "basin_event";
 
 /** Fixes the types of a row of the table. */
 export const command = <Given, Answer = void>(row: Command<Given, Answer>): Command<Given, Answer> => row;

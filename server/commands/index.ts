@@ -1,8 +1,9 @@
 import type { Role } from "#core";
 import { checked } from "#core/schemas";
 import { once } from "../db/commands";
+import type { FirmScope } from "../db/connection";
 import { BASIN_COMMANDS } from "./basins";
-import type { Command, CommandContext } from "./command";
+import { type Command, type CommandContext, NotThere, type SubjectTable } from "./command";
 import { PRACTICE_COMMANDS } from "./practice";
 import { ROUND_COMMANDS } from "./round";
 import { SETTINGS_COMMANDS } from "./settings";
@@ -49,8 +50,15 @@ export async function carryOutForFirm<Name extends FirmCommandName>(
 ): Promise<AnswerOf<Name>> {
   const row = FIRM_COMMANDS[name] as unknown as Command<GivenOf<Name>, AnswerOf<Name>>;
   const given = checked(row.schema, sent);
+  if (row.subject) await mustBeThere(context.scope, row.subject, (given as { id: string }).id);
   const { key, content } = row.once?.(given) ?? {};
   const work = () => row.carryOut(context, given);
   const { scope, author, made } = context;
   return key === undefined ? work() : once(scope, author, key, content, work, { name, made: made ?? null });
+}
+
+/** What was taken away stays there: the same command again is no fault. */
+async function mustBeThere(scope: FirmScope, table: SubjectTable, id: string): Promise<void> {
+  const row = await scope.selectFrom(table).select("id").where("id", "=", id).executeTakeFirst();
+  if (!row) throw new NotThere();
 }

@@ -60,6 +60,7 @@ export const ROUND_COMMANDS = {
   }),
   "remove-event": command({
     may: WORKERS,
+    subject: "basin_event",
     schema: onlyId,
     carryOut: ({ scope, author }, { id }) => removeEvent(scope, id, author.now),
   }),

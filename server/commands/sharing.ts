@@ -22,6 +22,7 @@ export const SHARING_COMMANDS = {
   }),
   "withdraw-share": command({
     may: WORKERS,
+    subject: "share",
     schema: Joi.object<{ id: string; visitId: string }>({ id: uuidSchema, visitId: uuidSchema }),
     carryOut: async (context, { id, visitId }) => {
       const name = await sheetName(context, visitId);

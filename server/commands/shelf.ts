@@ -97,11 +97,13 @@ export const SHELF_COMMANDS = {
   }),
   "prefer-product": command({
     may: WORKERS,
+    subject: "product",
     schema: onlyId,
     carryOut: ({ scope }, { id }) => preferProduct(scope, id),
   }),
   "retire-product": command({
     may: WORKERS,
+    subject: "product",
     schema: onlyId,
     carryOut: ({ scope, author }, { id }) => retireProduct(scope, id, author.now),
   }),
@@ -139,6 +141,7 @@ export const SHELF_COMMANDS = {
   }),
   "retire-truck": command({
     may: WORKERS,
+    subject: "truck",
     schema: onlyId,
     carryOut: ({ scope, author }, { id }) => retireTruck(scope, id, author.now),
   }),

@@ -22,6 +22,7 @@ export const TEAM_COMMANDS = {
   }),
   "withdraw-invitation": command({
     may: OWNERS,
+    subject: "invite",
     schema: onlyId,
     carryOut: ({ scope, author }, { id }) => withdrawInvite(scope, author, id),
   }),

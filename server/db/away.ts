@@ -36,6 +36,15 @@ export function isAway(fault: unknown): boolean {
   return fault instanceof Error && SILENT.test(fault.message);
 }
 
+/**
+ * Whether a database may come yet: nobody listens there, or it is starting. A wrong password or name stays wrong.
+ * @example isComing(Object.assign(new Error(), { code: "ECONNREFUSED", syscall: "connect" })) // true
+ */
+export function isComing(fault: unknown): boolean {
+  const code = codeOf(fault);
+  return SQLSTATE.test(code) ? /^(08|53|57P)/.test(code) : isAway(fault);
+}
+
 /** Whether the connection behind this fault is of no more use: it gave no answer, or its backend ends. */
 export function isBroken(fault: unknown): boolean {
   const code = codeOf(fault);

@@ -465,6 +465,7 @@ export interface RangeSet {
 
 export interface Readiness {
   at: Timestamp;
+  ballast: Buffer | null;
   one: Generated<boolean>;
 }
 

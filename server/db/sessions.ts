@@ -170,15 +170,21 @@ const openRows = (scope: GateScope, memberId: string, now: Date) =>
     .orderBy("seen_at", "desc")
     .execute();
 
-/** Ends one of a member's sessions by its name. */
-export async function endSession(db: Database, memberId: string, id: string, now: Date): Promise<void> {
-  await asGate(db, async (scope) => {
-    const row = (await openRows(scope, memberId, now)).find((one) => nameOf(one.token_hash) === id);
-    if (row)
-      await scope
-        .updateTable("session")
-        .set({ revoked_at: now })
-        .where("token_hash", "=", row.token_hash)
-        .execute();
+/** Ends one of a member's sessions by its name. @returns whether they ever had one of that name */
+export const endSession = (db: Database, memberId: string, id: string, now: Date): Promise<boolean> =>
+  asGate(db, async (scope) => {
+    const all = await scope
+      .selectFrom("session")
+      .select("token_hash")
+      .where("member_id", "=", memberId)
+      .execute();
+    const row = all.find((one) => nameOf(one.token_hash) === id);
+    if (!row) return false;
+    await scope
+      .updateTable("session")
+      .set({ revoked_at: now })
+      .where("token_hash", "=", row.token_hash)
+      .where("revoked_at", "is", null)
+      .execute();
+    return true;
   });
-}

@@ -139,7 +139,7 @@ export async function readVisit(
   const [row] = rows;
   if (!row) return undefined;
   remember(id, row);
-  return recordFrom(row, kits);
+  return recordFrom(scope, row, kits);
 }
 
 /** The versions that came with a visit or a basin when it was last read: most are known when it is read again. */
@@ -174,7 +174,7 @@ export async function readBrought(
   const [row] = rows;
   if (!row) return undefined;
   remember(basinId, row);
-  return (await recordFrom(row, [])).brought;
+  return (await recordFrom(scope, row, [])).brought;
 }
 
 const visitQuery = (
@@ -310,7 +310,7 @@ const incidentFrom = ({ at, over, ...incident }: IncidentRow): Incident => ({
   over: over && { ...over, at: date(over.at) },
 });
 
-async function recordFrom(row: Read, kits: readonly string[]): Promise<VisitRecord> {
+async function recordFrom(scope: FirmScope, row: Read, kits: readonly string[]): Promise<VisitRecord> {
   const { startedAt, finishedAt, note, look, sampling, notices, weather, incidents, version, ...visit } =
     row.visit;
   const bottles: ShelfBottle[] = row.bottles.map(asBottle);
@@ -323,7 +323,7 @@ async function recordFrom(row: Read, kits: readonly string[]): Promise<VisitReco
       visit: { ...visit, startedAt: date(startedAt) },
       firm: firmFrom(row.firm),
       basin: basinFrom(row.basin),
-      ...(await kitsIn(row, kits)),
+      ...(await kitsIn(scope, row, kits)),
       rangeSet: (await rangeSetVersions.taken(row.rangeSet)) satisfies RangeSet,
       earlier: row.earlier.flatMap(readingFrom),
       outLastTime: row.outLastTime.map(({ quantity }) => quantity),
@@ -398,13 +398,18 @@ const planFrom = ({
 
 /** The visit's own kit first, then the newest of the others; apart from them, what was asked for or read with. */
 async function kitsIn(
-  { visit, kits }: Read,
+  scope: FirmScope,
+  { visit, kits, earlier }: Read,
   asked: readonly string[],
 ): Promise<Pick<Brought, "kits" | "olderKits">> {
   for (const id of asked)
     if (!kits.some((one) => one.id === id)) throw new InputFault("unknown", "kitId", id);
   const taken: { id: string; kit: Kit; newest: boolean }[] = [];
   for (const one of kits) taken.push({ id: one.id, newest: one.newest, kit: await kitVersions.taken(one) });
+  // What was read before may be of a version that nothing else names any more; it is read once and known then.
+  for (const id of new Set(earlier.map(({ kit_id }) => kit_id)))
+    if (!taken.some((one) => one.id === id))
+      taken.push({ id, newest: false, kit: await kitVersions.contentOf(scope, id) });
   const plain = (some: typeof taken) => some.map(({ id, kit }) => ({ id, kit }));
   const others = taken.filter(({ id }) => id !== visit.kitId);
   const newest = others.filter((one) => one.newest).sort((a, b) => a.kit.name.localeCompare(b.kit.name));

@@ -1,7 +1,6 @@
 import { millisecondsInDay } from "date-fns/constants";
 import {
   adviseEach,
-  type DatedReading,
   daylightHours,
   type Finding,
   findings,
@@ -21,7 +20,7 @@ import {
   rangeFor,
   seeded,
   setForBasin,
-  waterFromReadings,
+  waterFromValues,
 } from "#core";
 import { weatherOn } from "../standins/weather";
 import { BASINS, type DemoBasin, SITES, sanitiserOf } from "./cast";
@@ -237,9 +236,9 @@ function visitAt(
       bound: "within",
     },
   };
-  const made = (one: Measurement): DatedReading => ({ ...one, kind: "meter" });
-  const knownHere = waterFromReadings(
-    Object.fromEntries(Object.entries({ ...carried, ...known }).map(([name, one]) => [name, made(one)])),
+  const all = Object.entries({ ...carried, ...known });
+  const knownHere = waterFromValues(
+    all.map(([name, one]) => ({ ...one, quantity: name as Quantity })),
     placeOf(basin),
   );
   const found = findings(

@@ -5,7 +5,6 @@ import {
   type Crossing,
   cadenceWith,
   crossingsBefore,
-  type DatedReading,
   type Due,
   type DueTask,
   dayIn,
@@ -18,15 +17,13 @@ import {
   needOf,
   noonIn,
   placeOf,
-  QUANTITIES,
-  type Quantity,
   rangesOf,
   type ShelfProduct,
   setForBasin,
   shelfFor,
   stationsWith,
   TASKS,
-  waterFromReadings,
+  waterFromValues,
 } from "#core";
 import type { BasinEvent, CallChange } from "../db/rounds";
 import type { DayContext } from "./context";
@@ -131,21 +128,12 @@ function crossingsAt(
   const set = sets.get(basin.rangeSetId);
   // Of a day that is over nothing is expected.
   if (!forecast || !set || dayIn(at, firm.timeZone) > day) return [];
-  const read = (readings.get(basin.id) ?? []).map(
-    ({ quantity, value, takenAt }): [Quantity, DatedReading] => [
-      quantity,
-      {
-        value,
-        unit: QUANTITIES[quantity].unit,
-        low: null,
-        high: null,
-        bound: "within",
-        kind: "meter",
-        daysAgo: (at.getTime() - takenAt.getTime()) / millisecondsInDay,
-      },
-    ],
-  );
-  const { water } = waterFromReadings(Object.fromEntries(read), placeOf(basin));
+  const read = (readings.get(basin.id) ?? []).map(({ quantity, value, takenAt }) => ({
+    quantity,
+    value,
+    daysAgo: (at.getTime() - takenAt.getTime()) / millisecondsInDay,
+  }));
+  const { water } = waterFromValues(read, placeOf(basin));
   const ranges = rangesOf(setForBasin(set, basin, basin.rangeOverrides), basin.surface, water);
   return crossingsBefore(forecast, ranges, noonIn(day, firm.timeZone) + LATEST_CALL);
 }

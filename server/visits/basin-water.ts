@@ -1,6 +1,5 @@
 import {
   type Basin,
-  type DatedReading,
   fillWater,
   lastWater,
   mayActOn,
@@ -19,11 +18,11 @@ import {
 } from "#core";
 import { basinById } from "../db/basins";
 import type { FirmScope } from "../db/connection";
-import { kitVersion } from "../db/kits";
 import { productsOf } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
 import { lastReadings, readingsOfVisits } from "../db/readings";
 import { openVisitAt, type Visit } from "../db/visits";
+import { methodsOf } from "./methods";
 
 /** A basin's water as it was last read: of the visit under way where one is, with what was read before. */
 export interface BasinWater {
@@ -60,8 +59,7 @@ export async function basinWater(
   const readings = [...newest.values()];
   const rangeSet = setForBasin(await rangeSetVersion(scope, basin.rangeSetId), basin, basin.rangeOverrides);
   const products = await productsOf(scope);
-  const kinds = await kindsOf(scope, readings);
-  const water = lastWater(basin, readings, (reading) => kinds.get(reading.id) ?? "meter");
+  const water = lastWater(basin, readings, await methodsOf(scope, readings));
   const enough = whyNoPlan(water) === null;
   const { fillAlkalinity, fillHardness } = basin.site;
   return {
@@ -82,17 +80,4 @@ export async function basinWater(
     water,
     enough,
   };
-}
-
-async function kindsOf(
-  scope: FirmScope,
-  readings: VisitReading[],
-): Promise<Map<string, DatedReading["kind"]>> {
-  const kinds = new Map<string, DatedReading["kind"]>();
-  for (const reading of readings) {
-    const kit = await kitVersion(scope, reading.kitId);
-    const method = kit.methods.find((one) => one.id === reading.methodId);
-    if (method) kinds.set(reading.id, method.kind);
-  }
-  return kinds;
 }

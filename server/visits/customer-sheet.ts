@@ -22,6 +22,7 @@ import { productNames } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
 import { lastReadings, readingsOfVisits } from "../db/readings";
 import { visitById } from "../db/visits";
+import { methodsOf } from "./methods";
 
 /** What a customer is told of a finished visit: one page, nothing of the firm's own. */
 export interface CustomerSheet {
@@ -64,7 +65,8 @@ export async function customerSheet(scope: FirmScope, visitId: string): Promise<
   const readings = newestUsed(await readingsOfVisits(scope, [visitId]));
   const earlier = await lastReadings(scope, basin.id, visit.startedAt);
   const set = setForBasin(await rangeSetVersion(scope, visit.rangeSetId), basin, visit.rangeOverrides);
-  const { water } = knownWater({ basin, today: readings, earlier, at: visit.startedAt });
+  const methodOf = await methodsOf(scope, [...readings, ...earlier]);
+  const { water } = knownWater({ basin, today: readings, earlier, at: visit.startedAt, methodOf });
   const ranges = rangesOf(set, basin.surface, water);
   const doses = (await dosesOfVisits(scope, [visitId])).filter((dose) => dose.givenGrams > 0);
   const products = await productNames(scope);

@@ -22,10 +22,13 @@ export async function checkedPhoto(file: unknown): Promise<{ kind: string; bytes
   const unknown = new InputFault("unknown", "photo", file.type.slice(0, 60), ["JPEG", "PNG", "WebP"]);
   const sent = Buffer.from(await file.arrayBuffer());
   const opened = () => sharp(sent, { limitInputPixels: MOST_PIXELS, failOn: "error" });
-  const { format } = await opened()
+  // By its head alone, before any of it is unpacked.
+  const { format, width, height } = await sharp(sent, { limitInputPixels: false })
     .metadata()
     .catch(() => Promise.reject(unknown));
   if (!isKind(format)) throw unknown;
+  if (width * height > MOST_PIXELS)
+    throw new InputFault("too-high", "photoPixels", width * height, MOST_PIXELS);
   // Without `keepMetadata` none is written; `rotate` turns the picture as its camera was held.
   const bytes = await opened()
     .rotate()

@@ -259,7 +259,7 @@ const WRITES: Record<string, Write> = {
   "/ skip-call": { may: WORKERS, json: ({ basinId }) => ({ day, basinId, why: "closed" }) },
   "/ tick-task": { may: WORKERS, json: ({ basinId }) => ({ id: uuid(), basinId, task: "shock" }) },
   "/ add-event": { may: WORKERS, json: ({ basinId }) => ({ id: uuid(), basinId, day, name: "Party" }) },
-  "/ remove-event": { may: WORKERS, json: () => ({ id: uuid() }) },
+  "/ remove-event": { may: WORKERS, json: () => ({ id: uuid() }), yes: [404] },
   "/basins/new": {
     may: WORKERS,
     json: ({ siteId, kitId, setId }) => ({
@@ -316,7 +316,7 @@ const WRITES: Record<string, Write> = {
     }),
   },
   "/shelf/products prefer-product": { may: WORKERS, json: ({ productId }) => ({ id: productId }) },
-  "/shelf/products retire-product": { may: WORKERS, json: () => ({ id: uuid() }) },
+  "/shelf/products retire-product": { may: WORKERS, json: () => ({ id: uuid() }), yes: [404] },
   "/shelf/products save-delivery": {
     may: WORKERS,
     json: ({ productId }) => ({ id: uuid(), productId, lot: "", usedFrom: "2026-01-02" }),
@@ -328,7 +328,7 @@ const WRITES: Record<string, Write> = {
     json: ({ productId }) => ({ id: uuid(), truckId: uuid(), productId, grams: 5, how: "counted" }),
     yes: [422, 400],
   },
-  "/shelf/trucks retire-truck": { may: WORKERS, json: () => ({ id: uuid() }) },
+  "/shelf/trucks retire-truck": { may: WORKERS, json: () => ({ id: uuid() }), yes: [404] },
   "/shelf/kits": {
     may: WORKERS,
     json: () => ({ id: uuid(), line: uuid(), basedOn: null, kit: { ...TITRATION_KIT, name: "Ours" } }),
@@ -363,7 +363,11 @@ const WRITES: Record<string, Write> = {
       ],
     }),
   },
-  "/settings end-session": { may: MEMBERS, form: form({ command: "end-session", id: "0011223344556677" }) },
+  "/settings end-session": {
+    may: MEMBERS,
+    form: form({ command: "end-session", id: "0011223344556677" }),
+    yes: [404],
+  },
   "/settings leave-everywhere": { may: MEMBERS },
   "/settings change-password": {
     may: MEMBERS,
@@ -377,7 +381,7 @@ const WRITES: Record<string, Write> = {
     may: OWNER,
     json: () => ({ id: uuid(), name: "New", role: "technician", siteIds: [] }),
   },
-  "/settings/team withdraw-invitation": { may: OWNER, json: () => ({ id: uuid() }) },
+  "/settings/team withdraw-invitation": { may: OWNER, json: () => ({ id: uuid() }), yes: [404] },
   "/settings/team make-reset": { may: OWNER, json: ({ memberId }) => ({ id: uuid(), memberId }) },
   "/settings/team change-member": {
     may: OWNER,
@@ -423,7 +427,7 @@ const WRITES: Record<string, Write> = {
   },
   "/visits/:visitId/plan": { may: WORKERS, json: () => ({ stop: "rain" }), yes: [422] },
   "/visits/:visitId/customer share-sheet": { may: WORKERS, json: () => ({ id: uuid(), days: 7 }) },
-  "/visits/:visitId/customer withdraw-share": { may: WORKERS, json: () => ({ id: uuid() }) },
+  "/visits/:visitId/customer withdraw-share": { may: WORKERS, json: () => ({ id: uuid() }), yes: [404] },
   "/visits/:visitId/look": {
     may: WORKERS,
     json: () => ({ id: uuid(), see: [], hear: [], smell: [], feel: [], note: "" }),

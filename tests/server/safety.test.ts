@@ -1,8 +1,10 @@
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { dayIn, nothingFound } from "#core";
+import { dayIn, nothingFound, visitOf as openedVisit, RANGE_SETS } from "#core";
 import { asFirm } from "#server/db/connection";
+import { readVisit } from "#server/db/visit-record";
 import type { RoundDay } from "#server/round/day";
+import { customerSheet } from "#server/visits/customer-sheet";
 import { dataOf, faultText } from "../client";
 import { readAt, shownVisit, visitWith } from "../visit";
 import { openWorld, type World } from "../world";
@@ -41,6 +43,48 @@ const callToday = async () => {
   );
   return loaded["routes/round/route"]?.data.round.calls.find(({ basin }) => basin.id === ours.basinId);
 };
+
+describe("the ranges on the customer's sheet", () => {
+  it("are the judge's: of one water, without what may not be acted on, by the kit of each reading", async () => {
+    const { db, ours, http } = world;
+    // Chlorine that is held by hypochlorous acid hangs on the pH of the water.
+    const set = { ...RANGE_SETS["held-by-hocl"], id: uuid(), name: "By acid" };
+    const rangeSetId = uuid();
+    const owner = await world.as(ours.ownerEmail);
+    await owner.postJson("/settings/ranges/any.data", { id: rangeSetId, line: set.id, basedOn: null, set });
+    const basin = (change: object) =>
+      asFirm(db, ours.id, (scope) =>
+        scope.updateTable("basin").set(change).where("id", "=", ours.basinId).execute(),
+      );
+    await basin({ range_set_id: rangeSetId });
+    const visit = await visitOf({ ...RIGHT, chlorine: 12 });
+    // Read under 12 mg/L of chlorine, the colour of the pH may not be acted on.
+    const read = {
+      id: uuid(),
+      methodId: "ph-phenol-red",
+      seen: { kind: "place", place: { from: 8.2, to: null } },
+    };
+    await http.postJson(`/visits/${visit}/ph`, {
+      ...read,
+      confirmed: ["chlorine-purples-ph", "unlikely-change"],
+    });
+    await close(visit);
+    const shown = await asFirm(db, ours.id, async (scope) => ({
+      sheet: await customerSheet(scope, visit),
+      record: await readVisit(scope, visit, new Date()),
+    }));
+    if (!shown.record || !shown.sheet) throw new Error("no such visit");
+    const { ranges, readings } = openedVisit(shown.record.brought, shown.record.written, new Date());
+    const ph = readings.find(({ quantity }) => quantity === "ph");
+    expect(ph?.doubts.map(({ code }) => code)).toContain("chlorine-purples-ph");
+    expect(ranges.freeChlorine?.low).toBeDefined();
+    for (const { quantity, range } of shown.sheet.readings) {
+      const { low, high, closeBelow, closeAbove } = ranges[quantity] ?? {};
+      expect(range, quantity).toEqual({ low: low ?? closeBelow ?? null, high: high ?? closeAbove ?? null });
+    }
+    await basin({ range_set_id: ours.rangeSetId });
+  });
+});
 
 describe("the customer's sheet", () => {
   it("lets nobody in that was not tested, and says so after what was seen", async () => {

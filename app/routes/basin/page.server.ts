@@ -38,6 +38,7 @@ import { openVisitAt, visitsOfBasin } from "#server/db/visits";
 import { volumesOf } from "#server/db/volumes";
 import { weatherOf } from "#server/learning/firm-log";
 import { basinWater } from "#server/visits/basin-water";
+import { methodsOf } from "#server/visits/methods";
 
 /** What the pages of a basin are made of; a device takes the same along. */
 
@@ -130,7 +131,7 @@ const UNWRITTEN_DAYS = 21;
 async function judgedBy(scope: FirmScope, basin: Basin, now: Date) {
   const last = await lastReadings(scope, basin.id, now);
   const rangeSet = setForBasin(await rangeSetVersion(scope, basin.rangeSetId), basin, basin.rangeOverrides);
-  const { water } = lastWater(basin, last);
+  const { water } = lastWater(basin, last, await methodsOf(scope, last));
   return { last, rangeSet, ranges: rangesOf(rangeSet, basin.surface, water) };
 }
 

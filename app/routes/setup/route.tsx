@@ -7,7 +7,7 @@ import { newPassword } from "#server/commands/account";
 import { nameSchema } from "#server/commands/fields";
 import { makeFirm } from "#server/db/new-firm";
 import { openSession } from "#server/db/sessions";
-import { addressContext, atGate, attempt, servicesContext, sessionCookie } from "../../context";
+import { addressContext, atGate, attempt, servicesContext, sessionCookie, setupIsOpen } from "../../context";
 import { formBody, textOf } from "../../request";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
@@ -19,8 +19,8 @@ import { NewPasswordField } from "../team/new-password-field";
 import type { Route } from "./+types/route";
 
 /** A fresh instance: whoever holds the code that the start command printed makes the firm, once. */
-export function loader({ context }: Route.LoaderArgs) {
-  if (!context.get(servicesContext).setup?.isOpen) throw redirect("/sign-in");
+export async function loader({ context }: Route.LoaderArgs) {
+  if (!(await setupIsOpen(context))) throw redirect("/sign-in");
   return { zones: Intl.supportedValuesOf("timeZone") };
 }
 
@@ -44,11 +44,11 @@ const schema = Joi.object<Asked>({
 
 export async function action({ request, context }: Route.ActionArgs) {
   const { limits, secureCookies, setup } = context.get(servicesContext);
-  if (!setup?.isOpen) throw redirect("/sign-in");
+  if (!(await setupIsOpen(context))) throw redirect("/sign-in");
   return attempt(async () => {
     const form = await formBody(request);
     const brake = await limits.tried("setup", context.get(addressContext));
-    if ("refusedFor" in brake) throw new InputFault("too-high", "tries", "setup");
+    if ("refusedFor" in brake) throw new InputFault("too-high", "tries", brake.refusedFor);
     if (!setup.is(textOf(form, "code"))) throw new InputFault("unknown", "code", textOf(form, "code"));
     const field = (name: keyof Asked) => textOf(form, name).trim();
     const { owner, ...asked } = checked(schema, {

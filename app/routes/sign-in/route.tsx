@@ -4,7 +4,15 @@ import { data, Form, Link, redirect, useNavigation } from "react-router";
 import { LONGEST_PASSWORD } from "#server/auth/password-length";
 import { signIn } from "#server/db/sessions";
 import { DEMO_EMAIL, DEMO_PASSWORD } from "#server/demo/cast";
-import { addressContext, atGate, attempt, servicesContext, sessionCookie, whoIs } from "../../context";
+import {
+  addressContext,
+  atGate,
+  attempt,
+  servicesContext,
+  sessionCookie,
+  setupIsOpen,
+  whoIs,
+} from "../../context";
 import { formBody, textOf } from "../../request";
 import { Button } from "../../ui/button";
 import { Mark } from "../../ui/mark";
@@ -24,12 +32,13 @@ function ownPath(to: string | null): string {
 
 export async function loader({ request, context }: Route.LoaderArgs) {
   if (await whoIs(request, context)) throw redirect("/");
-  const { showDemo, setup } = context.get(servicesContext);
+  const { showDemo } = context.get(servicesContext);
+  const setup = await setupIsOpen(context);
   // Nobody can sign in where nobody is: the first visitor sets it up.
-  if (setup?.isOpen && !showDemo) throw redirect("/setup");
+  if (setup && !showDemo) throw redirect("/setup");
   return {
     demo: showDemo ? { email: DEMO_EMAIL, password: DEMO_PASSWORD } : null,
-    setup: setup?.isOpen ?? false,
+    setup,
   };
 }
 

@@ -34,7 +34,7 @@ export async function action({ params, request, context }: Route.ActionArgs) {
     const email = textOf(form, "email").trim();
     const password = newPassword(textOf(form, "password"));
     const brake = await limits.tried(`join ${invitation.id}`, context.get(addressContext));
-    if ("refusedFor" in brake) throw new InputFault("too-high", "tries", email);
+    if ("refusedFor" in brake) throw new InputFault("too-high", "tries", brake.refusedFor);
     const sent = checked(joinSchema, { id: uuid(), name: textOf(form, "name").trim(), email, password });
     const agent = request.headers.get("User-Agent") ?? "";
     const token = await atGate(context, async (db, now) => {

@@ -27,7 +27,7 @@ export async function action({ params, request, context }: Route.ActionArgs) {
     const password = newPassword(textOf(await formBody(request), "password"));
     const { limits } = context.get(servicesContext);
     const brake = await limits.tried(`reset ${reset.id}`, context.get(addressContext));
-    if ("refusedFor" in brake) throw new InputFault("too-high", "tries", reset.name);
+    if ("refusedFor" in brake) throw new InputFault("too-high", "tries", brake.refusedFor);
     await atGate(context, (db, now) => setByReset(db, reset, password, now));
     return redirect("/sign-in");
   });

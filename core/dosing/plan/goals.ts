@@ -2,8 +2,9 @@ import { placeInRange } from "../../judging/findings";
 import { type BathingPlace, mayHoldStabiliser, USUAL_PLACE } from "../../ranges/bathing-limits";
 import { type Range, type RangeSet, rangeFor, type Surface } from "../../ranges/range-set";
 import { HELD_BY_HOCL_SET } from "../../ranges/sets";
-import { isKnown, type Place, type WaterEstimate } from "../../reading/from-readings";
+import { isKnown, type WaterEstimate } from "../../reading/from-readings";
 import type { Sample } from "../../water/sample";
+import type { Place } from "../../water/stand-ins";
 
 /** Where one reading is to end. Limits are bounds; the aim is where inside them it is best. */
 export interface Goal {

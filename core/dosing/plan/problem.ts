@@ -29,7 +29,7 @@ const NEEDS = ["ph", "totalAlkalinity"] as const;
  * Why a water cannot be planned for; null when it can. A pH of another day says nothing about what goes
  * in now, and one off its scale nothing about how much, unless demand drops were counted. Chlorine over
  * its scale makes the pH read wrong.
- * @example whyNoPlan(waterFromReadings({}, { kind: "pool", outdoors: true })).reason // "needs-reading"
+ * @example whyNoPlan(waterFromValues([], { kind: "pool", outdoors: true })).reason // "needs-reading"
  */
 export function whyNoPlan({ standing, possible }: WaterEstimate): NoPlan | null {
   for (const quantity of NEEDS)

@@ -6,7 +6,7 @@ import {
   QUANTITIES,
   type Quantity,
   setForBasin,
-  waterFromReadings,
+  waterFromValues,
 } from "#core";
 import type { FirmScope } from "../../db/connection";
 import { writeRows } from "../../db/exchange-rows";
@@ -77,7 +77,7 @@ function partsOf(visit: VisitIn, { sets }: Setting): Record<"readings" | "findin
         readings,
         setForBasin(set, basin, basin.rangeOverrides),
         basin.surface,
-        waterFromReadings(readings, placeOf(basin)).water,
+        waterFromValues([...newest.values()], placeOf(basin)).water,
       )
     : [];
   return {
