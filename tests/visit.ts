@@ -69,4 +69,9 @@ export async function shownVisit(http: Client, visit: string): Promise<OpenedVis
 
 /** The plans that were begun in a visit, as they are kept. */
 export const plansAt = (db: Database, firm: Firm, visit: string): Promise<VisitPlan[]> =>
-  asFirm(db, firm.id, async (scope) => (await readVisit(scope, visit, new Date()))?.written.plans ?? []);
+  asFirm(
+    db,
+    firm.id,
+    async (scope) =>
+      (await readVisit(scope, { id: visit, memberId: firm.memberId }, new Date()))?.written.plans ?? [],
+  );

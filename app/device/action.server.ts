@@ -106,8 +106,8 @@ async function prepared<Name extends CommandName>(
 async function weatherAt(context: Context, visitId: string) {
   const { weather } = context.get(servicesContext);
   if (!weather) return null;
-  const asked = await inFirm(context, async (scope, _, now) => {
-    const record = await readVisit(scope, visitId, now);
+  const asked = await inFirm(context, async (scope, { memberId }, now) => {
+    const record = await readVisit(scope, { id: visitId, memberId }, now);
     return (
       record && {
         district: record.brought.basin.site.district,
@@ -122,8 +122,8 @@ async function weatherAt(context: Context, visitId: string) {
 async function planFound(context: Context, visitId: string, asked: PlanAsked): Promise<PlanAsked> {
   if (asked.origin === "what-if" || asked.content) return asked;
   const { work } = context.get(servicesContext);
-  const opened = await inFirm(context, async (scope, _, now) => {
-    const record = await readVisit(scope, visitId, now);
+  const opened = await inFirm(context, async (scope, { memberId }, now) => {
+    const record = await readVisit(scope, { id: visitId, memberId }, now);
     return record && visitOf(record.brought, record.written, now);
   });
   if (!opened) throw new InputFault("unknown", "visit", visitId);

@@ -53,7 +53,7 @@ export async function bundleFor(
     pieces.set(`what-if ${id}`, await whatIfPage(scope, id, now));
     pieces.set(`brought ${id}`, withoutKits(brought, pieces));
     const visit = open.get(id);
-    const record = visit && (await readVisit(scope, visit.id, now));
+    const record = visit && (await readVisit(scope, { id: visit.id, memberId: member.memberId }, now));
     if (record)
       pieces.set(`visit ${record.brought.visit.id}`, {
         brought: withoutKits(record.brought, pieces),

@@ -101,10 +101,10 @@ export async function takeCommands(
       changed.add(visitId);
     }
   }
-  const visits = await inFirm(context, async (scope, _, now) => {
+  const visits = await inFirm(context, async (scope, { memberId }, now) => {
     const found = [];
     for (const id of changed) {
-      const record = await readVisit(scope, id, now);
+      const record = await readVisit(scope, { id, memberId }, now);
       if (record) found.push({ brought: record.brought, written: record.written });
     }
     return found;

@@ -25,7 +25,7 @@ export const toldWords = {
     tell: "Tell my firm",
     tellAndUse: "Tell it, and use my scatter",
     usedHint: (runs: number) =>
-      `Used, your own scatter stands in for the usual one (5 % for drops) in how sure your readings are taken to be, in judgement and plan, from the next reading on, for each test with ${runs} runs or more. What stands in the book is not changed by it.`,
+      `Used, your own scatter stands in for the usual one (5 % for drops) in how sure your readings are taken to be, in judgement and plan, from the next reading on, for each test with ${runs} runs or more. What stands in the book is not changed by it. Each of those readings carries the figure, and everybody in the firm who opens the reading can see it.`,
     done: "Saved.",
     told: "What the firm knows",
     toldAt: (when: string) => `Told on ${when}.`,

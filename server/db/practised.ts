@@ -80,9 +80,14 @@ export async function practisedInFirm(scope: FirmScope) {
     .execute();
 }
 
-/** Scatters that stand in for the default, by member and test, as an object. */
-export const scattersQuery = sql`(
+/**
+ * Scatters that stand in for the default, by test, as an object under whose they are. One member's alone: a figure of
+ * somebody's hand is nobody else's to read.
+ */
+export const scattersQuery = (memberId: string) => sql`(
   select coalesce(json_object_agg(one.member_id, one.tests), '{}'::json) from (
     select practised.member_id, json_object_agg(practised.method_id, practised.scatter) as tests
-    from practised where practised.used and practised.scatter is not null group by practised.member_id
+    from practised
+    where practised.used and practised.scatter is not null and practised.member_id = ${memberId}::uuid
+    group by practised.member_id
   ) as one)`;

@@ -121,21 +121,20 @@ interface Read {
 }
 
 /**
- * Reads a visit whole.
+ * Reads a visit whole, for a member: of what people told of their own hands only theirs comes along.
  * @param kits versions of kits that are needed besides the visit's own and the newest
  * @param command id of a command that may have been done already
  * @returns undefined when this firm has no visit under that id
  */
 export async function readVisit(
   scope: FirmScope,
-  id: string,
+  { id, memberId }: { id: string; memberId: string },
   now: Date,
   kits: readonly string[] = [],
   command: string | null = null,
 ): Promise<VisitRecord | undefined> {
-  const { rows } = await visitQuery(sql`visit`, id, now, kits, lastRead.get(id) ?? [], command).execute(
-    scope,
-  );
+  const known = lastRead.get(id) ?? [];
+  const { rows } = await visitQuery(sql`visit`, { id, memberId }, now, kits, known, command).execute(scope);
   const [row] = rows;
   if (!row) return undefined;
   remember(id, row);
@@ -170,7 +169,8 @@ export async function readBrought(
       null::timestamptz as finished_at, '' as note, null::jsonb as look, null::jsonb as sampling,
       null::jsonb as notices, null::jsonb as weather, null::jsonb as incidents, 0 as version
     from basin where basin.id = ${basinId}) as visit`;
-  const { rows } = await visitQuery(begun, id, now, [], lastRead.get(basinId) ?? [], null).execute(scope);
+  const known = lastRead.get(basinId) ?? [];
+  const { rows } = await visitQuery(begun, { id, memberId }, now, [], known, null).execute(scope);
   const [row] = rows;
   if (!row) return undefined;
   remember(basinId, row);
@@ -179,7 +179,7 @@ export async function readBrought(
 
 const visitQuery = (
   source: RawBuilder<unknown>,
-  id: string,
+  { id, memberId }: { id: string; memberId: string },
   now: Date,
   kits: readonly string[],
   read: readonly string[],
@@ -242,7 +242,7 @@ const visitQuery = (
       select from reading where reading.firm_id = visit.firm_id and reading.basin_id = visit.basin_id
         and reading.quantity = 'calciumHardness' and reading.superseded_at is null and reading.used
         and (reading.observation ->> 'ahead')::numeric > 0) as "metalsSeen",
-    ${scattersQuery} as scatters,
+    ${scattersQuery(memberId)} as scatters,
     ${rowsOf(changesQuery(now))} as changes,
     (select json_build_object('habits', learned.content->'habits', 'forecast', learned.content->'forecast')
       from learned where learned.firm_id = visit.firm_id

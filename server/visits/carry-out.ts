@@ -54,7 +54,13 @@ export async function carryOut<Name extends CommandName>(
 ): Promise<Done> {
   await lockVisit(scope, author.firmId, sent.visitId);
   const digest = digestOf([sent.name, sent.visitId, sent.given, sent.photo?.bytes]);
-  const record = await readVisit(scope, sent.visitId, author.now, kitsIn(sent), sent.id ?? null);
+  const record = await readVisit(
+    scope,
+    { id: sent.visitId, memberId: author.memberId },
+    author.now,
+    kitsIn(sent),
+    sent.id ?? null,
+  );
   if (!record) {
     // Begun on a device while another was under way here: it is that one.
     const other = await startedAs(scope, sent.visitId);

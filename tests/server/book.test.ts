@@ -144,7 +144,9 @@ describe("a correction", () => {
     expect(right).toMatchObject({ value: 100, supersedes: wrong.id, why: "read the wrong bottle" });
     // It was taken when it was taken.
     expect(right.taken_at).toEqual(wrong.taken_at);
-    const record = await asFirm(db, ours.id, (scope) => readVisit(scope, visit, new Date()));
+    const record = await asFirm(db, ours.id, (scope) =>
+      readVisit(scope, { id: visit, memberId: ours.memberId }, new Date()),
+    );
     expect(record?.written.trail).toMatchObject([
       { value: 60, by: "Tech", correctedBy: "Tech", why: "read the wrong bottle" },
     ]);

@@ -85,7 +85,7 @@ async function visit(
 }
 
 const viewOf = async (scope: FirmScope, visitId: string) => {
-  const opened = await openVisit(scope, visitId, NOW);
+  const opened = await openVisit(scope, { id: visitId, memberId: ours.memberId }, NOW);
   if (!opened) throw new Error("no visit");
   return opened.log;
 };
@@ -146,7 +146,7 @@ describe("the log", () => {
         temperature: 25,
       });
       const open = await visit(scope, id, 0, {}, { finished: false });
-      const opened = await openVisit(scope, open, NOW);
+      const opened = await openVisit(scope, { id: open, memberId: ours.memberId }, NOW);
       expect(opened?.log.metalsSeen).toBe(true);
       expect(opened?.log.doses).toMatchObject([
         { product: "trichlor", grams: 400, hoursAgo: 120, litres: 10_000 },
@@ -157,7 +157,11 @@ describe("the log", () => {
       });
       expect(opened?.due.find((one) => one.station === "calciumHardness")).toMatchObject({ due: false });
       const other = await basin(scope);
-      const elsewhere = await openVisit(scope, await visit(scope, other, 0, {}, { finished: false }), NOW);
+      const elsewhere = await openVisit(
+        scope,
+        { id: await visit(scope, other, 0, {}, { finished: false }), memberId: ours.memberId },
+        NOW,
+      );
       expect(elsewhere?.log.metalsSeen).toBe(false);
       expect(elsewhere?.log.doses).toEqual([]);
       expect(await lastReadings(scope, other, NOW)).toEqual([]);

@@ -1,3 +1,4 @@
+import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm } from "#server/db/connection";
 import { openVisit } from "#server/visits/open";
@@ -31,7 +32,9 @@ const page = async (client: Client) => (await client.get("/settings/practice")).
 /** A visit of our technician's with alkalinity read, as its pages have it. */
 async function readAlkalinity() {
   const id = await visitWith(world.db, world.ours, world.http, { alkalinity: 100, chlorine: 3 });
-  const opened = await asFirm(world.db, world.ours.id, (scope) => openVisit(scope, id, new Date()));
+  const opened = await asFirm(world.db, world.ours.id, (scope) =>
+    openVisit(scope, { id, memberId: world.ours.memberId }, new Date()),
+  );
   await world.http.post(`/visits/${id}/close`, new URLSearchParams({ note: "" }));
   const [alkalinity, chlorine] = (["totalAlkalinity", "freeChlorine"] as const).map((quantity) =>
     opened?.readings.find((one) => one.quantity === quantity),
@@ -76,6 +79,33 @@ describe("what was practised", () => {
     await tell(world.http, [], false);
     expect((await readAlkalinity()).alkalinity?.scatter).toBeUndefined();
     expect(await page(owner)).toMatch(/Nobody told anything yet/);
+  });
+
+  it("is nobody else's to read: not in a visit, nor in what a device takes along, nor in what it is answered", async () => {
+    const { db, ours, http } = world;
+    await tell(http, [test({ scatter: 0.08312 })], true);
+    await tell(owner, [test({ scatter: 0.04217 })], true);
+    const visit = await visitWith(db, ours, http, { chlorine: 3 });
+    const seen = { version: 0, plans: 0, readings: [], looked: false, sampled: false };
+    const look = { see: [], hear: [], smell: [], feel: [], note: "" };
+    const made = { device: "a phone", sequence: 1, at: new Date(), seen };
+    for (const [who, mine, other] of [
+      [http, "0.08312", "0.04217"],
+      [owner, "0.04217", "0.08312"],
+    ] as const) {
+      const commands = [{ id: uuid(), name: "look", visitId: visit, given: look, made }];
+      const told = [
+        await (await who.get(`/visits/${visit}/judge`)).text(),
+        await (await who.postJson("/bundle", { have: {}, basins: [ours.basinId] })).text(),
+        await (await who.postJson("/sync", { sentAt: new Date(), commands })).text(),
+      ];
+      for (const text of told) {
+        expect(text).toContain(mine);
+        expect(text).not.toContain(other);
+      }
+    }
+    await tell(http, [], false);
+    await tell(owner, [], false);
   });
 
   it("is refused with its field where it cannot be", async () => {

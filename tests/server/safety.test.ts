@@ -71,7 +71,7 @@ describe("the ranges on the customer's sheet", () => {
     await close(visit);
     const shown = await asFirm(db, ours.id, async (scope) => ({
       sheet: await customerSheet(scope, visit),
-      record: await readVisit(scope, visit, new Date()),
+      record: await readVisit(scope, { id: visit, memberId: ours.memberId }, new Date()),
     }));
     if (!shown.record || !shown.sheet) throw new Error("no such visit");
     const { ranges, readings } = openedVisit(shown.record.brought, shown.record.written, new Date());

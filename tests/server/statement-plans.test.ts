@@ -94,9 +94,9 @@ const PAGES: Record<
   (scope: FirmScope, firm: Firm, visit: { open: string; done: string }) => Promise<unknown>
 > = {
   round: async (scope) => roundOn(scope, await firmOf(scope), now.toISOString().slice(0, 10), now),
-  visit: (scope, _, { open }) => openVisit(scope, open, now),
-  "finished visit": async (scope, _, { done }) => [
-    await openVisit(scope, done, now),
+  visit: (scope, { memberId }, { open }) => openVisit(scope, { id: open, memberId }, now),
+  "finished visit": async (scope, { memberId }, { done }) => [
+    await openVisit(scope, { id: done, memberId }, now),
     await costOfVisit(scope, done),
   ],
   "customer's sheet": (scope, _, { done }) => customerSheet(scope, done),

@@ -47,10 +47,10 @@ import { type ShownVisit, VisitContext } from "./use-visit";
 
 /** Everything of the visit in one read; its stops share it. One under way opens at its next stop. */
 export const loader = ({ params, context, request }: Route.LoaderArgs) =>
-  inFirm(context, async (scope, _, now) => {
+  inFirm(context, async (scope, { memberId }, now) => {
     if (!isUuid(params.visitId)) return notFound();
     if (!isStop(params)) return notFound();
-    const record = await readVisit(scope, params.visitId, now);
+    const record = await readVisit(scope, { id: params.visitId, memberId }, now);
     if (!record) return notFound();
     const { brought, written } = record;
     const { id } = brought.visit;

@@ -7,7 +7,9 @@ import type { Route } from "./+types/plans";
 /** The plan of a visit, for a page whose worker cannot make them. */
 export async function loader({ params, context }: Route.LoaderArgs) {
   if (!isUuid(params.visitId)) return notFound();
-  const opened = await inFirm(context, (scope, _, now) => openVisit(scope, params.visitId, now));
+  const opened = await inFirm(context, (scope, { memberId }, now) =>
+    openVisit(scope, { id: params.visitId, memberId }, now),
+  );
   if (!opened) return notFound();
   // No connection is held while the planner works.
   const problem = horizonOf(opened);
