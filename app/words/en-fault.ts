@@ -37,6 +37,8 @@ export function faultSentence(
         return fault.field === "photo" ? "The photo is too large to send." : `${name} is too large to send.`;
       return `${name} is too long; at most ${list} characters.`;
     case "inconsistent":
+      if (typeof fault.limit === "string" && fault.limit in IN_FILE)
+        return IN_FILE[fault.limit]?.(fault.field, given) ?? "";
       return fault.field === "totalChlorine"
         ? `Total chlorine ${given} is less than free chlorine ${list}, which cannot be. Test both again.`
         : fault.field === "sender"
@@ -60,6 +62,15 @@ export function faultSentence(
       return `${name} cannot be read.`;
   }
 }
+
+/** What is wrong with a file as a whole; the part is named as it stands there. */
+const IN_FILE: Record<string, (part: string, count: string) => string> = {
+  "another-firm": (part, count) =>
+    `The file's ${part} (${count}) belong to another firm on this server, so this book cannot be put in here. Put it into that firm, or on a server of its own.`,
+  "names-nothing": (part) => `Something in ${part} refers to a row that is neither in this file nor here.`,
+  twice: (part) => `Two rows in ${part} stand for the same thing.`,
+  "beyond-limits": (part) => `A value in ${part} is outside its limits.`,
+};
 
 /** A brake on guessing has taken hold. @param seconds until another try is taken */
 export const tooManyTries = (seconds: number): string =>

@@ -89,6 +89,13 @@ export async function writeRows(
   return written;
 }
 
+/** Of these ids, how many stand in no row that this firm can see. */
+export async function notHere(scope: FirmScope, { table }: Shape, ids: string[]): Promise<number> {
+  const { rows } = await sql<{ here: string }>`
+    select count(*) as here from ${sql.table(table)} where id = any(${sql.val(ids)}::uuid[])`.execute(scope);
+  return new Set(ids).size - Number(rows[0]?.here ?? 0);
+}
+
 /** People whose rows stand in the book; nobody else's name goes out. */
 const NAMED = sql`
   select member_id from visit union select member_id from reading union select member_id from dose

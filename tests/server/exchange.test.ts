@@ -7,6 +7,7 @@ import { asFirm } from "#server/db/connection";
 import type { ImportReport } from "#server/exchange/import/importing";
 import type { Mapping } from "#server/exchange/import/mapping";
 import { bookJsonSchema, HEAD, OF_PART, OF_VISIT, VISIT } from "#server/exchange/shape";
+import { faultSentence } from "../../app/words";
 import type { Client } from "../client";
 import { visitWith } from "../visit";
 import { openWorld, type World } from "../world";
@@ -226,12 +227,20 @@ describe("the book as JSON", () => {
     const other = await as(theirs.ownerEmail);
     const { answer } = await send("book.json", await exported(), other);
     expect((await owner.get(`/book/import/${answer.id}`)).status).toBe(404);
-    await other.postJson(`/book/import/${answer.id}`, { command: "run" });
-    await expect
-      .poll(
-        async () => ((await (await other.get(`/book/import/${answer.id}`)).json()) as Answer).report?.state,
-      )
-      .toBe("refused");
+    // The try says so already, in words; and it leaves nothing behind.
+    for (const command of ["try", "run"]) {
+      await other.postJson(`/book/import/${answer.id}`, { command });
+      const report = async () =>
+        ((await (await other.get(`/book/import/${answer.id}`)).json()) as Answer).report;
+      await expect.poll(async () => (await report())?.state, { timeout: 30_000 }).toBe("refused");
+      const told = await report();
+      expect(told, command).toMatchObject({ dry: command === "try", known: 0 });
+      const [first] = told?.faults ?? [];
+      expect(first && faultSentence({ ...first, field: first.column })).toMatch(
+        /belong to another firm on this server/,
+      );
+      expect(JSON.stringify(told?.faults)).not.toMatch(/_(fkey|pkey|check|key)/);
+    }
     expect(JSON.parse(await exported("export.json", other)).visits).toEqual([]);
   });
 

@@ -125,6 +125,40 @@ describe("a database", () => {
   });
 });
 
+describe("the queue", () => {
+  it("that cannot say that a job is done takes no server along, and goes on when it can", async () => {
+    const made = await cluster();
+    await prepareDatabase(made.ownerUrl, made.url);
+    const db = owner(made.ownerUrl);
+    const firm = await newFirm(db, "ours");
+    const web = opened(await webServer(made, {}));
+    const http = clientOf(web.address);
+    await http.as(firm.ownerEmail);
+    const run = (name: string) => http.post("/settings/health", new URLSearchParams({ run: name }));
+    const jobs = async (name: string, state: string) =>
+      (await sql`select 1 from pgboss.job where name = ${name} and state::text = ${state}`.execute(db)).rows
+        .length;
+    await until(async () => (await run("due-list")).ok);
+    // It stands still in the middle: what it reads is held, for less than it waits.
+    const held = await db.startTransaction().execute();
+    await sql`lock table firm in access exclusive mode`.execute(held);
+    await until(async () => (await jobs("due-list", "active")) > 0);
+    // It goes on; what the queue would say of it cannot be said.
+    await sql`alter role pelagon_web connection limit 0`.execute(db);
+    await sql`select pg_terminate_backend(pid) from pg_stat_activity where application_name = 'pgboss'`.execute(
+      db,
+    );
+    await held.rollback().execute();
+    const before = web.pid();
+    await delay(6000);
+    expect((await fetch(`${web.address}/health`)).status).toBe(200);
+    await sql`alter role pelagon_web connection limit -1`.execute(db);
+    await until(async () => (await run("expiry")).ok);
+    await until(async () => (await jobs("expiry", "completed")) > 0);
+    expect(web.pid()).toBe(before);
+  });
+});
+
 describe("a fresh instance", () => {
   it("is set up by its code once: a firm made beside the server closes it at once", async () => {
     const made = await cluster();

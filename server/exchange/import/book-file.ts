@@ -1,5 +1,6 @@
 import { createReadStream, type ReadStream } from "node:fs";
 import type { Readable } from "node:stream";
+import { sql } from "kysely";
 import Chain from "stream-chain";
 import Parser from "stream-json";
 import Ignore from "stream-json/filters/Ignore.js";
@@ -10,7 +11,7 @@ import { v5 as uuidFrom } from "uuid";
 import { InputFault } from "#core";
 import { checked } from "#core/schemas";
 import type { FirmScope } from "../../db/connection";
-import { writeRows } from "../../db/exchange-rows";
+import { notHere, writeRows } from "../../db/exchange-rows";
 import { addressesOf, takeInMember } from "../../db/members";
 import {
   FORMAT,
@@ -30,7 +31,7 @@ import {
   visitSchema,
 } from "../shape";
 import { countVisits } from "./count";
-import { faultAt, type RowFault } from "./fault";
+import { faultAt, othersFault, type RowFault } from "./fault";
 import type { Importing } from "./importing";
 import { SPACE } from "./visit-in";
 
@@ -88,15 +89,38 @@ async function importHead(
   if (found.format !== FORMAT) throw new InputFault("unknown", "format", found.format, [FORMAT]);
   if (found.version !== VERSION) throw new InputFault("unknown", "version", found.version, [VERSION]);
   let people = new Map<string, string>();
+  const { dry } = importing.report;
+  // A try writes the head too, to see what it meets, and takes all of it back.
+  if (dry) await sql`savepoint head`.execute(scope);
   for (const name of HEAD_NAMES) {
     const rows = found[name] ?? (LATER.includes(name) ? [] : undefined);
     if (!Array.isArray(rows)) throw new InputFault("missing", name, undefined);
     const good = checkedRows(rows, HEAD[name], name, importing);
-    if (importing.report.dry) continue;
+    // What hangs on a row that is wrong would be told as wrong itself.
+    if (importing.faultCount > 0) continue;
     if (name === "members") people = await importPeople(scope, importing, good);
-    else await writeRows(scope, HEAD[name], importing.firmId, renamed(good, HEAD[name], people));
+    else await writeHead(scope, importing, name, renamed(good, HEAD[name], people));
   }
+  if (dry) await sql`rollback to savepoint head`.execute(scope);
   return people;
+}
+
+/** Puts rows in; what is here already stays, and what is another firm's on this server is told. */
+async function writeHead(
+  scope: FirmScope,
+  importing: Importing,
+  name: (typeof HEAD_NAMES)[number],
+  rows: Row[],
+): Promise<void> {
+  const shape = HEAD[name];
+  await writeRows(scope, shape, importing.firmId, rows);
+  if (!shape.columns.some((column) => column.name === "id")) return;
+  const others = await notHere(
+    scope,
+    shape,
+    rows.map(({ id }) => String(id)),
+  );
+  if (others > 0) importing.fault(othersFault(name, others));
 }
 
 /**
@@ -168,6 +192,12 @@ async function writeVisits(
 ): Promise<void> {
   const { firmId } = importing;
   const fresh = await writeRows(scope, VISIT, firmId, renamed(visits, VISIT, people));
+  const others = await notHere(
+    scope,
+    VISIT,
+    visits.map(({ id }) => String(id)),
+  );
+  if (others > 0) return importing.fault(othersFault("visits", others));
   importing.counted(fresh.size, visits.length - fresh.size);
   const added = visits.filter((visit) => fresh.has(String(visit.id)));
   for (const name of PART_NAMES) {

@@ -32,9 +32,20 @@ export const faultAt = (
   { code, field, value, limit }: InputFault,
 ): RowFault => rowFault(row, column || field, code, value, limit ?? null);
 
-/** A constraint of the database that a file broke, as a fault that names it. */
+/** What a file may break of the tables' own rules, by SQLSTATE; the page has the words. */
+const BROKEN: Record<string, "names-nothing" | "twice" | "beyond-limits"> = {
+  "23503": "names-nothing", // foreign_key_violation
+  "23505": "twice", // unique_violation
+  "23514": "beyond-limits", // check_violation
+};
+
+/** A rule of the tables that a file broke, as a fault in what it says; null for any other fault. */
 export function constraintFault(fault: unknown): RowFault | null {
-  const { code, constraint, table } = fault as { code?: string; constraint?: string; table?: string };
-  if (code !== "23503" && code !== "23505" && code !== "23514") return null;
-  return rowFault(null, table ?? "", "inconsistent", constraint ?? "");
+  const { code = "", table = "" } = fault as { code?: string; table?: string };
+  const broken = BROKEN[code];
+  return broken ? rowFault(null, table, "inconsistent", "", broken) : null;
 }
+
+/** Rows that are another firm's on this server: neither written nor here. */
+export const othersFault = (part: string, count: number): RowFault =>
+  rowFault(null, part, "inconsistent", count, "another-firm");
