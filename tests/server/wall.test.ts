@@ -4,6 +4,7 @@ import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm, asGate, type Database } from "#server/db/connection";
 import { newDatabase } from "../database";
+import { fillFirm } from "../filled";
 import { type Firm, newFirm } from "../firm";
 
 let db: Database;
@@ -16,6 +17,7 @@ beforeAll(async () => {
   ({ db, url, close } = await newDatabase());
   ours = await newFirm(db, "ours");
   theirs = await newFirm(db, "theirs");
+  for (const firm of [ours, theirs]) await fillFirm(db, firm);
 });
 afterAll(() => close());
 
@@ -83,16 +85,37 @@ describe("the wall between firms", () => {
     for (const row of rows) expect(row).toMatchObject({ rolbypassrls: false, rolsuper: false });
   });
 
-  it("shows a firm its own rows only, whatever is asked", async () => {
-    for (const table of TABLES.filter((name) => !["session", "readiness", "instance"].includes(name))) {
-      const key = table === "firm" ? "id" : "firm_id";
-      const { rows } = await asFirm(db, ours.id, (scope) =>
-        sql<{ firm: string }>`select distinct ${sql.ref(key)} as firm from ${sql.table(table)}`.execute(
-          scope,
-        ),
+  /** Of the whole server, and of no firm. */
+  const NOT_BY_FIRM = ["readiness", "instance"];
+  const BY_FIRM = TABLES.filter((name) => !NOT_BY_FIRM.includes(name));
+  const keyOf = (table: string) => (table === "firm" ? "id" : "firm_id");
+
+  it.each(BY_FIRM)("shows a firm its own rows of %s, and none of another", async (table) => {
+    for (const firm of [ours, theirs]) {
+      const { rows } = await asFirm(db, firm.id, (scope) =>
+        sql<{
+          firm: string;
+        }>`select distinct ${sql.ref(keyOf(table))} as firm from ${sql.table(table)}`.execute(scope),
       );
-      expect(rows.every((row) => row.firm === ours.id)).toBe(true);
+      // Its own are there: a wall before nothing would let everything by.
+      expect(rows).toEqual([{ firm: firm.id }]);
     }
+  });
+
+  it.each(BY_FIRM)("lets no row of another in %s be changed or taken away", async (table) => {
+    const theirsWhere = sql`where ${sql.ref(keyOf(table))} = ${theirs.id}`;
+    const column = sql.ref(keyOf(table));
+    for (const change of [
+      sql`update ${sql.table(table)} set ${column} = ${column} ${theirsWhere}`,
+      sql`delete from ${sql.table(table)} ${theirsWhere}`,
+    ]) {
+      const done = await asFirm(db, ours.id, (scope) => change.execute(scope)).catch((fault: Error) => fault);
+      if (done instanceof Error) expect(done.message).toMatch(/permission denied/);
+      else expect(Number(done.numAffectedRows ?? 0)).toBe(0);
+    }
+  });
+
+  it("shows the basins of the firm that is asked for", async () => {
     const basins = await asFirm(db, ours.id, (scope) => scope.selectFrom("basin").select("id").execute());
     expect(basins.map((basin) => basin.id)).toEqual([ours.basinId]);
   });
