@@ -1,14 +1,16 @@
 // npm run bench:book: the pages of a firm with 52 000 visits beside the bare SQL of the same data, export and import.
+
 import { spawn } from "node:child_process";
 import { readFileSync } from "node:fs";
 import pg from "pg";
 import { v7 as uuid } from "uuid";
+import { sized } from "./lib/bench.mjs";
 import { ensureBuild, ensureDebian, ensureModules, ROOT } from "./lib/provision.mjs";
 import { main } from "./lib/terminal.mjs";
 import { throwAwayCluster, webServer } from "./lib/world.mjs";
 
-const TIMES = 120;
-const IMPORTED = 50_000;
+const TIMES = sized(120, 10);
+const IMPORTED = sized(50_000, 2000);
 const FINDING = "finding=totalAlkalinity.low";
 
 main(async () => {
@@ -148,13 +150,14 @@ async function measureImport(address, headers) {
     await fetch(`${address}/book/import/${id}`, {
       method: "POST",
       headers: { ...headers, "Content-Type": "application/json" },
-      body: JSON.stringify({ what, mapping: { ...mapping, temperature: "C" } }),
+      body: JSON.stringify({ command: what, mapping: { ...mapping, temperature: "C" } }),
     });
     let report;
     do {
       await new Promise((done) => setTimeout(done, 100));
       report = (await (await fetch(`${address}/book/import/${id}`, { headers })).json()).report;
-    } while (report.state === "running");
+    } while (report === null || report.state === "running");
+    if (report.state !== "done" || report.fresh + report.known === 0) process.exitCode = 1;
     console.log(
       `import of ${IMPORTED} rows, ${what}: ${report.state}, ${report.fresh} new, ${report.faultCount} faults, ${((performance.now() - begun) / 1000).toFixed(1)} s`,
     );

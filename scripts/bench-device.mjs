@@ -1,11 +1,13 @@
 // npm run bench:device: the day's bundle, a stop of the visit and a cold start without a network, at 4× CPU slowdown.
+
 import { gzipSync } from "node:zlib";
+import { sized } from "./lib/bench.mjs";
 import { open, PHONE, signIn, still } from "./lib/browser.mjs";
 import { withDemo } from "./lib/demo.mjs";
 import { main } from "./lib/terminal.mjs";
 
 const SLOWDOWN = 4;
-const TIMES = 40;
+const TIMES = sized(40, 5);
 const STOPS = ["look", "sample", "freeChlorine", "ph", "totalAlkalinity", "judge", "dose", "close"];
 
 main(() => withDemo((browser, _, web) => measure(browser, web)));

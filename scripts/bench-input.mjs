@@ -1,10 +1,11 @@
 // npm run bench:input: from key or tap to the painted number, at 4× CPU slowdown in Chromium.
 
+import { sized } from "./lib/bench.mjs";
 import { open, PHONE, press, signIn, still } from "./lib/browser.mjs";
 import { withDemo } from "./lib/demo.mjs";
 import { main } from "./lib/terminal.mjs";
 
-const TIMES = 200;
+const TIMES = sized(200, 20);
 const SLOWDOWN = 4;
 
 main(() => withDemo(measure));

@@ -3,17 +3,19 @@
  * killed by turns while somebody writes to it. Tells what was lost or doubled of what was acknowledged,
  * and how long it took by kind until a write went through again.
  */
+
 import { execFileSync, spawn } from "node:child_process";
 import { chmodSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { setTimeout as delay } from "node:timers/promises";
+import { sized } from "./lib/bench.mjs";
 import { openCluster, portFree } from "./lib/cluster.mjs";
 import { ensureBuild, ensureDebian, ensureModules, isRoot, ROOT } from "./lib/provision.mjs";
 import { main } from "./lib/terminal.mjs";
 
 const KINDS = ["backend", "postmaster", "web server", "start script"];
-const KILLS = Number(process.argv[2] ?? 200);
+const KILLS = Number(process.argv[2] ?? sized(200, 5));
 const PORT = 4600 + (process.pid % 300);
 const ADDRESS = `http://127.0.0.1:${PORT}`;
 /** A write that gets no answer is sent again after so long, under its key. Milliseconds */

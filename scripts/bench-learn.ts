@@ -2,10 +2,12 @@
  * npm run bench:learn: a year of twelve basins, one more visit, and a firm of two hundred basins over five
  * years with the memory at its peak. `-- quick` leaves the large firm out.
  */
+
 import { millisecondsInDay } from "date-fns/constants";
 import { FirmLearner } from "../core/learning/learn";
 import type { BasinLog, FirmLog } from "../core/learning/log";
 import { simulatedFirm } from "../core/learning/simulated-firm.fixtures";
+import { sized } from "./lib/bench.mjs";
 
 const seconds = (work: () => void): number => {
   const begun = performance.now();
@@ -36,7 +38,7 @@ console.log(
   `one more visit: median ${((more[5] ?? 0) * 1000).toFixed(1)} ms, slowest ${((more[9] ?? 0) * 1000).toFixed(1)} ms`,
 );
 
-if (!process.argv.includes("quick")) {
+if (!process.argv.includes("quick") && !sized(false, true)) {
   const large = simulatedFirm({ seed: 2, basins: 200, weeks: 260 }).cutAt(1).log;
   const all = large.basins.reduce((sum, one) => sum + one.visits.length, 0);
   const before = megabytes();

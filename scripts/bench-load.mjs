@@ -2,15 +2,17 @@
  * npm run bench:load [-- --against FOLDER]: fifty at once on the Round and on counts of drops, on the demo
  * year. With another checkout named, both are measured by turns in this one run and their ratio is told.
  */
+
 import { resolve } from "node:path";
 import { pathToFileURL } from "node:url";
 import autocannon from "autocannon";
+import { sized } from "./lib/bench.mjs";
 import { ensureBuild, ensureDebian, ensureModules, ROOT } from "./lib/provision.mjs";
 import { main } from "./lib/terminal.mjs";
 
 const CONNECTIONS = 50;
-const SECONDS = 10;
-const TURNS = 3;
+const SECONDS = sized(10, 2);
+const TURNS = sized(3, 1);
 const NOTHING_SEEN = { version: 0, plans: 0, readings: [], looked: false, sampled: false };
 /** Visits that are counted at: one for each of as many technicians. */
 const VISITS = 13;

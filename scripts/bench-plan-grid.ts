@@ -2,12 +2,14 @@
  * Part of npm run bench:plan: plans of small cases over two calls against every choice on a fine grid, by the
  * same worth. The gap is what the grid saves over the plan, money for a cubic metre; none where it is beaten.
  */
+
 import loadHighs from "highs";
 import { type Highs, solverOf } from "#core";
 import { GRID_WATERS, gridBest, USUAL_AMOUNTS } from "../core/dosing/horizon/grid.fixtures";
 import { smallCase } from "../core/dosing/horizon/horizon.fixtures";
+import { sized } from "./lib/bench.mjs";
 
-const STEPS = Number(process.argv[2] ?? 12);
+const STEPS = Number(process.argv[2] ?? sized(12, 2));
 const solver = solverOf((await loadHighs()) as unknown as Highs);
 const gaps: number[] = [];
 for (const water of GRID_WATERS) {

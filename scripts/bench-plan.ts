@@ -2,6 +2,7 @@
  * npm run bench:plan: time of one plan over 500 seeded waters × basins × shelves, and its score against
  * the best of a search over every choice of up to three products on a grid.
  */
+
 import loadHighs from "highs";
 import {
   type Amounts,
@@ -22,9 +23,10 @@ import { randomCase } from "../core/dosing/plan/plan.fixtures";
 import { heldInside } from "../core/dosing/plan/solve";
 import { effectPerGram } from "../core/products/products";
 import { readingsOf } from "../core/water/equilibrium";
+import { sized } from "./lib/bench.mjs";
 
-const CASES = 500;
-const SEARCHED = 40;
+const CASES = sized(500, 20);
+const SEARCHED = sized(40, 2);
 const GRID = 13;
 
 const solver = solverOf((await loadHighs()) as unknown as Highs);

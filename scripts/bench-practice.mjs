@@ -1,13 +1,14 @@
 // npm run bench:practice: frames while a sample is swirled, on a phone at 4× CPU slowdown in Chromium, and what
 // a hundred practised tests leave behind in memory.
 
+import { sized } from "./lib/bench.mjs";
 import { open, PHONE, press } from "./lib/browser.mjs";
 import { withDemo } from "./lib/demo.mjs";
 import { main } from "./lib/terminal.mjs";
 
 const SLOWDOWN = 4;
-const SECONDS = 10;
-const RUNS = 100;
+const SECONDS = sized(10, 2);
+const RUNS = sized(100, 5);
 
 main(() => withDemo(measure));
 

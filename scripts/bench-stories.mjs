@@ -1,17 +1,19 @@
 // npm run bench:stories [count] [seed]: visits in a real browser that is killed, with its server and its
 // database, at any moment. Each ends with every test in the book once. Prints its seed.
+
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { parse } from "devalue";
 import pg from "pg";
 import puppeteer from "puppeteer-core";
+import { sized } from "./lib/bench.mjs";
 import { PHONE, signIn, still } from "./lib/browser.mjs";
 import { CHROMIUM, ensureBuild, ensureDebian, ensureModules } from "./lib/provision.mjs";
 import { main } from "./lib/terminal.mjs";
 import { throwAwayCluster, webServer } from "./lib/world.mjs";
 
-const COUNT = Number(process.argv[2] ?? 50);
+const COUNT = Number(process.argv[2] ?? sized(50, 2));
 const SEED = Number(process.argv[3] ?? Date.now() % 100_000);
 
 /** Mulberry32: the same story for the same seed. */

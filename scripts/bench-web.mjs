@@ -1,12 +1,14 @@
 // npm run bench:web: server time of the main pages on the demo year, and the weight of the visit page.
+
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import { gzipSync } from "node:zlib";
+import { sized } from "./lib/bench.mjs";
 import { ensureBuild, ensureDebian, ensureModules, ROOT } from "./lib/provision.mjs";
 import { main } from "./lib/terminal.mjs";
 import { throwAwayCluster, webServer } from "./lib/world.mjs";
 
-const TIMES = 200;
+const TIMES = sized(200, 10);
 
 main(async () => {
   await ensureDebian();

@@ -1,9 +1,10 @@
 // npm run bench:what-if: from a slider's key to the repainted outcome, at 4× CPU slowdown in Chromium.
+import { sized } from "./lib/bench.mjs";
 import { open, PHONE, press, signIn, still } from "./lib/browser.mjs";
 import { withDemo } from "./lib/demo.mjs";
 import { main } from "./lib/terminal.mjs";
 
-const TIMES = 200;
+const TIMES = sized(200, 10);
 const SLOWDOWN = 4;
 
 main(() => withDemo(measure));

@@ -1,0 +1,1 @@
+export function sized<T>(whole: T, least: T): T;
