@@ -76,10 +76,18 @@ module.exports = {
       to: { path: "^server/", dependencyTypesNot: ["type-only"] },
     },
     {
+      name: "pages-are-on-top",
+      comment: "what pages are made of knows no page; what they load stands in app/pages",
+      severity: "error",
+      from: { path: "^app/(device|ui|words|workers|pages|work)/" },
+      to: { path: "^app/routes/" },
+    },
+    {
       name: "no-circles",
+      comment: "by types neither: what two files share stands in a third",
       severity: "error",
       from: {},
-      to: { circular: true, viaOnly: { dependencyTypesNot: ["type-only"] } },
+      to: { circular: true },
     },
     {
       name: "resolvable",

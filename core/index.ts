@@ -46,8 +46,8 @@ export { goalsOf, STEERED, type Steered } from "./dosing/plan/goals";
 export { type Highs, solverOf } from "./dosing/plan/highs";
 export { type PlanInput, type PlanProduct, WEIGHTS } from "./dosing/plan/input";
 export { ALTERNATIVES, type AlternativeName, type Obstacle } from "./dosing/plan/plan";
-export { fillWater, type LeftAlone, type NoPlan, whyNoPlan } from "./dosing/plan/problem";
-export type { PlanProblem, ShownPlan } from "./dosing/plan/shown";
+export { fillWater, type NoPlan, whyNoPlan } from "./dosing/plan/problem";
+export type { LeftAlone, PlanProblem, ShownPlan } from "./dosing/plan/shown";
 export { solvePlan } from "./dosing/plan/solve";
 export {
   ACID_CHLORINE_MINUTES,

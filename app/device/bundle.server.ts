@@ -6,10 +6,10 @@ import { firmOf, forgetDaysOf } from "#server/db/firms";
 import type { SignedIn } from "#server/db/sessions";
 import { readBrought, readVisit } from "#server/db/visit-record";
 import { openVisits } from "#server/db/visits";
-import { basinPage, seriesPage, whatIfPage } from "../routes/basin/page.server";
-import { benchPage } from "../routes/bench/page.server";
-import { roundPage } from "../routes/round/page.server";
-import { homePage } from "../routes/signed-in/page.server";
+import { basinPage, seriesPage, whatIfPage } from "../pages/basin.server";
+import { benchPage } from "../pages/bench.server";
+import { homePage } from "../pages/home.server";
+import { roundPage } from "../pages/round.server";
 
 /** A piece of the bundle: under its key until another digest comes; without text it is as it was. */
 export interface BundleItem {

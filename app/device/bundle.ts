@@ -2,9 +2,10 @@ import { millisecondsInDay } from "date-fns/constants";
 import { parse } from "devalue";
 import type { Brought, Written } from "#core";
 import type { Bundle, BundleItem } from "./bundle.server";
+import type { DeviceStore, KeptItem } from "./database";
 import { noteContact } from "./forget";
 import { memberBy, type PackedBrought, unpacked } from "./outbox";
-import { type DeviceStore, deviceStore, type KeptItem } from "./store";
+import { deviceStore } from "./store";
 import { putVisit } from "./sync";
 
 /** The day's bundle: fetched when there is reach, taken in whole or not at all. */

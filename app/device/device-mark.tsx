@@ -6,8 +6,9 @@ import { Link } from "react-router";
 import { ago } from "../ui/format";
 import { faultSentence, words } from "../words";
 import { type BundleState, bundleState, takeBundle } from "./bundle";
+import type { RefusedCommand } from "./database";
 import { memberHere } from "./member";
-import { deviceStore, type NoStore, type RefusedCommand, whyNoStore, wipe } from "./store";
+import { deviceStore, type NoStore, whyNoStore, wipe } from "./store";
 import { type DrainEnd, drain, onSynced } from "./sync";
 
 /** With something to send, the server is asked this often. */

@@ -11,8 +11,9 @@ import {
   type Written,
 } from "#core";
 import { faultView } from "../fault";
+import type { DeviceStore } from "./database";
 import { setMemberHere } from "./member";
-import { type DeviceStore, deviceStore } from "./store";
+import { deviceStore } from "./store";
 import { OURS_HEADER, othersWork } from "./whose";
 
 globalThis.navigator ??= {} as Navigator;

@@ -8,6 +8,7 @@ import { type CountState, NOTHING_WRITTEN, newCount, nothingFound } from "#core"
 import { brought, uuidOf } from "../../core/visit/visit.fixtures";
 import { bundleState, takeBundle } from "./bundle";
 import { keepCount } from "./count";
+import { type DeviceStore, type KeptVisit, storeName } from "./database";
 import { FakeServer, type Mood, storeWith } from "./device.fixtures";
 import { countKey, LOOSE_KEY, looseHere, noteKey, practiceCountKey } from "./drafts";
 import { forgetOverdue, noteContact } from "./forget";
@@ -15,7 +16,7 @@ import { forgetEverywhere } from "./forget-everywhere";
 import { setMemberHere } from "./member";
 import { give, startHere } from "./outbox";
 import { reachFirst } from "./reach";
-import { type DeviceStore, deviceStore, type KeptVisit, storeName, whyNoStore, wipe } from "./store";
+import { deviceStore, whyNoStore, wipe } from "./store";
 import { drain, putVisit } from "./sync";
 import { unsentHere, workFileOf } from "./unsent";
 import { batchesOf, readWorkFile } from "./work-file";

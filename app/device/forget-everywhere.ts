@@ -1,7 +1,7 @@
 import Dexie from "dexie";
+import { membersHere, storeName } from "./database";
 import { forgetOverdue } from "./forget";
 import { memberHere } from "./member";
-import { membersHere, storeName } from "./store";
 import { inStoreOf } from "./unsent";
 
 /**

@@ -1,5 +1,5 @@
 import { millisecondsInDay } from "date-fns/constants";
-import type { DeviceStore } from "./store";
+import type { DeviceStore } from "./database";
 
 /** When this device last heard from the server, and after how many days without it the firm's bundle goes. */
 export interface Contact {

@@ -1,4 +1,4 @@
-import type { DeviceStore } from "./store";
+import type { DeviceStore } from "./database";
 
 /** Pieces of the bundle, and pages as they were last seen. */
 

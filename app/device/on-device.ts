@@ -10,16 +10,17 @@ import {
   type Written,
 } from "#core";
 import { faultView } from "../fault";
-import type { basinPage } from "../routes/basin/page.server";
+import type { basinPage } from "../pages/basin.server";
 import { offlineAware } from "../ui/offline";
 import { bundleState, rememberBasin } from "./bundle";
+import type { DeviceStore, KeptVisit } from "./database";
 import { looseHere } from "./drafts";
 import { keep, kept } from "./items";
 import { memberHere, setMemberHere } from "./member";
 import { give, memberBy, startHere } from "./outbox";
 import { type PageCommand, savedIn } from "./page-command";
 import { PATIENCE_MS, reachFirst } from "./reach";
-import { type DeviceStore, deviceStore, type KeptVisit, wipe } from "./store";
+import { deviceStore, wipe } from "./store";
 import { drain, putVisit } from "./sync";
 import { isStop, isWholeVisit } from "./visit-address";
 

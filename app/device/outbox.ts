@@ -12,8 +12,9 @@ import {
   type VisitCommands,
   type Written,
 } from "#core";
+import { COMMAND_VERSION, type DeviceStore, type KeptVisit, type Waiting } from "./database";
 import { kept } from "./items";
-import { COMMAND_VERSION, type DeviceStore, deviceName, type KeptVisit, type Waiting } from "./store";
+import { deviceName } from "./store";
 
 /** Commands given on this device: decided here, written here, and put into the outbox, in one transaction. */
 

@@ -1,8 +1,9 @@
 import { parse } from "devalue";
 import { type Brought, type By, type KeptCount, laterCount, type Written } from "#core";
 import type { FaultView } from "../fault";
+import type { DeviceStore, Waiting } from "./database";
 import { memberBy, rebased } from "./outbox";
-import { type DeviceStore, deviceStore, type Waiting } from "./store";
+import { deviceStore } from "./store";
 import type { SyncAnswer } from "./take-commands.server";
 import { FAULT_HEADER, OTHER_MEMBER, OURS_HEADER } from "./whose";
 

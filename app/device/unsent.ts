@@ -1,4 +1,3 @@
-import { kept } from "./items";
 import {
   DeviceStore,
   isNewer,
@@ -6,7 +5,8 @@ import {
   membersHere,
   type RefusedCommand,
   type Waiting,
-} from "./store";
+} from "./database";
+import { kept } from "./items";
 import type { WorkFile } from "./work-file";
 
 /** Work of whoever has used this browser that no server has: it is told of, and can be carried to an owner as a file. */

@@ -1,5 +1,6 @@
 import { liveQuery } from "dexie";
-import { deviceStore, type KeptVisit } from "./store";
+import type { KeptVisit } from "./database";
+import { deviceStore } from "./store";
 
 /** Tells of a visit whenever what lies here of it changes: by this page, by another, or by what the server told. */
 export function watchVisit(id: string, tell: (visit: KeptVisit) => void): () => void {

@@ -1,10 +1,10 @@
 import { useRouteLoaderData } from "react-router";
-import type { loader } from "../routes/signed-in/layout";
+import type { homePage } from "../pages/home.server";
 import { moneyText } from "./format";
 
 /** Units and time zone of the firm whose page this is. */
 export function useFirm() {
-  const found = useRouteLoaderData<typeof loader>("routes/signed-in/layout");
+  const found = useRouteLoaderData<typeof homePage>("routes/signed-in/layout");
   if (!found) throw new Error("useFirm is for pages behind the sign-in");
   return found;
 }

@@ -73,7 +73,6 @@ export const planWords = {
       inconsistent: () =>
         "pH, alkalinity and stabiliser do not fit together. Test them again before anything goes in.",
     } satisfies Record<NoPlan["reason"], (name: string) => string>,
-    phByDemand: (ph: string) => `The pH ran off its scale; by the demand drops it is about ${ph}.`,
     demand: {
       title: "Acid by drops and by the model",
       baseTitle: "Base by drops and by the model",

@@ -1,7 +1,7 @@
 import { createRequire } from "node:module";
 import { Document, Font, Page, renderToBuffer, StyleSheet, Text, View } from "@react-pdf/renderer";
 import type { CustomerSheet } from "#server/visits/customer-sheet";
-import { told } from "../routes/customer/paper";
+import { told } from "../ui/paper";
 import { words } from "../words";
 
 /** The customer's sheet as a PDF: A4, one page, the application's own typeface embedded. */

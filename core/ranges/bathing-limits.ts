@@ -1,6 +1,6 @@
 import type { Quantity } from "../measure/quantity";
 import type { Sanitiser } from "../measure/sanitiser";
-import type { Range } from "./range-set";
+import type { Range } from "./range";
 
 /**
  * Limits under or over which nobody bathes, whatever a range set says: a set, a firm's own too, may close a

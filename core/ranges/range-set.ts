@@ -3,6 +3,9 @@ import type { Sanitiser } from "../measure/sanitiser";
 import { freeChlorineFor } from "../water/chlorine";
 import { standIns } from "../water/stand-ins";
 import { type BathingPlace, mixesLike, rangeAt, USUAL_PLACE } from "./bathing-limits";
+import type { Range } from "./range";
+
+export type { Range } from "./range";
 
 /** A named, dated school of what is right. Data: a firm may hold its own. */
 export interface RangeSet {
@@ -19,22 +22,6 @@ export interface RangeSet {
   saturation?: { low: number; high: number };
   /** The basin that it is asked for, see `setForBasin`; a set as it ships or is stored has none. */
   place?: BathingPlace;
-}
-
-/** A band with what to aim for inside it, and where the basin must close. In the quantity's unit. */
-export interface Range {
-  low?: number;
-  high?: number;
-  aim?: number;
-  closeBelow?: number;
-  closeAbove?: number;
-  /**
-   * `low`, `aim` and `high` are hypochlorous acid, mg/L; the free chlorine that gives it follows from the water.
-   * What closes is free chlorine all the same.
-   */
-  heldBy?: "hypochlorous-acid";
-  /** Other limits where there is no stabiliser in the water. */
-  unstabilised?: Pick<Range, "low" | "closeBelow">;
 }
 
 export const SURFACES = ["plaster", "vinyl", "fibreglass", "acrylic", "tile", "concrete"] as const;

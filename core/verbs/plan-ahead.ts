@@ -16,7 +16,7 @@ import { readingsOf } from "../water/equilibrium";
 import { totalsOf } from "../water/sample";
 import { saturation } from "../water/saturation";
 import { fieldsOf, givenOr, listOf, oneOf, onlyKeys } from "./fields";
-import type { PlanLine } from "./plan";
+import type { PlanLine } from "./plan-line";
 import { type Fields, isGiven } from "./verb";
 import { locationOf, timeOf, weatherOf } from "./when";
 

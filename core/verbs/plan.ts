@@ -9,14 +9,13 @@ import { chlorineGoal, TEST_STEP } from "../dosing/plan/weighing";
 import { InputFault, known, numberWithin } from "../fault";
 import { BASIN_LITRES, basinLitres } from "../measure/units";
 import { molesPerGram, PRODUCT_IDS, PRODUCTS, type ProductId } from "../products/products";
-import type { RangeSet, Surface } from "../ranges/range-set";
 import { RANGE_SETS } from "../ranges/sets";
 import { WATER_READINGS, type WaterEstimate } from "../reading/from-readings";
 import { checkedSample, SAMPLE_LIMITS, type Sample, totalsOf } from "../water/sample";
-import type { Place } from "../water/stand-ins";
 import { basinFrom, basinProperties } from "./basin";
 import { fieldsOf, flagOf, givenOr, listOf, onlyKeys } from "./fields";
 import { AHEAD_KEYS, aheadOutput, aheadProperties, planAhead } from "./plan-ahead";
+import type { PlanLine } from "./plan-line";
 import { type Fields, isGiven } from "./verb";
 import { numberOf, usualWater, waterFrom, waterSchema, within } from "./water";
 
@@ -29,16 +28,6 @@ const KEYS = {
   product: ["product", "strength", "pricePerKg", "stock"],
   aim: ["low", "high", "aim"],
 } as const;
-
-/** A line as far as it is the same for one still water and for several calls. */
-export interface PlanLine {
-  input: PlanInput;
-  setting: StepSetting;
-  set: RangeSet;
-  surface: Surface;
-  place: Place;
-  assumed: object;
-}
 
 /** What is asked: the water, the basin, the shelf, the limits. */
 function lineOf(line: Fields): PlanLine {

@@ -1,5 +1,11 @@
-import { describe, expect, it } from "vitest";
-import { statementName } from "./prepared";
+import { beforeEach, describe, expect, it, vi } from "vitest";
+
+/** A module of its own: what other tests of this process asked for fills the names too. */
+let statementName: typeof import("./prepared")["statementName"];
+beforeEach(async () => {
+  vi.resetModules();
+  ({ statementName } = await import("./prepared"));
+});
 
 describe("a prepared statement", () => {
   it("has one name for one text, and others for others", () => {

@@ -2,7 +2,7 @@ import type { Page } from "puppeteer-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm } from "#server/db/connection";
 import { still as at, open, PHONE, press, signIn, still } from "../../scripts/lib/browser.mjs";
-import { type Demo, openDemo, readings, text, trialBasin, visitId } from "./demo";
+import { type Demo, liesHere, openDemo, readings, text, trialBasin, visitId } from "./demo";
 
 /** A plant room without a network: the visit goes on, and is in the book when there is reach again. */
 let demo: Demo;
@@ -14,24 +14,7 @@ afterAll(() => demo?.close());
 /** Until this device has taken along the day, and its worker answers for pages. */
 async function takenAlong(page: Page): Promise<void> {
   await page.waitForFunction(() => navigator.serviceWorker.controller !== null);
-  await page.waitForFunction(
-    (key) =>
-      new Promise((resolve) => {
-        const request = indexedDB.open(`pelagon ${localStorage.getItem("pelagon.member")}`);
-        request.onsuccess = () => {
-          const db = request.result;
-          if (!db.objectStoreNames.contains("settings")) return resolve(false);
-          const got = db.transaction("settings").objectStore("settings").get(key);
-          got.onsuccess = () => {
-            db.close();
-            resolve(got.result !== undefined);
-          };
-        };
-        request.onerror = () => resolve(false);
-      }),
-    {},
-    "bundle",
-  );
+  await liesHere(page, "settings", "bundle");
 }
 
 const waits = (page: Page, said: RegExp) =>
@@ -47,7 +30,7 @@ describe("a visit without a network", () => {
     await press(page, "Start a visit");
     await at(page, "look");
     const visit = visitId(page);
-    await new Promise((done) => setTimeout(done, 500));
+    await liesHere(page, "visits", visit);
 
     await demo.web.kill();
     await press(page, "cloudy");
@@ -127,11 +110,9 @@ describe("a visit without a network", () => {
     await open(page, `${demo.web.address}/basins/${basin}`);
     await press(page, "Round");
     await still(page, "/");
-    await new Promise((done) => setTimeout(done, 1500));
-    await page.evaluate(() => {
-      // The next look after the bundle takes along what was opened.
-      document.dispatchEvent(new Event("visibilitychange"));
-    });
+    // What was opened is taken along by the next look after the bundle.
+    await page.evaluate(() => document.dispatchEvent(new Event("visibilitychange")));
+    await liesHere(page, "items", `basin ${basin}`);
     await demo.web.kill();
     await open(page, `${demo.web.address}/`);
     expect(await text(page)).toMatch(/call/);

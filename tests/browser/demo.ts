@@ -62,6 +62,28 @@ export const count = (page: Page) =>
   page.$eval("[data-count] span", (element) => Number(element.textContent));
 export const visitId = (page: Page) => new URL(page.url()).pathname.split("/")[2] ?? "";
 
+/** Until something lies on this device under a key: a visit, or a piece of the bundle. */
+export const liesHere = (page: Page, store: "visits" | "items" | "settings", key: string) =>
+  page.waitForFunction(
+    (name, wanted) =>
+      new Promise((resolve) => {
+        const request = indexedDB.open(`pelagon ${localStorage.getItem("pelagon.member")}`);
+        request.onerror = () => resolve(false);
+        request.onsuccess = () => {
+          const db = request.result;
+          if (!db.objectStoreNames.contains(name)) return resolve(false);
+          const got = db.transaction(name).objectStore(name).get(wanted);
+          got.onsuccess = () => {
+            db.close();
+            resolve(got.result !== undefined);
+          };
+        };
+      }),
+    {},
+    store,
+    key,
+  );
+
 /** Until everything that was written on this device is in the book: it is kept here first and sent a moment later. */
 export const sent = (page: Page) =>
   page.waitForFunction(

@@ -3,6 +3,7 @@ import { type Basin, placeInRange, QUANTITY_NAMES } from "#core";
 import { commandAction } from "../../commands";
 import { inFirm, notFound } from "../../context";
 import { basinOnDevice, startOnDevice } from "../../device/seam";
+import { basinPage } from "../../pages/basin.server";
 import { FindingFlag } from "../../ui/finding-flag";
 import { ago, dateText, volumeText } from "../../ui/format";
 import { Photos } from "../../ui/photos-field";
@@ -13,7 +14,6 @@ import { KIND_NAMES, surfaceName, WEEKDAYS, words } from "../../words";
 import type { Route } from "./+types/route";
 import { Habits } from "./habits";
 import { OverTime } from "./over-time";
-import { basinPage } from "./page.server";
 
 export const loader = ({ params, request, context }: Route.LoaderArgs) =>
   inFirm(context, async (scope, member, now) => {

@@ -16,6 +16,7 @@ import {
   WAY_PRODUCTS,
 } from "#core";
 import { inFirm, notFound } from "../../context";
+import { seasonPage } from "../../pages/basin.server";
 import { WaysChart } from "../../ui/charts/ways-chart";
 import { Empty } from "../../ui/empty";
 import { Field } from "../../ui/field";
@@ -25,7 +26,6 @@ import { StartVisit } from "../../ui/start-visit";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { productName, quantityName, words } from "../../words";
 import type { Route } from "./+types/season";
-import { seasonPage } from "./page.server";
 import { SliderField } from "./slider-field";
 
 export const loader = ({ params, context }: Route.LoaderArgs) =>

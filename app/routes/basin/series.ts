@@ -1,7 +1,7 @@
 import { inFirm, notFound } from "../../context";
 import { page } from "../../device/seam";
+import { seriesPage } from "../../pages/basin.server";
 import type { Route } from "./+types/series";
-import { seriesPage } from "./page.server";
 
 /** A basin over the last so many days, for its charts. */
 export const loader = ({ params, request, context }: Route.LoaderArgs) =>

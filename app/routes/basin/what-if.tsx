@@ -20,6 +20,7 @@ import {
 } from "#core";
 import { inFirm, notFound } from "../../context";
 import { page } from "../../device/seam";
+import { whatIfPage } from "../../pages/basin.server";
 import { Button } from "../../ui/button";
 import { Empty } from "../../ui/empty";
 import { unitText } from "../../ui/format";
@@ -34,7 +35,6 @@ import { weighed } from "../../ui/weighed";
 import { faultSentence, quantityName, words } from "../../words";
 import { openWhatIf, type WhatIfStore } from "../../workers/what-if";
 import type { Route } from "./+types/what-if";
-import { whatIfPage } from "./page.server";
 import { SliderField } from "./slider-field";
 
 export const loader = ({ params, context }: Route.LoaderArgs) =>

@@ -16,6 +16,7 @@ import {
 import { inFirm, whoIs } from "../../context";
 import { countKey } from "../../device/drafts";
 import { page } from "../../device/seam";
+import { benchPage } from "../../pages/bench.server";
 import { StripSheet } from "../../ui/bench/strip-sheet";
 import { TestSheet } from "../../ui/bench/test-sheet";
 import { KeysHelp } from "../../ui/keys-help";
@@ -25,7 +26,6 @@ import { useStored } from "../../ui/use-stored";
 import { quantityName, words } from "../../words";
 import type { Route } from "./+types/route";
 import { LooseResults } from "./loose-results";
-import { benchPage } from "./page.server";
 import { useLoose } from "./use-loose";
 
 /** Whoever comes: the firm's kits and basins for a member, the kits that ship for everybody else. */

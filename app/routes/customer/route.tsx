@@ -9,6 +9,7 @@ import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dateText } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
+import { Paper } from "../../ui/paper";
 import { Refused } from "../../ui/refused";
 import { SecretLink } from "../../ui/secret-link";
 import { useClientId } from "../../ui/use-client-id";
@@ -16,7 +17,6 @@ import { useCommand } from "../../ui/use-command";
 import { useFirm } from "../../ui/use-firm";
 import { words } from "../../words";
 import type { Route } from "./+types/route";
-import { Paper } from "./paper";
 
 /** The customer's sheet of a finished visit, and for members of the firm the links to it. */
 export const loader = ({ params, context }: Route.LoaderArgs) =>

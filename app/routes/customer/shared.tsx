@@ -1,6 +1,6 @@
+import { Paper } from "../../ui/paper";
 import { words } from "../../words";
 import type { Route } from "./+types/shared";
-import { Paper } from "./paper";
 import { sharedSheet } from "./shared.server";
 
 export const loader = async ({ params, context }: Route.LoaderArgs) => ({

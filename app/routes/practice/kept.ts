@@ -12,7 +12,6 @@ import {
 } from "#core";
 import { practiceCountKey } from "../../device/drafts";
 import { readStored } from "../../ui/use-stored";
-import type { Answer } from "./tests";
 
 /** What this device keeps of practice: nothing of it goes anywhere else. */
 
@@ -32,6 +31,12 @@ export interface Run {
   /** Whether the story's trap was seen; null where it set none. */
   trap: boolean | null;
   seconds: number;
+}
+
+/** What came up in a session, and whether it was right. */
+export interface Answer {
+  name: string;
+  isRight: boolean;
 }
 
 /** A test under way: left in the middle it goes on where it was. */

@@ -20,6 +20,7 @@ import { words } from "../../words";
 import type { Route } from "./+types/route";
 import { PracticeBench } from "./bench";
 import { Drills } from "./drills";
+import type { Answer } from "./kept";
 import {
   afterSession,
   forgetPractice,
@@ -41,7 +42,7 @@ import { Menu } from "./menu";
 import { Rehearsal } from "./rehearsal";
 import { ScoreView } from "./score-view";
 import { WholeSheet } from "./sheet/whole-sheet";
-import { type Answer, answerOf, lineOf, methodOf, runOf, storyFor, storyForSheet } from "./tests";
+import { answerOf, lineOf, methodOf, runOf, storyFor, storyForSheet } from "./tests";
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.practice.title} · ${words.product}` }];
 

@@ -10,7 +10,7 @@ import {
   trapsIn,
 } from "#core";
 import type { PractisedTest } from "#server/db/practised";
-import type { Kept, Run, Way } from "./kept";
+import type { Answer, Kept, Run, Way } from "./kept";
 
 /** The tests that are practised, the cards that bring them back, and what is kept of a run. */
 
@@ -82,12 +82,6 @@ export const runOf = (
   trap: score.trap?.seen ?? null,
   seconds: score.seconds,
 });
-
-/** What came up in a session, and whether it was right. */
-export interface Answer {
-  name: string;
-  isRight: boolean;
-}
 
 export const answerOf = (method: Method, score: Score): Answer => ({
   name: cardName(method, score.trap?.story ?? null),

@@ -2,6 +2,7 @@ import { GripVertical, OctagonX, TrendingUpDown } from "lucide-react";
 import { type ComponentProps, useState } from "react";
 import { Link } from "react-router";
 import { everydayAmount, productForm } from "#core";
+import type { RoundData } from "../../pages/round.server";
 import { Button } from "../../ui/button";
 import { crossingText } from "../../ui/crossing";
 import { Field } from "../../ui/field";
@@ -14,7 +15,6 @@ import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
 import { useWriters } from "../../ui/use-writers";
 import { bathingReason, KIND_NAMES, quantityShort, taskText, words } from "../../words";
-import type { RoundData } from "./route";
 import { useRoundCommand } from "./use-round-command";
 
 /** Stabiliser and calcium move in weeks: what is expected of them is read on the basin's own page. */

@@ -1,9 +1,9 @@
 import { everydayAmount, productForm } from "#core";
+import type { RoundData } from "../../pages/round.server";
 import { amountText, plain } from "../../ui/format";
 import { KeepApart } from "../../ui/keep-apart";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { measureName, words } from "../../words";
-import type { RoundData } from "./route";
 
 /** What to have on the truck before the first call: what their plans thought of, or what the calls usually take, and the reagents of the due tests. */
 export function LoadList({ round }: { round: RoundData["round"] }) {

@@ -1,11 +1,11 @@
 import { useState } from "react";
 import { Link } from "react-router";
+import type { RoundData } from "../../pages/round.server";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dayText } from "../../ui/format";
 import { Refused } from "../../ui/refused";
 import { words } from "../../words";
-import type { RoundData } from "./route";
 import { useRoundCommand } from "./use-round-command";
 
 type Call = RoundData["round"]["missed"][number];

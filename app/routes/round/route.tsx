@@ -5,6 +5,7 @@ import { addDays, isDay } from "#core";
 import { commandAction } from "../../commands";
 import { inFirm } from "../../context";
 import { page, roundKey } from "../../device/seam";
+import { type RoundData, roundPage } from "../../pages/round.server";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { FirstSteps } from "../../ui/first-steps";
@@ -17,7 +18,6 @@ import type { Route } from "./+types/route";
 import { CallRow } from "./call-row";
 import { LoadList } from "./load-list";
 import { Missed } from "./missed";
-import { roundPage } from "./page.server";
 import { useRoundCommand } from "./use-round-command";
 
 /** The calls of a day, which the address may name; of everybody, or of one person. */
@@ -52,8 +52,6 @@ export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlin
 export const meta: Route.MetaFunction = () => [{ title: `${words.round.title} · ${words.product}` }];
 
 const SortableCalls = lazy(() => import("./sortable-calls"));
-
-export type RoundData = Route.ComponentProps["loaderData"];
 
 export default function Round({ loaderData }: Route.ComponentProps) {
   const { now, round, members, by, own, first } = loaderData;

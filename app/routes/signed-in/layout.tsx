@@ -3,6 +3,7 @@ import { Link, NavLink, Outlet, redirect, type ShouldRevalidateFunctionArgs } fr
 import { inFirm, renewed, whoIs } from "../../context";
 import { useNewBuild } from "../../device/install";
 import { homeOnDevice } from "../../device/seam";
+import { homePage } from "../../pages/home.server";
 import { KeysHelp } from "../../ui/keys-help";
 import { Mark } from "../../ui/mark";
 import { stayWhenOffline } from "../../ui/offline";
@@ -12,7 +13,6 @@ import { statusOf, Trouble } from "../../ui/trouble";
 import { UnitsContext } from "../../ui/units";
 import { words } from "../../words";
 import type { Route } from "./+types/layout";
-import { homePage } from "./page.server";
 
 /** Everything below needs somebody signed in; where they wanted to go is kept. */
 export const middleware: Route.MiddlewareFunction[] = [

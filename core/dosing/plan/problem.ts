@@ -1,11 +1,11 @@
 import type { Finding } from "../../judging/findings";
 import type { Quantity } from "../../measure/quantity";
 import type { RangeSet, Surface } from "../../ranges/range-set";
-import { isBounded, isKnown, type Standing, type WaterEstimate } from "../../reading/from-readings";
+import { isBounded, isKnown, type WaterEstimate } from "../../reading/from-readings";
 import type { Sample } from "../../water/sample";
-import { goalsOf, STEERED, type Steered } from "./goals";
+import { goalsOf, STEERED } from "./goals";
 import { type PlanProduct, WEIGHTS } from "./input";
-import type { PlanProblem } from "./shown";
+import type { LeftAlone, PlanProblem } from "./shown";
 import type { StepSetting } from "./steps";
 
 /** Why no plan can be made of what was read. */
@@ -13,14 +13,6 @@ export type NoPlan =
   | { reason: "needs-reading"; quantity: Quantity }
   | { reason: "off-scale"; quantity: Quantity }
   | { reason: "inconsistent" };
-
-/** A reading that nothing is dosed for, because it was not read, or not lately, or ran off its scale. */
-export interface LeftAlone {
-  quantity: Steered;
-  standing: Exclude<Standing, "read" | "carried">;
-  value: number;
-  daysAgo: number | null;
-}
 
 /** Readings that no plan can do without: every dose moves them. */
 const NEEDS = ["ph", "totalAlkalinity"] as const;

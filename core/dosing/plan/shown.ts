@@ -1,10 +1,11 @@
 import type { RangeSet, Surface } from "../../ranges/range-set";
+import type { Standing } from "../../reading/from-readings";
 import { chlorineShares } from "../../water/chlorine";
 import type { Sample } from "../../water/sample";
 import { saturation } from "../../water/saturation";
+import type { Steered } from "./goals";
 import type { PlanInput } from "./input";
 import type { PredictOptions, predicted } from "./predict";
-import type { LeftAlone } from "./problem";
 import type { PlanStep, StepSetting } from "./steps";
 
 /** A plan with what it promises, as a page shows it and a visit keeps it. */
@@ -18,6 +19,14 @@ export interface ShownPlan {
   steps: PlanStep[];
   /** Whether the search came to rest; the best it found is given where it did not. */
   settled: boolean;
+}
+
+/** A reading that nothing is dosed for, because it was not read, or not lately, or ran off its scale. */
+export interface LeftAlone {
+  quantity: Steered;
+  standing: Exclude<Standing, "read" | "carried">;
+  value: number;
+  daysAgo: number | null;
 }
 
 /** What a plan is asked for: the programme's input, and the setting of its steps. Crosses into a worker. */

@@ -11,7 +11,7 @@ import {
 import { samplingProblems } from "../../testing/order/sampling";
 import type { Fact } from "../facts";
 import { logView } from "../log";
-import type { Case } from ".";
+import type { Case } from "./case";
 import { fact, isDecided } from "./seen";
 
 /**

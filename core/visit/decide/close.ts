@@ -5,7 +5,7 @@ import { type Fact, withFacts } from "../facts";
 import { judge } from "../judgement";
 import { findingsOverall, planUnderWay, visitOf } from "../visit";
 import type { VisitReading } from "../written";
-import type { Case } from ".";
+import type { Case } from "./case";
 import { fact } from "./seen";
 import { asRead, combinedOf, methodOf, readFact } from "./tests";
 

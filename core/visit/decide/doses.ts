@@ -8,7 +8,7 @@ import { problemOf } from "../problem";
 import { doseCode } from "../promises";
 import { type OpenedVisit, planUnderWay, visitOf } from "../visit";
 import type { VisitDose, VisitPlan, Written } from "../written";
-import type { Case } from ".";
+import type { Case } from "./case";
 import { fact, isDecided, isUnaware } from "./seen";
 
 /** What was given for a finding or by a label, beside what was planned. Nothing given takes a dose back. */

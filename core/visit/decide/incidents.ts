@@ -3,7 +3,7 @@ import { type NotOver, whyNotOver } from "../../judging/incidents";
 import { bathingAt } from "../bathing";
 import { type Fact, withFacts } from "../facts";
 import { findingsOverall, visitOf } from "../visit";
-import type { Case } from ".";
+import type { Case } from "./case";
 import { fact, isDecided } from "./seen";
 
 /** Something happened: from now on the basin is closed, a visit that was closed before it too. */

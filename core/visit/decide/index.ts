@@ -4,19 +4,13 @@ import type { CommandName, VisitCommand, VisitCommands } from "../commands";
 import type { Fact } from "../facts";
 import type { Written } from "../written";
 import { look, sample } from "./before";
+import type { Case } from "./case";
 import { close, correct } from "./close";
 import { beginPlan, give, settleStep, stopPlan } from "./doses";
 import { endIncident, reportIncident } from "./incidents";
 import { hidePhoto, photograph } from "./photos";
 import { isDecided } from "./seen";
 import { count, read } from "./tests";
-
-/** A visit and a command that came to it, as a decision sees them. */
-export interface Case<Name extends CommandName = CommandName> {
-  brought: Brought;
-  written: Written;
-  command: Extract<VisitCommand, { name: Name }>;
-}
 
 type Decision<Name extends CommandName> = (of: Case<Name>) => Fact[];
 

@@ -1,6 +1,6 @@
 import { InputFault } from "../../fault";
 import type { Fact } from "../facts";
-import type { Case } from ".";
+import type { Case } from "./case";
 import { fact } from "./seen";
 
 /** A photo of the visit; its bytes go a way of their own. */

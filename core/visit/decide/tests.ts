@@ -18,7 +18,7 @@ import { bottleInUse, bottlesNow, logView } from "../log";
 import { outcomeFor } from "../promises";
 import { findingsOverall, kindOf, planUnderWay, visitOf } from "../visit";
 import type { BottleUse, VisitReading, Written } from "../written";
-import type { Case } from ".";
+import type { Case } from "./case";
 import { fact, isUnaware } from "./seen";
 
 /** The method that a test names, from the version of the kit that it names. */

@@ -8,7 +8,7 @@ import type { Weighed } from "../../../ui/weighed";
 import { productName, quantityShort, words } from "../../../words";
 import { doseOf, unitOf } from "./dose";
 import { readBy } from "./scored";
-import type { SheetStep } from "./whole-sheet";
+import type { SheetStep } from "./step";
 
 /** What goes in today, typed as it is weighed or poured. */
 export function DoseStep({ sheet, basin, scored, change, finish }: SheetStep & { finish: () => void }) {

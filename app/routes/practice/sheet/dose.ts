@@ -14,7 +14,7 @@ import {
 import { plain } from "../../../ui/format";
 import { type Weighed, weighed } from "../../../ui/weighed";
 import { productName, words } from "../../../words";
-import type { SheetStep } from "./whole-sheet";
+import type { SheetStep } from "./step";
 
 /** The dose of a sheet, from what was typed. */
 

@@ -4,7 +4,7 @@ import { BOUND_SIGN, bracket, valueText, withUnit } from "../../../ui/format";
 import { useUnits } from "../../../ui/units";
 import { quantityName, rangeText, words } from "../../../words";
 import { readBy } from "./scored";
-import type { SheetStep } from "./whole-sheet";
+import type { SheetStep } from "./step";
 
 /** Each reading beside its range, and the water as a whole: low, right or high is for whoever practises to say. */
 export function JudgeStep({ sheet, water, basin, scored, change }: SheetStep) {

@@ -3,7 +3,7 @@ import { foundAt, SAMPLE_PLACES, type SamplePlace } from "#core";
 import { Button } from "../../../ui/button";
 import { hoursText } from "../../../ui/format";
 import { words } from "../../../words";
-import type { SheetStep } from "./whole-sheet";
+import type { SheetStep } from "./step";
 
 /** What is found at the basin, and how the sample is taken. */
 export function SampleStep({ sheet, change }: SheetStep) {

@@ -1,23 +1,9 @@
-import {
-  type HiddenWater,
-  InputFault,
-  type Quantity,
-  type Score,
-  type SheetVerdict,
-  scoreOf,
-  verdictsOf,
-} from "#core";
+import { type HiddenWater, InputFault, type Quantity, type SheetVerdict, scoreOf, verdictsOf } from "#core";
 import type { SheetTest } from "../kept";
 import { methodOf } from "../tests";
-import type { SheetStep } from "./whole-sheet";
+import type { Scored, SheetStep } from "./step";
 
 /** What was read and said on a sheet, held against its hidden water. */
-
-/** A test of the sheet with its score: nothing of it is told before the sheet is over. */
-export interface Scored {
-  test: SheetTest;
-  score: Score;
-}
 
 /** A test with its score; nothing where what was kept by another build is none any more. */
 export function scoredIn(test: SheetTest, water: HiddenWater): Scored[] {

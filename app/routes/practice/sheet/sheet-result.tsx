@@ -25,7 +25,7 @@ import { Cost, Onward, Own, Slips, truthText } from "../score-parts";
 import { methodOf } from "../tests";
 import { doseOf } from "./dose";
 import { verdictsOfSheet } from "./scored";
-import type { SheetStep } from "./whole-sheet";
+import type { SheetStep } from "./step";
 
 /** The whole sheet against the water that was hidden: readings, judgements, the dose, and what was needed. */
 export function SheetResult({

@@ -1,12 +1,13 @@
 import { useEffect, useMemo, useState } from "react";
 import { v7 as uuid } from "uuid";
-import { type HiddenWater, hiddenWater, SHEET_TESTS, type SheetBasin, sheetBasin } from "#core";
+import { hiddenWater, SHEET_TESTS, sheetBasin } from "#core";
 import { screenMark } from "../../../ui/bench/screen";
 import { Button } from "../../../ui/button";
 import { BOUND_SIGN, valueText, volumeText, withUnit } from "../../../ui/format";
 import { useUnits } from "../../../ui/units";
 import { words } from "../../../words";
 import { PracticeBench } from "../bench";
+import type { Answer } from "../kept";
 import {
   forgetCount,
   type Run,
@@ -18,13 +19,14 @@ import {
   writeSheet,
   writeUnderWay,
 } from "../kept";
-import { type Answer, answerOf, lineOf, methodOf, runOf } from "../tests";
+import { answerOf, lineOf, methodOf, runOf } from "../tests";
 import { isSound } from "./dose";
 import { DoseStep } from "./dose-step";
 import { JudgeStep } from "./judge-step";
 import { SampleStep } from "./sample-step";
-import { type Scored, scoredIn, verdictsOfSheet } from "./scored";
+import { scoredIn, verdictsOfSheet } from "./scored";
 import { SheetResult } from "./sheet-result";
+import type { Scored } from "./step";
 
 interface Props {
   begun: SheetUnderWay;
@@ -32,15 +34,6 @@ interface Props {
   over: (runs: readonly Run[], answers: readonly Answer[]) => void;
   again: () => void;
   back: () => void;
-}
-
-/** What every step of a sheet works on. */
-export interface SheetStep {
-  sheet: SheetUnderWay;
-  water: HiddenWater;
-  basin: SheetBasin;
-  scored: readonly Scored[];
-  change: (part: Partial<SheetUnderWay>) => void;
 }
 
 /** One hidden water from the sample to the dose, alone. */

@@ -1,16 +1,8 @@
 import { everydayAmount, mixesLike, productForm } from "#core";
 import type { CustomerSheet } from "#server/visits/customer-sheet";
-import {
-  amountText,
-  BOUND_SIGN,
-  dateTimeText,
-  dayText,
-  toldLimit,
-  valueText,
-  withUnit,
-} from "../../ui/format";
-import { Pictogram } from "../../ui/pictogram";
-import { bathingReason, quantityName, words } from "../../words";
+import { bathingReason, quantityName, words } from "../words";
+import { amountText, BOUND_SIGN, dateTimeText, dayText, toldLimit, valueText, withUnit } from "./format";
+import { Pictogram } from "./pictogram";
 
 /** The sheet in plain words, line by line: the page and its PDF say the same. */
 export function told(sheet: CustomerSheet) {

@@ -42,3 +42,5 @@ const shown = ({ calls, ...round }: RoundDay) => ({
     due: due.flatMap((one) => (one.due ? [one.station] : [])),
   })),
 });
+
+export type RoundData = Awaited<ReturnType<typeof roundPage>>;
