@@ -42,7 +42,7 @@ function OfOne({ one, why, gone }: { one: Unsent; why: Props["why"]; gone: () =>
   return (
     <section className="no-print grid gap-2 border-l-4 border-below bg-below-wash p-3 text-below">
       <p className="font-semibold">{said.title(one.entries, one.name, ago(one.since, new Date()))}</p>
-      <p>{said[why](one.name)}</p>
+      <p>{said[why](one.entries, one.name)}</p>
       {saved ? <p role="status">{said.saved}</p> : null}
       <p className="flex flex-wrap gap-2">
         <Button type="button" quiet onClick={() => void save()}>

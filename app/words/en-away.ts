@@ -68,14 +68,16 @@ export const store = {
   /** Work that nobody here may send. */
   unsent: {
     title: (count: number, name: string, age: string): string =>
-      `${count} ${commands(count, "entry", "entries")}${name ? ` by ${name}` : ""} on this device ${commands(count, "was", "were")} never sent. The first was made ${age}.`,
-    "signed-out": (name: string): string =>
-      `They are sent when ${name || "whoever made them"} signs in here again. If that is not possible, save them as a file: an owner can take it in under Settings.`,
-    reader: (): string =>
-      "You can only read now, so they cannot be sent from here. Save them as a file: an owner can take it in under Settings.",
+      count === 1
+        ? `1 entry${name ? ` by ${name}` : ""} on this device was never sent. It was made ${age}.`
+        : `${count} entries${name ? ` by ${name}` : ""} on this device were never sent. The first was made ${age}.`,
+    "signed-out": (count: number, name: string): string =>
+      `${commands(count, "It is", "They are")} sent when ${name || `whoever made ${commands(count, "it", "them")}`} signs in here again. If that is not possible, save ${commands(count, "it", "them")} as a file: an owner can take it in under Settings.`,
+    reader: (count: number): string =>
+      `You can only read now, so ${commands(count, "it", "they")} cannot be sent from here. Save ${commands(count, "it", "them")} as a file: an owner can take it in under Settings.`,
     save: "Save as a file",
     saved: "The file is with your downloads. Give it to an owner of the firm.",
-    discard: "Remove them from this device",
+    discard: "Remove from this device",
     discardSure: (count: number): string => `Really remove ${count} ${commands(count, "entry", "entries")}?`,
   },
   signOutLoose: (count: number): string =>
