@@ -121,6 +121,8 @@ const knownMethod: RequestHandler = (request, response, next) => {
 const lastHeaders: RequestHandler = (_, response, next) => {
   onHeaders(response, () => {
     if (!response.hasHeader("Cache-Control")) response.setHeader("Cache-Control", "no-store");
+    // Nothing here is for a search engine: a link that somebody passed on least of all.
+    response.setHeader("X-Robots-Tag", "noindex, nofollow");
     if (response.statusCode === 503 && !response.hasHeader("Retry-After"))
       response.setHeader("Retry-After", "2");
   });

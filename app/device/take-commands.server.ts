@@ -101,17 +101,24 @@ export async function takeCommands(
       changed.add(visitId);
     }
   }
-  const visits = await inFirm(context, async (scope, { memberId }, now) => {
+  const visits = changed.size === 0 ? [] : await visitsAsTheyStand(context, [...changed]);
+  const answer: SyncAnswer = { results, counts, visits };
+  return answer;
+}
+
+/** Visits for whoever sent something to them; where the server cannot go on, the next answer has them. */
+const visitsAsTheyStand = (
+  context: Readonly<RouterContextProvider>,
+  ids: readonly string[],
+): Promise<SyncAnswer["visits"]> =>
+  inFirm(context, async (scope, { memberId }, now) => {
     const found = [];
-    for (const id of changed) {
+    for (const id of ids) {
       const record = await readVisit(scope, { id, memberId }, now);
       if (record) found.push({ brought: record.brought, written: record.written });
     }
     return found;
   }).catch(() => []);
-  const answer: SyncAnswer = { results, counts, visits };
-  return answer;
-}
 
 /** What is wrong with a command itself; null for what may go better another time. */
 function toldFault(fault: unknown): FaultView | null {

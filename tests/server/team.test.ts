@@ -240,8 +240,11 @@ describe("a sheet for the customer", () => {
     const nobody = clientOf(world.web.address);
     const answer = await nobody.get(`/s/${token}`);
     expect(answer.headers.get("referrer-policy")).toBe("same-origin");
-    expect(answer.headers.get("x-robots-tag")).toBe("noindex");
+    // The page, its file, its data, and what a wrong one is answered with.
+    for (const path of [`/s/${token}`, `/s/${token}/sheet.pdf`, `/s/${token}.data`, "/s/wrong"])
+      expect((await nobody.get(path)).headers.get("x-robots-tag"), path).toMatch(/noindex/);
     const page = await answer.text();
+    expect(page).toMatch(/<meta name="robots" content="noindex/);
     expect(page).toContain("60 ppm");
     // Nothing of the firm's own: ids, prices, other visits.
     expect(page).not.toContain(world.ours.basinId);

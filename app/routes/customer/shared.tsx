@@ -7,14 +7,12 @@ export const loader = async ({ params, context }: Route.LoaderArgs) => ({
   sheet: await sharedSheet(params.token, context),
 });
 
-/** Not for search engines, and not to be kept on the way. */
-export const headers = () => ({
-  "X-Robots-Tag": "noindex",
-  "Cache-Control": "private, no-store",
-});
+/** Not to be kept on the way. */
+export const headers = () => ({ "Cache-Control": "private, no-store" });
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: words.customer.title(loaderData?.sheet.basin.name ?? "") },
+  { name: "robots", content: "noindex, nofollow" },
 ];
 
 /** One visit's sheet, for whoever has its link. */

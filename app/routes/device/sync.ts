@@ -28,10 +28,15 @@ export const action = ({ request, context }: Route.ActionArgs) =>
     const { member, sentAt, commands } = checked(syncSchema, await jsonBody(request));
     const others = othersWork(member, context.get(memberContext).memberId);
     if (others) return others;
+    let isFirst = true;
     const answer = await takeCommands(context, {
       commands,
       sentAt,
-      mayGoOn: () => stillThere(request, context),
+      async mayGoOn() {
+        // The request itself has just been asked.
+        if (!isFirst) await stillThere(request, context);
+        isFirst = false;
+      },
     });
     return new Response(stringify(answer), { headers: { "Content-Type": "application/json" } });
   });
