@@ -366,7 +366,8 @@ describe("a spreadsheet", () => {
   it("with dates since 1904 lands on the day that its person meant", async () => {
     await tableIn("date,fc\n42000,2\n", "run", { dates: "serial-1904" });
     const [row] = await asFirm(world.db, world.ours.id, (scope) =>
-      sql<{ day: string }>`select started_at::date::text as day from visit order by started_at limit 1`
+      sql<{ day: string }>`select (started_at at time zone firm.time_zone)::date::text as day
+        from visit join firm on firm.id = visit.firm_id order by started_at limit 1`
         .execute(scope)
         .then((found) => found.rows),
     );
