@@ -1,6 +1,6 @@
 import { millisecondsInDay } from "date-fns/constants";
 import { stepsBetween } from "../drift/drift";
-import { HABIT_NAMES, type HabitPrior, type Habits, usualHabits } from "../drift/habits";
+import { HABIT_NAMES, type HabitPrior, type Habits } from "../drift/habits";
 import { type Surroundings, surroundingsOf } from "../drift/surroundings";
 import { effectPerGram } from "../products/products";
 import { molar } from "../water/molar";
@@ -8,7 +8,9 @@ import { conditionsOf, type Sample, type Totals } from "../water/sample";
 import { BasinBelief, type Measure, type Shared } from "./belief";
 import {
   type BasinLog,
+  type FeederSetting,
   type FirmLog,
+  isLearned,
   LEARNED,
   type Learned,
   type LoggedDose,
@@ -17,8 +19,19 @@ import {
 } from "./log";
 import type { Lot, Lots } from "./lots";
 import { measured } from "./measured";
+import type { Posterior } from "./posterior";
+import {
+  BATHERS,
+  CHLORINE_DAYS,
+  CHLORINE_LEFT_OUT,
+  FEEDER_SCATTER,
+  LEFT_OUT,
+  type Scales,
+  TOLD_BY,
+  UNSCALED,
+} from "./process-noise";
 import { foundBy } from "./reading";
-import { sampleOr, totalsNear, UNREAD, USUAL_FILL, usualWater } from "./start-water";
+import { priorsOf, sampleOr, totalsNear, UNREAD, USUAL_FILL, usualWater } from "./start-water";
 import { type DriftOfBasin, identity, straightDrift } from "./straight-drift";
 import {
   FIRST_HABIT,
@@ -59,34 +72,6 @@ export interface Miss {
   variance: number;
 }
 
-/** Day-to-day scatter of the demand and of a feeder, relative: bathers are lognormal. */
-const BATHERS = 0.4;
-const FEEDER_SCATTER = 0.25;
-/** What the processes leave out, a day: mmol/L. */
-const LEFT_OUT = {
-  alkalinity: molar.alkalinity(0.25) * MILLI,
-  inorganicCarbon: molar.alkalinity(0.15) * MILLI,
-  calcium: molar.calcium(0.5) * MILLI,
-  cyanurate: molar.cyanurate(0.2) * MILLI,
-} as const;
-/** The reading that tells of each. */
-const MOVES = {
-  alkalinity: "totalAlkalinity",
-  inorganicCarbon: "ph",
-  calcium: "calciumHardness",
-  cyanurate: "cyanuricAcid",
-} as const;
-/** Variances of what is left out and of the tests' scatter, over the usual. */
-export type Scales = Record<Learned, number>;
-export const UNSCALED: Scales = {
-  freeChlorine: 1,
-  ph: 1,
-  totalAlkalinity: 1,
-  calciumHardness: 1,
-  cyanuricAcid: 1,
-};
-/** And of the chlorine, relative, a day. */
-const CHLORINE_LEFT_OUT = 0.04;
 /** Of a basin's evaporation beside the climate's, as the deviation of its logarithm. */
 const OWN_EVAPORATION = 0.6;
 /** Grams are weighed and measured to about this. */
@@ -97,6 +82,9 @@ const APART = 0.2;
 const KNOWN = 0.01;
 /** So many standard deviations off, a reading tells of something that nobody wrote down. */
 const JUMP = 4;
+
+/** A feeder that is set to less is off. mg/L a day */
+const LEAST_SETTING = 0.01;
 
 /** Learns one basin from its log, visit by visit, beside what the firm shares. */
 export class BasinLearner {
@@ -111,21 +99,25 @@ export class BasinLearner {
   belief: BasinBelief | null = null;
   at = 0;
   visits = 0;
-  /** Which readings it ever had. */
-  readonly read = new Set<Learned>();
+  /** The newest reading of each that it ever had. */
+  readonly newest = new Map<Learned, { at: number; value: number }>();
+  /** When the water's warmth was last read, and what. °C */
+  temperature: { at: number; value: number } | null = null;
+  /** What its feeder is set to give, mg/L of chlorine a day; null where nobody wrote it down. */
+  setting: number | null = null;
   /** Volume and habits about which drift and doses are taken as straight. */
   private about: Float64Array;
   private readonly start: Start;
   /** Totals that carry what does not drift: temperature, solids, salt. */
-  private base: Totals;
+  base: Totals;
   private readonly drifts: DriftOfBasin;
 
   constructor(
     readonly log: BasinLog,
     firm: Pick<FirmLog, "weather" | "location">,
-    priors: Record<(typeof HABIT_NAMES)[number], HabitPrior> = usualHabits(log),
+    priors: Record<(typeof HABIT_NAMES)[number], HabitPrior> = priorsOf(log),
     about: Float64Array | null = null,
-    private readonly scales: Scales = UNSCALED,
+    readonly scales: Scales = UNSCALED,
     volumeDeviation: number = VOLUME_DEVIATION,
   ) {
     const temperatures = log.visits.flatMap(({ at, readings }) =>
@@ -133,6 +125,7 @@ export class BasinLearner {
     );
     this.around = surroundingsOf(log, firm.location, firm.weather, temperatures);
     this.fill = totalsNear(sampleOr(log.fill, USUAL_FILL));
+    this.setting = log.settings?.[0]?.value ?? null;
     this.start = startOfHabits(priors, volumeDeviation);
     this.about = about ? Float64Array.from(about) : Float64Array.from(this.start.mean);
     this.base = totalsNear(usualWater(log));
@@ -145,9 +138,34 @@ export class BasinLearner {
     };
   }
 
+  /** Goes on from what was believed at the end of an earlier log. */
+  static resumed(
+    log: BasinLog,
+    firm: Pick<FirmLog, "weather" | "location">,
+    { at, mean, covariance, scales, still, newest, temperature }: Posterior,
+  ): BasinLearner {
+    const learner = new BasinLearner(log, firm, priorsOf(log), Float64Array.from(mean), scales);
+    const belief = new BasinBelief(UNKNOWNS, mean, new Float64Array(UNKNOWNS));
+    covariance.forEach((row, index) => {
+      belief.cover.set(row, index * UNKNOWNS);
+    });
+    learner.base = { ...learner.base, ...totalsNear({ ...usualWater(log), ...still }) };
+    learner.base = learner.waterOf(Float64Array.from(mean));
+    learner.belief = belief;
+    learner.at = at;
+    learner.temperature = temperature;
+    for (const quantity of LEARNED) {
+      const read = newest[quantity];
+      if (read) learner.newest.set(quantity, read);
+    }
+    return learner;
+  }
+
   /** Takes a visit in: drift until then, its readings, what was replaced. Doses come by `dose`. */
   visit(visit: LoggedVisit, shared: Shared, lots: Lots): void {
-    const learned = visit.readings.filter(isLearned);
+    const learned = visit.readings.filter(isLearnedReading);
+    for (const { quantity, value } of visit.readings)
+      if (quantity === "temperature") this.temperature = { at: visit.at, value };
     if (!this.belief) {
       if (learned.length === 0) return;
       this.begin(visit, learned, shared, lots);
@@ -223,7 +241,15 @@ export class BasinLearner {
     HABIT_NAMES.forEach((name, index) => {
       habits[name] = Math.exp(Math.min(6, mean[FIRST_HABIT + index] as number));
     });
+    // Where its setting is written down, what is learned of a feeder is what it gives over that.
+    if (this.setting !== null) habits.feeder *= Math.max(LEAST_SETTING, this.setting);
     return habits;
+  }
+
+  /** The feeder is set anew. */
+  set({ at, value }: FeederSetting, shared: Shared): void {
+    this.drift(at, shared);
+    this.setting = value;
   }
 
   /** Lets the basin drift to a moment. */
@@ -247,8 +273,8 @@ export class BasinLearner {
         noise[index] =
           this.scales.freeChlorine *
           ((BATHERS ** 2 * trace.darkVariance + FEEDER_SCATTER ** 2 * trace.feederVariance) * MILLI ** 2 +
-            (CHLORINE_LEFT_OUT * stands) ** 2 * Math.min(days, 5));
-      } else noise[index] = this.scales[MOVES[name]] * LEFT_OUT[name] ** 2 * days;
+            (CHLORINE_LEFT_OUT * stands) ** 2 * Math.min(days, CHLORINE_DAYS));
+      } else noise[index] = this.scales[TOLD_BY[name]] * LEFT_OUT[name] ** 2 * days;
     });
     HABIT_NAMES.forEach((name, index) => {
       noise[FIRST_HABIT + index] = WANDERS[name] ** 2 * days;
@@ -260,8 +286,8 @@ export class BasinLearner {
   private take(reading: LoggedReading & { quantity: Learned }, at: number, shared: Shared, lots: Lots): void {
     const { belief } = this;
     if (!belief) return;
-    const first = !this.read.has(reading.quantity);
-    this.read.add(reading.quantity);
+    const first = !this.newest.has(reading.quantity);
+    this.newest.set(reading.quantity, { at, value: reading.value });
     const mean = belief.mean(shared);
     const conditions = conditionsOf({ ...this.base, temperature: this.around.temperature(at) });
     const { value, slope } = measured(this.waterOf(mean), reading.quantity, conditions);
@@ -448,6 +474,5 @@ function strengthBy(
   return Math.exp((shared.mean[place] as number) + off / slope);
 }
 
-const LEARNED_NAMES: ReadonlySet<string> = new Set(Object.keys(UNREAD));
-const isLearned = (reading: LoggedReading): reading is LoggedReading & { quantity: Learned } =>
-  LEARNED_NAMES.has(reading.quantity);
+const isLearnedReading = (reading: LoggedReading): reading is LoggedReading & { quantity: Learned } =>
+  isLearned(reading.quantity);

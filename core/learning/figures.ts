@@ -4,17 +4,19 @@ import { HABIT_NAMES, type Habits } from "../drift/habits";
 import type { Figure } from "../uncertainty/figure";
 import { NINETY } from "../uncertainty/normal";
 import { asRead } from "../water/molar";
-import { conditionsOf, type Totals } from "../water/sample";
+import { conditionsOf, type Sample, type Totals } from "../water/sample";
 import type { BasinLearner } from "./basin-learner";
 import type { Shared } from "./belief";
+import type { Learned } from "./log";
 import { readingIn } from "./measured";
+import { totalsNear } from "./start-water";
 import { FIRST_HABIT, UNKNOWNS, VOLUME } from "./unknowns";
 
 /**
  * Habits as somebody would say them.
  * - litres: what the basin really holds
  * - chlorineLoss: share of the free chlorine lost in a day, nothing fed
- * - phRise: a day, by itself
+ * - phRise: a day, by itself, over a week from 7.5, about which waters are kept: from 8 none rises any more
  * - alkalinityChange, calciumClimb, stabiliserClimb: mg/L a month, by itself
  * - feeder: chlorine that it is fed, mg/L a day
  */
@@ -26,7 +28,21 @@ export interface HabitFigures {
   calciumClimb: Figure;
   stabiliserClimb: Figure;
   feeder?: Figure;
+  /** The water and the week that they are told for. */
+  about?: ToldFor;
 }
+
+export interface ToldFor {
+  /** Where the week begins, ms since 1970. */
+  from: number;
+  /** At the pH from which the rise is told. */
+  water: Sample;
+  /** Share of a clear day's sun, in the mean of the week. */
+  sun: number;
+}
+
+/** About where waters are kept: the farther over it, the slower they rise. */
+export const KEPT_PH = 7.5;
 
 const WEEK = 7;
 const MONTH = 30;
@@ -79,7 +95,38 @@ export function habitFigures(learner: BasinLearner, shared: Shared): HabitFigure
     alkalinityChange: figure(names.indexOf("alkalinityChange")),
     calciumClimb: figure(names.indexOf("calciumClimb")),
     stabiliserClimb: figure(names.indexOf("stabiliserClimb")),
-    ...(log.feeder === "none" ? {} : { feeder: logFigure(FIRST_HABIT + HABIT_NAMES.indexOf("feeder"), 1) }),
+    about: toldFor(learner, mean),
+    ...(log.feeder === "none"
+      ? {}
+      : { feeder: logFigure(FIRST_HABIT + HABIT_NAMES.indexOf("feeder"), learner.setting ?? 1) }),
+  };
+}
+
+/** The water at the pH at which it is kept, and the week before the log's end. */
+function toldFor(learner: BasinLearner, unknowns: Float64Array): ToldFor {
+  const { around, at } = learner;
+  const from = at - millisecondsInDay * WEEK;
+  const days = Array.from({ length: WEEK }, (_, day) => from + (day + 0.5) * millisecondsInDay);
+  const mean = (of: (time: number) => number) => days.reduce((sum, day) => sum + of(day), 0) / WEEK;
+  const water = {
+    ...keptWater(learner.waterOf(unknowns)),
+    temperature: mean((day) => around.temperature(day)),
+  };
+  return { from, water, sun: mean((day) => around.clearness(day)) };
+}
+
+function keptWater(totals: Totals): Sample {
+  const conditions = conditionsOf(totals);
+  const reading = (quantity: Learned) => Math.max(0, readingIn(totals, quantity, conditions));
+  return {
+    ph: KEPT_PH,
+    totalAlkalinity: reading("totalAlkalinity"),
+    calciumHardness: reading("calciumHardness"),
+    cyanuricAcid: reading("cyanuricAcid"),
+    freeChlorine: reading("freeChlorine"),
+    borate: asRead.borate(totals.borate),
+    temperature: totals.temperature,
+    totalDissolvedSolids: totals.totalDissolvedSolids,
   };
 }
 
@@ -97,12 +144,14 @@ function figuresAt(learner: BasinLearner, unknowns: Float64Array): number[] {
     water.chlorine > 1e-6 ? water : { ...water, chlorine: 4e-5, alkalinity: water.alkalinity + 2e-5 };
   const day = run(charged, still, 1);
   const week = run(water, habits, WEEK);
+  const kept = totalsNear(keptWater(water));
+  const risen = run(kept, habits, WEEK);
   const ph = (of: Totals) => readingIn(of, "ph", conditions);
   const alkalinity = (of: Totals) => readingIn(of, "totalAlkalinity", conditions);
   return [
     log.litres * Math.exp(unknowns[VOLUME] as number),
     1 - day.chlorine / charged.chlorine,
-    (ph(week) - ph(water)) / WEEK,
+    (ph(risen) - KEPT_PH) / WEEK,
     ((alkalinity(week) - alkalinity(water)) / WEEK) * MONTH,
     (asRead.calcium(week.calcium - water.calcium) / WEEK) * MONTH,
     (asRead.cyanurate(week.cyanurate - water.cyanurate) / WEEK) * MONTH,

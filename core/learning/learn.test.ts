@@ -192,7 +192,7 @@ describe("a log that says little", () => {
     const learned = learnFirm(firm);
     const [basin] = learned?.basins ?? [];
     const figures = [
-      ...Object.values(basin?.habits ?? {}),
+      ...Object.values({ ...basin?.habits, about: undefined }).filter((one) => one !== undefined),
       ...(basin?.forecast ?? []).flatMap(({ at: _, ...one }) => Object.values(one)),
     ];
     for (const { value, low, high } of figures) {

@@ -1,12 +1,23 @@
-import { HABIT_NAMES, type HabitName, type HabitPrior, type Habits, usualHabits } from "../drift/habits";
+import { HABIT_NAMES, type HabitName, type HabitPrior, type Habits } from "../drift/habits";
 import type { Figure } from "../uncertainty/figure";
 import { NINETY } from "../uncertainty/normal";
-import { BasinLearner, type Scales, UNSCALED } from "./basin-learner";
+import { BasinLearner } from "./basin-learner";
 import { Shared } from "./belief";
 import { type HabitFigures, habitFigures } from "./figures";
-import { type BasinLog, type FirmLog, LEARNED, type Learned, type LoggedVisit } from "./log";
+import {
+  type BasinLog,
+  type FeederSetting,
+  type FirmLog,
+  LEARNED,
+  type Learned,
+  type LoggedVisit,
+} from "./log";
 import { Lots } from "./lots";
 import type { ForecastPoint } from "./outlook";
+import type { Posterior } from "./posterior";
+import { type Scales, UNSCALED } from "./process-noise";
+import { posteriorOf } from "./resume";
+import { priorsOf } from "./start-water";
 import { suspicionsOf } from "./suspicions";
 import { FIRST_HABIT, VOLUME_DEVIATION } from "./unknowns";
 import { POPULATIONS, type Suspicion, weigh } from "./weigh";
@@ -20,9 +31,12 @@ export interface FirmLearned {
 
 export interface BasinLearned {
   id: string;
+  /** Made from the posterior for people to read. */
   habits: HabitFigures;
   forecast: ForecastPoint[];
-  /** The same as rates, at their medians. */
+  /** All that is believed of it at the end of its log; null before its first reading. */
+  posterior: Posterior | null;
+  /** Its rates, at their medians. */
   rates: Habits;
   /** Doses that it rests on. */
   doses: number;
@@ -69,13 +83,7 @@ export class FirmLearner {
    * @example FirmLearner.learn(log)?.answer().basins[0].habits.chlorineLoss
    */
   static learn(firm: FirmLog, progress?: (share: number) => boolean): FirmLearner | null {
-    let learner = new FirmLearner(
-      firm,
-      firm.basins.map((basin) => usualHabits(basin)),
-      [],
-      UNSCALED,
-      [],
-    );
+    let learner = new FirmLearner(firm, firm.basins.map(priorsOf), [], UNSCALED, []);
     for (let pass = 0; ; pass++) {
       const told = (share: number) => progress?.((pass + share) / PASSES) !== false;
       if (!learner.run(told)) return null;
@@ -106,14 +114,15 @@ export class FirmLearner {
     return new FirmLearner(this.firm, shrunk(this.firm.basins, about), about, scales, volumes);
   }
 
-  /** Takes one more visit in. */
-  takeIn(basinId: string, visit: LoggedVisit): void {
+  /** Takes one more visit in, and what its feeder was set to when it ended. */
+  takeIn(basinId: string, visit: LoggedVisit, settings: readonly FeederSetting[] = []): void {
     const index = this.firm.basins.findIndex(({ id }) => id === basinId);
     const learner = this.learners[index];
     if (!learner) return;
     learner.visit(visit, this.shared, this.lots);
     for (const dose of [...visit.doses].sort((a, b) => a.at - b.at))
       learner.dose({ ...dose, at: Math.max(visit.at, dose.at) }, this.shared, this.lots);
+    for (const setting of settings) learner.set(setting, this.shared);
   }
 
   answer(): FirmLearned {
@@ -133,7 +142,7 @@ export class FirmLearner {
     );
     const doses = visits.reduce((sum, visit) => sum + visit.doses.length, 0);
     const rates = learner.habits(learner.unknowns(this.shared) ?? learner.startMean());
-    return { id, habits, rates, forecast, doses };
+    return { id, habits, rates, forecast, doses, posterior: posteriorOf(learner, this.shared) };
   }
 }
 
@@ -159,6 +168,11 @@ export function eventsOf({ basins }: FirmLog): Event[] {
           run: (learner, shared, lots) => learner.dose(dose, shared, lots),
         });
     }
+  });
+  // A feeder is set when somebody leaves: after what stands at the same moment.
+  basins.forEach((log, basin) => {
+    for (const setting of log.settings ?? [])
+      events.push({ at: setting.at, basin, run: (learner, shared) => learner.set(setting, shared) });
   });
   // Stable: what stands first in the log comes first at the same moment.
   return events.sort((a, b) => a.at - b.at);
@@ -191,7 +205,7 @@ const FROM_OTHERS = 0.5;
 function shrunk(basins: readonly BasinLog[], found: readonly (Float64Array | null)[]): Priors[] {
   const kindOf = ({ kind, outdoors, feeder }: BasinLog) => `${kind} ${outdoors} ${feeder}`;
   return basins.map((basin) => {
-    const usual = usualHabits(basin);
+    const usual = priorsOf(basin);
     const alike = basins.flatMap((other, index) =>
       kindOf(other) === kindOf(basin) && found[index] ? [found[index] as Float64Array] : [],
     );
@@ -228,7 +242,7 @@ export function calibrationOf(learners: readonly BasinLearner[]): Calibration {
 function forecastOf(learner: BasinLearner, shared: Shared, calibration: Calibration) {
   const figures: Partial<Record<Learned, Figure>> = {};
   for (const quantity of LEARNED) {
-    if (!learner.read.has(quantity)) continue;
+    if (!learner.newest.has(quantity)) continue;
     const expected = learner.expected(quantity, shared);
     if (!expected) continue;
     const half = NINETY * Math.sqrt(expected.variance * calibration[quantity]);

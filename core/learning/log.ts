@@ -18,8 +18,15 @@ export interface BasinLog extends DriftPlace {
   fill: Partial<Sample>;
   /** In the order of time. */
   visits: LoggedVisit[];
+  /** What its feeder's setting is meant to give, mg/L of chlorine a day, and from when on; in the order of time. */
+  settings?: FeederSetting[];
   /** Times at which the water is to be forecast, after the last visit. */
   ahead: number[];
+}
+
+export interface FeederSetting {
+  at: number;
+  value: number;
 }
 
 export interface LoggedVisit {
@@ -52,3 +59,6 @@ export interface LoggedDose {
 /** Readings that are learned from and forecast. */
 export const LEARNED = ["freeChlorine", "ph", "totalAlkalinity", "calciumHardness", "cyanuricAcid"] as const;
 export type Learned = (typeof LEARNED)[number];
+
+const LEARNED_NAMES: ReadonlySet<string> = new Set(LEARNED);
+export const isLearned = (quantity: Quantity): quantity is Learned => LEARNED_NAMES.has(quantity);

@@ -1,3 +1,4 @@
+import { type HabitName, type HabitPrior, usualHabits } from "../drift/habits";
 import { InputFault } from "../fault";
 import { type Sample, type Totals, totalsOf } from "../water/sample";
 import { standIns } from "../water/stand-ins";
@@ -49,3 +50,12 @@ export function totalsNear(sample: Sample): Totals {
     return totalsOf({ ...sample, totalAlkalinity: sample.totalAlkalinity + sample.cyanuricAcid / 2 + 20 });
   }
 }
+
+/** What a feeder gives over what its setting is meant to give, where that is written down. */
+const BY_SETTING: HabitPrior = { median: 1, deviation: 0.35 };
+
+/** What is believed of a basin's rates before its log says anything. */
+export const priorsOf = (log: BasinLog): Record<HabitName, HabitPrior> => ({
+  ...usualHabits(log),
+  ...(log.feeder !== "none" && log.settings?.length ? { feeder: BY_SETTING } : {}),
+});

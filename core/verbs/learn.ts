@@ -1,11 +1,11 @@
-import { millisecondsInDay, millisecondsInHour } from "date-fns/constants";
+import { millisecondsInDay } from "date-fns/constants";
 import { BASIN_KINDS } from "../basin/basin";
 import type { FeederKind } from "../drift/habits";
 import { InputFault, known, numberWithin } from "../fault";
 import { learnFirm } from "../learning/learn";
 import {
   type BasinLog,
-  type FirmLog,
+  type FeederSetting,
   LEARNED,
   type LoggedDose,
   type LoggedReading,
@@ -17,19 +17,17 @@ import { molesPerGram, PRODUCT_IDS, PRODUCTS, type ProductId } from "../products
 import { mixesLike } from "../ranges/bathing-limits";
 import { SURFACES } from "../ranges/range-set";
 import { SAMPLE_LIMITS, type Sample } from "../water/sample";
-import { fieldsOf, flagOf, givenOr, listOf, oneOf } from "./fields";
+import { beliefAnswer } from "./belief";
+import { fieldsOf, flagOf, givenOr, listOf, oneOf, onlyKeys } from "./fields";
 import { type Fields, isGiven } from "./verb";
-import { locationOf, timeOf, weatherOf } from "./when";
+import { locationByClock, locationOf, timeOf, weatherOf } from "./when";
 
 const FEEDERS = ["none", "tablets", "saltCell", "pump"] as const satisfies readonly FeederKind[];
 const BOUNDS = ["within", "at-least", "at-most"] as const;
 const MOST_BASINS = 1000;
 const MOST_GRAMS = 1e6;
-/** A firm that says nothing of where it is, is taken for one at this latitude. Degrees */
-const LATITUDE = 40;
-/** Hours of the day at which a technician calls: a clock that says others is another zone's. */
-const WORKING = { from: 7, to: 18, middle: 12 } as const;
-
+/** mg/L of chlorine a day. */
+const MOST_SETTING = 100;
 /**
  * The verb `learn`: what a firm's logs teach of its basins, what the next calls will find, and what in the
  * book is suspect.
@@ -45,13 +43,18 @@ export function learn(input: Fields): object {
   const weather = isGiven(input, "weather")
     ? listOf("weather", input.weather).map((one, index) => weatherOf(`weather.${index}`, one))
     : [];
-  const location = isGiven(input, "location") ? locationOf(input.location) : locationBy(basins);
+  const location = isGiven(input, "location")
+    ? locationOf(input.location)
+    : locationByClock(basins.flatMap(({ visits }) => visits.map(({ at }) => at)));
   const learned = learnFirm({ basins, weather, location });
   if (!learned) throw new Error("learning was stopped, and nobody stops it here");
   return {
-    basins: learned.basins.map(({ id, habits, forecast }) => ({
+    basins: learned.basins.map(({ id, habits, posterior, forecast }) => ({
       id,
-      habits,
+      habits: habits.about
+        ? { ...habits, about: { ...habits.about, from: new Date(habits.about.from).toISOString() } }
+        : habits,
+      belief: beliefAnswer(posterior),
       forecast: forecast.map(({ at, ...figures }) => ({ at: new Date(at).toISOString(), ...figures })),
     })),
     suspicions: learned.suspicions.map(({ evidence: _, expected: __, at, ...told }) => ({
@@ -79,10 +82,25 @@ function basinOf(at: string, value: unknown, now: number): BasinLog {
     feeder: oneOf(`${at}.feeder`, givenOr(fields, "feeder", "none"), FEEDERS),
     fill: isGiven(fields, "fill") ? fillOf(`${at}.fill`, fields.fill) : {},
     visits,
+    ...(isGiven(fields, "settings") ? { settings: settingsOf(`${at}.settings`, fields.settings, now) } : {}),
     ahead: listOf(`${at}.ahead`, givenOr(fields, "ahead", [])).map((one, index) =>
       timeOf(`${at}.ahead.${index}`, one),
     ),
   };
+}
+
+/** What its feeder's setting was meant to give, and from when on. */
+function settingsOf(at: string, value: unknown, now: number): FeederSetting[] {
+  return listOf(at, value)
+    .map((one, index): FeederSetting => {
+      const fields = fieldsOf(`${at}.${index}`, one);
+      onlyKeys(`${at}.${index}.`, fields, ["at", "value"]);
+      const time = timeOf(`${at}.${index}.at`, fields.at);
+      if (time > now + millisecondsInDay)
+        throw new InputFault("too-high", `${at}.${index}.at`, fields.at, new Date(now).toISOString());
+      return { at: time, value: numberWithin(`${at}.${index}.value`, fields.value, 0, MOST_SETTING) };
+    })
+    .sort((a, b) => a.at - b.at);
 }
 
 function fillOf(at: string, value: unknown): Partial<Sample> {
@@ -161,17 +179,6 @@ function doseOf(at: string, value: unknown, visit: number): LoggedDose {
     grams: numberWithin(`${at}.grams`, fields.grams, 0, MOST_GRAMS),
     ...lotOf(at, fields),
   };
-}
-
-/** Where a firm is by its clock: calls are made by day, and half of them before the middle of it. */
-function locationBy(basins: readonly BasinLog[]): FirmLog["location"] {
-  const hours = basins
-    .flatMap(({ visits }) => visits.map(({ at }) => (at % millisecondsInDay) / millisecondsInHour))
-    .sort((a, b) => a - b);
-  const middle = hours[hours.length >> 1] ?? WORKING.middle;
-  if (middle >= WORKING.from && middle <= WORKING.to) return { latitude: LATITUDE, longitude: 0 };
-  const longitude = (WORKING.middle - middle) * 15;
-  return { latitude: LATITUDE, longitude: ((longitude + 540) % 360) - 180 };
 }
 
 const figure = {
@@ -254,6 +261,16 @@ export const learnSchema = {
                 required: ["at"],
               },
             },
+            settings: {
+              type: "array",
+              description:
+                "what its feeder was set to, mg/L of chlorine a day that the setting is meant to give",
+              items: {
+                type: "object",
+                properties: { at: time, value: { type: "number", minimum: 0, maximum: MOST_SETTING } },
+                required: ["at", "value"],
+              },
+            },
             ahead: { type: "array", items: time },
           },
           required: ["id", "litres"],
@@ -292,7 +309,18 @@ export const learnSchema = {
           type: "object",
           properties: {
             id: { type: "string" },
-            habits: { type: "object", additionalProperties: figure },
+            habits: {
+              type: "object",
+              properties: {
+                about: { type: "object", description: "the water and the week that they are told for" },
+              },
+              additionalProperties: figure,
+            },
+            belief: {
+              type: ["object", "null"],
+              description:
+                "all that is believed of it at the end of its log, for `plan`; null before its first reading",
+            },
             forecast: { type: "array", items: { type: "object" } },
           },
           required: ["id", "habits", "forecast"],

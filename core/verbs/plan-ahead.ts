@@ -1,28 +1,39 @@
 import { millisecondsInDay } from "date-fns/constants";
 import { fedPrice } from "../dosing/horizon/feeders";
+import { knownToday } from "../dosing/horizon/known";
 import { horizonPlan } from "../dosing/horizon/plan";
 import { type Feeder, MINUTES_LIMITS, MOST_CALLS, USUAL_MINUTES } from "../dosing/horizon/problem";
-import { ratesFrom, type ToldHabits } from "../dosing/horizon/rates";
+import type { ToldHabits } from "../dosing/horizon/rates";
+import { STEERED } from "../dosing/plan/goals";
 import type { Solver } from "../dosing/plan/programme";
 import type { DriftPlace } from "../drift/habits";
-import { surroundingsOf } from "../drift/surroundings";
 import { InputFault, numberWithin } from "../fault";
+import type { LoggedReading } from "../learning/log";
 import { USUAL_FILL } from "../learning/start-water";
 import { addTo } from "../products/effects";
 import type { Figure } from "../uncertainty/figure";
-import { NINETY } from "../uncertainty/normal";
 import { usualSpreads } from "../uncertainty/spread";
 import { readingsOf } from "../water/equilibrium";
-import { totalsOf } from "../water/sample";
+import { SAMPLE_LIMITS, type Sample, totalsOf } from "../water/sample";
 import { saturation } from "../water/saturation";
+import { beliefOf } from "./belief";
 import { fieldsOf, givenOr, listOf, oneOf, onlyKeys } from "./fields";
 import type { PlanLine } from "./plan-line";
 import { type Fields, isGiven } from "./verb";
-import { locationOf, timeOf, weatherOf } from "./when";
+import { locationByClock, locationOf, timeOf, weatherOf } from "./when";
 
 /** The verb `plan` over several calls. */
 
-export const AHEAD_KEYS = ["minutes", "calls", "now", "habits", "feeder", "weather", "location"] as const;
+export const AHEAD_KEYS = [
+  "minutes",
+  "calls",
+  "now",
+  "habits",
+  "belief",
+  "feeder",
+  "weather",
+  "location",
+] as const;
 
 const FEEDERS = ["none", "tablets", "saltCell", "pump"] as const;
 const HABITS = [
@@ -41,8 +52,6 @@ const USUAL_DAYS = 7;
 /** A day of early summer, for a line that names no day. */
 const USUAL_NOW = Date.UTC(2026, 5, 1, 12);
 const FARTHEST_DAYS = 60;
-const LOCATION = { latitude: 40, longitude: 0 };
-const USUAL_VOLUME = 0.05;
 /** What a feeder can give over what it gives, where nobody said. */
 const FEEDER_REACH = 2.5;
 
@@ -65,33 +74,35 @@ export function planAhead(
     outdoors: place.outdoors,
     feeder: asked?.kind ?? "none",
   };
-  const location = isGiven(line, "location") ? locationOf(line.location) : LOCATION;
+  const location = isGiven(line, "location") ? locationOf(line.location) : locationByClock([from]);
   const weather = isGiven(line, "weather")
     ? listOf("weather", line.weather).map((one, index) => weatherOf(`weather.${index}`, one))
     : [];
-  const around = surroundingsOf(driftPlace, location, weather, [
-    { at: from, value: input.water.temperature },
-  ]);
-  const own = asked?.now === undefined ? told : { ...told, feeder: sure(asked.now) };
-  const { rates, unsure } = ratesFrom(
-    own,
-    driftPlace,
-    input.water,
-    totalsOf(input.fill ?? USUAL_FILL),
-    around,
-    from,
+  const fill = totalsOf(input.fill ?? USUAL_FILL);
+  const asSet = asked?.now === undefined ? told : { ...told, feeder: sure(asked.now) };
+  const { rates, believed, gives } = knownToday(
+    { posterior: beliefOf(line, driftPlace, input.litres, from, asked?.now), habits: asSet },
+    {
+      place: driftPlace,
+      water: input.water,
+      visits: [{ at: from, readings: readingsOfLine(input.water, line), doses: [] }],
+      fill,
+      from,
+      location,
+      weather,
+    },
   );
   const feeder: Feeder | null = asked && {
     kind: asked.kind,
     most: asked.most ?? FEEDER_REACH * rates.feeder,
     pricePerKg: asked.pricePerKg ?? fedPrice(asked.kind, input.products),
+    gives,
   };
   const posed = {
     ...input,
     tablets: asked?.kind === "tablets",
     cell: asked?.kind === "saltCell",
   };
-  const { litres } = told;
   const plan = horizonPlan(
     {
       still: { input: posed, setting, set, surface, spreads: usualSpreads(input.water), leftAlone: [] },
@@ -99,10 +110,7 @@ export function planAhead(
       calls,
       minutes,
       rates,
-      unsure,
-      unsureVolume: litres
-        ? Math.max(0.01, (litres.high - litres.low) / (2 * NINETY * litres.value))
-        : USUAL_VOLUME,
+      believed,
       feeder,
       outdoors: place.outdoors,
       location,
@@ -142,6 +150,7 @@ export function planAhead(
     fetch: plan.fetch,
     open: plan.open.map((one) => ({ ...one, at: times(one.at) })),
     settled: plan.now.settled,
+    location,
   };
 }
 
@@ -167,13 +176,32 @@ function timesOf(line: Fields): { from: number; calls: number[] } {
   return { from, calls };
 }
 
+/** A reading of the line, as sure as a usual test has it; what the line leaves out was not read. */
+function readingsOfLine(water: Sample, line: Fields): LoggedReading[] {
+  const given = fieldsOf("water", line.water);
+  const spreads = usualSpreads(water);
+  const read = STEERED.filter((quantity) => isGiven(given, quantity)).map((quantity) => ({
+    quantity,
+    value: water[quantity],
+    low: spreads[quantity].low,
+    high: spreads[quantity].high,
+  }));
+  const { temperature } = water;
+  return isGiven(given, "temperature")
+    ? [
+        ...read,
+        { quantity: "temperature", value: temperature, low: temperature - 0.5, high: temperature + 0.5 },
+      ]
+    : read;
+}
+
 const sure = (value: number): Figure => ({ value, low: value * 0.9, high: value * 1.1 });
 
 /** Habits as `learn` answers them; a number alone is taken for sure. */
 function habitsOf(value: unknown): ToldHabits {
   if (value === undefined || value === null) return {};
   const fields = fieldsOf("habits", value);
-  onlyKeys("habits.", fields, HABITS);
+  onlyKeys("habits.", fields, [...HABITS, "about"]);
   const told: Record<string, Figure> = {};
   for (const name of HABITS) {
     if (!isGiven(fields, name)) continue;
@@ -188,7 +216,22 @@ function habitsOf(value: unknown): ToldHabits {
       throw new InputFault("inconsistent", `${at}.value`, middle, [low, high]);
     told[name] = { value: middle, low, high };
   }
-  return told;
+  return isGiven(fields, "about") ? { ...told, about: aboutOf(fields.about) } : told;
+}
+
+/** The water and the week that habits were told for. */
+function aboutOf(value: unknown): NonNullable<ToldHabits["about"]> {
+  const fields = fieldsOf("habits.about", value);
+  onlyKeys("habits.about.", fields, ["from", "water", "sun"]);
+  const given = fieldsOf("habits.about.water", fields.water);
+  const water: Record<string, number> = {};
+  for (const [name, { low, high }] of Object.entries(SAMPLE_LIMITS))
+    water[name] = numberWithin(`habits.about.water.${name}`, given[name], low, high);
+  return {
+    from: timeOf("habits.about.from", fields.from),
+    water: water as unknown as Sample,
+    sun: numberWithin("habits.about.sun", fields.sun, 0, 1),
+  };
 }
 
 interface AskedFeeder {
@@ -228,8 +271,15 @@ export const aheadProperties = {
   habits: {
     type: "object",
     description: "as `learn` answers them; a number alone is taken for sure",
-    properties: Object.fromEntries(HABITS.map((name) => [name, { type: ["number", "object"] }])),
+    properties: {
+      ...Object.fromEntries(HABITS.map((name) => [name, { type: ["number", "object"] }])),
+      about: { type: "object", description: "the water and the week that they were told for" },
+    },
     additionalProperties: false,
+  },
+  belief: {
+    type: "object",
+    description: "as `learn` answers it for this basin on this day or an earlier one; it outranks `habits`",
   },
   feeder: {
     description:
@@ -237,7 +287,11 @@ export const aheadProperties = {
     anyOf: [{ enum: FEEDERS }, { type: "object" }],
   },
   weather: { type: "array", description: "as `learn` takes it" },
-  location: { type: "object", description: "latitude and longitude, degrees" },
+  location: {
+    type: "object",
+    description:
+      "latitude and longitude, degrees; left out, 40° north, and east or west by the hour of `now`",
+  },
 } as const;
 
 export const aheadOutput = {
@@ -261,4 +315,5 @@ export const aheadOutput = {
   fetch: { type: "array", description: "what the shelf lacks for today: product, strength, g as sold" },
   open: { type: "array", description: "readings that stay outside after today, and what becomes of them" },
   settled: { type: "boolean", description: "false: the best that a search found that did not rest" },
+  location: { type: "object", description: "as given, or 40° north and east or west by the hour of `now`" },
 } as const;

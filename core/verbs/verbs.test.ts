@@ -369,3 +369,102 @@ describe("plan over the next calls", () => {
     expect(refused("plan", line(more))).toBe(said);
   });
 });
+
+describe("what was learned goes to the plan whole", () => {
+  const day = (number: number) => new Date(Date.UTC(2026, 4, 1 + number, 15)).toISOString();
+  const visits = Array.from({ length: 9 }, (_, index) => ({
+    at: day(index * 4),
+    readings: [
+      { quantity: "freeChlorine", value: 1.4, low: 1.2, high: 1.4 },
+      { quantity: "ph", value: 7.8, low: 7.7, high: 7.9 },
+      { quantity: "totalAlkalinity", value: 110, low: 100, high: 110 },
+      { quantity: "calciumHardness", value: 300, low: 290, high: 300 },
+      { quantity: "cyanuricAcid", value: 40, low: 35, high: 45 },
+      { quantity: "temperature", value: 26 },
+    ],
+    doses: [
+      { product: "sodium-hypochlorite", grams: 800 },
+      { product: "hydrochloric-acid", grams: 700 },
+    ],
+  }));
+  const basin = { id: "b", litres: 40_000, visits };
+  const learned = (more: object = {}) => {
+    const { basins } = ask("learn", { now: day(33), basins: [{ ...basin, ...more }] });
+    return (basins as { belief: Record<string, unknown>; habits: Record<string, unknown> }[])[0] as {
+      belief: Record<string, unknown>;
+      habits: Record<string, unknown>;
+    };
+  };
+  const { belief, habits } = learned();
+  const plan = (more: object) => ({
+    water: { ...WATER, ph: 7.8, temperature: 26 },
+    basin: { litres: 40_000, kind: "pool", surface: "plaster", outdoors: true },
+    rangeSet: "outdoor-fixed-band",
+    products: [
+      { product: "sodium-hypochlorite", pricePerKg: 1.4 },
+      { product: "hydrochloric-acid", pricePerKg: 1.1 },
+    ],
+    now: day(36),
+    calls: [day(40), day(44)],
+    ...more,
+  });
+
+  it("and back as it came, with the water of today", () => {
+    const answer = ask("plan", plan({ belief }));
+    expect(answer.error).toBeUndefined();
+    const width = ({ promised }: Answer) => {
+      const [{ ph }] = promised as [{ ph: { low: number; high: number } }];
+      return ph.high - ph.low;
+    };
+    // A log makes the next pH surer than what is usual.
+    expect(width(answer)).toBeLessThan(0.8 * width(ask("plan", plan({}))));
+    expect(ask("plan", plan({ habits })).error).toBeUndefined();
+    expect(answer.location).toEqual({ latitude: 40, longitude: 0 });
+  });
+
+  it("says where it takes the basin to be by the hour of now", () => {
+    const night = ask("plan", plan({ now: "2026-06-06T02:00:00Z", calls: ["2026-06-10T02:00:00Z"] }));
+    // Two in the morning by Greenwich is noon ten hours to the east.
+    expect(night.location).toEqual({ latitude: 40, longitude: 150 });
+  });
+
+  it("with what its feeder was set to", () => {
+    const settings = [
+      { at: day(0), value: 1 },
+      { at: day(16), value: 0.5 },
+    ];
+    expect(learned({ feeder: "pump", settings }).belief.setting).toBe(0.5);
+    const refusedSetting = (one: object) =>
+      refused("learn", { now: day(33), basins: [{ ...basin, settings: [one] }] });
+    expect(refusedSetting({ at: day(0), value: -1 })).toBe("basins.0.settings.0.value too-low");
+    expect(refusedSetting({ at: "then", value: 1 })).toBe("basins.0.settings.0.at malformed");
+    expect(refusedSetting({ at: day(90), value: 1 })).toBe("basins.0.settings.0.at too-high");
+  });
+
+  const covariance = belief.covariance as number[][];
+  it.each([
+    [{ version: 0 }, "belief.version inconsistent"],
+    [{ litres: 50_000 }, "belief.litres inconsistent"],
+    [{ feeder: "pump" }, "belief.feeder inconsistent"],
+    [{ outdoors: false }, "belief.outdoors inconsistent"],
+    [{ at: day(90) }, "belief.at too-high"],
+    [{ mean: [1, 2] }, "belief.mean malformed"],
+    [{ names: ["alkalinity"] }, "belief.names inconsistent"],
+    [{ covariance: covariance.slice(1) }, "belief.covariance malformed"],
+    [
+      { covariance: covariance.map((row, index) => (index === 2 ? row.map((one) => -one) : row)) },
+      "belief.covariance.2.0 inconsistent",
+    ],
+    [
+      {
+        covariance: covariance.map((row, index) =>
+          row.map((one, column) => (index === 12 && column === 12 ? -1 : one)),
+        ),
+      },
+      "belief.covariance.12.12 too-low",
+    ],
+    [{ thirst: 1 }, "belief.thirst unknown"],
+  ])("names a belief that is none for this basin, %#", (more, said) => {
+    expect(refused("plan", plan({ belief: { ...belief, ...more } }))).toBe(said);
+  });
+});

@@ -4,6 +4,7 @@ import type { Shift } from "../doubts/context";
 import type { Incident } from "../judging/incidents";
 import type { HabitFigures } from "../learning/figures";
 import type { ForecastPoint } from "../learning/outlook";
+import type { Posterior } from "../learning/posterior";
 import type { UnitSystem } from "../measure/everyday";
 import type { Quantity } from "../measure/quantity";
 import type { Label } from "../products/labels";
@@ -44,7 +45,10 @@ export interface Brought {
   /** Relative scatters of people who said that their own stand in for the default, by member and test. */
   scatters?: Readonly<Record<string, Readonly<Record<string, number>>>> | undefined;
   /** What the basin's own log taught; nothing where it was not learned, or was brought by an older build. */
-  learned?: { habits: HabitFigures; forecast: readonly ForecastPoint[] } | null | undefined;
+  learned?:
+    | { habits: HabitFigures; forecast: readonly ForecastPoint[]; posterior?: Posterior | null }
+    | null
+    | undefined;
 }
 
 /** A visit as it was begun: it keeps the kit, the limits and the volume of that moment. */

@@ -1,4 +1,5 @@
 import { fedPrice } from "../dosing/horizon/feeders";
+import { type KnownBy, knownToday } from "../dosing/horizon/known";
 import {
   type Feeder,
   type HorizonProblem,
@@ -6,16 +7,16 @@ import {
   MOST_CALLS,
   USUAL_MINUTES,
 } from "../dosing/horizon/problem";
-import { ratesFrom } from "../dosing/horizon/rates";
 import type { NoPlan } from "../dosing/plan/problem";
 import type { DriftPlace, FeederKind } from "../drift/habits";
 import { locationOf } from "../drift/location";
-import { surroundingsOf } from "../drift/surroundings";
+import type { LoggedReading } from "../learning/log";
+import { POSTERIOR_VERSION } from "../learning/posterior";
 import { USUAL_FILL } from "../learning/start-water";
 import { mixesLike } from "../ranges/bathing-limits";
 import { nextCall } from "../schedule/calls";
 import { dayIn, daysBetween, noonIn } from "../schedule/days";
-import { NINETY } from "../uncertainty/normal";
+import { mayActOn } from "../testing/doubt";
 import { totalsOf } from "../water/sample";
 import { bathingAt } from "./bathing";
 import { problemOf } from "./problem";
@@ -30,7 +31,6 @@ const FARTHEST_DAYS = 30;
 const USUAL_PUMP_HOURS = 12;
 /** What a feeder can give over what it gives, where nobody wrote it down. */
 const FEEDER_REACH = 2.5;
-const USUAL_VOLUME = 0.05;
 
 /**
  * The calls after a visit, as the basin's plan has them: the nearest few.
@@ -65,33 +65,66 @@ export const minutesAt = ({ basin, firm }: Pick<OpenedVisit, "basin" | "firm">):
 export function horizonOf(opened: OpenedVisit, minutes = minutesAt(opened)): HorizonProblem | NoPlan {
   const still = problemOf(opened);
   if ("reason" in still) return still;
-  const { basin, firm, visit, learned } = opened;
+  const { basin, firm, visit } = opened;
   const kind =
     FEEDERS[basin.equipment.feeder ?? ""] ?? (basin.sanitiser === "salt-cell" ? "saltCell" : "none");
   const place: DriftPlace = { kind: mixesLike(basin.kind), outdoors: !basin.indoors, feeder: kind };
   const from = visit.startedAt.getTime();
   const location = locationOf(firm.timeZone, visit.startedAt);
   const { water, fill, litres, products } = still.input;
-  const around = surroundingsOf(place, location, [], [{ at: from, value: water.temperature }]);
-  const told = learned?.habits ?? null;
-  const { rates, unsure } = ratesFrom(told ?? {}, place, water, totalsOf(fill ?? USUAL_FILL), around, from);
+  const { rates, believed, gives } = knownToday(learnedAt(opened, place), {
+    place,
+    water,
+    spreads: still.spreads,
+    visits: [{ at: from, readings: loggedReadings(opened), doses: [] }],
+    fill: totalsOf(fill ?? USUAL_FILL),
+    from,
+    location,
+    weather: [],
+  });
   return {
     still,
     from,
     calls: callsAfter(opened),
     minutes: Math.min(MINUTES_LIMITS.high, Math.max(MINUTES_LIMITS.low, minutes)),
     rates,
-    unsure,
-    unsureVolume: told
-      ? Math.max(0.02, (told.litres.high - told.litres.low) / (2 * NINETY * told.litres.value))
-      : USUAL_VOLUME,
-    feeder: kind === "none" ? null : feederOf(opened, kind, rates.feeder, litres, products),
+    believed,
+    feeder: kind === "none" ? null : { ...feederOf(opened, kind, rates.feeder, litres, products), gives },
     outdoors: !basin.indoors,
     closed: isShut(opened),
     location,
     weather: [],
   };
 }
+
+/**
+ * What its log taught; of a basin that was another one then, its habits as they were told. Once something was
+ * poured, the log's water is another one too.
+ */
+function learnedAt({ learned, before, visit }: OpenedVisit, place: DriftPlace): KnownBy {
+  const posterior = learned?.posterior;
+  const isSame =
+    posterior?.version === POSTERIOR_VERSION &&
+    posterior.kind === place.kind &&
+    posterior.outdoors === place.outdoors &&
+    posterior.feeder === place.feeder &&
+    Math.abs(posterior.litres / visit.litres - 1) < SAME_VOLUME;
+  return { posterior: isSame && before.length === 0 ? posterior : null, habits: learned?.habits };
+}
+
+/** A volume that was written down anew is another one: what was learned of it was learned of the old. */
+const SAME_VOLUME = 0.001;
+
+/** What was read in this visit and may be acted on, as a log has it. */
+const loggedReadings = ({ readings }: OpenedVisit): LoggedReading[] =>
+  readings
+    .filter(({ doubts }) => mayActOn(doubts))
+    .map(({ quantity, value, low, high, bound }) => ({
+      quantity,
+      value,
+      low: bound === "at-most" ? Number.NEGATIVE_INFINITY : (low ?? value),
+      high: bound === "at-least" ? Number.POSITIVE_INFINITY : (high ?? value),
+    }));
 
 /** Only a test opens it: it is closed, or nothing says that it may be used. */
 function isShut(opened: OpenedVisit): boolean {

@@ -244,7 +244,8 @@ const visitQuery = (
         and (reading.observation ->> 'ahead')::numeric > 0) as "metalsSeen",
     ${scattersQuery(memberId)} as scatters,
     ${rowsOf(changesQuery(now))} as changes,
-    (select json_build_object('habits', learned.content->'habits', 'forecast', learned.content->'forecast')
+    (select json_build_object('habits', learned.content->'habits', 'forecast', learned.content->'forecast',
+        'posterior', learned.content->'posterior')
       from learned where learned.firm_id = visit.firm_id
       and learned.basin_id = visit.basin_id and learned.version = ${LEARNER_VERSION}) as learned,
     (select plan.content->'ahead'->'promised' from plan

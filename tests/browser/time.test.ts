@@ -49,6 +49,7 @@ const falling = (id: string, aDay: number): BasinLearned => {
       litres: around(1000, 100),
     } as BasinLearned["habits"],
     rates: {} as BasinLearned["rates"],
+    posterior: null,
     forecast: [0, 1, 2, 3, 4, 5, 6, 7].map((ahead) => ({
       at: Date.now() + ahead * DAY,
       freeChlorine: around(Math.max(0.1, 5 - aDay * ahead), 0.2),

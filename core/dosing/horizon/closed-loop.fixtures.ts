@@ -23,7 +23,7 @@ import type { StepSetting } from "../plan/steps";
 import { chlorineGoal } from "../plan/weighing";
 import { type HorizonPlan, horizonPlan } from "./plan";
 import type { HorizonProblem } from "./problem";
-import { usualRates } from "./rates";
+import { believedBy, type Rates, usualRates } from "./rates";
 
 /**
  * Basins whose water is known and is not what the planner was told: other rates, another volume, days that
@@ -42,7 +42,7 @@ export interface LoopBasin {
   fill: Sample;
   hidden: Habits;
   told: HorizonProblem["rates"];
-  unsure: HorizonProblem["unsure"];
+  unsure: Rates["unsure"];
   shelf: PlanProduct[];
   strengths: Map<string, number>;
   /** Days between calls. */
@@ -76,7 +76,7 @@ export function loopBasin(seed: number): LoopBasin {
   for (const name of HABIT_NAMES) told[name] = hidden[name] * Math.exp(0.25 * normal(random));
   const sure = Object.fromEntries(
     HABIT_NAMES.map((name) => [name, Math.min(0.3, unsure[name])]),
-  ) as HorizonProblem["unsure"];
+  ) as Rates["unsure"];
   const start: Sample = {
     ph: between(7, 8.3),
     totalAlkalinity: between(55, 170),
@@ -316,6 +316,7 @@ export const inputOf = (basin: LoopBasin, read: Sample): PlanInput => ({
 
 export const problemOf = (basin: LoopBasin, read: Sample, at: number, fed: number): HorizonProblem => {
   const input = inputOf(basin, read);
+  const rates = { ...basin.told, feeder: basin.feeder === "none" ? basin.told.feeder : fed };
   return {
     still: {
       input,
@@ -328,9 +329,8 @@ export const problemOf = (basin: LoopBasin, read: Sample, at: number, fed: numbe
     from: at,
     calls: [1, 2, 3].map((call) => at + call * basin.every * millisecondsInDay),
     minutes: basin.minutes,
-    rates: { ...basin.told, feeder: basin.feeder === "none" ? basin.told.feeder : fed },
-    unsure: basin.unsure,
-    unsureVolume: 0.05,
+    rates,
+    believed: believedBy(read, { rates, unsure: basin.unsure }),
     feeder:
       basin.feeder === "none"
         ? null

@@ -1,32 +1,44 @@
 import { HABIT_NAMES, type Habits } from "../../drift/habits";
 import { InputFault } from "../../fault";
+import {
+  BATHERS,
+  CHLORINE_DAYS,
+  CHLORINE_LEFT_OUT,
+  FEEDER_SCATTER,
+  LEFT_OUT,
+  TOLD_BY,
+} from "../../learning/process-noise";
+import { FIRST_HABIT, MILLI, TOTALS, VOLUME } from "../../learning/unknowns";
 import { PRODUCTS } from "../../products/products";
 import { normal, type Random, seeded } from "../../random";
 import type { Figure } from "../../uncertainty/figure";
-import { draw, STRENGTH_DEVIATION, usualSpreads } from "../../uncertainty/spread";
+import { drawerOf } from "../../uncertainty/gaussian";
+import { STRENGTH_DEVIATION } from "../../uncertainty/spread";
 import { readingsOf } from "../../water/equilibrium";
-import { type Sample, type Totals, totalsOf } from "../../water/sample";
+import type { Totals } from "../../water/sample";
 import { STEERED, type Steered } from "../plan/goals";
 import type { Ahead, Schedule } from "./ahead";
+import type { Moment } from "./moments";
+import type { Believed, HorizonProblem } from "./problem";
 
 /**
- * The water ahead as often as it may come: today's readings within their brackets, the volume, the strengths,
- * the habits and the days drawn anew each time, and every time the whole drift.
+ * The water ahead as often as it may come: today's water, the volume and the rates drawn together from what is
+ * believed, the strengths and the days drawn anew each time, and every time the whole drift.
  */
 
-/** Of a day's bathing, wind and sun, and of what a feeder gives in a day: standard deviation of the logarithm. */
-const BY_THE_DAY = { bathing: 0.4, wind: 0.35, sun: 0.2, feeder: 0.25 } as const;
+/**
+ * Of a day's sun, as the deviation of a logarithm: what is not told of the days ahead. Fronts last, so that a week
+ * differs from the next by more than a seventh of a day's scatter: it falls with the days to the power of −0.3.
+ */
+const SKY = 0.3;
 
 /** Of what air drives out. */
 const AIR_SCATTER = 0.25;
 
 const SEED = 1;
 
-/** Readings drawn at each call: as they are found, and after what was given. */
-export interface Drawn {
-  found: Record<Steered, Float64Array>[];
-  after: Record<Steered, Float64Array>[];
-}
+/** Readings drawn: as each call finds them, after what it gives, and half way to the next. */
+export type Drawn = Record<Moment["kind"], Record<Steered, Float64Array>[]>;
 
 const columns = (count: number): Record<Steered, Float64Array> =>
   Object.fromEntries(STEERED.map((name) => [name, new Float64Array(count)])) as Record<Steered, Float64Array>;
@@ -38,12 +50,12 @@ export function drawn(ahead: Ahead, { grams, aired, fed }: Schedule, count: numb
   const calls = gaps.length + 1;
   const found = Array.from({ length: calls }, () => columns(count));
   const after = Array.from({ length: calls }, () => columns(count));
+  const mid = gaps.map(() => columns(count));
   const strength = new Float64Array(products.length);
+  const draw = drawerOf(problem.believed);
   for (let index = 0; index < count; index++) {
-    const water = drawnStart(ahead, random);
-    const volume = Math.exp(problem.unsureVolume * normal(random));
+    const { water, own, volume } = readDraw(ahead, draw(random));
     drawStrengths(ahead, strength, random);
-    const own = drawnHabits(ahead, random);
     for (let call = 0; call < calls; call++) {
       const place = { found: found[call], after: after[call] };
       note(water, place.found as Record<Steered, Float64Array>, index);
@@ -52,10 +64,14 @@ export function drawn(ahead: Ahead, { grams, aired, fed }: Schedule, count: numb
       if (call === gaps.length) break;
       // How fast air works is a guess: so is how much of it there is.
       ahead.air(water, (aired[call] ?? 0) * Math.exp(AIR_SCATTER * normal(random)));
-      ahead.drift(water, call, gapHabits(own, fed, days[call] as number, random));
+      const gap = days[call] as number;
+      ahead.drift(water, call, gapHabits(own, fed, gap, problem, random), (half) =>
+        note(half, mid[call] as Record<Steered, Float64Array>, index),
+      );
+      leaveOut(water, gap, problem.believed, random);
     }
   }
-  return { found, after };
+  return { found, after, mid };
 }
 
 /**
@@ -66,10 +82,11 @@ export function drawnToday(ahead: Ahead, grams: ReadonlyMap<string, number>, cou
   const random = seeded(SEED);
   const after = columns(count);
   const strength = new Float64Array(ahead.products.length);
+  const draw = drawerOf(ahead.problem.believed);
   for (let index = 0; index < count; index++) {
-    const water = drawnStart(ahead, random);
+    const { water, volume } = readDraw(ahead, draw(random));
     drawStrengths(ahead, strength, random);
-    ahead.give(water, grams, Math.exp(ahead.problem.unsureVolume * normal(random)), strength);
+    ahead.give(water, grams, volume, strength);
     note(water, after, index);
   }
   return after.ph;
@@ -81,44 +98,67 @@ function drawStrengths({ products }: Ahead, strength: Float64Array, random: Rand
   });
 }
 
-/** Readings that cannot stand together, far out in their brackets, are the ones that were read. */
-function drawnStart({ problem, start }: Ahead, random: Random): Totals {
-  const { input, spreads } = problem.still;
-  const spread = spreads ?? usualSpreads(input.water);
-  const sample: Sample = { ...input.water };
-  for (const name of STEERED) sample[name] = Math.max(0, draw(spread[name], random));
-  try {
-    return totalsOf(sample);
-  } catch (fault) {
-    if (!(fault instanceof InputFault)) throw fault;
-    return { ...start };
-  }
+/** A draw of the unknowns: a water, its rates, and its volume over the book's. */
+function readDraw(
+  { start, problem }: Ahead,
+  x: Float64Array,
+): { water: Totals; own: Habits; volume: number } {
+  const water = { ...start };
+  TOTALS.forEach((name, index) => {
+    water[name] = Math.max(LEAST_TOTAL[name] ?? 0, x[index] as number) / MILLI;
+  });
+  const own = {} as Habits;
+  HABIT_NAMES.forEach((name, index) => {
+    const at = FIRST_HABIT + index;
+    // Over what is set: a feeder's own number may be a share of its setting.
+    const off = (x[at] as number) - (problem.believed.mean[at] as number);
+    const variance = Math.min(MOST_BENT, problem.believed.covariance[at]?.[at] ?? 0);
+    own[name] = problem.rates[name] * Math.exp(Math.max(-MOST_OFF, Math.min(MOST_OFF, off)) - variance / 2);
+  });
+  return { water, own, volume: Math.exp(x[VOLUME] as number) };
 }
 
-function drawnHabits({ problem: { rates, unsure } }: Ahead, random: Random): Habits {
-  const own = { ...rates };
-  // Of sun on bound and on unbound chlorine nobody knows one better than the other.
-  const sun = normal(random);
-  for (const name of HABIT_NAMES) {
-    const by = name === "sunUnbound" || name === "sunBound" ? sun : normal(random);
-    own[name] = rates[name] * Math.exp(unsure[name] * by);
-  }
-  return own;
-}
+/**
+ * A log tells the sum of what the sun and the dark take better than either: as one is drawn up the other is drawn
+ * down, and of two logarithms that go apart the sum would rise (eᵟ + e⁻ᵟ > 2). Half their variance is taken off, as
+ * for any mean of a lognormal; of a wide prior no more than this, since its median is what is usual.
+ */
+const MOST_BENT = 0.1;
+
+/** No water has less, mmol/L; and no rate is off by more, as a logarithm. */
+const LEAST_TOTAL: Partial<Record<(typeof TOTALS)[number], number>> = { inorganicCarbon: 0.05 };
+const MOST_OFF = 2.5;
 
 /** The habits over a gap: the scatter of its days, in their mean. */
-function gapHabits(own: Habits, fed: number, days: number, random: Random): Habits {
-  const root = Math.sqrt(Math.max(1, days));
+function gapHabits(
+  own: Habits,
+  fed: number,
+  days: number,
+  { believed, rates }: HorizonProblem,
+  random: Random,
+): Habits {
+  const root = Math.sqrt(Math.max(1, days) / believed.scales.freeChlorine);
   const factor = (deviation: number) => Math.exp((deviation / root) * normal(random));
-  const sun = factor(BY_THE_DAY.sun);
+  const sky = Math.exp(SKY * Math.max(1, days) ** -0.3 * normal(random));
   return {
     ...own,
-    darkDemand: own.darkDemand * factor(BY_THE_DAY.bathing),
-    sunUnbound: own.sunUnbound * sun,
-    sunBound: own.sunBound * sun,
-    gasExchange: own.gasExchange * factor(BY_THE_DAY.wind),
-    feeder: fed * factor(BY_THE_DAY.feeder),
+    sunUnbound: own.sunUnbound * sky,
+    sunBound: own.sunBound * sky,
+    darkDemand: own.darkDemand * factor(BATHERS),
+    feeder: fed * (own.feeder / Math.max(1e-9, rates.feeder)) * factor(FEEDER_SCATTER),
   };
+}
+
+/** What the processes leave out over a gap, in place. */
+function leaveOut(water: Totals, days: number, { scales }: Believed, random: Random): void {
+  const root = Math.sqrt(days) / MILLI;
+  for (const name of ["alkalinity", "inorganicCarbon", "calcium", "cyanurate"] as const)
+    water[name] = Math.max(
+      1e-5,
+      water[name] + root * Math.sqrt(scales[TOLD_BY[name]]) * LEFT_OUT[name] * normal(random),
+    );
+  const loose = CHLORINE_LEFT_OUT * Math.sqrt(scales.freeChlorine * Math.min(days, CHLORINE_DAYS));
+  water.chlorine *= Math.max(0, 1 + loose * normal(random));
 }
 
 function note(water: Totals, into: Record<Steered, Float64Array>, index: number): void {

@@ -7,7 +7,7 @@ import { type PlanProduct, WEIGHTS } from "../plan/input";
 import { onShelf, WHOLE_SHELF } from "../plan/plan.fixtures";
 import type { Solver } from "../plan/programme";
 import type { HorizonProblem } from "./problem";
-import { usualRates } from "./rates";
+import { believedBy, usualRates } from "./rates";
 import { type SolvedHorizon, solveHorizon } from "./solve";
 
 /** Problems of a pool of 40 m³ under the sun, for the tests and the benchmark of plans over several calls. */
@@ -48,6 +48,7 @@ export function problem({
   const sample = { ...WATER, ...water };
   const place = { kind: "pool", outdoors: true, feeder } as const;
   const { rates, unsure } = usualRates(place);
+  const own = { ...rates, feeder: feeder === "none" ? rates.feeder : (more.fed ?? 1.5) };
   const set = more.set ?? OUTDOOR_FIXED_BAND;
   const goals = goalsOf(set, "plaster", sample, null, place);
   return {
@@ -78,9 +79,8 @@ export function problem({
     from: FROM,
     calls: calls.map((days) => FROM + days * millisecondsInDay),
     minutes,
-    rates: { ...rates, feeder: feeder === "none" ? rates.feeder : (more.fed ?? 1.5) },
-    unsure: { ...unsure, gasExchange: more.gas ?? 0.3 },
-    unsureVolume: 0.05,
+    rates: own,
+    believed: believedBy(sample, { rates: own, unsure: { ...unsure, gasExchange: more.gas ?? 0.3 } }),
     feeder: feeder === "none" ? null : { kind: feeder, most: 6, pricePerKg: 9 },
     outdoors: true,
     location: LOCATION,

@@ -15,7 +15,7 @@ import type { SolvedHorizon } from "./solve";
 /** What is set before leaving, and when bathing may start again. */
 
 export type Leave =
-  /** Of chlorine out of a feeder or a cell, mg/L a day and g a day. */
+  /** Of chlorine out of a feeder or a cell, as its setting is meant to give it: mg/L a day and g a day. */
   | { code: "feeder"; from: number; to: number; grams: number }
   | { code: "pump-on"; hours: number }
   /** Air on the water helps: with somebody there. The safety cover is on again before leaving. */
@@ -73,9 +73,9 @@ export function leaveOf(
   if (feeder && Math.abs(schedule.fed - rates.feeder) > 1e-6)
     leave.push({
       code: "feeder",
-      from: rates.feeder,
-      to: schedule.fed,
-      grams: (schedule.fed * litres) / 1000,
+      from: rates.feeder / (feeder.gives ?? 1),
+      to: schedule.fed / (feeder.gives ?? 1),
+      grams: (schedule.fed * litres) / 1000 / (feeder.gives ?? 1),
     });
   const poured = [...(schedule.grams[0]?.keys() ?? [])];
   if (poured.length > 0) {

@@ -1,6 +1,7 @@
-import type { FeederKind, HabitName, Habits } from "../../drift/habits";
+import type { FeederKind, Habits } from "../../drift/habits";
 import type { Location } from "../../drift/sun";
 import type { WeatherOfDay } from "../../drift/surroundings";
+import type { Posterior } from "../../learning/posterior";
 import type { PlanProblem } from "../plan/shown";
 
 /** What a plan over several calls is asked for. Plain data: it crosses into a worker. */
@@ -15,10 +16,8 @@ export interface HorizonProblem {
   minutes: number;
   /** What the water does by itself, at its medians; the feeder as it is set now. */
   rates: Habits;
-  /** How unsure each rate is: the standard deviation of its logarithm. */
-  unsure: Record<HabitName, number>;
-  /** And the volume. */
-  unsureVolume: number;
+  /** And all of it with how sure it is, as one: today's water, the rates, the volume. */
+  believed: Believed;
   feeder: Feeder | null;
   outdoors: boolean;
   /** Something closes the basin, or nothing says that it may be used: only a test opens it. */
@@ -28,11 +27,19 @@ export interface HorizonProblem {
   weather: readonly WeatherOfDay[];
 }
 
+/**
+ * A Gaussian of the unknowns of `learning/unknowns`: a log's posterior at this moment, or what is usual about what
+ * was read today.
+ */
+export type Believed = Pick<Posterior, "mean" | "covariance" | "scales">;
+
 /** A feeder or a cell that a plan may set. */
 export interface Feeder {
   kind: Exclude<FeederKind, "none">;
   /** Chlorine that it can give, mg/L a day. */
   most: number;
+  /** What it gives over what its setting is meant to give; 1 without it. */
+  gives?: number;
   /** Money for a kilogram of chlorine out of it. */
   pricePerKg: number;
 }

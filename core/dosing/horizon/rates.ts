@@ -2,18 +2,72 @@ import { millisecondsInDay } from "date-fns/constants";
 import { drift } from "../../drift/drift";
 import { type DriftPlace, HABIT_NAMES, type HabitName, type Habits, usualHabits } from "../../drift/habits";
 import type { Surroundings } from "../../drift/surroundings";
-import type { HabitFigures } from "../../learning/figures";
+import { type HabitFigures, KEPT_PH } from "../../learning/figures";
+import { UNSCALED } from "../../learning/process-noise";
+import { totalsNear } from "../../learning/start-water";
+import { FIRST_HABIT, habitAt, MILLI, TOTALS, UNKNOWNS, VOLUME } from "../../learning/unknowns";
 import type { Figure } from "../../uncertainty/figure";
 import { NINETY } from "../../uncertainty/normal";
+import { type Spread, usualSpreads } from "../../uncertainty/spread";
 import { readingsOf } from "../../water/equilibrium";
 import { asRead } from "../../water/molar";
 import { crossing } from "../../water/root";
-import { type Sample, type Totals, totalsOf } from "../../water/sample";
+import type { Sample, Totals } from "../../water/sample";
+import { STEERED, type Steered } from "../plan/goals";
+import type { Believed } from "./problem";
 
 /** Rates with how unsure each is, as a plan over several calls takes them. */
 export interface Rates {
   rates: Habits;
   unsure: Record<HabitName, number>;
+}
+
+/** The deviation of a volume's logarithm where nobody says how sure it is. */
+export const USUAL_VOLUME = 0.05;
+
+/**
+ * What is believed where no log tells it: today's readings by their spreads, and these rates.
+ * @param spreads of the readings; as usual tests have them without it
+ */
+export function believedBy(
+  sample: Sample,
+  { rates, unsure }: Rates,
+  unsureVolume = USUAL_VOLUME,
+  spreads: Record<Steered, Spread> = usualSpreads(sample),
+): Believed {
+  const totals = totalsNear(sample);
+  const mean = [
+    ...TOTALS.map((name) => totals[name] * MILLI),
+    ...HABIT_NAMES.map((name) => Math.log(rates[name])),
+    0,
+  ];
+  const covariance = Array.from({ length: UNKNOWNS }, () => new Array<number>(UNKNOWNS).fill(0));
+  for (const quantity of STEERED) {
+    const { low, high, deviation: scatter } = spreads[quantity];
+    const sure = Math.sqrt((high - low) ** 2 / 12 + ((scatter * (low + high)) / 2) ** 2);
+    if (sure === 0) continue;
+    // Totals by this one reading alone, a deviation to either side.
+    const moved = [1, -1].map((side) =>
+      totalsNear({ ...sample, [quantity]: Math.max(0, sample[quantity] + side * sure) }),
+    ) as [Totals, Totals];
+    const slope = TOTALS.map((name) => ((moved[0][name] - moved[1][name]) / 2) * MILLI);
+    slope.forEach((one, row) => {
+      slope.forEach((other, column) => {
+        (covariance[row] as number[])[column] =
+          ((covariance[row] as number[])[column] as number) + one * other;
+      });
+    });
+  }
+  HABIT_NAMES.forEach((name, index) => {
+    const at = FIRST_HABIT + index;
+    (covariance[at] as number[])[at] = unsure[name] ** 2;
+  });
+  // Of sun on bound and on unbound chlorine nobody knows one better than the other.
+  const [one, other] = [habitAt("sunUnbound"), habitAt("sunBound")];
+  (covariance[one] as number[])[other] = unsure.sunUnbound * unsure.sunBound;
+  (covariance[other] as number[])[one] = unsure.sunUnbound * unsure.sunBound;
+  (covariance[VOLUME] as number[])[VOLUME] = unsureVolume ** 2;
+  return { mean, covariance, scales: UNSCALED };
 }
 
 /** What is usual in such a place, and how far places differ. */
@@ -32,15 +86,13 @@ export function usualRates(place: DriftPlace): Rates {
 const MOST_UNSURE = 0.6;
 /** The least that anything is known to. */
 const LEAST_UNSURE = 0.05;
-/** About where waters are kept: the farther over it, the slower they rise. */
-const KEPT_PH = 7.5;
 const WEEK = 7;
 const MONTH = 30;
 
 /** Habits as they are told: losses by the day, climbs by the month, each with its interval. */
 export type ToldHabits = Partial<
   Pick<HabitFigures, "chlorineLoss" | "phRise" | "calciumClimb" | "alkalinityChange" | "stabiliserClimb">
-> & { feeder?: Figure | undefined; litres?: Figure | undefined };
+> & { feeder?: Figure | undefined; litres?: Figure | undefined; about?: HabitFigures["about"] };
 
 /** Half of a central 90 %, as the deviation of a logarithm. */
 const deviation = ({ low, high }: Figure, of: number): number =>
@@ -49,7 +101,7 @@ const deviation = ({ low, high }: Figure, of: number): number =>
 /**
  * Rates that make a water do what is told of it: its chlorine loss in a day, its rise of pH and its calcium's
  * climb over a week. What is not told is as usual there.
- * @param sample the water now; told is what it does about the pH at which it is kept
+ * @param sample the water now; what is told carries along the one that it was told for, and its week
  * @param told see `HabitFigures`
  */
 export function ratesFrom(
@@ -61,7 +113,12 @@ export function ratesFrom(
   from: number,
 ): Rates {
   const usual = usualRates(place);
-  const water = totalsOf({ ...sample, ph: KEPT_PH });
+  const { about } = told;
+  const water = totalsNear(about?.water ?? { ...sample, ph: KEPT_PH });
+  const sky = about
+    ? { location: around.location, clearness: () => about.sun, temperature: () => about.water.temperature }
+    : around;
+  const begin = about?.from ?? from;
   const rates = { ...usual.rates };
   const unsure = { ...usual.unsure };
   if (told.feeder && place.feeder !== "none") {
@@ -69,7 +126,7 @@ export function ratesFrom(
     unsure.feeder = deviation(told.feeder, told.feeder.value);
   }
   const run = (own: Habits, start: Totals, days: number) =>
-    drift(start, own, place.feeder, fill, around, from, from + days * millisecondsInDay);
+    drift(start, own, place.feeder, fill, sky, begin, begin + days * millisecondsInDay);
   // A water without chlorine says nothing of what it would lose.
   const charged =
     asRead.chlorine(water.chlorine) > 0.5
