@@ -27,6 +27,8 @@ export interface Course {
   after: Totals[];
   /** After the air that comes then. */
   aired: Totals[];
+  /** Half way over each gap. */
+  mid: Totals[];
 }
 
 /** What a problem's water drifts in: made once, and asked again and again. */
@@ -57,9 +59,13 @@ export class Ahead {
     this.days = this.gaps.map((steps) => steps.reduce((sum, { days }) => sum + days, 0));
   }
 
-  /** Lets a water drift from one call to the next, in place. */
-  drift(water: Totals, gap: number, habits: Habits): void {
-    driftOver(water, habits, this.feeder, this.gaps[gap] as DriftStep[], this.fill);
+  /** Lets a water drift from one call to the next, in place. @param half way told when it is there */
+  drift(water: Totals, gap: number, habits: Habits, half?: (water: Totals) => void): void {
+    const steps = this.gaps[gap] as DriftStep[];
+    const middle = half ? steps.length >> 1 : 0;
+    if (middle > 0) driftOver(water, habits, this.feeder, steps.slice(0, middle), this.fill);
+    half?.(water);
+    driftOver(water, habits, this.feeder, steps.slice(middle), this.fill);
   }
 
   /** What is given, put into a water, in place. @param strength of each product over its label's */
@@ -90,6 +96,7 @@ export class Ahead {
     const found: Totals[] = [{ ...this.start }];
     const after: Totals[] = [];
     const out: Totals[] = [];
+    const mid: Totals[] = [];
     for (let call = 0; call <= this.gaps.length; call++) {
       const water = { ...(found[call] as Totals) };
       this.give(water, grams[call]);
@@ -98,10 +105,10 @@ export class Ahead {
       this.air(next, aired[call]);
       out.push({ ...next });
       if (call === this.gaps.length) break;
-      this.drift(next, call, habits);
+      this.drift(next, call, habits, (half) => mid.push({ ...half }));
       found.push(next);
     }
-    return { found, after, aired: out };
+    return { found, after, aired: out, mid };
   }
 
   /** A gap as straight about a water and a feeder. */

@@ -25,8 +25,6 @@ export interface Allowed {
 
 /** Alkalinity comes down by at most so much a call: the walls and the pH stand no more. mg/L */
 export const ALKALINITY_A_CALL = 25;
-/** A pH that is in its range is steered where it would be as near as this to its limit at the next call: other doses push it, too. */
-const NEAR = 0.03;
 /** No use moves its total further at one call. mmol/L */
 const MOST_MOVED = 4;
 
@@ -38,6 +36,7 @@ const MILLI = 1000;
  * jug: from that only what is missing to the floor today.
  *
  * @param unpoured readings at each call if nothing is given
+ * @param nextPh where the pH will be at the next call, four times in five on either side
  * @param holds whether the feeder at its most keeps the chlorine over its floor until the next call
  * @param isLearned whether the basin's own log says how its pH rises: by what is usual none in its range is steered
  * @param floor of the free chlorine today; null where it is not held
@@ -51,13 +50,21 @@ export function allowedAt(
     phStep,
     floor,
     isLearned,
-  }: { isFed: boolean; holds: boolean; phStep: number; floor: number | null; isLearned: boolean },
+    nextPh: likely,
+  }: {
+    isFed: boolean;
+    holds: boolean;
+    phStep: number;
+    floor: number | null;
+    isLearned: boolean;
+    nextPh: { low: number; high: number };
+  },
 ): Allowed {
   const { goals, water, products } = input;
   const may = new Set(choosable(input).map(({ key }) => key));
   const next = unpoured[1] ?? water;
-  const nextPh = isLearned ? next.ph : water.ph;
-  const acid = goals.ph.known && acidWanted(input, nextPh);
+  const nextPh = isLearned ? likely : { low: water.ph, high: water.ph };
+  const acid = goals.ph.known && acidWanted(input, nextPh.high);
   const isUnder = floor !== null && water.freeChlorine < floor;
   const none = { now: false, later: false, aCall: 0, together: 0 };
   const anything = { aCall: MOST_MOVED, together: Number.POSITIVE_INFINITY };
@@ -68,7 +75,11 @@ export function allowedAt(
       later: goals.ph.known,
       aCall: MILLI * MOLES.totalAlkalinity(ALKALINITY_A_CALL),
     },
-    base: { ...anything, now: goals.ph.known && !acid && baseWanted(input, nextPh), later: goals.ph.known },
+    base: {
+      ...anything,
+      now: goals.ph.known && !acid && baseWanted(input, nextPh.low),
+      later: goals.ph.known,
+    },
     alkalinity: upTo("totalAlkalinity", input) ?? none,
     calcium: upTo("calciumHardness", input) ?? none,
     stabiliser: upTo("cyanuricAcid", input) ?? none,
@@ -121,7 +132,7 @@ export const movedBy = (use: Use, effect: MolarEffect): number => {
 
 /** pH or alkalinity is over, or the pH will be by the next call. */
 function acidWanted({ goals: { ph, totalAlkalinity }, water }: PlanInput, nextPh: number): boolean {
-  if (ph.high !== null && (water.ph > ph.high || (nextPh > water.ph && nextPh > ph.high - NEAR))) return true;
+  if (ph.high !== null && (water.ph > ph.high || (nextPh > water.ph && nextPh > ph.high))) return true;
   const { steer, high } = totalAlkalinity;
   return steer && high !== null && water.totalAlkalinity > high;
 }
@@ -137,7 +148,7 @@ function airServes({ aeration, goals: { ph, totalAlkalinity }, water }: PlanInpu
 }
 
 const baseWanted = ({ goals: { ph }, water }: PlanInput, nextPh: number): boolean =>
-  ph.low !== null && (water.ph < ph.low || (nextPh < water.ph && nextPh < ph.low + NEAR));
+  ph.low !== null && (water.ph < ph.low || (nextPh < water.ph && nextPh < ph.low));
 
 /** What is low is raised, no further than to its aim by all calls together. */
 function upTo(quantity: "totalAlkalinity" | "calciumHardness" | "cyanuricAcid", { goals, water }: PlanInput) {

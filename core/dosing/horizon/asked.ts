@@ -1,9 +1,10 @@
 import type { StraightDrift } from "../../learning/straight-drift";
-import type { Goal, Steered } from "../plan/goals";
+import type { Goal } from "../plan/goals";
 import type { PlanInput } from "../plan/input";
 import type { Reference } from "../plan/linearise";
 import type { Ahead } from "./ahead";
 import type { Allowed } from "./allowed";
+import type { Moment, Offsets } from "./moments";
 
 /** What a pass of the programme is asked, and what one pass hands to the next. */
 
@@ -13,15 +14,14 @@ export interface Tangent {
   found: Reference[];
   after: Reference[];
   aired: Reference[];
+  /** Half way over each gap. */
+  mid: Reference[];
   /** One for each gap. */
   drifts: StraightDrift[];
   fed: number;
 }
 
-/** How far inside its limits a reading is to stand, so that it holds nine times in ten: at each call, as found and after. */
-export type Margins = Record<Steered, { low: number; high: number }>;
-
-/** Money, or its worth, for each cubic metre, as the still plan's; see `Weights`. */
+/** Money, or its worth, for each cubic metre; what is outside is for half a range and a week of it. */
 export const HORIZON_WEIGHTS = {
   /** For opening a container today, and for setting the feeder anew. */
   product: 0.025,
@@ -32,13 +32,17 @@ export const HORIZON_WEIGHTS = {
   aired: 0.15,
   /** For half a range inside the limit but not surely so. */
   unsure: 0.6,
-  /** The same for a pH that acid brings down today: a test would find it under, and somebody would pour the other way. */
+  /** For a pH that acid brings down today: a test would find it under, and somebody would pour the other way. */
   overshoot: 1000,
-  /** The same for chlorine over its floor, which makes people ill, and for what is under it. */
-  unsureFloor: 5,
+  /** Chlorine under its floor makes people ill; over its limit it bleaches and stings, and nobody pours it there. */
   underFloor: 1000,
-  outside: 8,
-  outsideUnsafe: 200,
+  overChlorine: 300,
+  pouredOver: 20_000,
+  ph: 120,
+  /** Alkalinity, calcium and stabiliser, at a call. */
+  outside: 16,
+  /** The index three tenths beyond what neither scales nor eats. */
+  saturation: 10,
 } as const;
 export type HorizonWeights = { [name in keyof typeof HORIZON_WEIGHTS]: number };
 
@@ -47,9 +51,11 @@ export interface Asked {
   input: PlanInput;
   weights: HorizonWeights;
   allowed: Allowed;
-  /** Free chlorine to hold at each call, as found and after. */
-  chlorine: { found: Goal[]; after: Goal[] };
-  margins: { found: Margins[]; after: Margins[] };
+  /** Free chlorine to hold at each moment. */
+  chlorine: Record<Moment["kind"], Goal[]>;
+  offsets: Offsets;
+  /** How far over its limit today's pours have to leave the pH, so that it holds nine times in ten. */
+  sureLow: number;
   /** For today's pours; null for as long as it takes. */
   minutes: number | null;
   /** Most of each product today, g. */

@@ -1,6 +1,6 @@
 import { PRODUCTS, type ProductId } from "../../products/products";
 import { type How, loadsOf, meetBadly, TRAITS } from "../../products/traits";
-import { ACID_CHLORINE_MINUTES, type PlanStep, WAIT_MINUTES } from "../plan/steps";
+import { ACID_CHLORINE_MINUTES, type PlanStep } from "../plan/steps";
 
 /** What a call's hands do and when: one pour after another, each far enough from what it must not meet. */
 
@@ -35,8 +35,11 @@ const POURING: Record<How, number> = {
 export const pouringMinutes = ({ compound, how, grams }: Omit<Pour, "product">): number =>
   POURING[how] * loadsOf(compound, grams);
 
-/** Between two that do not react, with the pump on: a pool is walked along, a spa's jets turn it over. */
-export const APART = { pool: 10, spa: WAIT_MINUTES.spa } as const;
+/**
+ * Between two that do not react, with the pump on: a pool is walked along; a spa's jets turn it over in five minutes
+ * (a cubic metre or two at some twenty an hour). Acid and bicarbonate make nothing but carbon dioxide of each other.
+ */
+export const APART = { pool: 10, spa: 5 } as const;
 
 /** Calcium and carbonate cloud the water where they meet before they are mixed in. */
 const clouds = (a: ProductId, b: ProductId): boolean =>
@@ -63,14 +66,52 @@ export function minutesApart(first: ProductId, then: ProductId, kind: "pool" | "
  */
 export function timed(pours: readonly Pour[], kind: "pool" | "spa"): TimedPour[] {
   const done: TimedPour[] = [];
-  for (const pour of pours) {
-    const begins = done.reduce(
-      (latest, before) => Math.max(latest, before.ends + minutesApart(before.compound, pour.compound, kind)),
-      0,
-    );
-    done.push({ ...pour, begins, ends: begins + pouringMinutes(pour) });
-  }
+  for (const pour of pours) done.push(placed(done, pour, kind));
   return done;
+}
+
+/** One pour after others, as early as they let it. */
+function placed(done: readonly TimedPour[], pour: Pour, kind: "pool" | "spa"): TimedPour {
+  const begins = done.reduce(
+    (latest, before) => Math.max(latest, before.ends + minutesApart(before.compound, pour.compound, kind)),
+    0,
+  );
+  return { ...pour, begins, ends: begins + pouringMinutes(pour) };
+}
+
+/** With more pours than these no other order is looked for. */
+const MOST_ORDERED = 8;
+
+/**
+ * The order of pours that takes the least time: what needs no half an hour between goes where others wait.
+ * @param isSafe whether a water with so much of each product in it may stand on the way
+ * @returns null where no order is safe
+ */
+export function shortestOrder(
+  pours: readonly Pour[],
+  kind: "pool" | "spa",
+  isSafe: (grams: ReadonlyMap<string, number>) => boolean,
+): TimedPour[] | null {
+  if (pours.length > MOST_ORDERED) return null;
+  // Portions of one product are alike: they keep their order among themselves.
+  const queues = new Map<string, Pour[]>();
+  for (const pour of pours) queues.set(pour.product, [...(queues.get(pour.product) ?? []), pour]);
+  let best: TimedPour[] | null = null;
+  const go = (done: TimedPour[], grams: Map<string, number>): void => {
+    if (best && minutesOf(done) >= minutesOf(best)) return;
+    if (done.length === pours.length) {
+      best = done;
+      return;
+    }
+    for (const [key, queue] of queues) {
+      const next = queue[done.filter(({ product }) => product === key).length];
+      if (!next) continue;
+      const more = new Map(grams).set(key, (grams.get(key) ?? 0) + next.grams);
+      if (isSafe(more)) go([...done, placed(done, next, kind)], more);
+    }
+  };
+  go([], new Map());
+  return best;
 }
 
 /** Minutes until the last of it is poured. @example minutesOf([]) // 0 */

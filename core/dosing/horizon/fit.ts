@@ -5,10 +5,10 @@ import type { PlanInput } from "../plan/input";
 import type { Solver } from "../plan/programme";
 import { withPromises } from "../plan/promises";
 import { doseStep, lastRetest, type PlanStep, type StepSetting, WAIT_MINUTES } from "../plan/steps";
-import { wayOf } from "../plan/way";
+import { safeWalk, wayOf } from "../plan/way";
 import type { Schedule } from "./ahead";
 import type { HorizonWeights } from "./asked";
-import { minutesOf, portionsWithin, poursOf, type TimedPour, timed } from "./clock";
+import { minutesOf, portionsWithin, poursOf, shortestOrder, type TimedPour, timed } from "./clock";
 import type { HorizonProblem } from "./problem";
 import { readingsAlong, type SolvedHorizon, solveHorizon } from "./solve";
 
@@ -96,20 +96,26 @@ function pouredOf(problem: HorizonProblem, solved: SolvedHorizon, caps: Caps): P
 }
 
 /**
- * The school's order, or where that takes too long the one that does not begin with chlorine: high as the pH is,
- * chlorine may have to wait for some acid anyway.
+ * The school's order; where that takes too long the one that does not begin with chlorine, since high as the pH is,
+ * chlorine may have to wait for some acid anyway; and where that does too, the shortest of all that are safe.
  */
 function shortestWay(input: PlanInput, amounts: Amounts, setting: StepSetting, minutes: number) {
   const of = (own: StepSetting) => {
     const way = wayOf(input, amounts, own);
     return { way, pours: timed(poursOf(way.steps), own.kind) };
   };
+  const fits = ({ way, pours }: ReturnType<typeof of>) => way.complete && minutesOf(pours) <= minutes;
   const first = of(setting);
-  if (!setting.sanitiserFirst || (first.way.complete && minutesOf(first.pours) <= minutes)) return first;
-  const other = of({ ...setting, sanitiserFirst: false });
-  const isBetter =
-    other.way.complete && (!first.way.complete || minutesOf(other.pours) < minutesOf(first.pours));
-  return isBetter ? other : first;
+  if (fits(first)) return first;
+  let best = first;
+  if (setting.sanitiserFirst) {
+    const other = of({ ...setting, sanitiserFirst: false });
+    if (other.way.complete && (!first.way.complete || minutesOf(other.pours) < minutesOf(first.pours)))
+      best = other;
+  }
+  if (!best.way.complete || fits(best)) return best;
+  const shortest = shortestOrder(best.pours, setting.kind, safeWalk(input));
+  return shortest && minutesOf(shortest) < minutesOf(best.pours) ? { ...best, pours: shortest } : best;
 }
 
 /** Each way of saving minutes: one portion less of a product, or as many as will not fit anyway. */

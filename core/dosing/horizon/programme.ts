@@ -3,13 +3,15 @@ import { MILLI, TOTALS, UNKNOWNS } from "../../learning/unknowns";
 import { carbonDioxideAtRest, carbonDioxideShare } from "../../products/effects";
 import { activity } from "../../water/sample";
 import { chargeExpression, chargePerPh, type LinearTotals, type Reference } from "../plan/linearise";
-import { linear, type Programme, plus } from "../plan/programme";
+import { type Linear, linear, type Programme, plus, times } from "../plan/programme";
 import { halfWidth } from "../plan/weighing";
 import { FEEDER, LEAST_FED } from "./ahead";
 import type { Asked, Tangent } from "./asked";
-import { hold } from "./limit-rows";
+import { hold, holdAcid } from "./limit-rows";
+import type { Moment } from "./moments";
 import { mayPour, pours, together } from "./pour-rows";
 import { Rows, xName } from "./rows";
+import type { Term } from "./terms";
 
 /**
  * The programme of a plan over several calls. At each call five totals are found and five stand after what is
@@ -21,7 +23,7 @@ const LETTERS = ["a", "c", "h", "y", "f"] as const;
 
 const airName = (call: number): string => `air${call}`;
 
-export function horizonProgramme(asked: Asked, tangent: Tangent): Programme {
+export function horizonProgramme(asked: Asked, tangent: Tangent, terms: readonly Term[]): Programme {
   const { ahead, input, weights, allowed } = asked;
   const { products, litres } = input;
   const calls = ahead.gaps.length + 1;
@@ -34,6 +36,8 @@ export function horizonProgramme(asked: Asked, tangent: Tangent): Programme {
     chlorine: linear(0, { [`${name}f`]: 1 }),
     borate: linear(MILLI * ahead.start.borate),
   });
+  const termsAt = (kind: Moment["kind"], call: number) =>
+    terms.filter(({ moment }) => moment.kind === kind && moment.call === call);
   const declare = (name: string) => {
     for (const letter of LETTERS)
       rows.variable(name + letter, Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY);
@@ -87,7 +91,21 @@ export function horizonProgramme(asked: Asked, tangent: Tangent): Programme {
       rows.row(linear(0, terms), "=");
     });
     pours(rows, asked, call);
-    hold(rows, asked, node(found), node(after), tangent, call);
+    const left = tangent.after[call] as Reference;
+    const met = tangent.found[call] as Reference;
+    if (call === 0) holdAcid(rows, asked, node(after), left);
+    hold(rows, termsAt("found", call), node(found), met);
+    hold(rows, termsAt("after", call), node(after), left);
+    const half = tangent.mid[call - 1];
+    const before = tangent.aired[call - 1];
+    // About half way between what was left and what is found, as far as the course bends.
+    if (half && before)
+      hold(
+        rows,
+        termsAt("mid", call - 1),
+        between(node(`q${call - 1}`), node(found), before, met, half),
+        half,
+      );
     if (allowed.air && call < ahead.gaps.length) air(rows, asked, node(after), tangent.aired[call], call);
   }
   products.forEach(({ stock }, index) => {
@@ -104,6 +122,29 @@ export function horizonProgramme(asked: Asked, tangent: Tangent): Programme {
   });
   together(rows, asked, calls);
   return rows.programme();
+}
+
+/** A water between two, as far from their mean as the course of the pass before was. */
+function between(
+  from: LinearTotals,
+  to: LinearTotals,
+  left: Reference,
+  met: Reference,
+  half: Reference,
+): LinearTotals {
+  const mixed = (name: (typeof TOTALS)[number]): Linear =>
+    plus(
+      times(plus(from[name], to[name]), 0.5),
+      linear(MILLI * (half.totals[name] - (left.totals[name] + met.totals[name]) / 2)),
+    );
+  return {
+    alkalinity: mixed("alkalinity"),
+    inorganicCarbon: mixed("inorganicCarbon"),
+    calcium: mixed("calcium"),
+    cyanurate: mixed("cyanurate"),
+    chlorine: mixed("chlorine"),
+    borate: from.borate,
+  };
 }
 
 /** Air after a call: carbon dioxide out until the pH is up, and no further than what air holds itself. */

@@ -1,20 +1,23 @@
 import { InputFault } from "../../fault";
+import { habitAt } from "../../learning/unknowns";
 import { TRAITS } from "../../products/traits";
 import { readingsOf } from "../../water/equilibrium";
 import { molar } from "../../water/molar";
 import type { Sample, Totals } from "../../water/sample";
-import { STEERED } from "../plan/goals";
+import { STEERED, type Steered } from "../plan/goals";
 import type { PlanInput } from "../plan/input";
 import { chargePerPh, referenceOf } from "../plan/linearise";
 import { lpText, type Programme, type Solver, withChoice } from "../plan/programme";
 import { chlorineGoal, TEST_STEP } from "../plan/weighing";
 import { Ahead, type Course, NOTHING_DONE, type Schedule } from "./ahead";
 import { allowedAt } from "./allowed";
-import { type Asked, HORIZON_WEIGHTS, type HorizonWeights, type Margins, type Tangent } from "./asked";
+import { type Asked, HORIZON_WEIGHTS, type HorizonWeights, type Tangent } from "./asked";
 import { type Drawn, drawn, drawnToday, quantile } from "./draws";
+import { type Moment, type Offsets, QUANTILES, type Readings } from "./moments";
 import { leastOf } from "./pour-rows";
 import type { HorizonProblem } from "./problem";
 import { horizonProgramme } from "./programme";
+import { termsOf } from "./terms";
 import { worthOf } from "./worth";
 
 export interface SolvedHorizon {
@@ -31,11 +34,6 @@ export interface SolvedHorizon {
   settled: boolean;
 }
 
-export interface Readings {
-  found: Sample[];
-  after: Sample[];
-}
-
 export interface SolveOptions {
   weights?: Partial<HorizonWeights>;
   /** Most of each product today, g; what is not named has no such limit. */
@@ -49,6 +47,7 @@ const MOST_PASSES = 6;
 const SETTLED = { ph: 0.01, chlorine: 0.1 } as const;
 /** A basin whose log tells how its carbon dioxide leaves is surer of it than any is by its kind. */
 const LEARNED_TO = 0.45;
+const GAS = habitAt("gasExchange");
 /** Draws that tell how far inside its limits a reading is to stand. */
 const DRAWS = 48;
 /** Of today's pH alone, which acid is held to. */
@@ -77,15 +76,18 @@ export function solveHorizon(
   const phStep = TEST_STEP.ph * chargePerPh(referenceOf(ahead.start, input.water.ph), input.water.ph + 0.1);
   const floor = goalAt(input, input.water).low;
   const holds = isFed && (floor === null || feederHolds(ahead, floor));
+  const unpoured = drawn(ahead, still, DRAWS);
   const allowed = allowedAt(input, readings.found, {
+    nextPh: likely(unpoured.found[1]?.ph ?? Float64Array.of(input.water.ph)),
     isFed,
     holds,
     phStep,
     floor,
-    isLearned: problem.unsure.gasExchange <= LEARNED_TO,
+    isLearned: (problem.believed.covariance[GAS]?.[GAS] ?? 1) <= LEARNED_TO ** 2,
   });
   let schedule = still;
-  let margins = noMargins(ahead.gaps.length + 1);
+  let offsets = offsetsOf(unpoured, readings);
+  let sureLow = lowMargin(drawnToday(ahead, new Map(), TODAY_DRAWS), readings.after[0]);
   let best: Omit<SolvedHorizon, "passes" | "settled"> | null = null;
   let fixed: ReadonlyMap<string, number> | null = null;
   for (let pass = 1; ; pass++) {
@@ -96,13 +98,16 @@ export function solveHorizon(
       allowed,
       caps,
       minutes,
-      margins,
+      offsets,
+      sureLow,
       chlorine: {
         found: readings.found.map((one) => goalAt(input, one)),
         after: readings.after.map((one, call) => leftGoal(input, one, call === 0)),
+        mid: readings.mid.map((one) => goalAt(input, one)),
       },
     };
-    const programme = horizonProgramme(asked, tangentAt(ahead, course, readings, schedule.fed));
+    const terms = termsOf(asked);
+    const programme = horizonProgramme(asked, tangentAt(ahead, course, readings, schedule.fed), terms);
     // The first pass only tells where the water goes: which bottles it takes is chosen once that is known.
     const posed = fixed ? withChoice(programme, fixed) : pass === 1 ? relaxed(programme) : programme;
     const values: ReadonlyMap<string, number> | null = solver(lpText(posed));
@@ -120,16 +125,12 @@ export function solveHorizon(
     readings = nextReadings;
     // How sure it is hangs on what is given: told anew while that still changes.
     if (pass <= 2) {
-      margins = marginsOf(drawn(ahead, schedule, DRAWS), readings);
-      const [today] = margins.after;
-      if (today)
-        today.ph.low = lowMargin(
-          drawnToday(ahead, schedule.grams[0] ?? new Map(), TODAY_DRAWS),
-          readings.after[0],
-        );
+      offsets = offsetsOf(drawn(ahead, schedule, DRAWS), readings);
+      sureLow = lowMargin(drawnToday(ahead, schedule.grams[0] ?? new Map(), TODAY_DRAWS), readings.after[0]);
     }
-    const weighed = { ...asked, margins };
-    const weigh: SolvedHorizon["weigh"] = (other, found) => worthOf(weighed, other, found);
+    const weighed = { ...asked, offsets, sureLow };
+    const held = termsOf(weighed);
+    const weigh: SolvedHorizon["weigh"] = (other, found) => worthOf(weighed, held, other, found);
     const worth = weigh(schedule, readings);
     // What was found before the margins were known was found for another aim.
     if (pass <= 2 || !best || worth < best.worth) best = { ahead, schedule, course, readings, worth, weigh };
@@ -163,19 +164,26 @@ function leftGoal(input: PlanInput, holding: Sample, isToday: boolean) {
     : goal;
 }
 
-function tangentAt(ahead: Ahead, { found, after, aired }: Course, readings: Readings, fed: number): Tangent {
+function tangentAt(
+  ahead: Ahead,
+  { found, after, aired, mid }: Course,
+  readings: Readings,
+  fed: number,
+): Tangent {
   return {
     found: found.map((totals, call) => referenceOf(totals, (readings.found[call] as Sample).ph)),
     after: after.map((totals, call) => referenceOf(totals, (readings.after[call] as Sample).ph)),
     aired: aired.map((totals) => referenceOf(totals, readingsOf(totals).ph)),
+    mid: mid.map((totals, gap) => referenceOf(totals, (readings.mid[gap] as Sample).ph)),
     drifts: ahead.gaps.map((_, gap) => ahead.straight(gap, aired[gap] as Totals, fed)),
     fed,
   };
 }
 
-export const readingsAlong = ({ found, after }: Course): Readings => ({
+export const readingsAlong = ({ found, after, mid }: Course): Readings => ({
   found: found.map(readingsOf),
   after: after.map(readingsOf),
+  mid: mid.map(readingsOf),
 });
 
 /** Less than this much of a product, mg/L, is none. */
@@ -220,30 +228,29 @@ function apart(a: Readings, b: Readings): { ph: number; chlorine: number } {
   return { ph: most("ph"), chlorine: most("freeChlorine") };
 }
 
-const zero = (): Margins => Object.fromEntries(STEERED.map((name) => [name, { low: 0, high: 0 }])) as Margins;
+const zero = (): Offsets["found"][number] =>
+  Object.fromEntries(STEERED.map((name) => [name, QUANTILES.map(() => 0)])) as Record<Steered, number[]>;
 
-const noMargins = (calls: number): Asked["margins"] => ({
-  found: Array.from({ length: calls }, zero),
-  after: Array.from({ length: calls }, zero),
-});
+/** Where a reading will be, four times in five on either side. */
+const likely = (draws: Float64Array): { low: number; high: number } => {
+  const sorted = draws.filter((value) => !Number.isNaN(value)).sort();
+  return { low: quantile(sorted, 0.2), high: quantile(sorted, 0.8) };
+};
 
-/** How far each reading's tenth and nine tenths lie from what is expected of it. */
-function marginsOf({ found, after }: Drawn, readings: Readings): Asked["margins"] {
-  const of = (draws: Drawn["found"], samples: readonly Sample[]) =>
-    draws.map((columns, call) => {
-      const margins = zero();
+/** How far each reading's quantiles lie from what is expected of it, at each moment. */
+function offsetsOf(draws: Drawn, readings: Readings): Offsets {
+  const of = (kind: Moment["kind"]) =>
+    draws[kind].map((columns, call) => {
+      const offsets = zero();
       for (const name of STEERED) {
         const sorted = columns[name].filter((value) => !Number.isNaN(value)).sort();
         if (sorted.length === 0) continue;
-        const expected = (samples[call] as Sample)[name];
-        margins[name] = {
-          low: Math.max(0, expected - quantile(sorted, ONE_IN_TEN)),
-          high: Math.max(0, quantile(sorted, 1 - ONE_IN_TEN) - expected),
-        };
+        const expected = (readings[kind][call] as Sample)[name];
+        offsets[name] = QUANTILES.map((share) => quantile(sorted, share) - expected);
       }
-      return margins;
+      return offsets;
     });
-  return { found: of(found, readings.found), after: of(after, readings.after) };
+  return { found: of("found"), after: of("after"), mid: of("mid") };
 }
 
 function lowMargin(draws: Float64Array, expected: Sample | undefined): number {

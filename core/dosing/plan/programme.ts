@@ -18,6 +18,9 @@ export function plus(a: Linear, b: Linear, factor = 1): Linear {
   return { constant: a.constant + factor * b.constant, terms };
 }
 
+/** factor × a */
+export const times = (a: Linear, factor: number): Linear => plus(linear(0), a, factor);
+
 export interface Programme {
   cost: Linear;
   rows: { expression: Linear; sense: "<=" | ">=" | "="; right: number }[];

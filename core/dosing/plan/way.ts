@@ -271,6 +271,33 @@ export function wayOf(input: PlanInput, amounts: Amounts, setting: StepSetting):
   };
 }
 
+/** What is poured on a safe way: see `safeWalk`. */
+export type SafeWalk = (grams: ReadonlyMap<string, number>) => boolean;
+
+/**
+ * Whether a water with so much of each product in it, in whatever order it went in, is one of a safe way.
+ * @example safeWalk(input)(new Map()) // true
+ */
+export function safeWalk({ products, litres, water, goals }: PlanInput): SafeWalk {
+  const start = totalsOf(water);
+  const envelope = envelopeOf(watered(start, 0, 0), goals.mostChlorine);
+  const known = new Map<string, boolean>();
+  return (grams) => {
+    const key = JSON.stringify([...grams].sort());
+    let safe = known.get(key);
+    if (safe === undefined) {
+      const doses = products.flatMap((product) => {
+        const some = grams.get(product.key) ?? 0;
+        return some > 0 ? [{ ...product, grams: some }] : [];
+      });
+      const mixed = wateredOrNone(addTo(start, doses, litres).totals);
+      safe = mixed !== null && isSafe(mixed, envelope);
+      known.set(key, safe);
+    }
+    return safe;
+  };
+}
+
 /** The steps of amounts; see `wayOf`. */
 export const stepsOf = (...of: Parameters<typeof wayOf>): PlanStep[] => wayOf(...of).steps;
 

@@ -1,0 +1,156 @@
+import type { Sample } from "../../water/sample";
+import { saturation } from "../../water/saturation";
+import type { Goal, Steered } from "../plan/goals";
+import { halfWidth } from "../plan/weighing";
+import type { Asked } from "./asked";
+import type { Moment } from "./moments";
+
+/**
+ * What a plan is held to, as one list: at each moment that is looked at a reading, a side, a limit, and what a unit
+ * beyond it costs. The programme makes rows of it, and what a schedule is worth is told by the very same.
+ *
+ * What is made least is the expected distance outside each range over the whole time, not at the calls alone. Its
+ * expectation is the mean over a few quantiles of what may come: a reading x that may be off by δ is beyond its
+ * limit h by max(0, x + δ − h), so that each quantile is a limit of its own, h − δ.
+ */
+export interface Term {
+  moment: Moment;
+  what: Steered | "saturation";
+  side: "low" | "high";
+  limit: number;
+  /** For a unit of the reading, money for a cubic metre. */
+  price: number;
+}
+
+/** What each of the quantiles stands for of the whole; the middle one for all on its other side. */
+const STANDS_FOR = [0.125, 0.225, 0.65, 0.225, 0.125] as const;
+const MIDDLE = 2;
+/** Of the time between two calls, what each moment stands for. */
+const SHARE = { after: 0.25, mid: 0.5, found: 0.25 } as const;
+/** What is farther ahead is planned anew before it comes. */
+const FADES = 0.6;
+const WEEK = 7;
+/** However soon the next call is, what is left today counts at least so much of a week. */
+const LEAST_WEEKS = 0.3;
+/** Deviations of the index from balance that are as far off as half a range. */
+const HALF_INDEX = 0.3;
+
+const SLOW = ["totalAlkalinity", "calciumHardness", "cyanuricAcid"] as const;
+
+/** What half a range outside costs at a moment, by how much time it stands for. */
+function timeAt({ ahead }: Asked, { kind, call }: Moment): number {
+  const gap = kind === "found" ? call - 1 : call;
+  const days = ahead.days[gap];
+  if (days === undefined) return 1;
+  return SHARE[kind] * Math.max(LEAST_WEEKS, days / WEEK) * FADES ** gap;
+}
+
+/** Everything that a plan is held to. */
+export function termsOf(asked: Asked): Term[] {
+  const { ahead, input, weights, chlorine } = asked;
+  const { goals, water } = input;
+  const last = ahead.gaps.length;
+  const terms: Term[] = [];
+  const moments: Moment[] = [];
+  for (let call = 0; call <= last; call++) {
+    if (call > 0) moments.push({ kind: "mid", call: call - 1 }, { kind: "found", call });
+    // Where the last call leaves the water nobody looks, unless it is the only one.
+    if (call < last || last === 0) moments.push({ kind: "after", call });
+  }
+  for (const moment of moments) {
+    const time = timeAt(asked, moment);
+    const offsets = asked.offsets[moment.kind][moment.call];
+    if (!offsets) continue;
+    const isToday = moment.kind === "after" && moment.call === 0;
+    const farther = moment.kind === "found" ? moment.call > 1 : moment.call > 0;
+    const expected = (what: Steered, side: "low" | "high", limit: number, price: number, only?: number) => {
+      const places = only !== undefined ? [only] : side === "low" ? [2, 1, 0] : [2, 3, 4];
+      for (const place of farther ? places.slice(0, 2) : places)
+        terms.push({
+          moment,
+          what,
+          side,
+          limit: limit - (offsets[what][place] as number),
+          price: price * time * (only === undefined ? (STANDS_FOR[place] as number) : 1),
+        });
+    };
+    const { ph } = goals;
+    if (ph.known) {
+      const price = weights.ph / halfWidth("ph", ph);
+      if (ph.low !== null) expected("ph", "low", ph.low, price);
+      if (ph.high !== null) expected("ph", "high", ph.high, price);
+    }
+    const free = chlorine[moment.kind][moment.call] as Goal;
+    if (free.known) {
+      const half = halfWidth("freeChlorine", free);
+      if (free.low !== null) expected("freeChlorine", "low", free.low, weights.underFloor / half);
+      // What is poured is held by what it is expected to give: a bottle's own scatter is no reason to pour less.
+      if (free.high !== null)
+        expected(
+          "freeChlorine",
+          "high",
+          free.high,
+          (moment.kind === "after" ? weights.pouredOver : weights.overChlorine) / half,
+          moment.kind === "after" ? MIDDLE : undefined,
+        );
+      if (isToday && !ahead.problem.feeder && free.steer && water.freeChlorine < free.aim)
+        near(terms, moment, "freeChlorine", free.aim, weights.offAim / half);
+    }
+    if (moment.kind === "found" || last === 0) {
+      for (const quantity of SLOW) slow(terms, asked, moment, quantity);
+    }
+    if (moment.kind !== "after" && goals.calciumHardness.known && goals.totalAlkalinity.known) {
+      const price = (weights.saturation / HALF_INDEX) * time;
+      const low = Math.max(goals.saturation.low, -HALF_INDEX);
+      const high = Math.min(goals.saturation.high, HALF_INDEX);
+      terms.push({ moment, what: "saturation", side: "low", limit: low, price });
+      terms.push({ moment, what: "saturation", side: "high", limit: high, price });
+    }
+  }
+  return terms;
+}
+
+const near = (terms: Term[], moment: Moment, what: Steered, aim: number, price: number) => {
+  terms.push({ moment, what, side: "low", limit: aim, price });
+  terms.push({ moment, what, side: "high", limit: aim, price });
+};
+
+/** Alkalinity, calcium and stabiliser are looked at where a call finds them; the first call's doses count at the second. */
+function slow(
+  terms: Term[],
+  { input, weights, offsets }: Asked,
+  moment: Moment,
+  what: (typeof SLOW)[number],
+): void {
+  const goal = input.goals[what];
+  if (!goal.known) return;
+  const off = offsets[moment.kind][moment.call]?.[what] as readonly number[];
+  const half = halfWidth(what, goal);
+  const fades = FADES ** Math.max(0, moment.call - 1);
+  const outside = (weights.outside / half) * fades;
+  const unsure = (weights.unsure / half) * fades;
+  const { low, high } = goal;
+  if (low !== null) {
+    terms.push({ moment, what, side: "low", limit: low - (off[MIDDLE] as number), price: outside });
+    if (goal.steer) terms.push({ moment, what, side: "low", limit: low - (off[1] as number), price: unsure });
+  }
+  if (high !== null) {
+    terms.push({ moment, what, side: "high", limit: high - (off[MIDDLE] as number), price: outside });
+    if (goal.steer)
+      terms.push({ moment, what, side: "high", limit: high - (off[3] as number), price: unsure });
+  }
+  if (goal.steer)
+    near(terms, moment, what, goal.aim - (off[MIDDLE] as number), (weights.offAim / half) * fades);
+}
+
+/** What a water costs beyond the terms of its moment. */
+export function beyond(terms: readonly Term[], water: Sample): number {
+  let sum = 0;
+  let index: number | null = null;
+  for (const { what, side, limit, price } of terms) {
+    if (what === "saturation") index ??= saturation(water).full.corrected;
+    const value = what === "saturation" ? (index ?? 0) : water[what];
+    sum += price * Math.max(0, side === "low" ? limit - value : value - limit);
+  }
+  return sum;
+}
