@@ -14,8 +14,11 @@ import { normal, type Random, seeded } from "../../random";
 import type { Figure } from "../../uncertainty/figure";
 import { drawerOf } from "../../uncertainty/gaussian";
 import { STRENGTH_DEVIATION } from "../../uncertainty/spread";
-import { readingsOf } from "../../water/equilibrium";
-import type { Totals } from "../../water/sample";
+import { chargeAt } from "../../water/charge";
+import type { Conditions } from "../../water/constants";
+import { solvePh } from "../../water/equilibrium";
+import { asRead } from "../../water/molar";
+import { activity, conditionsOf, type Totals } from "../../water/sample";
 import { STEERED, type Steered } from "../plan/goals";
 import type { Ahead, Schedule } from "./ahead";
 import type { Moment } from "./moments";
@@ -53,20 +56,21 @@ export function drawn(ahead: Ahead, { grams, aired, fed }: Schedule, count: numb
   const mid = gaps.map(() => columns(count));
   const strength = new Float64Array(products.length);
   const draw = drawerOf(problem.believed);
+  const conditions = conditionsOf(ahead.start);
   for (let index = 0; index < count; index++) {
     const { water, own, volume } = readDraw(ahead, draw(random));
     drawStrengths(ahead, strength, random);
     for (let call = 0; call < calls; call++) {
       const place = { found: found[call], after: after[call] };
-      note(water, place.found as Record<Steered, Float64Array>, index);
+      note(water, conditions, place.found as Record<Steered, Float64Array>, index);
       ahead.give(water, grams[call], volume, strength);
-      note(water, place.after as Record<Steered, Float64Array>, index);
+      note(water, conditions, place.after as Record<Steered, Float64Array>, index);
       if (call === gaps.length) break;
       // How fast air works is a guess: so is how much of it there is.
       ahead.air(water, (aired[call] ?? 0) * Math.exp(AIR_SCATTER * normal(random)));
       const gap = days[call] as number;
       ahead.drift(water, call, gapHabits(own, fed, gap, problem, random), (half) =>
-        note(half, mid[call] as Record<Steered, Float64Array>, index),
+        note(half, conditions, mid[call] as Record<Steered, Float64Array>, index),
       );
       leaveOut(water, gap, problem.believed, random);
     }
@@ -83,11 +87,12 @@ export function drawnToday(ahead: Ahead, grams: ReadonlyMap<string, number>, cou
   const after = columns(count);
   const strength = new Float64Array(ahead.products.length);
   const draw = drawerOf(ahead.problem.believed);
+  const conditions = conditionsOf(ahead.start);
   for (let index = 0; index < count; index++) {
     const { water, volume } = readDraw(ahead, draw(random));
     drawStrengths(ahead, strength, random);
     ahead.give(water, grams, volume, strength);
-    note(water, after, index);
+    note(water, conditions, after, index);
   }
   return after.ph;
 }
@@ -161,14 +166,27 @@ function leaveOut(water: Totals, days: number, { scales }: Believed, random: Ran
   water.chlorine *= Math.max(0, 1 + loose * normal(random));
 }
 
-function note(water: Totals, into: Record<Steered, Float64Array>, index: number): void {
+/** The readings of a water, into their columns. The draws' salts are all but the start's: its constants hold. */
+function note(
+  water: Totals,
+  conditions: Conditions,
+  into: Record<Steered, Float64Array>,
+  index: number,
+): void {
   try {
-    const readings = readingsOf(water);
-    for (const name of STEERED) into[name][index] = readings[name];
+    const { ph } = solvePh(conditions, water, water.alkalinity);
+    into.ph[index] = ph;
+    into.totalAlkalinity[index] = asRead.alkalinity(
+      chargeAt(conditions, { ...water, chlorine: 0 }, activity(ph)).charge,
+    );
   } catch (fault) {
     if (!(fault instanceof InputFault)) throw fault;
     for (const name of STEERED) into[name][index] = Number.NaN;
+    return;
   }
+  into.calciumHardness[index] = asRead.calcium(water.calcium);
+  into.cyanuricAcid[index] = asRead.cyanurate(water.cyanurate);
+  into.freeChlorine[index] = asRead.chlorine(water.chlorine);
 }
 
 const NINETY_LOW = 0.05;

@@ -135,6 +135,7 @@ function toFetch(
     {
       weights,
       minutes: posed.minutes,
+      passes: 3,
     },
   );
   return better.worth < worth ? lacking(input, full, better.schedule.grams[0] ?? new Map()) : [];

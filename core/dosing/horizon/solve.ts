@@ -40,6 +40,8 @@ export interface SolveOptions {
   caps?: ReadonlyMap<string, number>;
   /** For today's pours; as long as it takes without it. */
   minutes?: number | null;
+  /** Passes at most: a few where only what is about poured is asked for. */
+  passes?: number;
 }
 
 const MOST_PASSES = 6;
@@ -63,10 +65,10 @@ const ONE_IN_TEN = 0.1;
 export function solveHorizon(
   problem: HorizonProblem,
   solver: Solver,
-  { weights: own = {}, caps = new Map(), minutes = null }: SolveOptions = {},
+  { weights: own = {}, caps = new Map(), minutes = null, passes = MOST_PASSES }: SolveOptions = {},
 ): SolvedHorizon {
   const weights = { ...HORIZON_WEIGHTS, ...own };
-  const ahead = new Ahead(problem);
+  const { ahead, unpoured, sureToday } = leftToItself(problem);
   const { input } = problem.still;
   const isFed = problem.feeder !== null;
   const fedNow = isFed ? problem.rates.feeder : 0;
@@ -76,7 +78,6 @@ export function solveHorizon(
   const phStep = TEST_STEP.ph * chargePerPh(referenceOf(ahead.start, input.water.ph), input.water.ph + 0.1);
   const floor = goalAt(input, input.water).low;
   const holds = isFed && (floor === null || feederHolds(ahead, floor));
-  const unpoured = drawn(ahead, still, DRAWS);
   const allowed = allowedAt(input, readings.found, {
     nextPh: likely(unpoured.found[1]?.ph ?? Float64Array.of(input.water.ph)),
     isFed,
@@ -87,7 +88,7 @@ export function solveHorizon(
   });
   let schedule = still;
   let offsets = offsetsOf(unpoured, readings);
-  let sureLow = lowMargin(drawnToday(ahead, new Map(), TODAY_DRAWS), readings.after[0]);
+  let sureLow = lowMargin(sureToday, readings.after[0]);
   let best: Omit<SolvedHorizon, "passes" | "settled"> | null = null;
   let fixed: ReadonlyMap<string, number> | null = null;
   for (let pass = 1; ; pass++) {
@@ -123,8 +124,8 @@ export function solveHorizon(
     schedule = next;
     course = nextCourse;
     readings = nextReadings;
-    // How sure it is hangs on what is given: told anew while that still changes.
-    if (pass <= 2) {
+    // How sure it is hangs a little on what is given: told anew once that is chosen.
+    if (pass === 2) {
       offsets = offsetsOf(drawn(ahead, schedule, DRAWS), readings);
       sureLow = lowMargin(drawnToday(ahead, schedule.grams[0] ?? new Map(), TODAY_DRAWS), readings.after[0]);
     }
@@ -136,8 +137,31 @@ export function solveHorizon(
     if (pass <= 2 || !best || worth < best.worth) best = { ahead, schedule, course, readings, worth, weigh };
     if (pass > 2 && moved.ph < SETTLED.ph && moved.chlorine < SETTLED.chlorine)
       return { ahead, schedule, course, readings, worth, weigh, passes: pass, settled: true };
-    if (pass === MOST_PASSES) return { ...best, passes: pass, settled: false };
+    if (pass === passes) return { ...best, passes: pass, settled: false };
   }
+}
+
+interface LeftToItself {
+  ahead: Ahead;
+  unpoured: Drawn;
+  sureToday: Float64Array;
+}
+const left = new WeakMap<HorizonProblem, LeftToItself>();
+
+/** A problem's water with nothing given: the same for every search that is made of it. */
+function leftToItself(problem: HorizonProblem): LeftToItself {
+  let known = left.get(problem);
+  if (!known) {
+    const ahead = new Ahead(problem);
+    const fed = problem.feeder ? problem.rates.feeder : 0;
+    known = {
+      ahead,
+      unpoured: drawn(ahead, { ...NOTHING_DONE, fed }, DRAWS),
+      sureToday: drawnToday(ahead, new Map(), TODAY_DRAWS),
+    };
+    left.set(problem, known);
+  }
+  return known;
 }
 
 /** Whether the feeder at its most, once a jug has lifted the chlorine over its floor, keeps it there until the next call. */

@@ -25,8 +25,9 @@ export interface Term {
 /** What each of the quantiles stands for of the whole; the middle one for all on its other side. */
 const STANDS_FOR = [0.125, 0.225, 0.65, 0.225, 0.125] as const;
 const MIDDLE = 2;
-/** Of the time between two calls, what each moment stands for. */
+/** Of the time between two calls, what each moment stands for: of the first, and of one farther ahead. */
 const SHARE = { after: 0.25, mid: 0.5, found: 0.25 } as const;
+const FARTHER = { after: 0.5, mid: 0, found: 0.5 } as const;
 /** What is farther ahead is planned anew before it comes. */
 const FADES = 0.6;
 const WEEK = 7;
@@ -42,7 +43,7 @@ function timeAt({ ahead }: Asked, { kind, call }: Moment): number {
   const gap = kind === "found" ? call - 1 : call;
   const days = ahead.days[gap];
   if (days === undefined) return 1;
-  return SHARE[kind] * Math.max(LEAST_WEEKS, days / WEEK) * FADES ** gap;
+  return (gap === 0 ? SHARE : FARTHER)[kind] * Math.max(LEAST_WEEKS, days / WEEK) * FADES ** gap;
 }
 
 /** Everything that a plan is held to. */
@@ -53,7 +54,9 @@ export function termsOf(asked: Asked): Term[] {
   const terms: Term[] = [];
   const moments: Moment[] = [];
   for (let call = 0; call <= last; call++) {
-    if (call > 0) moments.push({ kind: "mid", call: call - 1 }, { kind: "found", call });
+    // Half way is looked at until the next call; what is farther ahead is planned anew before it comes.
+    if (call === 1) moments.push({ kind: "mid", call: 0 });
+    if (call > 0) moments.push({ kind: "found", call });
     // Where the last call leaves the water nobody looks, unless it is the only one.
     if (call < last || last === 0) moments.push({ kind: "after", call });
   }
@@ -61,39 +64,49 @@ export function termsOf(asked: Asked): Term[] {
     const time = timeAt(asked, moment);
     const offsets = asked.offsets[moment.kind][moment.call];
     if (!offsets) continue;
-    const isToday = moment.kind === "after" && moment.call === 0;
-    const farther = moment.kind === "found" ? moment.call > 1 : moment.call > 0;
-    const expected = (what: Steered, side: "low" | "high", limit: number, price: number, only?: number) => {
-      const places = only !== undefined ? [only] : side === "low" ? [2, 1, 0] : [2, 3, 4];
-      for (const place of farther ? places.slice(0, 2) : places)
+    const isLeft = moment.kind === "after";
+    // Where nobody knows of a next call, what is left today is all there is to look at.
+    const isAll = last === 0;
+    const farther = moment.call > (moment.kind === "found" ? 1 : 0);
+    /** @param whole by all its quantiles; else by the middle one alone, where the other side is what may be passed */
+    const expected = (
+      what: Steered,
+      side: "low" | "high",
+      { limit, price }: { limit: number; price: number },
+      whole: boolean,
+    ) => {
+      const places = (side === "low" ? [2, 1, 0] : [2, 3, 4]).slice(0, !whole ? 1 : farther ? 2 : 3);
+      for (const place of places)
         terms.push({
           moment,
           what,
           side,
           limit: limit - (offsets[what][place] as number),
-          price: price * time * (only === undefined ? (STANDS_FOR[place] as number) : 1),
+          price: price * time * (whole ? (STANDS_FOR[place] as number) : 1),
         });
     };
     const { ph } = goals;
     if (ph.known) {
       const price = weights.ph / halfWidth("ph", ph);
-      if (ph.low !== null) expected("ph", "low", ph.low, price);
-      if (ph.high !== null) expected("ph", "high", ph.high, price);
+      // Poured down it may be too low; from there it climbs.
+      if (ph.low !== null) expected("ph", "low", { limit: ph.low, price }, isLeft || isAll);
+      if (ph.high !== null) expected("ph", "high", { limit: ph.high, price }, !isLeft || isAll);
     }
     const free = chlorine[moment.kind][moment.call] as Goal;
     if (free.known) {
       const half = halfWidth("freeChlorine", free);
-      if (free.low !== null) expected("freeChlorine", "low", free.low, weights.underFloor / half);
+      if (free.low !== null)
+        expected("freeChlorine", "low", { limit: free.low, price: weights.underFloor / half }, !isLeft || isAll);
       // What is poured is held by what it is expected to give: a bottle's own scatter is no reason to pour less.
-      if (free.high !== null)
+      // Without a feeder it only falls from there.
+      if (free.high !== null && (isLeft || ahead.problem.feeder))
         expected(
           "freeChlorine",
           "high",
-          free.high,
-          (moment.kind === "after" ? weights.pouredOver : weights.overChlorine) / half,
-          moment.kind === "after" ? MIDDLE : undefined,
+          { limit: free.high, price: (isLeft ? weights.pouredOver : weights.overChlorine) / half },
+          !isLeft,
         );
-      if (isToday && !ahead.problem.feeder && free.steer && water.freeChlorine < free.aim)
+      if (isLeft && moment.call === 0 && !ahead.problem.feeder && free.steer && water.freeChlorine < free.aim)
         near(terms, moment, "freeChlorine", free.aim, weights.offAim / half);
     }
     if (moment.kind === "found" || last === 0) {
