@@ -96,7 +96,12 @@ export function termsOf(asked: Asked): Term[] {
     if (free.known) {
       const half = halfWidth("freeChlorine", free);
       if (free.low !== null)
-        expected("freeChlorine", "low", { limit: free.low, price: weights.underFloor / half }, !isLeft || isAll);
+        expected(
+          "freeChlorine",
+          "low",
+          { limit: free.low, price: weights.underFloor / half },
+          !isLeft || isAll,
+        );
       // What is poured is held by what it is expected to give: a bottle's own scatter is no reason to pour less.
       // Without a feeder it only falls from there.
       if (free.high !== null && (isLeft || ahead.problem.feeder))
