@@ -37,6 +37,7 @@ const MILLI = 1000;
  *
  * @param unpoured readings at each call if nothing is given
  * @param nextPh where the pH will be at the next call, four times in five on either side
+ * @param chlorinated the pH once the chlorine is where it is to be
  * @param holds whether the feeder at its most keeps the chlorine over its floor until the next call
  * @param isLearned whether the basin's own log says how its pH rises: by what is usual none in its range is steered
  * @param floor of the free chlorine today; null where it is not held
@@ -51,6 +52,7 @@ export function allowedAt(
     floor,
     isLearned,
     nextPh: likely,
+    chlorinated,
   }: {
     isFed: boolean;
     holds: boolean;
@@ -58,13 +60,16 @@ export function allowedAt(
     floor: number | null;
     isLearned: boolean;
     nextPh: { low: number; high: number };
+    chlorinated: number;
   },
 ): Allowed {
   const { goals, water, products } = input;
   const may = new Set(choosable(input).map(({ key }) => key));
   const next = unpoured[1] ?? water;
   const nextPh = isLearned ? likely : { low: water.ph, high: water.ph };
-  const acid = goals.ph.known && acidWanted(input, nextPh.high);
+  // What lifts the chlorine lifts the pH as well: acid goes with it where that is too far.
+  const acid = goals.ph.known && acidWanted(input, Math.max(nextPh.high, chlorinated));
+  const base = goals.ph.known && !acid && baseWanted(input, nextPh.low);
   const isUnder = floor !== null && water.freeChlorine < floor;
   const none = { now: false, later: false, aCall: 0, together: 0 };
   const anything = { aCall: MOST_MOVED, together: Number.POSITIVE_INFINITY };
@@ -72,15 +77,12 @@ export function allowedAt(
     acid: {
       ...anything,
       now: acid,
-      later: goals.ph.known,
+      // An acid and a base are never of one call, a later one neither.
+      later: goals.ph.known && !base,
       aCall: MILLI * MOLES.totalAlkalinity(ALKALINITY_A_CALL),
     },
-    base: {
-      ...anything,
-      now: goals.ph.known && !acid && baseWanted(input, nextPh.low),
-      later: goals.ph.known,
-    },
-    alkalinity: upTo("totalAlkalinity", input) ?? none,
+    base: { ...anything, now: base, later: base },
+    alkalinity: upTo("totalAlkalinity", input) ?? (base ? asBase(input) : null) ?? none,
     calcium: upTo("calciumHardness", input) ?? none,
     stabiliser: upTo("cyanuricAcid", input) ?? none,
     chlorine: isFed
@@ -134,6 +136,8 @@ export const movedBy = (use: Use, effect: MolarEffect): number => {
 function acidWanted({ goals: { ph, totalAlkalinity }, water }: PlanInput, nextPh: number): boolean {
   if (ph.high !== null && (water.ph > ph.high || (nextPh > water.ph && nextPh > ph.high))) return true;
   const { steer, high } = totalAlkalinity;
+  // A pH that is under comes first: acid takes it farther down.
+  if (ph.low !== null && water.ph < ph.low) return false;
   return steer && high !== null && water.totalAlkalinity > high;
 }
 
@@ -149,6 +153,15 @@ function airServes({ aeration, goals: { ph, totalAlkalinity }, water }: PlanInpu
 
 const baseWanted = ({ goals: { ph }, water }: PlanInput, nextPh: number): boolean =>
   ph.low !== null && (water.ph < ph.low || (nextPh < water.ph && nextPh < ph.low));
+
+/** Where a pH is under and no base is on the shelf, bicarbonate lifts it a little, as far as alkalinity has room. */
+function asBase({ goals: { totalAlkalinity }, water, products }: PlanInput) {
+  const { known, high } = totalAlkalinity;
+  if (!known || high === null || water.totalAlkalinity >= high) return null;
+  if (products.some(({ product, stock }) => TRAITS[product].use === "base" && stock !== 0)) return null;
+  const most = MILLI * MOLES.totalAlkalinity(high - water.totalAlkalinity);
+  return { now: true, later: true, aCall: most, together: most };
+}
 
 /** What is low is raised, no further than to its aim by all calls together. */
 function upTo(quantity: "totalAlkalinity" | "calciumHardness" | "cyanuricAcid", { goals, water }: PlanInput) {

@@ -114,7 +114,7 @@ export function horizonPlan(
   };
 }
 
-/** What a full shelf would give today beyond what is there, where something stays open for want of it. */
+/** What a full shelf would give today, with time enough, beyond what is there, where something stays open for want of it. */
 function toFetch(
   posed: HorizonProblem,
   { schedule, worth }: SolvedHorizon,
@@ -127,14 +127,17 @@ function toFetch(
   const isShort = input.products.some(
     ({ key, stock }) => stock !== null && (today.get(key) ?? 0) > stock * NEARLY_ALL,
   );
-  if (!isShort && !open.some(({ becomes }) => becomes === "no-product")) return [];
+  const isUnderFloor = open.some(
+    ({ quantity, value, limit }) => quantity === "freeChlorine" && value < limit,
+  );
+  if (!isShort && !isUnderFloor && !open.some(({ becomes }) => becomes === "no-product")) return [];
   const full = fullShelf(input);
   const better = solveHorizon(
     { ...posed, still: { ...posed.still, input: { ...input, products: full } } },
     solver,
     {
       weights,
-      minutes: posed.minutes,
+      minutes: null,
       passes: 3,
     },
   );

@@ -79,6 +79,7 @@ export function solveHorizon(
   const floor = goalAt(input, input.water).low;
   const holds = isFed && (floor === null || feederHolds(ahead, floor));
   const allowed = allowedAt(input, readings.found, {
+    chlorinated: chlorinatedPh(ahead, input),
     nextPh: likely(unpoured.found[1]?.ph ?? Float64Array.of(input.water.ph)),
     isFed,
     holds,
@@ -139,6 +140,18 @@ export function solveHorizon(
       return { ahead, schedule, course, readings, worth, weigh, passes: pass, settled: true };
     if (pass === passes) return { ...best, passes: pass, settled: false };
   }
+}
+
+/** The pH once hypochlorite has lifted the chlorine to its aim; as it stands where it is there, or fed. */
+function chlorinatedPh({ start, problem }: Ahead, input: PlanInput): number {
+  const { aim, known, low } = goalAt(input, input.water);
+  const short = molar.chlorine(aim) - start.chlorine;
+  const isPoured = input.products.some(
+    ({ product }) => TRAITS[product].use === "chlorine" && !TRAITS[product].stabilised,
+  );
+  if (!known || low === null || problem.feeder || short <= 0 || !isPoured) return input.water.ph;
+  // An equivalent of alkalinity comes with each mole.
+  return readingsOf({ ...start, chlorine: start.chlorine + short, alkalinity: start.alkalinity + short }).ph;
 }
 
 interface LeftToItself {

@@ -25,9 +25,8 @@ export interface Term {
 /** What each of the quantiles stands for of the whole; the middle one for all on its other side. */
 const STANDS_FOR = [0.125, 0.225, 0.65, 0.225, 0.125] as const;
 const MIDDLE = 2;
-/** Of the time between two calls, what each moment stands for: of the first, and of one farther ahead. */
+/** Of the time between two calls, what each moment stands for. */
 const SHARE = { after: 0.25, mid: 0.5, found: 0.25 } as const;
-const FARTHER = { after: 0.5, mid: 0, found: 0.5 } as const;
 /** What is farther ahead is planned anew before it comes. */
 const FADES = 0.6;
 const WEEK = 7;
@@ -43,7 +42,7 @@ function timeAt({ ahead }: Asked, { kind, call }: Moment): number {
   const gap = kind === "found" ? call - 1 : call;
   const days = ahead.days[gap];
   if (days === undefined) return 1;
-  return (gap === 0 ? SHARE : FARTHER)[kind] * Math.max(LEAST_WEEKS, days / WEEK) * FADES ** gap;
+  return SHARE[kind] * Math.max(LEAST_WEEKS, days / WEEK) * FADES ** gap;
 }
 
 /** Everything that a plan is held to. */
