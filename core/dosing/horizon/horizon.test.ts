@@ -264,6 +264,10 @@ describe("a plan over the next calls", () => {
     );
     expect(plan.pours.some(({ compound }) => compound === "sodium-bicarbonate")).toBe(true);
     expect(plan.now.after.totalAlkalinity).toBeLessThanOrEqual(120 + 1);
+    expect(plan.reasons.find(({ product }) => product === "sodium-bicarbonate")).toMatchObject({
+      quantity: "ph",
+      limit: 7.2,
+    });
     const over = horizonPlan(problem({ water: { ph: 6.83, totalAlkalinity: 181 } }), solver);
     expect(over.pours.some(({ compound }) => isAcid(compound))).toBe(false);
     expect(over.now.after.ph).toBeGreaterThan(6.83);

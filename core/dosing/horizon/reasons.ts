@@ -1,5 +1,5 @@
 import { effectPerGram } from "../../products/products";
-import { TRAITS } from "../../products/traits";
+import { TRAITS, type Use } from "../../products/traits";
 import { readingsOf } from "../../water/equilibrium";
 import type { Sample } from "../../water/sample";
 import { STEERED, type Steered } from "../plan/goals";
@@ -45,7 +45,7 @@ export function reasonsOf(problem: HorizonProblem, { ahead, schedule, readings }
     rest.delete(key);
     // Air that goes with acid is no cure without it.
     const course = ahead.course({ ...schedule, aired: [], grams: [rest, ...schedule.grams.slice(1)] });
-    const quantity = RAISED[use] ?? phOrAlkalinity(input, use === "acid");
+    const quantity = liftsPh(input, use) ? "ph" : (RAISED[use] ?? phOrAlkalinity(input, use === "acid"));
     const without = course.found[1] ? readingsOf(course.found[1])[quantity] : null;
     const goal =
       quantity === "freeChlorine"
@@ -64,6 +64,10 @@ export function reasonsOf(problem: HorizonProblem, { ahead, schedule, readings }
     ];
   });
 }
+
+/** Bicarbonate that goes in though alkalinity is not low stands for a base that is not there. */
+const liftsPh = ({ goals: { totalAlkalinity }, water }: PlanInput, use: Use): boolean =>
+  use === "alkalinity" && totalAlkalinity.low !== null && water.totalAlkalinity >= totalAlkalinity.low;
 
 /** Acid that is poured while the pH is right is poured for the alkalinity. */
 function phOrAlkalinity({ goals, water }: PlanInput, isAcid: boolean): Steered {
