@@ -14,6 +14,7 @@ const LAYERS = [
   "drift",
   "learning",
   "dosing",
+  "hold",
   "season",
   "recipes",
   "practice",

@@ -30,7 +30,7 @@ export {
   horizonPlans,
   type Promised,
 } from "./dosing/horizon/plan";
-export { type HorizonProblem, MINUTES_LIMITS } from "./dosing/horizon/problem";
+export { type Between, type HorizonProblem, MINUTES_LIMITS } from "./dosing/horizon/problem";
 export type { Project } from "./dosing/horizon/projects";
 export type { OpenReading, Reason } from "./dosing/horizon/reasons";
 export {
@@ -71,6 +71,19 @@ export { locationOf } from "./drift/location";
 export { daylightHours } from "./drift/sun";
 export { type Surroundings, surroundingsOf, type WeatherOfDay } from "./drift/surroundings";
 export { InputFault, numberWithin } from "./fault";
+export {
+  type CardContent,
+  type CardEntry,
+  loggedOf,
+  type Slot,
+  STRIP_LIMITS,
+  STRIP_QUANTITIES,
+  type StripQuantity,
+  slotsBetween,
+} from "./hold/card";
+export { type Held, type HoldAnswer, PROMISED, type Shortfall } from "./hold/hold";
+export { LAYMAN_CHOICE, type Measured, measuredOut, SPOONS } from "./hold/layman";
+export type { Means } from "./hold/means";
 export type { WaterBalance } from "./judging/balance";
 export {
   type Bathing,
@@ -369,7 +382,9 @@ export { COMMAND_NAMES, commandOf, decide } from "./visit/decide";
 export { LONGEST_NOTE } from "./visit/decide/close";
 export { seenOf } from "./visit/decide/seen";
 export { afterCommand, type By, type Fact, withFacts } from "./visit/facts";
+export { feederKindOf } from "./visit/feeder";
 export { gasLock } from "./visit/gas-lock";
+export { type HoldBasis, holdOf } from "./visit/hold";
 export { callsAfter, horizonOf, minutesAt } from "./visit/horizon";
 export { type Judgement, judge } from "./visit/judgement";
 export { hasJets, type LabelDoseHere, labelCode, labelledAt, shelfFor, spoiledBy } from "./visit/labelled";

@@ -9,14 +9,16 @@ import loadHighs from "highs";
 import { type Highs, solverOf } from "#core";
 import { type Hand, runLoop, type Tally } from "../core/loop/firm.fixtures";
 import { byTable, goodHand, whoKnows } from "../core/loop/hands.fixtures";
-import { byPlan } from "../core/loop/pelagon.fixtures";
+import { byPlan, byRule } from "../core/loop/pelagon.fixtures";
 import { WORLDS, type World } from "../core/loop/physics.fixtures";
 import { sized } from "./lib/bench.mjs";
 
 const HANDS: Record<string, (world: World) => Hand> = {
   table: byTable,
   "good hand": goodHand,
-  plan: byPlan,
+  plan: () => byPlan(),
+  rule: byRule,
+  "plan, held": () => byPlan({ holds: true }),
   "who knows": whoKnows,
 };
 
@@ -26,6 +28,7 @@ interface Job {
   hand: string;
   basins: number;
   weeks: number;
+  since: number;
 }
 
 interface Row extends Job {
@@ -53,7 +56,9 @@ if (!isMainThread) {
   const [firms = sized(3, 1), basins = sized(20, 8), weeks = sized(16, 10)] = process.argv
     .slice(2)
     .map(Number);
-  const hands = process.env.HANDS?.split(",") ?? Object.keys(HANDS);
+  // Counted from the week on in which what would hold a water can have been taken up.
+  const since = Number(process.env.SINCE ?? 0);
+  const hands = process.env.HANDS?.split(";") ?? Object.keys(HANDS);
   const jobs: Job[] = hands.flatMap((hand) =>
     (Object.keys(WORLDS) as World[]).flatMap((world) =>
       Array.from({ length: firms as number }, (_, index) => ({
@@ -62,6 +67,7 @@ if (!isMainThread) {
         hand,
         basins: basins as number,
         weeks: weeks as number,
+        since,
       })),
     ),
   );
@@ -128,7 +134,7 @@ function print(rows: readonly Row[], hands: readonly string[]): void {
     "indexLow",
   ] as const;
   console.log(
-    `| | ${columns.join(" | ")} | money | minutes | late | pH held | FC held | warned, came | missed |`,
+    `| | ${columns.join(" | ")} | money | calls a week | minutes | late | pH held | FC held | warned, came | missed |`,
   );
   for (const [name, isOf] of groups)
     for (const hand of hands) {
@@ -146,7 +152,7 @@ function print(rows: readonly Row[], hands: readonly string[]): void {
       const share = (a: keyof Tally, b: keyof Tally) =>
         sum(b) > 0 ? `${((100 * sum(a)) / sum(b)).toFixed(0)}` : "";
       console.log(
-        `| ${name}, ${hand} (${of.length}) | ${cells.join(" | ")} | ${(sum("money") / of.length).toFixed(0)} | ${(sum("minutes") / sum("calls")).toFixed(0)} | ${sum("late")} | ${share("phHeld", "phTold")} | ${share("chlorineHeld", "chlorineTold")} | ${sum("warnings")}, ${share("warningsCame", "warnings")} | ${sum("shortfallsUnwarned")} of ${sum("shortfalls")} |`,
+        `| ${name}, ${hand} (${of.length}) | ${cells.join(" | ")} | ${(sum("money") / of.length).toFixed(0)} | ${((sum("calls") * 7 * 24) / Math.max(1, sum("hours"))).toFixed(1)} | ${(sum("minutes") / sum("calls")).toFixed(0)} | ${sum("late")} | ${share("phHeld", "phTold")} | ${share("chlorineHeld", "chlorineTold")} | ${sum("warnings")}, ${share("warningsCame", "warnings")} | ${sum("shortfallsUnwarned")} of ${sum("shortfalls")} |`,
       );
     }
 }

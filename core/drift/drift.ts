@@ -1,5 +1,5 @@
 import { millisecondsInDay, millisecondsInHour } from "date-fns/constants";
-import { carbonDioxideAtRest, carbonDioxideShare } from "../products/effects";
+import { CONSERVED, carbonDioxideAtRest, carbonDioxideShare } from "../products/effects";
 import type { Conditions } from "../water/constants";
 import { solvePh } from "../water/equilibrium";
 import { molar } from "../water/molar";
@@ -23,6 +23,8 @@ export interface DriftStep {
   conditions: Conditions;
   /** CO2 that air would leave in the water, mol/L. */
   airHolds: number;
+  /** What somebody puts in at its beginning, mol/L of each total. */
+  given?: Drifting;
 }
 
 /** Steps are no longer than this: a day as one step is too coarse for the sun. */
@@ -107,7 +109,8 @@ export function driftOver(
 ): void {
   const fed = feeder === "none" ? 0 : molar.chlorine(habits.feeder);
   let start = 7.5;
-  for (const { days, sun, warmth, conditions, airHolds } of steps) {
+  for (const { days, sun, warmth, conditions, airHolds, given } of steps) {
+    if (given) for (const name of CONSERVED) water[name] += given[name];
     const { ph, hypochlorous } = solvePh(conditions, water, water.alkalinity, start);
     start = ph;
     const h = activity(ph);

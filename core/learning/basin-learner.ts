@@ -76,6 +76,8 @@ export interface Miss {
 const OWN_EVAPORATION = 0.6;
 /** Grams are weighed and measured to about this. */
 const DOSE_SCATTER = 0.04;
+/** What the people there measure out. */
+const SPOON_SCATTER = 0.2;
 /** Of what nobody wrote down, carbon and alkalinity may go so far apart, as a share. */
 const APART = 0.2;
 /** A habit that is none here starts out surer than this. */
@@ -372,7 +374,13 @@ export class BasinLearner {
     const believed = place === null ? 0 : (shared.mean[place] as number);
     const scale = Math.exp(believed - (this.about[VOLUME] as number));
     const perLitre = ((dose.grams / this.log.litres) * scale * MILLI) as number;
-    const amounts = TOTALS.map((name) => effect[name] * perLitre);
+    const { chance = 1 } = dose;
+    const amounts = TOTALS.map((name) => effect[name] * perLitre * chance);
+    // Of the full dose: by a spoon or a jug, and given or not.
+    const scatter =
+      dose.chance === undefined
+        ? DOSE_SCATTER
+        : Math.sqrt(SPOON_SCATTER ** 2 + (1 - chance) / Math.max(0.05, chance));
     const map = identity();
     const constant = new Float64Array(UNKNOWNS);
     const noise = new Float64Array(UNKNOWNS);
@@ -380,7 +388,7 @@ export class BasinLearner {
       // Less per litre, the larger the basin is than its book.
       map[row * UNKNOWNS + VOLUME] = -amount;
       constant[row] = amount * (1 + (this.about[VOLUME] as number));
-      noise[row] = (DOSE_SCATTER * amount) ** 2;
+      noise[row] = (scatter * amount) ** 2;
       const left = (mean[row] as number) + amount;
       if (left < 0) constant[row] = (constant[row] as number) - left;
     });

@@ -52,6 +52,8 @@ export interface LoggedDose {
   product: ProductId;
   strength: number;
   grams: number;
+  /** How likely it was given at all, where the people there were to give it; given by us without it. */
+  chance?: number | undefined;
   /** The delivery that it came from. */
   lot?: string | undefined;
 }

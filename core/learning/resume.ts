@@ -1,7 +1,9 @@
 import { millisecondsInHour } from "date-fns/constants";
 import type { Location } from "../drift/sun";
 import type { WeatherOfDay } from "../drift/surroundings";
+import { readingsOf } from "../water/equilibrium";
 import { asRead } from "../water/molar";
+import type { Sample } from "../water/sample";
 import { BasinLearner } from "./basin-learner";
 import { Shared } from "./belief";
 import { type BasinLog, isLearned, type LoggedVisit } from "./log";
@@ -112,4 +114,31 @@ export function posteriorAt(
   }
   learner.drift(at, shared);
   return posteriorOf(learner, shared) ?? posterior;
+}
+
+/**
+ * The water that a posterior stands for at its moment.
+ * @example sampleIn(posterior, posterior.at, { weather: [], location }).ph // 7.6
+ */
+export function sampleIn(
+  posterior: Posterior,
+  at: number,
+  { weather, location }: Omit<Since, "visits">,
+): Sample {
+  const { basin, kind, outdoors, feeder, litres, fill, mean } = posterior;
+  const log: BasinLog = {
+    id: basin,
+    kind,
+    outdoors,
+    feeder,
+    litres,
+    fill,
+    visits: warmth(posterior),
+    ahead: [],
+  };
+  const learner = BasinLearner.resumed(log, { weather: [...weather], location }, posterior);
+  return readingsOf({
+    ...learner.waterOf(Float64Array.from(mean)),
+    temperature: learner.around.temperature(at),
+  });
 }

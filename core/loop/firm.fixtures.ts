@@ -1,8 +1,10 @@
 import { millisecondsInDay, millisecondsInHour } from "date-fns/constants";
+import { dosesIn } from "../dosing/horizon/between";
 import { goalsOf, STEERED, type Steered } from "../dosing/plan/goals";
 import { PRICES } from "../dosing/plan/plan.fixtures";
 import type { Solver } from "../dosing/plan/programme";
 import { chlorineGoal } from "../dosing/plan/weighing";
+import type { Means } from "../hold/means";
 import type { BasinLog, FirmLog, LoggedDose, LoggedReading } from "../learning/log";
 import type { ProductId } from "../products/products";
 import { normal, type Random, seeded } from "../random";
@@ -49,6 +51,8 @@ export interface Deed {
   expected?: Partial<Record<Steered, { low: number; high: number }>>;
   /** How likely chlorine is under its floor at the next call, where that is said. */
   warned?: number;
+  /** What is done from now on to hold the water. */
+  takesUp?: readonly Means[];
 }
 
 /** Whoever plans; one for a firm, so that it may remember. */
@@ -118,6 +122,8 @@ export interface LoopPlan {
   world: World;
   basins: number;
   weeks: number;
+  /** What came before this week is not counted. */
+  since?: number;
 }
 
 const LOCATION = { latitude: 40, longitude: 0 };
@@ -140,7 +146,7 @@ export function limitsOf(basin: HiddenBasin, water: Sample, quantity: Steered) {
 }
 
 export function runLoop(
-  { seed, world, basins: count, weeks }: LoopPlan,
+  { seed, world, basins: count, weeks, since = 0 }: LoopPlan,
   hand: Hand,
   solver: Solver,
 ): LoopResult[] {
@@ -174,7 +180,7 @@ export function runLoop(
   const shelf = shelfOf(seed);
   const results = basins.map((basin) => ({ basin, tally: emptyTally() }));
   const open: { deed: Deed; at: number }[] = [];
-  const calls = basins.map((basin, index) => callsOf(basin, index, weeks * 7 + BEYOND));
+  const calls = basins.map((basin, index) => callsOf(basin, index % 5, weeks * 7 + BEYOND));
   const randoms = basins.map((_, index) => seeded(seed * 7919 + 101 * index + 7));
   for (let day = 0; day < weeks * 7; day++) {
     const sky = days[day] as Omit<Day, "bathing">;
@@ -195,23 +201,35 @@ export function runLoop(
           (calls[index] as number[]).shift();
           const before = open[index];
           if (before) account(tally, before.deed, basin, day >= LEARNED_AFTER * 7);
-          const next = (calls[index] as number[])
-            .slice(0, 3)
-            .map((one) => at + (one - day) * millisecondsInDay);
-          open[index] = { deed: visit(basin, log.basins[index] as BasinLog, at, next, own), at };
+          const nextCalls = () =>
+            (calls[index] as number[]).slice(0, 3).map((one) => at + (one - day) * millisecondsInDay);
+          const deed = visit(basin, log.basins[index] as BasinLog, at, nextCalls(), own);
+          open[index] = { deed, at };
+          if (deed.takesUp) {
+            takeUp(basin, log.basins[index] as BasinLog, deed.takesUp, at, own);
+            const [next] = callsOf(basin, day, 2 * day + 100).slice(1);
+            calls[index] = callsOf(basin, next ?? day + 7, weeks * 7 + BEYOND);
+          }
+          basin.theirs = theirDoses(basin, at, nextCalls()[0] ?? at);
+        }
+        if (basin.theirs[0] !== undefined && basin.theirs[0] <= at) {
+          basin.theirs.shift();
+          tally.money += giveTheirs(basin, log.basins[index] as BasinLog, at, own);
         }
         WORLDS[world](basin, at, { ...sky, bathing }, own);
-        if (open[index]) watch(tally, basin);
+        if (open[index] && day >= since * 7) watch(tally, basin);
       }
       if (open[index]) tally.money += (basin.setting * basin.litres * FEEDER_PRICE[basin.feeder]) / 1e6;
     });
     hand.night?.(log, day);
+    if (day === since * 7 - 1)
+      for (const { tally } of results) Object.assign(tally, { money: 0, minutes: 0, calls: 0, late: 0 });
   }
   return results;
 
   function visit(basin: HiddenBasin, book: BasinLog, at: number, next: number[], own: Random): Deed {
     const { tally } = results.find((one) => one.basin === basin) as LoopResult;
-    const readings = readAt(basin, book.visits.length, shelf, at, own);
+    const readings = readAt(basin, basin.calls++, shelf, at, own);
     const logged = { at, readings, doses: [] as LoggedDose[] };
     book.visits.push(logged);
     const deed = hand.call({ basin, read: lastRead(basin, book), readings, at, next, log, solver });
@@ -233,6 +251,91 @@ export function runLoop(
     return deed;
   }
 }
+
+/** What was said would hold it is done. */
+function takeUp(
+  basin: HiddenBasin,
+  book: BasinLog,
+  means: readonly Means[],
+  at: number,
+  random: Random,
+): void {
+  basin.isHeld = true;
+  for (const one of means) {
+    switch (one.code) {
+      case "calls":
+        basin.rhythm = RHYTHMS[one.aWeek] ?? [7 / one.aWeek];
+        break;
+      case "feeder":
+      case "floater":
+        if (basin.feeder === "none") {
+          basin.feeder = one.code === "floater" ? "tablets" : one.kind;
+          basin.feederWorth = Math.exp(0.25 * normal(random));
+          book.feeder = basin.feeder;
+          book.settings = [{ at: FIRST_DAY, value: 0 }];
+        }
+        basin.setting = one.to;
+        book.settings?.push({ at: at + millisecondsInHour, value: one.to });
+        break;
+      case "cover":
+        basin.own.unbound *= TRUE_COVER.sun;
+        basin.own.bound *= TRUE_COVER.sun;
+        basin.own.evaporation *= TRUE_COVER.evaporation;
+        basin.own.gas *= TRUE_COVER.gas;
+        break;
+      case "stabiliser":
+        basin.stabiliser = one.level;
+        break;
+      case "between":
+        basin.between = one;
+    }
+  }
+}
+
+/** Days between calls, so many a week. */
+const RHYTHMS: Record<number, readonly number[]> = {
+  1: [7],
+  2: [3, 4],
+  3: [2, 2, 3],
+  4: [2, 2, 2, 1],
+  5: [1, 1, 2, 1, 2],
+  6: [1, 1, 1, 1, 1, 2],
+  7: [1],
+};
+/** A cover does not do quite what it is thought to. */
+const TRUE_COVER = { sun: 0.38, evaporation: 0.4, gas: 0.6 } as const;
+/** People forget a dose in ten, and to say so of another. */
+const GIVEN = 0.9;
+const TOLD = 0.9;
+
+function theirDoses({ between }: HiddenBasin, from: number, until: number): number[] {
+  if (!between) return [];
+  const days = (until - from) / millisecondsInDay;
+  return Array.from(
+    { length: dosesIn(days, between.everyDays) },
+    (_, index) => from + (index + 1) * between.everyDays * millisecondsInDay,
+  );
+}
+
+/** @returns money for it */
+function giveTheirs(basin: HiddenBasin, book: BasinLog, at: number, random: Random): number {
+  const { between } = basin;
+  if (!between) return 0;
+  const isGiven = random() < GIVEN;
+  const isTold = isGiven && random() < TOLD;
+  const { product, strength, grams } = between;
+  if (isGiven) pour(basin, product, strength, grams, Math.exp(0.2 * normal(random)));
+  book.visits.push({
+    at,
+    readings: [],
+    doses: [{ at, product, strength, grams, chance: isTold ? SAID : UNSAID }],
+  });
+  return isGiven ? (grams / 1000) * (PRICES[product] ?? 5) : 0;
+}
+
+/** A dose that was said to be given, and one of which nobody said a word. */
+const SAID = 0.98;
+const UNSAID = 0.5;
 
 function account(tally: Tally, { expected, warned }: Deed, basin: HiddenBasin, isLearned: boolean): void {
   const truth = truthOf(basin);
@@ -273,10 +376,10 @@ function watch(tally: Tally, basin: HiddenBasin): void {
   if (index < -0.3) tally.indexLow++;
 }
 
-/** Days of the calls, from the first week on. */
-function callsOf({ rhythm }: HiddenBasin, index: number, until: number): number[] {
+/** Days of the calls, from one on. */
+function callsOf({ rhythm }: HiddenBasin, first: number, until: number): number[] {
   const days: number[] = [];
-  let day = index % 5;
+  let day = first;
   for (let turn = 0; day < until; turn++) {
     days.push(day);
     day += rhythm[turn % rhythm.length] as number;

@@ -1,3 +1,4 @@
+import type { Between } from "../dosing/horizon/problem";
 import { effectPerGram, type ProductId } from "../products/products";
 import { normal, type Random, seeded } from "../random";
 import type { RangeSet, Surface } from "../ranges/range-set";
@@ -35,6 +36,15 @@ export interface HiddenBasin {
   rhythm: readonly number[];
   minutes: number;
   own: Own;
+  /** What the people there give between the calls, and when they are to; nothing where nobody asked them to. */
+  between: Between | null;
+  theirs: number[];
+  /** Stabiliser that is kept whatever the set says, mg/L. */
+  stabiliser: number | null;
+  /** Calls so far. */
+  calls: number;
+  /** Somebody follows what would hold it. */
+  isHeld: boolean;
 }
 
 /** What a basin does by itself; what each number means is its physics' own. */
@@ -131,6 +141,11 @@ export function hiddenBasin(index: number, random: Random): HiddenBasin {
       bathers: between(0.2, 0.45),
       helper: 0,
     },
+    between: null,
+    theirs: [],
+    stabiliser: null,
+    calls: 0,
+    isHeld: false,
   };
 }
 

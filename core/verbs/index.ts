@@ -3,6 +3,7 @@ import { balance, balanceSchema } from "./balance";
 import { convert, convertSchema } from "./convert";
 import { dose, doseSchema } from "./dose";
 import { effect, effectSchema } from "./effect";
+import { holdLine, holdSchema } from "./hold";
 import { judge, judgeSchema } from "./judge";
 import { learn, learnSchema } from "./learn";
 import { plan, planSchema } from "./plan";
@@ -71,6 +72,21 @@ answers {"now":[{"product","compound","grams","how","begins","ends","waitMinutes
 with "still":true one plan for a water that does not drift, with alternatives:
  {"plans":[{"name","amounts","replaced","aerated","cost","predicted","steps","way","warnings","indexOutside","fetch","settled"}],"rangeSet","assumed","leftAlone"}
 "way" holds the water after every portion, air and replacement, with its step`,
+  },
+  hold: {
+    answer: (line: string, _solver?: Solver) => answerLine(holdLine, line),
+    schema: holdSchema,
+    help: `hold: how much of four weeks chlorine and pH are right as a basin is kept, and what would hold it.
+  {"water":{"ph":7.6,"totalAlkalinity":100,"calciumHardness":300,"cyanuricAcid":40,"freeChlorine":2},
+   "basin":{"litres":40000,"kind":"pool"},"rangeSet":"outdoor-fixed-band","products":["sodium-hypochlorite","hydrochloric-acid"],
+   "calls":[7,14],"sets":["held-by-hocl"],"layman":true,"callPrice":30,"callMinutes":40}
+  a line as for plan, without "still"; the calls are repeated as they follow one another; "sets" are range sets that
+  the law would allow instead; "layman": whether people there may dose; optional: "belief" (as learn answers it) and
+  "between" as for plan, what is given there already
+answers {"asItIs":{"right":{"value","low","high"},"under","over","phHigh","phLow","cost","minutes","theirMinutes","calls"},
+  "ways":[{"means":[{"code":"calls"|"feeder"|"floater"|"cover"|"stabiliser"|"range-set"|"between",…}],"right",…}],
+  "cheapest","short":{"day","chance","by","days","wanted","most"},"days","promised","location","rangeSet","assumed"}, ${FAULT}
+shares of the time, 0 to 1; cost, minutes, theirMinutes and calls in 30 days; "between" in g as sold every so many days`,
   },
   judge: {
     answer: (line: string, _solver?: Solver) => answerLine(judge, line),

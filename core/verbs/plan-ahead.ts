@@ -2,15 +2,23 @@ import { millisecondsInDay } from "date-fns/constants";
 import { fedPrice } from "../dosing/horizon/feeders";
 import { knownToday } from "../dosing/horizon/known";
 import { horizonPlan } from "../dosing/horizon/plan";
-import { type Feeder, MINUTES_LIMITS, MOST_CALLS, USUAL_MINUTES } from "../dosing/horizon/problem";
+import {
+  type Between,
+  type Feeder,
+  type HorizonProblem,
+  MINUTES_LIMITS,
+  MOST_CALLS,
+  USUAL_MINUTES,
+} from "../dosing/horizon/problem";
 import type { ToldHabits } from "../dosing/horizon/rates";
 import { STEERED } from "../dosing/plan/goals";
 import type { Solver } from "../dosing/plan/programme";
 import type { DriftPlace } from "../drift/habits";
-import { InputFault, numberWithin } from "../fault";
+import { InputFault, known, numberWithin } from "../fault";
 import type { LoggedReading } from "../learning/log";
 import { USUAL_FILL } from "../learning/start-water";
 import { addTo } from "../products/effects";
+import { PRODUCT_IDS, PRODUCTS, type ProductId } from "../products/products";
 import type { Figure } from "../uncertainty/figure";
 import { usualSpreads } from "../uncertainty/spread";
 import { readingsOf } from "../water/equilibrium";
@@ -31,6 +39,7 @@ export const AHEAD_KEYS = [
   "habits",
   "belief",
   "feeder",
+  "between",
   "weather",
   "location",
 ] as const;
@@ -55,11 +64,11 @@ const FARTHEST_DAYS = 60;
 /** What a feeder can give over what it gives, where nobody said. */
 const FEEDER_REACH = 2.5;
 
-export function planAhead(
+/** What a line asks of the calls ahead, as a problem. */
+export function horizonOfLine(
   line: Fields,
   { input, setting, set, surface, place }: PlanLine,
-  solver: Solver,
-): object {
+): HorizonProblem {
   const minutes = numberWithin(
     "minutes",
     givenOr(line, "minutes", USUAL_MINUTES),
@@ -103,21 +112,26 @@ export function planAhead(
     tablets: asked?.kind === "tablets",
     cell: asked?.kind === "saltCell",
   };
-  const plan = horizonPlan(
-    {
-      still: { input: posed, setting, set, surface, spreads: usualSpreads(input.water), leftAlone: [] },
-      from,
-      calls,
-      minutes,
-      rates,
-      believed,
-      feeder,
-      outdoors: place.outdoors,
-      location,
-      weather,
-    },
-    solver,
-  );
+  return {
+    still: { input: posed, setting, set, surface, spreads: usualSpreads(input.water), leftAlone: [] },
+    from,
+    calls,
+    minutes,
+    rates,
+    believed,
+    feeder,
+    between: betweenOf(line.between),
+    outdoors: place.outdoors,
+    location,
+    weather,
+  };
+}
+
+export function planAhead(line: Fields, asked: PlanLine, solver: Solver): object {
+  const problem = horizonOfLine(line, asked);
+  const { location } = problem;
+  const { input } = asked;
+  const plan = horizonPlan(problem, solver);
   const times = (at: number | null) => (at === null ? null : new Date(at).toISOString());
   let water = totalsOf(input.water);
   return {
@@ -253,6 +267,26 @@ function feederOf(value: unknown): AskedFeeder | null {
   return { kind, ...number("now", 50), ...number("most", 100), ...number("pricePerKg", 10_000) };
 }
 
+/** What the people there give between the calls. */
+function betweenOf(value: unknown): Between | null {
+  if (value === undefined || value === null) return null;
+  const fields = fieldsOf("between", value);
+  onlyKeys("between.", fields, ["product", "strength", "grams", "everyDays"]);
+  known("between.product", fields.product, PRODUCTS);
+  const product = fields.product as ProductId;
+  return {
+    product,
+    strength: numberWithin(
+      "between.strength",
+      givenOr(fields, "strength", PRODUCTS[product].strength),
+      0.01,
+      1.2,
+    ),
+    grams: numberWithin("between.grams", fields.grams, 0, 100_000),
+    everyDays: numberWithin("between.everyDays", fields.everyDays, 0.5, 60),
+  };
+}
+
 const number = (description: string, more: object = {}) => ({ type: "number", description, ...more });
 const time = { type: "string", format: "date-time" } as const;
 
@@ -285,6 +319,18 @@ export const aheadProperties = {
     description:
       "its kind, or an object: what it gives now and can give, mg/L of chlorine a day, and money a kg of it",
     anyOf: [{ enum: FEEDERS }, { type: "object" }],
+  },
+  between: {
+    type: "object",
+    description: "what the people there give after so many days without a call, again and again, g as sold",
+    properties: {
+      product: { enum: PRODUCT_IDS },
+      strength: number("the usual one when left out"),
+      grams: number("a dose", { minimum: 0 }),
+      everyDays: number("days", { minimum: 0.5 }),
+    },
+    required: ["product", "grams", "everyDays"],
+    additionalProperties: false,
   },
   weather: { type: "array", description: "as `learn` takes it" },
   location: {

@@ -85,6 +85,10 @@ export interface Firm {
   persulfateDose: number;
   /** For pouring at a call, with every separation, minutes. */
   callMinutes: number;
+  /** Money for a call beside what is poured. */
+  callPrice: number;
+  /** Compounds that the people at a basin may be asked to dose. */
+  laymen: ProductId[];
   /** What is tested and done how often, where it is not as usual. */
   cadence: CadenceChange | null;
 }

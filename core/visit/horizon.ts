@@ -1,14 +1,7 @@
-import { fedPrice } from "../dosing/horizon/feeders";
 import { type KnownBy, knownToday } from "../dosing/horizon/known";
-import {
-  type Feeder,
-  type HorizonProblem,
-  MINUTES_LIMITS,
-  MOST_CALLS,
-  USUAL_MINUTES,
-} from "../dosing/horizon/problem";
+import { type HorizonProblem, MINUTES_LIMITS, MOST_CALLS, USUAL_MINUTES } from "../dosing/horizon/problem";
 import type { NoPlan } from "../dosing/plan/problem";
-import type { DriftPlace, FeederKind } from "../drift/habits";
+import type { DriftPlace } from "../drift/habits";
 import { locationOf } from "../drift/location";
 import type { LoggedReading } from "../learning/log";
 import { POSTERIOR_VERSION } from "../learning/posterior";
@@ -19,19 +12,14 @@ import { dayIn, daysBetween, noonIn } from "../schedule/days";
 import { mayActOn } from "../testing/doubt";
 import { totalsOf } from "../water/sample";
 import { bathingAt } from "./bathing";
+import { feederKindOf, feederOf } from "./feeder";
 import { problemOf } from "./problem";
 import type { OpenedVisit } from "./visit";
 
 /** What a visit's plan over the next calls is asked for. */
 
-const FEEDERS: Record<string, FeederKind> = { tablets: "tablets", liquid: "pump", "salt-cell": "saltCell" };
 /** What lies farther ahead is another season's. Days */
 const FARTHEST_DAYS = 30;
-/** A pump that nobody wrote the hours of. */
-const USUAL_PUMP_HOURS = 12;
-/** What a feeder can give over what it gives, where nobody wrote it down. */
-const FEEDER_REACH = 2.5;
-
 /**
  * The calls after a visit, as the basin's plan has them: the nearest few.
  * @example callsAfter(opened).length // 3
@@ -66,9 +54,11 @@ export function horizonOf(opened: OpenedVisit, minutes = minutesAt(opened)): Hor
   const still = problemOf(opened);
   if ("reason" in still) return still;
   const { basin, firm, visit } = opened;
-  const kind =
-    FEEDERS[basin.equipment.feeder ?? ""] ?? (basin.sanitiser === "salt-cell" ? "saltCell" : "none");
-  const place: DriftPlace = { kind: mixesLike(basin.kind), outdoors: !basin.indoors, feeder: kind };
+  const place: DriftPlace = {
+    kind: mixesLike(basin.kind),
+    outdoors: !basin.indoors,
+    feeder: feederKindOf(basin),
+  };
   const from = visit.startedAt.getTime();
   const location = locationOf(firm.timeZone, visit.startedAt);
   const { water, fill, litres, products } = still.input;
@@ -82,6 +72,7 @@ export function horizonOf(opened: OpenedVisit, minutes = minutesAt(opened)): Hor
     location,
     weather: [],
   });
+  const feeder = feederOf(basin, rates.feeder, litres, products);
   return {
     still,
     from,
@@ -89,7 +80,7 @@ export function horizonOf(opened: OpenedVisit, minutes = minutesAt(opened)): Hor
     minutes: Math.min(MINUTES_LIMITS.high, Math.max(MINUTES_LIMITS.low, minutes)),
     rates,
     believed,
-    feeder: kind === "none" ? null : { ...feederOf(opened, kind, rates.feeder, litres, products), gives },
+    feeder: feeder && { ...feeder, gives },
     outdoors: !basin.indoors,
     closed: isShut(opened),
     location,
@@ -130,19 +121,4 @@ const loggedReadings = ({ readings }: OpenedVisit): LoggedReading[] =>
 function isShut(opened: OpenedVisit): boolean {
   const { state } = bathingAt(opened);
   return state === "closed" || state === "untested";
-}
-
-function feederOf(
-  { basin }: OpenedVisit,
-  kind: Feeder["kind"],
-  now: number,
-  litres: number,
-  products: Parameters<typeof fedPrice>[1],
-): Feeder {
-  const { cellGrams, pumpHours } = basin.equipment;
-  const most =
-    kind === "saltCell" && cellGrams !== null
-      ? (cellGrams * (pumpHours ?? USUAL_PUMP_HOURS) * 1000) / litres
-      : FEEDER_REACH * now;
-  return { kind, most: Math.max(most, now), pricePerKg: fedPrice(kind, products) };
 }

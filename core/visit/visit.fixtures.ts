@@ -57,6 +57,8 @@ export const brought = (change: Partial<Brought> = {}): Brought => ({
     fillRate: 1500,
     persulfateDose: 24,
     callMinutes: 40,
+    callPrice: 30,
+    laymen: ["sodium-hypochlorite", "calcium-hypochlorite", "dichlor"],
     cadence: null,
   },
   basin: {

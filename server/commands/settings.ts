@@ -1,5 +1,5 @@
 import Joi from "joi";
-import { type CadenceChange, type Firm, MINUTES_LIMITS, STATION_ORDER, type UnitSystem } from "#core";
+import { type CadenceChange, type Firm, LAYMAN_CHOICE, MINUTES_LIMITS, STATION_ORDER, type UnitSystem } from "#core";
 import { rangeSetSchema } from "#core/schemas";
 import { changesBetween, note } from "../db/audit";
 import {
@@ -46,6 +46,10 @@ export const SETTINGS_COMMANDS = {
       fillRate: Joi.number().min(10).max(1_000_000).required(),
       persulfateDose: Joi.number().min(1).max(500).required(),
       callMinutes: Joi.number().integer().min(MINUTES_LIMITS.low).max(MINUTES_LIMITS.high),
+      callPrice: Joi.number().min(0).max(10_000),
+      laymen: Joi.array()
+        .items(Joi.valid(...LAYMAN_CHOICE))
+        .unique(),
       seasonStart: monthDaySchema,
       currency: Joi.valid(...Intl.supportedValuesOf("currency")),
     }),

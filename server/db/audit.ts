@@ -20,6 +20,8 @@ const AUDIT_ACTIONS = [
   "member-let-in",
   "share-made",
   "share-withdrawn",
+  "card-made",
+  "card-withdrawn",
   "feed-made",
   "feed-withdrawn",
   "basin-changed",

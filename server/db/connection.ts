@@ -32,6 +32,18 @@ export function asHolder<T>(
   });
 }
 
+/** Runs `work` for somebody who holds a card's link: that card, its basin's name, and what is said of it. */
+export function asCardHolder<T>(
+  db: Database,
+  { firmId, cardId }: { firmId: string; cardId: string },
+  work: (scope: FirmScope) => Promise<T>,
+): Promise<T> {
+  return db.transaction().execute(async (scope) => {
+    await enter(scope, "pelagon_card", { "pelagon.firm": firmId, "pelagon.card": cardId });
+    return work(scope);
+  });
+}
+
 /** Runs `work` in a transaction that can only read, and sees what stands under the sites of a reader. */
 export function asReader<T>(
   db: Database,
@@ -59,7 +71,7 @@ export function asGate<T>(db: Database, work: (scope: GateScope) => Promise<T>):
  */
 async function enter(
   scope: Transaction<DB>,
-  role: "pelagon_app" | "pelagon_reader" | "pelagon_gate",
+  role: "pelagon_app" | "pelagon_reader" | "pelagon_gate" | "pelagon_card",
   settings: Record<string, string>,
 ): Promise<void> {
   const said = Object.entries(settings).map(

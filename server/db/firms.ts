@@ -1,5 +1,5 @@
 import { sql } from "kysely";
-import type { CadenceChange, Firm, UnitSystem } from "#core";
+import { type CadenceChange, type Firm, isProductId, type ProductId, type UnitSystem } from "#core";
 import { asGate, type Database, type FirmScope } from "./connection";
 
 const COLUMNS = [
@@ -12,6 +12,8 @@ const COLUMNS = [
   "firm.fill_rate",
   "firm.persulfate_dose",
   "firm.call_minutes",
+  "firm.call_price",
+  "firm.layman_products",
   "firm.cadence",
 ] as const;
 
@@ -31,6 +33,8 @@ export const firmFrom = (row: FirmRow): Firm => ({
   fillRate: row.fill_rate,
   persulfateDose: row.persulfate_dose,
   callMinutes: row.call_minutes,
+  callPrice: row.call_price,
+  laymen: row.layman_products.filter(isProductId),
   cadence: row.cadence as CadenceChange | null,
 });
 
@@ -42,6 +46,8 @@ export type Rates = Pick<Firm, "fillRate" | "persulfateDose" | "seasonStart"> & 
   currency?: string;
   /** Left out to leave it as it is. */
   callMinutes?: number;
+  callPrice?: number;
+  laymen?: ProductId[];
 };
 
 export const ratesOf = ({
@@ -50,12 +56,16 @@ export const ratesOf = ({
   seasonStart,
   currency,
   callMinutes,
+  callPrice,
+  laymen,
 }: Firm): Required<Rates> => ({
   currency,
   fillRate,
   persulfateDose,
   seasonStart,
   callMinutes,
+  callPrice,
+  laymen,
 });
 
 /** What recipes and the shelf go by, for the whole firm. */
@@ -67,6 +77,8 @@ export async function setRates(scope: FirmScope, rates: Rates): Promise<void> {
       persulfate_dose: rates.persulfateDose,
       season_start: rates.seasonStart,
       ...(rates.callMinutes === undefined ? {} : { call_minutes: rates.callMinutes }),
+      ...(rates.callPrice === undefined ? {} : { call_price: rates.callPrice }),
+      ...(rates.laymen === undefined ? {} : { layman_products: rates.laymen }),
       ...(rates.currency ? { currency: rates.currency } : {}),
     })
     .execute();

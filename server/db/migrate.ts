@@ -36,7 +36,7 @@ const asGateKeeper = (owner: Database, statement: RawBuilder<unknown>) =>
     await statement.execute(scope);
   });
 
-/** Lets a role serve pages: it may take the three roles behind the walls, and owns and makes nothing. */
+/** Lets a role serve pages: it may take the four roles behind the walls, and owns and makes nothing. */
 async function admit(owner: Database, role: string): Promise<void> {
   const { rows } = await sql<{ own: boolean; database: string }>`
     select current_user = ${role} as own, current_database() as database`.execute(owner);
@@ -44,7 +44,7 @@ async function admit(owner: Database, role: string): Promise<void> {
   if (here && !here.own) {
     await sql`revoke create, temporary on database ${sql.id(here.database)} from public`.execute(owner);
     await sql`grant connect on database ${sql.id(here.database)} to ${sql.id(role)}`.execute(owner);
-    await sql`grant pelagon_app, pelagon_gate, pelagon_reader to ${sql.id(role)}`.execute(owner);
+    await sql`grant pelagon_app, pelagon_gate, pelagon_reader, pelagon_card to ${sql.id(role)}`.execute(owner);
   }
   await asGateKeeper(owner, sql`grant execute on function session_behind to ${sql.id(role)}`);
   for (const [name, value] of Object.entries(SETTINGS))

@@ -123,6 +123,31 @@ export interface Bottle {
   reagent: string;
 }
 
+export interface Card {
+  basin_id: string;
+  content: Json;
+  firm_id: string;
+  id: string;
+  made_at: Timestamp;
+  made_by: string;
+  token_hash: Buffer;
+  withdrawn_at: Timestamp | null;
+}
+
+export interface CardEntry {
+  at: Timestamp;
+  card_id: string;
+  content: Json;
+  firm_id: string;
+  id: string;
+  kind: string;
+  /**
+   * the dose or the day that it is said of: told twice it is one
+   */
+  slot: string;
+  withdrawn_at: Timestamp | null;
+}
+
 export interface Command {
   answer: Json | null;
   device: string | null;
@@ -228,6 +253,10 @@ export interface Firm {
    * for pouring at a call, with every separation
    */
   call_minutes: Generated<number>;
+  /**
+   * money for a call beside what is poured
+   */
+  call_price: Generated<number>;
   created_at: Generated<Timestamp>;
   /**
    * of its prices, ISO 4217
@@ -243,6 +272,10 @@ export interface Firm {
    */
   forget_days: number | null;
   id: string;
+  /**
+   * compounds that the people at a basin may be asked to dose
+   */
+  layman_products: Generated<string[]>;
   name: string;
   /**
    * by the label, grams a cubic metre
@@ -292,6 +325,10 @@ export interface Learned {
   basin_id: string;
   content: Json;
   firm_id: string;
+  /**
+   * how much of the time its chlorine and pH are right, and by what other means; null where that is not told
+   */
+  hold: Json | null;
   learned_at: Timestamp;
   /**
    * of the learner
@@ -623,6 +660,10 @@ export interface Visit {
    * whether the water might be used as the visit left it, and why not; null where nobody worked it out
    */
   bathing: Json | null;
+  /**
+   * what the feeder was left to give, mg/L of chlorine a day; null where nobody wrote it down
+   */
+  feeder_setting: number | null;
   finished_at: Timestamp | null;
   firm_id: string;
   id: string;
@@ -663,6 +704,8 @@ export interface DB {
   basin_event: BasinEvent;
   basin_volume: BasinVolume;
   bottle: Bottle;
+  card: Card;
+  card_entry: CardEntry;
   command: Command;
   delivery: Delivery;
   dose: Dose;

@@ -8,6 +8,7 @@ import { addShares } from "../../products/effects";
 import { effectPerGram, type MolarEffect } from "../../products/products";
 import { type Totals, totalsOf } from "../../water/sample";
 import type { PlanProduct } from "../plan/input";
+import { withDoses } from "./between";
 import type { HorizonProblem } from "./problem";
 
 /** Grams of each product at each call, now first, and what is set when leaving. */
@@ -55,7 +56,9 @@ export class Ahead {
     const place = { kind: still.setting.kind, outdoors: problem.outdoors, feeder: this.feeder };
     const around = surroundingsOf(place, location, weather, [{ at: from, value: water.temperature }]);
     const times = [from, ...calls];
-    this.gaps = calls.map((call, index) => stepsBetween(this.start, times[index] as number, call, around));
+    this.gaps = calls.map((call, index) =>
+      withDoses(stepsBetween(this.start, times[index] as number, call, around), problem.between, litres),
+    );
     this.days = this.gaps.map((steps) => steps.reduce((sum, { days }) => sum + days, 0));
   }
 

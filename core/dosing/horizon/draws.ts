@@ -104,8 +104,8 @@ function drawStrengths({ products }: Ahead, strength: Float64Array, random: Rand
 }
 
 /** A draw of the unknowns: a water, its rates, and its volume over the book's. */
-function readDraw(
-  { start, problem }: Ahead,
+export function readDraw(
+  { start, problem }: Pick<Ahead, "start" | "problem">,
   x: Float64Array,
 ): { water: Totals; own: Habits; volume: number } {
   const water = { ...start };
@@ -135,7 +135,7 @@ const LEAST_TOTAL: Partial<Record<(typeof TOTALS)[number], number>> = { inorgani
 const MOST_OFF = 2.5;
 
 /** The habits over a gap: the scatter of its days, in their mean. */
-function gapHabits(
+export function gapHabits(
   own: Habits,
   fed: number,
   days: number,
@@ -155,7 +155,7 @@ function gapHabits(
 }
 
 /** What the processes leave out over a gap, in place. */
-function leaveOut(water: Totals, days: number, { scales }: Believed, random: Random): void {
+export function leaveOut(water: Totals, days: number, { scales }: Believed, random: Random): void {
   const root = Math.sqrt(days) / MILLI;
   for (const name of ["alkalinity", "inorganicCarbon", "calcium", "cyanurate"] as const)
     water[name] = Math.max(

@@ -2,6 +2,7 @@ import type { FeederKind, Habits } from "../../drift/habits";
 import type { Location } from "../../drift/sun";
 import type { WeatherOfDay } from "../../drift/surroundings";
 import type { Posterior } from "../../learning/posterior";
+import type { Product } from "../../products/products";
 import type { PlanProblem } from "../plan/shown";
 
 /** What a plan over several calls is asked for. Plain data: it crosses into a worker. */
@@ -19,6 +20,8 @@ export interface HorizonProblem {
   /** And all of it with how sure it is, as one: today's water, the rates, the volume. */
   believed: Believed;
   feeder: Feeder | null;
+  /** What the people there put in between the calls. */
+  between?: Between | null;
   outdoors: boolean;
   /** Something closes the basin, or nothing says that it may be used: only a test opens it. */
   closed?: boolean;
@@ -42,6 +45,12 @@ export interface Feeder {
   gives?: number;
   /** Money for a kilogram of chlorine out of it. */
   pricePerKg: number;
+}
+
+/** A dose that the people at a basin give themselves: on every so many days after a call, until the next. */
+export interface Between extends Product {
+  grams: number;
+  everyDays: number;
 }
 
 /** Half an hour of hands at a basin, and a little. */

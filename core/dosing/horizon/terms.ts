@@ -135,7 +135,7 @@ const near = (terms: Term[], moment: Moment, what: Steered, aim: number, price: 
 /** Alkalinity, calcium and stabiliser are looked at where a call finds them; the first call's doses count at the second. */
 function slow(
   terms: Term[],
-  { input, weights, offsets }: Asked,
+  { input, weights, offsets, ahead }: Asked,
   moment: Moment,
   what: (typeof SLOW)[number],
 ): void {
@@ -143,7 +143,9 @@ function slow(
   if (!goal.known) return;
   const off = offsets[moment.kind][moment.call]?.[what] as readonly number[];
   const half = halfWidth(what, goal);
-  const fades = FADES ** Math.max(0, moment.call - 1);
+  // What a call finds stood so for the time since the one before.
+  const days = ahead.days[moment.call - 1] ?? WEEK;
+  const fades = FADES ** Math.max(0, moment.call - 1) * Math.max(LEAST_WEEKS, days / WEEK);
   const outside = (weights.outside / half) * fades;
   const unsure = (weights.unsure / half) * fades;
   const { low, high } = goal;

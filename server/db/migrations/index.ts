@@ -15,6 +15,7 @@ import * as labels from "./0013-labels";
 import * as practised from "./0014-practised";
 import * as incidents from "./0015-incidents";
 import * as counts from "./0016-counts";
+import * as held from "./0017-held";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -34,4 +35,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0014-practised": practised,
   "0015-incidents": incidents,
   "0016-counts": counts,
+  "0017-held": held,
 };
