@@ -4,7 +4,14 @@ import type { SignInLimits } from "#server/auth/limits";
 import { hasOwnFirm, type SetupCode } from "#server/auth/setup-code";
 import type { NamedAuthor } from "#server/author";
 import { isAway, isBarred, isMisfit } from "#server/db/away";
-import { asFirm, asHolder, asReader, type Database, type FirmScope } from "#server/db/connection";
+import {
+  asCardHolder,
+  asFirm,
+  asHolder,
+  asReader,
+  type Database,
+  type FirmScope,
+} from "#server/db/connection";
 import { noteFull } from "#server/db/readiness";
 import { type SignedIn, sessionOf } from "#server/db/sessions";
 import type { Uploads } from "#server/exchange/import/uploads";
@@ -97,6 +104,18 @@ export const byLink = <T>(
   firmId: string,
   work: (scope: FirmScope) => Promise<T>,
 ): Promise<T> => answered(() => asHolder(context.get(databaseContext), firmId, work));
+
+/** Runs work for somebody who holds a card's link: on what that card is, and what is said of it. */
+export const byCard = <T>(
+  context: Context,
+  card: { firmId: string; cardId: string },
+  work: (scope: FirmScope, now: Date) => Promise<T>,
+): Promise<T> =>
+  answered(() =>
+    asCardHolder(context.get(databaseContext), card, (scope) =>
+      work(scope, context.get(servicesContext).now()),
+    ),
+  );
 
 /** Lets somebody in or out: hands the database on to what goes through the gate. */
 export const atGate = <T>(context: Context, work: (db: Database, now: Date) => Promise<T>): Promise<T> =>

@@ -337,6 +337,7 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
     const ownerUrl = config.databaseOwnerUrl ?? config.databaseUrl;
     const learnWith: LearnWith = {
       learn: work.learn,
+      hold: work.hold,
       weatherBetween: (...span) => weatherBetween(services.weather, ...span),
     };
     const start = () =>

@@ -72,6 +72,7 @@ export { daylightHours } from "./drift/sun";
 export { type Surroundings, surroundingsOf, type WeatherOfDay } from "./drift/surroundings";
 export { InputFault, numberWithin } from "./fault";
 export {
+  CARD_DAYS,
   type CardContent,
   type CardEntry,
   loggedOf,
@@ -82,7 +83,7 @@ export {
   slotsBetween,
 } from "./hold/card";
 export { type Held, type HoldAnswer, PROMISED, type Shortfall } from "./hold/hold";
-export { LAYMAN_CHOICE, type Measured, measuredOut, SPOONS } from "./hold/layman";
+export { chlorineIn, LAYMAN_CHOICE, type Measured, measuredOut, SPOONS } from "./hold/layman";
 export type { Means } from "./hold/means";
 export type { WaterBalance } from "./judging/balance";
 export {
@@ -109,7 +110,7 @@ export type { Notice } from "./judging/notices/notice";
 export { USUAL_WINDOW } from "./judging/notices/saturated";
 export type { HabitFigures } from "./learning/figures";
 export { type BasinLearned, type FirmLearned, learnFirm } from "./learning/learn";
-export type { FirmLog, Learned, LoggedDose, LoggedReading } from "./learning/log";
+export type { FeederSetting, FirmLog, Learned, LoggedDose, LoggedReading, LoggedVisit } from "./learning/log";
 export {
   type Crossing,
   chanceUnder,

@@ -63,6 +63,25 @@ export async function fillFirm(db: Database, firm: Firm): Promise<void> {
       given_grams: 5,
       given_at: at,
     });
+    const card = uuid();
+    await put("card", {
+      firm_id,
+      id: card,
+      basin_id,
+      token_hash: token(),
+      content: JSON.stringify({ product: "dichlor", strength: 0.56, grams: 28.5, everyDays: 1 }),
+      made_by: member_id,
+      made_at: at,
+    });
+    await put("card_entry", {
+      ...ids,
+      id: uuid(),
+      card_id: card,
+      kind: "given",
+      slot: "2026-05-05",
+      at: later,
+      content: "{}",
+    });
     await put("photo", { ...ids, ...of, visit_id: visit, kind: "image/png", bytes: token(), taken_at: at });
     await put("bottle", {
       firm_id,

@@ -89,8 +89,15 @@ export const incidentCommand: PageCommand<"report-incident" | "end-incident"> = 
 
 export const closeCommand: PageCommand<"close"> = {
   command(body) {
-    const { id, note = "" } = fieldsOf(body);
-    return { id, name: "close", given: { note: unchecked(note) } };
+    const { id, note = "", feederSetting = "" } = fieldsOf(body);
+    const typed = String(feederSetting).trim().replace(",", ".");
+    // What is no number goes out as it stands, so that the answer can name it.
+    const setting = typed === "" ? null : Number.isNaN(Number(typed)) ? typed : Number(typed);
+    return {
+      id,
+      name: "close",
+      given: { note: unchecked(note), ...(setting === null ? {} : { feederSetting: unchecked(setting) }) },
+    };
   },
   next: (_, answer) => (answer === "before" ? "?closed=before" : ""),
 };

@@ -12,6 +12,7 @@ import {
   locationOf,
   nextCall,
   noonIn,
+  PROMISED,
   placeOf,
   pointAt,
   type Range,
@@ -23,6 +24,7 @@ import {
 } from "#core";
 import { isUuid } from "#server/commands/fields";
 import { basinById } from "#server/db/basins";
+import { cardOf, entriesOf } from "#server/db/cards";
 import type { FirmScope } from "#server/db/connection";
 import { dosesOfVisits, findingsOfVisits } from "#server/db/doses";
 import { firmOf } from "#server/db/firms";
@@ -63,6 +65,7 @@ export async function basinPage(
     basin,
     kit: (await kitVersion(scope, basin.kitId)).name,
     learned: reader ? null : await habitsPage(scope, basin, judged.ranges, now),
+    card: reader ? null : await cardSection(scope, basin.id),
     photos: await photosOfBasin(scope, basin.id),
     ...judged,
     open: (await openVisitAt(scope, basin.id)) ?? null,
@@ -75,6 +78,16 @@ export async function basinPage(
   };
 }
 
+/** So many of the last words of the people there are shown. */
+const LAST_ENTRIES = 10;
+
+/** The card that hangs by the water, what was told of it last, and what may be put on one. */
+async function cardSection(scope: FirmScope, basinId: string) {
+  const hangs = await cardOf(scope, basinId);
+  const entries = hangs ? await entriesOf(scope, [hangs.id]) : [];
+  return { hangs, entries: entries.slice(-LAST_ENTRIES).reverse(), laymen: (await firmOf(scope)).laymen };
+}
+
 /** What the basin's log taught, with what is expected at its next call. */
 async function habitsPage(
   scope: FirmScope,
@@ -84,7 +97,7 @@ async function habitsPage(
 ) {
   const kept = await learnedOf(scope, basin.id);
   if (!kept) return null;
-  const { habits, learnedAt, visits, forecast, doses } = kept;
+  const { habits, learnedAt, visits, forecast, doses, hold } = kept;
   const { timeZone } = await firmOf(scope);
   const next = nextCall(basin.calls, dayIn(now, timeZone));
   // Without a call to come, of the day after it was learned: what lies on a device is not new at every look.
@@ -95,6 +108,7 @@ async function habitsPage(
     learnedAt,
     visits,
     doses,
+    hold,
     next,
     forecast,
     call,
@@ -187,6 +201,7 @@ export async function seasonPage(scope: FirmScope, id: string, now: Date) {
     /** By the basin's own log; null where there is none yet. */
     visits: learned?.visits ?? null,
     rates: learned?.rates ?? usualRates(place),
+    hold: learned?.hold && learned.hold.asItIs.right.value < PROMISED ? learned.hold : null,
     location,
     weeks: Array.from({ length: SEASON_WEEKS + 1 }, (_, week) => {
       const at = now.getTime() + week * 7 * millisecondsInDay;

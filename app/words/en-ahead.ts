@@ -3,6 +3,8 @@ import type { HorizonName, Leave, OpenReading } from "#core";
 /** A plan with a clock, in English; and what a visit ends with. */
 export const aheadWords = {
   closing: {
+    feederLeft: "The feeder is left giving (ppm of chlorine a day)",
+    feederLeftHint: "Leave it empty if you do not know. Pelagon learns what the feeder really gives.",
     read: "Read",
     given: "Given",
     nothingGiven: "nothing",

@@ -191,4 +191,7 @@ const FIELD: Record<string, string> = {
   seasonStart: "The season's start",
   persulfateDose: "The persulfate dose",
   callMinutes: "The minutes for pouring",
+  callPrice: "The cost of a visit",
+  laymen: "The chemicals",
+  feederSetting: "What the feeder is left at",
 };

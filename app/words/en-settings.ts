@@ -18,6 +18,10 @@ export const settingsWords = {
     currency: "Prices are in",
     fillRate: "A tap fills, litres an hour",
     callMinutes: "Minutes for pouring at a call, waits included",
+    callPrice: "What a visit costs you, without chemicals",
+    laymen: "Chemicals that the people at a basin may add",
+    laymenHint:
+      "Only these can go on a card by the water. Acid burns and makes poison gas with chlorine: allow it only where a trained person is there.",
     persulfateDose: "Persulfate by its label, g a cubic metre",
     seasonStart: "The season begins, month-day (04-01)",
     ratesSave: "Save",

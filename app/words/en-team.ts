@@ -62,6 +62,8 @@ const ACTIONS: Record<AuditAction, (name: string) => string> = {
   "member-changed": (name) => `Changed what ${name} may do`,
   "member-shut-out": (name) => `Shut out ${name}`,
   "member-let-in": (name) => `Let ${name} in again`,
+  "card-made": (name) => `Made a card by the water: ${name}`,
+  "card-withdrawn": (name) => `Withdrew the card by the water: ${name}`,
   "share-made": (name) => `Shared a visit sheet: ${name}`,
   "share-withdrawn": (name) => `Withdrew the link of a visit sheet: ${name}`,
   "feed-made": (name) => `Made a calendar address${name ? `: ${name}` : ""}`,

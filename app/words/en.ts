@@ -3,6 +3,7 @@ import { aheadWords } from "./en-ahead";
 import { lock, store, work } from "./en-away";
 import { basinWords } from "./en-basin";
 import { benchWords } from "./en-bench";
+import { holdWords } from "./en-hold";
 import { importWords } from "./en-import";
 import { judgeWords } from "./en-judge";
 import { labelledWords } from "./en-labelled";
@@ -23,6 +24,7 @@ export { doubtName, doubtText, dueText, stepSentence, trapNames } from "./en-ben
 import { tooManyTries } from "./en-fault";
 
 export { faultSentence } from "./en-fault";
+export { everyText, meansText, spoonText } from "./en-hold";
 export { noticeText, rangeText, type Writers } from "./en-judge";
 export { taskText } from "./en-round";
 export { bathingReason, INCIDENT_TEXT } from "./en-safety";
@@ -35,6 +37,7 @@ export const words = {
   ...aheadWords,
   ...basinWords,
   ...benchWords,
+  ...holdWords,
   ...importWords,
   ...judgeWords,
   ...labelledWords,

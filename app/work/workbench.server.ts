@@ -24,6 +24,8 @@ export function openWorkbench(file: string): Workbench {
     ahead: (problem) => quick.run(problem, { name: "ahead" }),
     recipe: (id, given) => quick.run({ id, given }, { name: "recipe" }),
     learn: (log) => long.run(log, { name: "learn" }),
+    hold: (bases) => (bases.length === 0 ? Promise.resolve([]) : long.run(bases, { name: "hold" })),
+    cardPdf: (card) => quick.run(card, { name: "cardPdf" }),
     pdf: (sheet) => quick.run(sheet, { name: "pdf" }),
     importFile: (job, signal) => long.run(job, { name: "importFile", transferList: [job.port], signal }),
     async close() {

@@ -3,7 +3,9 @@ import {
   type FirmLog,
   fanOf,
   type Highs,
+  type HoldBasis,
   type HorizonProblem,
+  holdOf,
   horizonPlan,
   InputFault,
   learnFirm,
@@ -12,7 +14,9 @@ import {
   recipeFor,
   solverOf,
 } from "#core";
+import type { CardSheet } from "#server/visits/card-sheet";
 import type { CustomerSheet } from "#server/visits/customer-sheet";
+import { cardPdfOf } from "./card-pdf";
 import { pdfOf } from "./customer-pdf";
 
 /** What a thread of the workbench can do; each export is one kind of work. See `Workbench`. */
@@ -40,6 +44,20 @@ export const recipe = async ({ id, given }: { id: RecipeId; given: RecipeInput }
   recipeFor(id, given, await solver());
 
 export const learn = (log: FirmLog) => learnFirm(log);
+
+export const hold = (bases: readonly HoldBasis[]) => bases.map(heldOrNot);
+
+/** A basin whose water cannot be worked out is told nothing of; the others are. */
+function heldOrNot(basis: HoldBasis) {
+  try {
+    return holdOf(basis);
+  } catch (fault) {
+    if (fault instanceof InputFault) return null;
+    throw fault;
+  }
+}
+
+export const cardPdf = (card: CardSheet) => cardPdfOf(card);
 
 export const pdf = (sheet: CustomerSheet) => pdfOf(sheet);
 

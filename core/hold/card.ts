@@ -11,6 +11,9 @@ export interface CardContent extends Product {
   everyDays: number;
 }
 
+/** Days between two doses that a card may ask for; half a day is morning and evening. */
+export const CARD_DAYS = [0.5, 1, 2, 3, 4, 7] as const;
+
 /** What somebody there said. Of a dose that it was given; of a strip what it read. */
 export interface CardEntry {
   kind: "given" | "strip";

@@ -39,6 +39,10 @@ export function measuredOut(product: ProductId, grams: number): Measured {
   return { count: cups, measure: "cup", grams: cups * SPOONS.cup * density };
 }
 
+/** Chlorine as Cl2 in a gram as sold, g; none in what brings none. @example chlorineIn({ product: "dichlor", strength: 0.56 }) // 0.56 */
+export const chlorineIn = (product: Product): number =>
+  Math.max(0, asRead.chlorine(effectPerGram(product).chlorine) / 1000);
+
 /** Grams as sold that raise free chlorine by so much. @example gramsFor({ product: "dichlor", strength: 0.56 }, 2, 1000) // 3.57 */
 export const gramsFor = (product: Product, milligrams: number, litres: number): number =>
   (milligrams * litres) / asRead.chlorine(effectPerGram(product).chlorine);

@@ -1,6 +1,8 @@
 import type { Basin } from "../basin/basin";
 import type { Promised } from "../dosing/horizon/plan";
+import type { Between } from "../dosing/horizon/problem";
 import type { Shift } from "../doubts/context";
+import type { HoldAnswer } from "../hold/hold";
 import type { Incident } from "../judging/incidents";
 import type { HabitFigures } from "../learning/figures";
 import type { ForecastPoint } from "../learning/outlook";
@@ -44,9 +46,17 @@ export interface Brought {
   incidents?: Incident[] | undefined;
   /** Relative scatters of people who said that their own stand in for the default, by member and test. */
   scatters?: Readonly<Record<string, Readonly<Record<string, number>>>> | undefined;
+  /** What the people there give between the calls, by the card that hangs there. */
+  between?: Between | null | undefined;
   /** What the basin's own log taught; nothing where it was not learned, or was brought by an older build. */
   learned?:
-    | { habits: HabitFigures; forecast: readonly ForecastPoint[]; posterior?: Posterior | null }
+    | {
+        habits: HabitFigures;
+        forecast: readonly ForecastPoint[];
+        posterior?: Posterior | null;
+        /** What would hold its water. */
+        hold?: HoldAnswer | null;
+      }
     | null
     | undefined;
 }

@@ -14,7 +14,7 @@ import type {
   TestInput,
   VisitCommands,
 } from "./commands";
-import { LONGEST_NOTE } from "./decide/close";
+import { LONGEST_NOTE, MOST_FED } from "./decide/close";
 import type { PlanAsked } from "./plans";
 import type { PlanContent } from "./written";
 
@@ -204,7 +204,10 @@ export const COMMAND_SCHEMAS: { [Name in CommandName]: Joi.Schema<VisitCommands[
   }),
   photograph: Joi.object({ photoId: uuid.required() }),
   "hide-photo": Joi.object({ photoId: uuid.required() }),
-  close: Joi.object({ note: Joi.string().allow("").max(LONGEST_NOTE).required() }),
+  close: Joi.object({
+    note: Joi.string().allow("").max(LONGEST_NOTE).required(),
+    feederSetting: Joi.number().min(0).max(MOST_FED).allow(null),
+  }),
   correct: Joi.object({
     readingId: uuid.required(),
     seen: testSchema.extract("seen").required(),

@@ -23,7 +23,12 @@ export interface VisitCommands {
   "end-incident": IncidentEnd;
   photograph: { photoId: string };
   "hide-photo": { photoId: string };
-  close: { note: string; weather?: WeatherDay | null | undefined };
+  close: {
+    note: string;
+    weather?: WeatherDay | null | undefined;
+    /** What the feeder is left to give, mg/L of chlorine a day; left out where nobody says. */
+    feederSetting?: number | null | undefined;
+  };
   correct: { readingId: string; seen: Observation; why: string };
 }
 

@@ -58,7 +58,14 @@ type FactKind =
   | { kind: "noted"; note: string }
   /** In place of what was found before. */
   | { kind: "found"; findings: Finding[]; bathing: Bathing }
-  | { kind: "closed"; note: string; notices: Notice[]; weather: WeatherDay | null };
+  | {
+      kind: "closed";
+      note: string;
+      notices: Notice[];
+      weather: WeatherDay | null;
+      /** Left out by an older build. */
+      feederSetting?: number | null | undefined;
+    };
 
 /** What stands after these facts. @example withFacts(begun, facts).readings.length // 3 */
 export const withFacts = (written: Written, facts: readonly Fact[]): Written =>
@@ -148,6 +155,7 @@ function withFact(written: Written, fact: Fact): Written {
         note: fact.note,
         notices: fact.notices,
         weather: fact.weather,
+        feederSetting: fact.feederSetting ?? null,
         finishedAt: fact.at,
       };
   }

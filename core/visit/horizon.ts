@@ -81,6 +81,7 @@ export function horizonOf(opened: OpenedVisit, minutes = minutesAt(opened)): Hor
     rates,
     believed,
     feeder: feeder && { ...feeder, gives },
+    between: opened.between,
     outdoors: !basin.indoors,
     closed: isShut(opened),
     location,

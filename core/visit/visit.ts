@@ -1,6 +1,7 @@
 import { millisecondsInDay } from "date-fns/constants";
 import type { Basin } from "../basin/basin";
 import type { Promised } from "../dosing/horizon/plan";
+import type { Between } from "../dosing/horizon/problem";
 import { type PlanProgress, progressOf } from "../dosing/plan/progress";
 import type { LogView } from "../doubts/context";
 import { type Finding, findings, placeInRange, possibleFindings } from "../judging/findings";
@@ -57,6 +58,7 @@ export interface OpenedVisit extends Omit<Written, keyof Kept | "version" | "use
   demandTarget: number | null;
   /** What the basin's own log taught. */
   learned: NonNullable<Brought["learned"]> | null;
+  between: Between | null;
   /** What the last visit's plan promised for this one. */
   promised: Promised | null;
 }
@@ -103,6 +105,7 @@ export function visitOf(brought: Brought, written: Written, now: Date): OpenedVi
     incidents: incidentsOf(brought, written),
     at,
     learned: brought.learned ?? null,
+    between: brought.between ?? null,
     promised: brought.promised ?? null,
     demandTarget: demandTarget(readings, methodIn(brought)),
     due: dueNow(brought, { readings, ranges, log }, at),

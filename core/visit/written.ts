@@ -28,6 +28,8 @@ export interface Written {
   notices: Notice[] | null;
   /** The day's weather there; null where nobody told it. */
   weather: WeatherDay | null;
+  /** What the feeder was left to give, mg/L of chlorine a day; null where nobody wrote it down. */
+  feederSetting?: number | null | undefined;
   /** The readings that stand, in the order in which they are always told; used and not. */
   readings: VisitReading[];
   /** What readings stood for before they were corrected, the latest correction first. */

@@ -1,5 +1,12 @@
 import Joi from "joi";
-import { type CadenceChange, type Firm, LAYMAN_CHOICE, MINUTES_LIMITS, STATION_ORDER, type UnitSystem } from "#core";
+import {
+  type CadenceChange,
+  type Firm,
+  LAYMAN_CHOICE,
+  MINUTES_LIMITS,
+  STATION_ORDER,
+  type UnitSystem,
+} from "#core";
 import { rangeSetSchema } from "#core/schemas";
 import { changesBetween, note } from "../db/audit";
 import {

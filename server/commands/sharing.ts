@@ -1,10 +1,17 @@
 import Joi from "joi";
-import { dayIn, InputFault } from "#core";
+import { CARD_DAYS, type CardContent, chlorineIn, dayIn, InputFault, LAYMAN_CHOICE } from "#core";
+import { basinById } from "../db/basins";
+import { makeCard, withdrawCard } from "../db/cards";
 import { feedsOf, makeFeed, withdrawFeed } from "../db/feeds";
+import { firmOf } from "../db/firms";
 import { makeShare, SHARE_DAYS, withdrawShare } from "../db/shares";
 import { customerSheet } from "../visits/customer-sheet";
 import { type CommandContext, command, NotThere, WORKERS } from "./command";
 import { uuidSchema } from "./fields";
+
+/** Of one dose on a card, g as sold; and mg/L that it may raise chlorine by: nobody there tests before it. */
+const MOST_GRAMS = 20_000;
+const MOST_CARD_CHLORINE = 5;
 
 /** Links that somebody without a sign-in may open; a link answers with its secret, which is shown once. */
 export const SHARING_COMMANDS = {
@@ -27,6 +34,46 @@ export const SHARING_COMMANDS = {
     carryOut: async (context, { id, visitId }) => {
       const name = await sheetName(context, visitId);
       await withdrawShare(context.scope, context.author, { id, visitId, name });
+    },
+  }),
+  /** A dose between the calls, for the people at a basin. */
+  "make-card": command({
+    may: WORKERS,
+    schema: Joi.object<{ id: string; basinId: string } & CardContent>({
+      id: uuidSchema,
+      basinId: uuidSchema,
+      product: Joi.valid(...LAYMAN_CHOICE).required(),
+      strength: Joi.number().greater(0).max(1).required(),
+      grams: Joi.number().min(1).max(MOST_GRAMS).required(),
+      everyDays: Joi.number()
+        .valid(...CARD_DAYS)
+        .required(),
+    }),
+    async carryOut({ scope, author }, { id, basinId, ...content }) {
+      const basin = await basinById(scope, basinId);
+      if (!basin) throw new NotThere();
+      const { laymen } = await firmOf(scope);
+      if (!laymen.includes(content.product))
+        throw new InputFault("unknown", "product", content.product, laymen);
+      const most = MOST_CARD_CHLORINE * basin.litres;
+      const chlorine = chlorineIn(content) * content.grams * 1000;
+      if (chlorine > most)
+        throw new InputFault(
+          "too-high",
+          "grams",
+          content.grams,
+          Math.floor((content.grams * most) / chlorine),
+        );
+      return { token: await makeCard(scope, author, { id, basinId, name: basin.name, ...content }) };
+    },
+  }),
+  "withdraw-card": command({
+    may: WORKERS,
+    schema: Joi.object<{ basinId: string }>({ basinId: uuidSchema }),
+    async carryOut({ scope, author }, { basinId }) {
+      const basin = await basinById(scope, basinId);
+      if (!basin) throw new NotThere();
+      await withdrawCard(scope, author, { basinId, name: basin.name });
     },
   }),
   "make-feed": command({

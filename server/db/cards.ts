@@ -144,7 +144,11 @@ export async function cardPage(scope: FirmScope, cardId: string): Promise<CardPa
   return {
     card: { ...content, madeAt },
     basin,
-    firm: { name: firm.name, units: firm.unit_system === "metric" ? "metric" : "us", timeZone: firm.time_zone },
+    firm: {
+      name: firm.name,
+      units: firm.unit_system === "metric" ? "metric" : "us",
+      timeZone: firm.time_zone,
+    },
     calls: calls.map((at) => new Date(at)),
     entries: await entriesOf(scope, [cardId]),
   };
@@ -167,7 +171,10 @@ export async function openedCard(
 }
 
 /** What was said of a card, the oldest first. */
-export async function entriesOf(scope: FirmScope, cardIds: readonly string[]): Promise<(CardEntry & { cardId: string })[]> {
+export async function entriesOf(
+  scope: FirmScope,
+  cardIds: readonly string[],
+): Promise<(CardEntry & { cardId: string })[]> {
   if (cardIds.length === 0) return [];
   const rows = await scope
     .selectFrom("card_entry")

@@ -1,27 +1,34 @@
 import { sql } from "kysely";
-import type { BasinLearned, ForecastPoint, Suspicion, WeatherDay } from "#core";
+import type { BasinLearned, ForecastPoint, HoldAnswer, Suspicion, WeatherDay } from "#core";
 import type { FirmScope } from "./connection";
 
 /** What logs taught, and the logs as they are learned from. */
 
 /** Of the learner: what another one has kept is worked out again. */
-export const LEARNER_VERSION = 5;
+export const LEARNER_VERSION = 6;
 
 /** What is known of a basin by its log, and what that rests on. */
 export interface KeptLearning extends BasinLearned {
   learnedAt: Date;
   visits: number;
+  /** What would hold its water; null where that is not told. */
+  hold: HoldAnswer | null;
 }
 
 export async function learnedOf(scope: FirmScope, basinId: string): Promise<KeptLearning | null> {
   const row = await scope
     .selectFrom("learned")
-    .select(["content", "learned_at", "visits"])
+    .select(["content", "learned_at", "visits", "hold"])
     .where("basin_id", "=", basinId)
     .where("version", "=", LEARNER_VERSION)
     .executeTakeFirst();
   return row
-    ? { ...(row.content as unknown as BasinLearned), learnedAt: row.learned_at, visits: row.visits }
+    ? {
+        ...(row.content as unknown as BasinLearned),
+        learnedAt: row.learned_at,
+        visits: row.visits,
+        hold: row.hold as HoldAnswer | null,
+      }
     : null;
 }
 
@@ -38,6 +45,17 @@ export async function forecastsOf(
     .where("version", "=", LEARNER_VERSION)
     .execute();
   return new Map(rows.map((row) => [row.basin_id, row.forecast]));
+}
+
+/** What would hold each basin's water, where that is told. */
+export async function holdsOf(scope: FirmScope): Promise<Map<string, HoldAnswer>> {
+  const rows = await scope
+    .selectFrom("learned")
+    .select(["basin_id", "hold"])
+    .where("hold", "is not", null)
+    .where("version", "=", LEARNER_VERSION)
+    .execute();
+  return new Map(rows.map((row) => [row.basin_id, row.hold as unknown as HoldAnswer]));
 }
 
 export async function suspicionsOf(scope: FirmScope): Promise<Suspicion[]> {
@@ -68,7 +86,10 @@ export const isLearned = async (scope: FirmScope): Promise<boolean> =>
 export async function saveLearned(
   scope: FirmScope,
   firmId: string,
-  learned: { basins: { content: BasinLearned; visits: number }[]; suspicions: Suspicion[] },
+  learned: {
+    basins: { content: BasinLearned; visits: number; hold: HoldAnswer | null }[];
+    suspicions: Suspicion[];
+  },
   now: Date,
 ): Promise<void> {
   const kept = { firm_id: firmId, learned_at: now, version: LEARNER_VERSION };
@@ -76,10 +97,11 @@ export async function saveLearned(
     await scope
       .insertInto("learned")
       .values(
-        learned.basins.map(({ content, visits }) => ({
+        learned.basins.map(({ content, visits, hold }) => ({
           ...kept,
           basin_id: content.id,
           visits,
+          hold: hold && JSON.stringify(hold),
           content: JSON.stringify(content),
         })),
       )
@@ -88,6 +110,7 @@ export async function saveLearned(
           learned_at: row.ref("excluded.learned_at"),
           version: row.ref("excluded.version"),
           visits: row.ref("excluded.visits"),
+          hold: row.ref("excluded.hold"),
           content: row.ref("excluded.content"),
         })),
       )
@@ -121,6 +144,8 @@ export interface LogRow {
   weather: unknown;
   /** Share of the water that was replaced, by hand or by steps of plans. */
   replaced: number | null;
+  /** What the feeder was left to give, mg/L of chlorine a day. */
+  feederSetting: number | null;
   readings: {
     quantity: string;
     value: number;
@@ -136,6 +161,7 @@ export interface LogRow {
 export async function logSince(scope: FirmScope, since: Date): Promise<LogRow[]> {
   const { rows } = await sql<LogRow>`
     select visit.basin_id as "basinId", visit.started_at as at, visit.weather,
+      visit.feeder_setting as "feederSetting",
       1 - (1 - coalesce(visit.replaced, 0)) * coalesce((
         select exp(sum(ln(greatest(0.001, 1 - (plan.content->'steps'->plan_step.position->>'fraction')::double precision))))
         from plan join plan_step on plan_step.firm_id = plan.firm_id and plan_step.plan_id = plan.id

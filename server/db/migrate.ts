@@ -44,7 +44,9 @@ async function admit(owner: Database, role: string): Promise<void> {
   if (here && !here.own) {
     await sql`revoke create, temporary on database ${sql.id(here.database)} from public`.execute(owner);
     await sql`grant connect on database ${sql.id(here.database)} to ${sql.id(role)}`.execute(owner);
-    await sql`grant pelagon_app, pelagon_gate, pelagon_reader, pelagon_card to ${sql.id(role)}`.execute(owner);
+    await sql`grant pelagon_app, pelagon_gate, pelagon_reader, pelagon_card to ${sql.id(role)}`.execute(
+      owner,
+    );
   }
   await asGateKeeper(owner, sql`grant execute on function session_behind to ${sql.id(role)}`);
   for (const [name, value] of Object.entries(SETTINGS))

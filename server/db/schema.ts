@@ -130,7 +130,10 @@ export interface Card {
   id: string;
   made_at: Timestamp;
   made_by: string;
-  token_hash: Buffer;
+  /**
+   * of the secret in its link; null of a card that came with a file
+   */
+  token_hash: Buffer | null;
   withdrawn_at: Timestamp | null;
 }
 

@@ -101,6 +101,7 @@ function visitParts({ visitId, standing }: Writing, facts: readonly Fact[]): Par
         return [
           sql`finished_at = ${standing.finishedAt}, note = ${standing.note}, notices = ${json(standing.notices)}`,
           sql`weather = ${standing.weather ? json(standing.weather) : sql`null`}`,
+          sql`feeder_setting = ${standing.feederSetting ?? null}::double precision`,
         ];
       default:
         return [];

@@ -1,6 +1,7 @@
 import { millisecondsInDay } from "date-fns/constants";
 import { type RawBuilder, sql } from "kysely";
 import {
+  type Between,
   type Brought,
   DOSE_DAYS,
   type EarlierDose,
@@ -77,6 +78,7 @@ interface Read {
     incidents: IncidentRow[] | null;
     startedAt: string;
     finishedAt: string | null;
+    feederSetting: number | null;
     version: number;
   };
   firm: FirmRow;
@@ -94,6 +96,7 @@ interface Read {
   bottles: BottleRow[];
   metalsSeen: boolean;
   learned: NonNullable<Brought["learned"]> | null;
+  between: Between | null;
   scatters: NonNullable<Brought["scatters"]>;
   promises: Promised[] | null;
   changes: { quantity: string; before: number | null; now: number | null }[];
@@ -167,7 +170,7 @@ export async function readBrought(
     select ${id}::uuid as id, basin.firm_id, basin.id as basin_id, ${memberId}::uuid as member_id, basin.kit_id,
       basin.range_set_id, basin.range_overrides, basin.litres, ${now}::timestamptz as started_at,
       null::timestamptz as finished_at, '' as note, null::jsonb as look, null::jsonb as sampling,
-      null::jsonb as notices, null::jsonb as weather, null::jsonb as incidents, 0 as version
+      null::jsonb as notices, null::jsonb as weather, null::jsonb as incidents, 0 as version, null::double precision as feeder_setting
     from basin where basin.id = ${basinId}) as visit`;
   const known = lastRead.get(basinId) ?? [];
   const { rows } = await visitQuery(begun, { id, memberId }, now, [], known, null).execute(scope);
@@ -190,7 +193,8 @@ const visitQuery = (
       select visit.id, visit.basin_id as "basinId", visit.member_id as "memberId", member.name as "memberName",
         visit.kit_id as "kitId", visit.range_set_id as "rangeSetId", visit.litres, visit.started_at as "startedAt",
         visit.finished_at as "finishedAt", visit.note, visit.look, visit.sampling,
-        visit.range_overrides as "rangeOverrides", visit.notices, visit.weather, visit.incidents, visit.version
+        visit.range_overrides as "rangeOverrides", visit.notices, visit.weather, visit.incidents, visit.version,
+        visit.feeder_setting as "feederSetting"
       from member where member.id = visit.member_id`)} as visit,
     ${rowOf(sql`select ${firmColumns} from firm`)} as firm,
     ${rowOf(sql`
@@ -245,9 +249,11 @@ const visitQuery = (
     ${scattersQuery(memberId)} as scatters,
     ${rowsOf(changesQuery(now))} as changes,
     (select json_build_object('habits', learned.content->'habits', 'forecast', learned.content->'forecast',
-        'posterior', learned.content->'posterior')
+        'posterior', learned.content->'posterior', 'hold', learned.hold)
       from learned where learned.firm_id = visit.firm_id
       and learned.basin_id = visit.basin_id and learned.version = ${LEARNER_VERSION}) as learned,
+    (select card.content from card where card.firm_id = visit.firm_id and card.basin_id = visit.basin_id
+      and card.withdrawn_at is null) as between,
     (select plan.content->'ahead'->'promised' from plan
       where plan.firm_id = visit.firm_id and plan.visit_id = (
         select last.id from visit as last where last.firm_id = visit.firm_id and last.basin_id = visit.basin_id
@@ -312,8 +318,19 @@ const incidentFrom = ({ at, over, ...incident }: IncidentRow): Incident => ({
 });
 
 async function recordFrom(scope: FirmScope, row: Read, kits: readonly string[]): Promise<VisitRecord> {
-  const { startedAt, finishedAt, note, look, sampling, notices, weather, incidents, version, ...visit } =
-    row.visit;
+  const {
+    startedAt,
+    finishedAt,
+    note,
+    look,
+    sampling,
+    notices,
+    weather,
+    incidents,
+    version,
+    feederSetting,
+    ...visit
+  } = row.visit;
   const bottles: ShelfBottle[] = row.bottles.map(asBottle);
   const products: ShelfProduct[] = row.products.flatMap(({ compound, ...product }) =>
     isProductId(compound) ? [{ ...product, product: compound }] : [],
@@ -336,6 +353,7 @@ async function recordFrom(scope: FirmScope, row: Read, kits: readonly string[]):
       shifts: shiftsIn(row.changes),
       products,
       learned: row.learned,
+      between: row.between,
       scatters: row.scatters,
       incidents: row.incidentsBefore.map(incidentFrom),
       promised: promiseFor(row.promises ?? [], date(startedAt)),
@@ -348,6 +366,7 @@ async function recordFrom(scope: FirmScope, row: Read, kits: readonly string[]):
       finishedAt: finishedAt === null ? null : date(finishedAt),
       notices,
       weather,
+      feederSetting,
       incidents: (incidents ?? []).map(incidentFrom),
       readings: row.readings
         .flatMap(readingFrom)

@@ -192,12 +192,32 @@ export const HEAD = {
     "skipped_by:member?",
     "why:text",
   ),
+  // Without the secret of its link: a card that came with a file hangs there, and a new one is made for the link.
+  cards: shape(
+    "card",
+    "id:id",
+    "basin_id:id",
+    "content:json",
+    "made_by:member",
+    "made_at:time",
+    "withdrawn_at:time?",
+  ),
+  cardEntries: shape(
+    "card_entry",
+    "id:id",
+    "card_id:id",
+    "kind:text",
+    "slot:text",
+    "at:time",
+    "content:json",
+    "withdrawn_at:time?",
+  ),
 } satisfies Record<string, Shape>;
 
 export type HeadName = keyof typeof HEAD;
 export const HEAD_NAMES = Object.keys(HEAD) as HeadName[];
 /** What the first files lack: they are taken as if there were none. */
-export const LATER: readonly HeadName[] = ["tasks", "calls", "deliveries"];
+export const LATER: readonly HeadName[] = ["tasks", "calls", "deliveries", "cards", "cardEntries"];
 
 export const VISIT = shape(
   "visit",
@@ -216,6 +236,7 @@ export const VISIT = shape(
   "weather:json?",
   "notices:list?",
   "replaced:number?",
+  "feeder_setting:number?",
   "incidents:list?",
   "bathing:json?",
 );
@@ -363,6 +384,7 @@ const CAME_LATER: ReadonlySet<string> = new Set([
   "scatter",
   "incidents",
   "bathing",
+  "feederSetting",
   "isPublic",
   "replaced",
   "callMinutes",

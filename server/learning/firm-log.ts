@@ -3,12 +3,14 @@ import {
   type Basin,
   dayIn,
   daylightHours,
-  type FeederKind,
+  type FeederSetting,
   type FirmLog,
+  feederKindOf,
   isProductId,
   isQuantity,
   type LoggedDose,
   type LoggedReading,
+  type LoggedVisit,
   locationOf,
   mixesLike,
   nextCall,
@@ -24,22 +26,18 @@ export const LOG_DAYS = 730;
 const AHEAD_DAYS = 14;
 export const MOST_AHEAD_DAYS = 30;
 
-const FEEDERS: Record<string, FeederKind> = {
-  tablets: "tablets",
-  liquid: "pump",
-  "salt-cell": "saltCell",
-};
-
 /**
  * The firm's book as the learner reads it, with the days ahead of each basin.
  * @param deliveries of all products, the newest first
  * @param expected the weather of the days to come, as far as a service tells it
+ * @param theirs what the people at each basin gave and read
  */
 export function firmLogOf(
   basins: readonly Basin[],
   rows: readonly LogRow[],
   deliveries: readonly Delivery[],
   expected: readonly WeatherDay[],
+  theirs: ReadonlyMap<string, LoggedVisit[]>,
   now: Date,
   timeZone: string,
 ): FirmLog {
@@ -53,26 +51,37 @@ export function firmLogOf(
       id: basin.id,
       kind: mixesLike(basin.kind),
       outdoors: !basin.indoors,
-      feeder:
-        FEEDERS[basin.equipment.feeder ?? ""] ?? (basin.sanitiser === "salt-cell" ? "saltCell" : "none"),
+      feeder: feederKindOf(basin),
       litres: basin.litres,
       fill: {
         ...(basin.site.fillAlkalinity === null ? {} : { totalAlkalinity: basin.site.fillAlkalinity }),
         ...(basin.site.fillHardness === null ? {} : { calciumHardness: basin.site.fillHardness }),
       },
-      visits: rows
-        .filter((row) => row.basinId === basin.id)
-        .map((row) => ({
-          at: row.at.getTime(),
-          ...(row.replaced ? { replaced: row.replaced } : {}),
-          readings: row.readings.flatMap(readingOf),
-          doses: row.doses.flatMap((dose) => doseOf(dose, deliveries, timeZone)),
-        })),
+      visits: [
+        ...rows
+          .filter((row) => row.basinId === basin.id)
+          .map((row) => ({
+            at: row.at.getTime(),
+            ...(row.replaced ? { replaced: row.replaced } : {}),
+            readings: row.readings.flatMap(readingOf),
+            doses: row.doses.flatMap((dose) => doseOf(dose, deliveries, timeZone)),
+          })),
+        ...(theirs.get(basin.id) ?? []),
+      ].sort((a, b) => a.at - b.at),
+      ...settingsOf(rows.filter((row) => row.basinId === basin.id)),
       ahead: daysAhead(basin, now, today),
     })),
     weather: [...weather.values()],
     location,
   };
+}
+
+/** What its feeder was left at, where somebody wrote it down. */
+function settingsOf(rows: readonly LogRow[]): { settings?: FeederSetting[] } {
+  const settings = rows.flatMap(({ at, feederSetting }) =>
+    feederSetting === null ? [] : [{ at: at.getTime(), value: feederSetting }],
+  );
+  return settings.length > 0 ? { settings } : {};
 }
 
 const readingOf = ({

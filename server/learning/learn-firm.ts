@@ -1,46 +1,149 @@
 import { subDays } from "date-fns";
-import { addDays, type Basin, dayIn, type WeatherDay } from "#core";
+import { millisecondsInHour } from "date-fns/constants";
+import {
+  addDays,
+  type Basin,
+  type BasinLearned,
+  dayIn,
+  type HoldAnswer,
+  type HoldBasis,
+  type LoggedVisit,
+  loggedOf,
+  noonIn,
+  setForBasin,
+  slotsBetween,
+  type WeatherDay,
+} from "#core";
 import { allBasins } from "../db/basins";
+import { type Card, cardsSince, entriesOf } from "../db/cards";
 import { asFirm, type Database } from "../db/connection";
 import { deliveriesOf } from "../db/deliveries";
 import { firmIds, firmOf } from "../db/firms";
-import { isLearned, logSince, saveLearned } from "../db/learned";
+import { isLearned, type LogRow, logSince, saveLearned } from "../db/learned";
+import { productsOf } from "../db/products";
+import { rangeSetVersion } from "../db/range-sets";
 import type { Workbench } from "../work/workbench";
 import { firmLogOf, LOG_DAYS, MOST_AHEAD_DAYS } from "./firm-log";
 
 /** What learning needs beside the book: a thread, and where there is a service the weather of days to come. */
 export interface LearnWith {
   learn: Workbench["learn"];
+  hold: Workbench["hold"];
   weatherBetween(district: string, from: string, to: string): Promise<WeatherDay[]>;
 }
 
 /** Learns a firm from its book, in a thread, and keeps what came of it. No row is held meanwhile. */
 export async function learnOneFirm(db: Database, firmId: string, work: LearnWith, now: Date): Promise<void> {
-  const { basins, rows, deliveries, timeZone } = await asFirm(db, firmId, async (scope) => ({
-    basins: await allBasins(scope),
-    rows: await logSince(scope, subDays(now, LOG_DAYS)),
-    deliveries: await deliveriesOf(scope),
-    timeZone: (await firmOf(scope)).timeZone,
-  }));
+  const since = subDays(now, LOG_DAYS);
+  const { basins, rows, deliveries, firm, cards, entries, products, sets } = await asFirm(
+    db,
+    firmId,
+    async (scope) => {
+      const basins = await allBasins(scope);
+      const cards = await cardsSince(scope, since);
+      return {
+        basins,
+        rows: await logSince(scope, since),
+        deliveries: await deliveriesOf(scope),
+        firm: await firmOf(scope),
+        cards,
+        entries: await entriesOf(
+          scope,
+          cards.map(({ id }) => id),
+        ),
+        products: await productsOf(scope),
+        sets: new Map(
+          await Promise.all(
+            [...new Set(basins.map(({ rangeSetId }) => rangeSetId))].map(
+              async (id) => [id, await rangeSetVersion(scope, id)] as const,
+            ),
+          ),
+        ),
+      };
+    },
+  );
+  const { timeZone } = firm;
+  const theirs = theirsOf(cards, entries, rows, now, timeZone);
   const today = dayIn(now, timeZone);
   const expected = await work.weatherBetween(districtOf(basins), today, addDays(today, MOST_AHEAD_DAYS));
-  const log = firmLogOf(basins, rows, deliveries, expected, now, timeZone);
+  const log = firmLogOf(basins, rows, deliveries, expected, theirs, now, timeZone);
   if (log.basins.every(({ visits }) => visits.length === 0)) return;
   const learned = await work.learn(log);
-  const visits = new Map(log.basins.map((basin) => [basin.id, basin.visits.length]));
+  const visits = new Map(
+    basins.map(({ id }) => [id, rows.filter(({ basinId }) => basinId === id).length] as const),
+  );
+  const basisOf = ({ posterior, id }: BasinLearned): HoldBasis | null => {
+    const basin = basins.find((one) => one.id === id);
+    const set = basin && sets.get(basin.rangeSetId);
+    if (!basin || !set || !posterior || (visits.get(id) ?? 0) < HOLD_VISITS) return null;
+    return {
+      basin,
+      firm,
+      rangeSet: setForBasin(set, basin, basin.rangeOverrides),
+      products,
+      posterior,
+      between: cards.find((card) => card.basinId === id && card.withdrawnAt === null) ?? null,
+      now,
+    };
+  };
+  const bases = learned.basins.flatMap((one) => basisOf(one) ?? []);
+  const answers = await work.hold(bases);
+  const holds = new Map<string, HoldAnswer | null>(
+    bases.map(({ basin }, index) => [basin.id, answers[index] ?? null]),
+  );
   await asFirm(db, firmId, (scope) =>
     saveLearned(
       scope,
       firmId,
       {
         basins: learned.basins
-          .map((content) => ({ content, visits: visits.get(content.id) ?? 0 }))
+          .map((content) => ({
+            content,
+            visits: visits.get(content.id) ?? 0,
+            hold: holds.get(content.id) ?? null,
+          }))
           .filter((one) => one.visits > 0),
         suspicions: learned.suspicions,
       },
       now,
     ),
   );
+}
+
+/** A log of fewer visits tells too little of what would hold a water. */
+const HOLD_VISITS = 4;
+/** A dose of which nobody said when is taken to be of the evening, and of the morning. Hours of the day */
+const EVENING = 18;
+const MORNING = 8;
+
+/** What the people at each basin gave and read, by the cards that hang or hung there. */
+function theirsOf(
+  cards: readonly Card[],
+  entries: Awaited<ReturnType<typeof entriesOf>>,
+  rows: readonly LogRow[],
+  now: Date,
+  timeZone: string,
+): Map<string, LoggedVisit[]> {
+  const theirs = new Map<string, LoggedVisit[]>();
+  for (const card of cards) {
+    const until = card.withdrawnAt ?? now;
+    const calls = rows.filter(({ basinId }) => basinId === card.basinId).map(({ at }) => dayIn(at, timeZone));
+    const madeOn = dayIn(card.madeAt, timeZone);
+    const slots = slotsBetween(card.everyDays, {
+      from: madeOn,
+      to: dayIn(until, timeZone),
+      madeOn,
+      calls,
+    })
+      .map((slot) => ({
+        ...slot,
+        at: noonIn(slot.day, timeZone) + ((slot.half === "am" ? MORNING : EVENING) - 12) * millisecondsInHour,
+      }))
+      .filter(({ at }) => at < until.getTime());
+    const own = entries.filter(({ cardId }) => cardId === card.id);
+    theirs.set(card.basinId, [...(theirs.get(card.basinId) ?? []), ...loggedOf(card, slots, own)]);
+  }
+  return theirs;
 }
 
 /** Where most of a firm's basins stand. */

@@ -2,6 +2,8 @@ import type {
   Fan,
   FirmLearned,
   FirmLog,
+  HoldAnswer,
+  HoldBasis,
   HorizonPlan,
   HorizonProblem,
   NoRecipe,
@@ -10,6 +12,7 @@ import type {
   RecipeInput,
 } from "#core";
 import type { ImportJob } from "../exchange/import/run";
+import type { CardSheet } from "../visits/card-sheet";
 import type { CustomerSheet } from "../visits/customer-sheet";
 
 /**
@@ -23,7 +26,11 @@ export interface Workbench {
   recipe(id: RecipeId, given: RecipeInput): Promise<Recipe | NoRecipe>;
   /** What a firm's log teaches. */
   learn(log: FirmLog): Promise<FirmLearned>;
+  /** What would hold each of these; null where that is not told. */
+  hold(bases: readonly HoldBasis[]): Promise<(HoldAnswer | null)[]>;
   pdf(sheet: CustomerSheet): Promise<Uint8Array>;
+  /** The card by the water, on paper. */
+  cardPdf(card: CardSheet): Promise<Uint8Array>;
   /** Reads a file in by a connection of its own; how it goes is told at the job's port. */
   importFile(job: ImportJob, signal: AbortSignal): Promise<void>;
   close(): Promise<void>;

@@ -136,6 +136,7 @@ const PUBLIC = [
   "/offline",
 ];
 const OWNERS = [
+  "/basins/held",
   "/settings/team",
   "/settings/work",
   "/settings/audit",
@@ -153,7 +154,15 @@ const READERS = [
   "/visits/:visitId/customer.pdf",
 ];
 /** What opens by a token of its own. */
-const BY_LINK = ["/join/:token", "/reset/:token", "/s/:token", "/s/:token/sheet.pdf", "/calendar/:file"];
+const BY_LINK = [
+  "/join/:token",
+  "/reset/:token",
+  "/c/:token",
+  "/c/:token/card.pdf",
+  "/s/:token",
+  "/s/:token/sheet.pdf",
+  "/calendar/:file",
+];
 /** A finished visit has these; one under way does not yet. */
 const OF_DONE = ["/visits/:visitId/customer", "/visits/:visitId/customer.pdf"];
 
@@ -283,6 +292,11 @@ const WRITES: Record<string, Write> = {
     may: WORKERS,
     json: ({ setId }) => ({ rangeSetId: setId, rangeOverrides: {}, barred: [], mostReplaced: 0.5 }),
   },
+  "/basins/:basinId/card make-card": {
+    may: WORKERS,
+    json: () => ({ id: uuid(), product: "dichlor", strength: 0.56, grams: 28.5, everyDays: 1 }),
+  },
+  "/basins/:basinId/card withdraw-card": { may: WORKERS, json: () => ({}) },
   "/basins/:basinId/volume": {
     may: WORKERS,
     json: () => ({ id: uuid(), how: "entered", litres: 10_000 }),
@@ -470,7 +484,7 @@ const writesOf = (pattern: string, file: string): string[] => {
 };
 
 /** What anybody may send who holds a password or a token; tested where these are. */
-const OF_GATE = ["/sign-in", "/setup", "/sign-out", "/join/:token", "/reset/:token"];
+const OF_GATE = ["/sign-in", "/setup", "/sign-out", "/join/:token", "/reset/:token", "/c/:token"];
 const written = ADDRESSES.filter(({ writes, pattern }) => writes && !OF_GATE.includes(pattern)).flatMap(
   ({ pattern, file }) => writesOf(pattern, file).map((name) => ({ name, pattern })),
 );

@@ -6,6 +6,8 @@ import {
   daysBetween,
   doubtsOf,
   type FirmLog,
+  type HoldBasis,
+  holdOf,
   learnFirm,
   type Suspicion,
 } from "#core";
@@ -42,6 +44,7 @@ afterAll(() => world?.close());
 const here = {
   learn: async (log: Parameters<typeof learnFirm>[0]) =>
     learnFirm(log) ?? { basins: [], suspicions: [], calibration: {} as never },
+  hold: async (bases: readonly HoldBasis[]) => bases.map(holdOf),
   weatherBetween: async () => [],
 };
 const inOurs = <T>(work: Parameters<typeof asFirm<T>>[2]) => asFirm(world.db, world.ours.id, work);
@@ -63,6 +66,7 @@ describe("the log of a firm", () => {
       at: new Date(at),
       weather: null,
       replaced: null,
+      feederSetting: null,
       readings: [],
       doses: [{ at, productId: "acid", product: "hydrochloric-acid", strength: 0.31, grams: 500 }],
     });
@@ -81,7 +85,15 @@ describe("the log of a firm", () => {
       delivery("second", "2026-05-10"),
       delivery("first", "2026-05-02"),
     ];
-    const log = firmLogOf(basins, rows, deliveries, [], new Date("2026-05-11T00:00Z"), "America/Denver");
+    const log = firmLogOf(
+      basins,
+      rows,
+      deliveries,
+      [],
+      new Map(),
+      new Date("2026-05-11T00:00Z"),
+      "America/Denver",
+    );
     const own = log.basins.find(({ id }) => id === world.ours.basinId);
     expect(own?.visits.flatMap(({ doses }) => doses.map(({ lot }) => lot))).toEqual([
       undefined,
@@ -146,6 +158,7 @@ describe("the log of a firm", () => {
           told = log;
           return here.learn(log);
         },
+        hold: here.hold,
         weatherBetween: async (...span) => {
           asked.push(span);
           return weatherBetween(
@@ -197,7 +210,7 @@ describe("what was learned", () => {
       saveLearned(
         scope,
         world.ours.id,
-        { basins: [{ content, visits: known.visits }], suspicions: [{ ...suspicion, basin }] },
+        { basins: [{ content, visits: known.visits, hold: null }], suspicions: [{ ...suspicion, basin }] },
         new Date(),
       ),
     );

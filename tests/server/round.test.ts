@@ -296,7 +296,11 @@ describe("the night", () => {
       world.db,
       { url: world.addresses.url, ownerUrl: world.addresses.ownerUrl },
       () => new Date(),
-      { weatherBetween: async () => [], learn: async (log) => learnFirm(log) as FirmLearned },
+      {
+        weatherBetween: async () => [],
+        learn: async (log) => learnFirm(log) as FirmLearned,
+        hold: async (bases) => bases.map(() => null),
+      },
       (fault) => faults.push(fault),
     );
     try {

@@ -37,6 +37,8 @@ const TABLES = [
   "dose",
   "photo",
   "bottle",
+  "card",
+  "card_entry",
   "reagent_use",
   "plan",
   "plan_step",

@@ -1,5 +1,6 @@
+import { useState } from "react";
 import { Link } from "react-router";
-import { type Basin, placeInRange, QUANTITY_NAMES } from "#core";
+import { type Basin, type CardContent, placeInRange, QUANTITY_NAMES } from "#core";
 import { commandAction } from "../../commands";
 import { inFirm, notFound } from "../../context";
 import { basinOnDevice, startOnDevice } from "../../device/seam";
@@ -12,7 +13,9 @@ import { StartVisit } from "../../ui/start-visit";
 import { useFirm } from "../../ui/use-firm";
 import { KIND_NAMES, surfaceName, WEEKDAYS, words } from "../../words";
 import type { Route } from "./+types/route";
+import { CardByTheWater } from "./card";
 import { Habits } from "./habits";
+import { Hold } from "./hold";
 import { OverTime } from "./over-time";
 
 export const loader = ({ params, request, context }: Route.LoaderArgs) =>
@@ -83,8 +86,28 @@ export default function BasinPage({ loaderData }: Route.ComponentProps) {
         <Facts {...loaderData} />
       </div>
       {loaderData.learned ? <Habits learned={loaderData.learned} basin={basin} now={now} /> : null}
+      <Held {...loaderData} />
       <OverTime basinId={basin.id} ranges={ranges} ahead={loaderData.learned} />
       <Book {...loaderData} />
+    </>
+  );
+}
+
+/** What would hold this water, and the card by it: one press puts a dose that would hold it on the card. */
+function Held({
+  basin,
+  learned,
+  card,
+}: Pick<Route.ComponentProps["loaderData"], "basin" | "learned" | "card">) {
+  const [proposed, propose] = useState<CardContent | null>(null);
+  const put = (content: CardContent) => {
+    propose(content);
+    document.getElementById("card-section")?.scrollIntoView({ block: "start" });
+  };
+  return (
+    <>
+      {learned?.hold ? <Hold hold={learned.hold} card={put} /> : null}
+      {card ? <CardByTheWater card={card} basinId={basin.id} proposed={proposed} /> : null}
     </>
   );
 }

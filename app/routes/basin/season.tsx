@@ -26,6 +26,7 @@ import { StartVisit } from "../../ui/start-visit";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { productName, quantityName, words } from "../../words";
 import type { Route } from "./+types/season";
+import { HoldLine } from "./hold";
 import { SliderField } from "./slider-field";
 
 export const loader = ({ params, context }: Route.LoaderArgs) =>
@@ -49,6 +50,11 @@ export default function SeasonPage({ loaderData }: Route.ComponentProps) {
           . {said.hint} {visits === null ? said.usual : said.byLog(visits)} {fillKnown ? "" : said.usualFill}
         </p>
       </header>
+      {loaderData.hold ? (
+        <div className="sheet p-4">
+          <HoldLine hold={loaderData.hold} basinId={basin.id} />
+        </div>
+      ) : null}
       {water && fill ? (
         <Ways {...loaderData} water={water} fill={fill} />
       ) : (

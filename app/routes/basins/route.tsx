@@ -1,6 +1,8 @@
 import { Link } from "react-router";
+import { PROMISED } from "#core";
 import { allBasins } from "#server/db/basins";
 import { firstStepsOf } from "#server/db/first-steps";
+import { holdsOf } from "#server/db/learned";
 import { inFirm } from "../../context";
 import { FirstSteps } from "../../ui/first-steps";
 import { volumeText } from "../../ui/format";
@@ -11,13 +13,17 @@ import type { Route } from "./+types/route";
 export const loader = ({ context }: Route.LoaderArgs) =>
   inFirm(context, async (scope, { role }) => ({
     basins: await allBasins(scope),
+    notHeld:
+      role === "owner"
+        ? [...(await holdsOf(scope)).values()].filter(({ asItIs }) => asItIs.right.value < PROMISED).length
+        : 0,
     // A reader has no hand in it.
     first: role === "reader" ? null : await firstStepsOf(scope),
   }));
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.basins.title} · ${words.product}` }];
 
-export default function Basins({ loaderData: { basins, first } }: Route.ComponentProps) {
+export default function Basins({ loaderData: { basins, first, notHeld } }: Route.ComponentProps) {
   const { units, role } = useFirm();
   const sites = [...new Map(basins.map((basin) => [basin.site.id, basin.site])).values()];
   return (
@@ -30,6 +36,13 @@ export default function Basins({ loaderData: { basins, first } }: Route.Componen
           </Link>
         )}
       </div>
+      {notHeld > 0 ? (
+        <p className="mb-4">
+          <Link to="/basins/held" className="link inline-block min-h-[44px] content-center">
+            {words.hold.listLink(notHeld)}
+          </Link>
+        </p>
+      ) : null}
       {first && basins.length === 0 ? <FirstSteps done={first} /> : null}
       <div className="grid gap-4 wide:grid-cols-2">
         {sites.map((site) => (

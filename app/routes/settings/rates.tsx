@@ -1,11 +1,12 @@
 import { useForm } from "react-hook-form";
+import { LAYMAN_CHOICE, type ProductId } from "#core";
 import type { Rates as FirmRates } from "#server/db/firms";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { typedOr } from "../../ui/number-text";
 import { Refused } from "../../ui/refused";
 import { useCommand } from "../../ui/use-command";
-import { words } from "../../words";
+import { productName, words } from "../../words";
 
 /** What plans, recipes and the shelf go by, for the whole firm. */
 interface Props {
@@ -19,6 +20,8 @@ interface Fields {
   fillRate: string;
   persulfateDose: string;
   callMinutes: string;
+  callPrice: string;
+  laymen: ProductId[];
   seasonStart: string;
   currency: string;
 }
@@ -31,14 +34,17 @@ export function Rates({ rates, currencies, owner }: Props) {
       fillRate: String(rates.fillRate),
       persulfateDose: String(rates.persulfateDose),
       callMinutes: String(rates.callMinutes ?? ""),
+      callPrice: String(rates.callPrice ?? ""),
+      laymen: rates.laymen ?? [],
     },
   });
-  const save = ({ fillRate, persulfateDose, callMinutes, ...rest }: Fields) =>
+  const save = ({ fillRate, persulfateDose, callMinutes, callPrice, ...rest }: Fields) =>
     give("set-rates", {
       ...rest,
       fillRate: typedOr(fillRate),
       persulfateDose: typedOr(persulfateDose),
       callMinutes: typedOr(callMinutes),
+      callPrice: typedOr(callPrice),
     });
   const said = words.settings;
   return (
@@ -51,6 +57,19 @@ export function Rates({ rates, currencies, owner }: Props) {
         <Field label={said.callMinutes}>
           <input inputMode="numeric" {...register("callMinutes")} />
         </Field>
+        <Field label={said.callPrice}>
+          <input inputMode="decimal" {...register("callPrice")} />
+        </Field>
+        <fieldset className="grid gap-1">
+          <legend className="font-medium">{said.laymen}</legend>
+          <p className="text-sm text-soft">{said.laymenHint}</p>
+          {LAYMAN_CHOICE.map((product) => (
+            <label key={product} className="flex min-h-[44px] items-center gap-2">
+              <input type="checkbox" value={product} {...register("laymen")} />
+              {productName(product)}
+            </label>
+          ))}
+        </fieldset>
         <Field label={said.persulfateDose}>
           <input inputMode="decimal" {...register("persulfateDose")} />
         </Field>

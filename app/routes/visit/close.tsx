@@ -1,12 +1,13 @@
 import { type ReactNode, useState } from "react";
 import { Form } from "react-router";
-import { closingOf, type Finding, STEERED } from "#core";
+import { closingOf, type Finding, feederKindOf, PROMISED, STEERED } from "#core";
 import { onServer } from "../../device/action.server";
 import { noteKey } from "../../device/drafts";
 import { closeCommand } from "../../device/page-command";
 import { onDevice } from "../../device/seam";
 import { BathingBanner } from "../../ui/bathing-banner";
 import { Button } from "../../ui/button";
+import { Field } from "../../ui/field";
 import { FindingFlag } from "../../ui/finding-flag";
 import { bracketOf, dayText, valueText, withUnit } from "../../ui/format";
 import { Pictogram } from "../../ui/pictogram";
@@ -16,6 +17,7 @@ import { useFirm } from "../../ui/use-firm";
 import { useStored } from "../../ui/use-stored";
 import { useWriters } from "../../ui/use-writers";
 import { bathingReason, quantityName, quantityShort, words } from "../../words";
+import { HoldLine } from "../basin/hold";
 import type { Route } from "./+types/close";
 import { useAmount, useLeaveText } from "./ahead-parts";
 import { rounded } from "./rounded";
@@ -34,6 +36,9 @@ export default function Close({ actionData }: Route.ComponentProps) {
   const { visit, findings, readings } = opened;
   // On this device until it is in the book: neither a server that breaks nor a reload takes it.
   const [note, setNote] = useStored(noteKey(visit.id), visit.note, isText);
+  // As typed, or as the plan sets it.
+  const planned = usePlannedSetting();
+  const [setting, set] = useState(planned ?? "");
   const id = useClientId("close");
   const draft = useDraft();
   const said = words.visit;
@@ -95,12 +100,42 @@ export default function Close({ actionData }: Route.ComponentProps) {
           ) : null}
         </p>
       </div>
-      <input type="hidden" name="id" value={id(note)} readOnly suppressHydrationWarning />
+      <FeederLeft setting={setting} set={set} />
+      <input type="hidden" name="id" value={id(`${note}${setting}`)} readOnly suppressHydrationWarning />
       <Refused answer={actionData as SaveAnswer} />
       <Button className="justify-self-start" disabled={readings.length === 0}>
         {said.finish}
       </Button>
     </Form>
+  );
+}
+
+/** What the plan sets the feeder to, as it is typed. */
+function usePlannedSetting(): string | null {
+  const { ahead } = closingOf(useVisit());
+  const one = ahead?.leave.find(({ code }) => code === "feeder");
+  return one?.code === "feeder" ? one.to.toFixed(1) : null;
+}
+
+/** What the feeder is left at, where there is one: what it gives over that is learned. */
+function FeederLeft({ setting, set }: { setting: string; set: (setting: string) => void }) {
+  const { basin } = useVisit();
+  const said = words.closing;
+  if (feederKindOf(basin) === "none") return null;
+  return (
+    <div className="grid gap-1">
+      <Field label={said.feederLeft}>
+        <input
+          name="feederSetting"
+          inputMode="decimal"
+          autoComplete="off"
+          className="max-w-40"
+          value={setting}
+          onChange={(event) => set(event.target.value)}
+        />
+      </Field>
+      <p className="text-sm text-soft">{said.feederLeftHint}</p>
+    </div>
   );
 }
 
@@ -212,6 +247,11 @@ function NextCall() {
           </>
         )}
       </Row>
+      {opened.learned?.hold && opened.learned.hold.asItIs.right.value < PROMISED ? (
+        <Row name={words.hold.title}>
+          <HoldLine hold={opened.learned.hold} basinId={opened.basin.id} />
+        </Row>
+      ) : null}
       {known.length > 0 ? (
         <Row name={said.until}>
           {known

@@ -10,6 +10,8 @@ import { fact } from "./seen";
 import { asRead, combinedOf, methodOf, readFact } from "./tests";
 
 export const LONGEST_NOTE = 4000;
+/** No feeder gives more chlorine, mg/L a day. */
+export const MOST_FED = 100;
 
 /**
  * Closes the visit: findings are written as they stand, the note is kept. One that somebody else closed
@@ -35,6 +37,7 @@ export function close({ brought, written, command }: Case<"close">): Fact[] {
       note,
       notices: judge(opened).notices,
       weather: command.given.weather ?? null,
+      feederSetting: command.given.feederSetting ?? null,
     }),
   ];
 }

@@ -31,7 +31,7 @@ export async function up(db: Kysely<unknown>): Promise<void> {
       id uuid primary key,
       firm_id uuid not null references firm (id),
       basin_id uuid not null,
-      token_hash bytea not null unique,
+      token_hash bytea unique check (length(token_hash) = 32),
       content jsonb not null check (jsonb_typeof(content) = 'object'),
       made_by uuid not null,
       made_at timestamptz not null,
@@ -41,7 +41,12 @@ export async function up(db: Kysely<unknown>): Promise<void> {
       foreign key (firm_id, made_by) references member (firm_id, id)
     )`.execute(db);
   await sql`comment on table card is 'a dose between the calls, for the people at a basin'`.execute(db);
-  await sql`create unique index card_of_basin on card (basin_id, firm_id) where withdrawn_at is null`.execute(db);
+  await sql`comment on column card.token_hash is 'of the secret in its link; null of a card that came with a file'`.execute(
+    db,
+  );
+  await sql`create unique index card_of_basin on card (basin_id, firm_id) where withdrawn_at is null`.execute(
+    db,
+  );
   await sql`
     create table card_entry (
       id uuid primary key,

@@ -1,0 +1,8 @@
+import { commandAction } from "../../commands";
+import { offlineAware } from "../../ui/offline";
+import type { Route } from "./+types/card-command";
+
+/** Makes and withdraws the card by the water. */
+export const action = commandAction(["make-card", "withdraw-card"]);
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
