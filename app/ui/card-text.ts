@@ -1,7 +1,7 @@
-import { cautionsOf, measuredOut, mixesLike, productForm, type UnitSystem } from "#core";
+import { cautionsOf, everydayAmount, measuredOut, mixesLike, productForm, type UnitSystem } from "#core";
 import type { CardSheet } from "#server/visits/card-sheet";
 import { everyText, productName, spoonText, words } from "../words";
-import { massText } from "./format";
+import { amountText } from "./format";
 
 /** A card in plain words, line by line: the page and its PDF say the same. */
 export function cardText({ basin, product, grams, everyDays, firm }: CardSheet) {
@@ -43,4 +43,4 @@ const TOLD: ReadonlySet<string> = new Set([
 
 /** A dose in kitchen measures, and by weight or volume. @example doseText("dichlor", 28.5, "us") // "2 level tablespoons (1 oz)" */
 export const doseText = (product: CardSheet["product"], grams: number, units: UnitSystem): string =>
-  `${spoonText(measuredOut(product, grams))} (${massText(grams, units)})`;
+  `${spoonText(measuredOut(product, grams))} (${amountText(everydayAmount(grams, productForm(product), units))})`;

@@ -4,8 +4,8 @@ import { productName } from "./en-shelf";
 /** What would hold a water, and the card by the water. */
 
 const FEEDER = { tablets: "tablet feeder", saltCell: "salt cell", pump: "liquid feeder" } as const;
-const WEEK: Record<number, string> = { 1: "once", 2: "twice", 7: "every day" };
-const aWeek = (count: number) => (count === 7 ? "every day" : `${WEEK[count] ?? `${count} times`} a week`);
+const WEEK: Record<number, string> = { 1: "once", 2: "twice" };
+const aWeek = (count: number) => `${WEEK[count] ?? `${count} times`} a week`;
 
 /** How often a dose is given. @example everyText(2) // "every 2 days" */
 export const everyText = (days: number): string =>
@@ -25,6 +25,12 @@ export const spoonText = ({ count, measure }: { count: number; measure: "spoon" 
   return `${whole > 0 ? whole : ""}${part} ${name}${count > 1 ? "s" : ""}`;
 };
 
+/** Several means as one sentence. @example togetherText(["Add a floater", "Visit twice a week"]) // "Add a floater, and visit twice a week" */
+export const togetherText = (texts: readonly string[]): string =>
+  texts
+    .map((text, index) => (index === 0 ? text : `and ${text.charAt(0).toLowerCase()}${text.slice(1)}`))
+    .join(", ");
+
 /** One means as somebody says it. @param amount of a dose */
 export function meansText(
   means: Means,
@@ -36,7 +42,7 @@ export function meansText(
 ): string {
   switch (means.code) {
     case "calls":
-      return `Visit ${aWeek(means.aWeek)}`;
+      return means.aWeek === 7 ? "Visit every day" : `Visit ${aWeek(means.aWeek)}, evenly spaced`;
     case "feeder":
       return means.from === null
         ? `Add a ${FEEDER[means.kind]} that gives ${said.ppm(means.to)} a day`

@@ -24,7 +24,7 @@ export { doubtName, doubtText, dueText, stepSentence, trapNames } from "./en-ben
 import { tooManyTries } from "./en-fault";
 
 export { faultSentence } from "./en-fault";
-export { everyText, meansText, spoonText } from "./en-hold";
+export { everyText, meansText, spoonText, togetherText } from "./en-hold";
 export { noticeText, rangeText, type Writers } from "./en-judge";
 export { taskText } from "./en-round";
 export { bathingReason, INCIDENT_TEXT } from "./en-safety";

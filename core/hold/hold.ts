@@ -350,20 +350,20 @@ const USUAL_PRICE: Partial<Record<Between["product"], number>> = {
   dichlor: 9.6,
 };
 const STABILISER_LEVELS = [30, 50, 70];
-/** More calls up to the first spacing that promises enough; of doses of one product the best rhythm. */
+/** More calls up to the first spacing that promises enough, or the best where none does; of doses of one product the best rhythm. */
 function worthTelling(ways: readonly Held[]): Held[] {
   const told: Held[] = [];
-  let isHeld = false;
   const doses = new Map<string, Held>();
+  const calls = ways.filter(({ means: [one] }) => one?.code === "calls");
+  const first = calls.findIndex(({ right }) => right.value >= PROMISED);
+  const [best] = [...calls].sort((a, b) => b.right.value - a.right.value);
+  told.push(...(first >= 0 ? calls.slice(0, first + 1) : best ? [best] : []));
   for (const held of ways) {
     const [one] = held.means;
-    if (one?.code === "calls") {
-      if (!isHeld) told.push(held);
-      isHeld ||= held.right.value >= PROMISED;
-    } else if (one?.code === "between") {
+    if (one?.code === "between") {
       const before = doses.get(one.product);
       if (!before || isBetter(held, before)) doses.set(one.product, held);
-    } else told.push(held);
+    } else if (one?.code !== "calls") told.push(held);
   }
   return [...told, ...doses.values()];
 }

@@ -5,7 +5,7 @@ import { Button } from "../../ui/button";
 import { doseText } from "../../ui/card-text";
 import { plain, toldLimit, withUnit } from "../../ui/format";
 import { useFirm, useMoney } from "../../ui/use-firm";
-import { meansText, words } from "../../words";
+import { meansText, togetherText, words } from "../../words";
 
 /** So many ways are shown before somebody asks for all. */
 const FEW = 5;
@@ -104,7 +104,7 @@ function Way({
   return (
     <tr>
       <th scope="row" className="py-2 pr-3 font-medium">
-        {means.length === 0 ? said.asItIs : means.map(text).join("; ")}
+        {means.length === 0 ? said.asItIs : togetherText(means.map(text))}
         {isBest ? <span className="block text-sm font-normal text-soft">{said.best}</span> : null}
       </th>
       <td className="py-2 pr-3">
@@ -164,7 +164,7 @@ export function HoldLine({ hold, basinId }: { hold: HoldAnswer; basinId: string 
   if (hold.asItIs.right.value >= PROMISED || !best) return null;
   return (
     <p>
-      <span className="font-semibold">{said.wouldHold}:</span> {best.means.map(text).join("; ")} (
+      <span className="font-semibold">{said.wouldHold}:</span> {togetherText(best.means.map(text))} (
       {said.percent(percent(best.right.value))}).{" "}
       <Link to={`/basins/${basinId}#hold`} className="link">
         {said.title}

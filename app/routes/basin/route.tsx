@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { type Basin, type CardContent, placeInRange, QUANTITY_NAMES } from "#core";
+import { type Basin, type CardContent, type HoldAnswer, placeInRange, QUANTITY_NAMES } from "#core";
 import { commandAction } from "../../commands";
 import { inFirm, notFound } from "../../context";
 import { basinOnDevice, startOnDevice } from "../../device/seam";
@@ -107,9 +107,24 @@ function Held({
   return (
     <>
       {learned?.hold ? <Hold hold={learned.hold} card={put} /> : null}
-      {card ? <CardByTheWater card={card} basinId={basin.id} proposed={proposed} /> : null}
+      {card ? (
+        <CardByTheWater
+          card={card}
+          basinId={basin.id}
+          proposed={proposed ?? (card.hangs ? null : doseIn(learned?.hold ?? null))}
+        />
+      ) : null}
     </>
   );
+}
+
+/** The dose between calls that keeps the water right longest, of those that were worked out. */
+function doseIn(hold: HoldAnswer | null): CardContent | null {
+  for (const { means } of hold?.ways ?? []) {
+    const dose = means.find((one) => one.code === "between");
+    if (dose) return dose;
+  }
+  return null;
 }
 
 function equipmentRows({ pumpHours, feeder, cellGrams, cover }: Basin["equipment"]): [string, string][] {

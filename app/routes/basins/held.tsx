@@ -5,7 +5,7 @@ import { holdsOf } from "#server/db/learned";
 import { inFirm, ownerOnly } from "../../context";
 import { plain } from "../../ui/format";
 import { useMoney } from "../../ui/use-firm";
-import { words } from "../../words";
+import { togetherText, words } from "../../words";
 import { Short, useMeansText } from "../basin/hold";
 import type { Route } from "./+types/held";
 
@@ -66,7 +66,7 @@ function Best({ hold: { asItIs, cheapest, ways } }: { hold: HoldAnswer }) {
       <dt className="text-soft">{said.wouldHold}</dt>
       <dd>
         {best
-          ? `${best.means.map(text).join("; ")}: ${percent(best.right.value)}, ${money(best.cost)}`
+          ? `${togetherText(best.means.map(text))}: ${percent(best.right.value)}, ${money(best.cost)}`
           : said.nothingHolds}
       </dd>
     </dl>
