@@ -71,6 +71,8 @@ export const aheadWords = {
       "pump-on": (hours: string) => `Pump on for ${hours}.`,
       "cover-watched": () =>
         "Air on the water brings the pH up again. Open the cover only while an adult watches. Put the safety cover back on and lock it before you leave.",
+      "test-ph-again": () =>
+        "The drops and the calculation ask for different amounts. Add the smaller one, as planned, and test pH again before you add more.",
       sign: (until: string | null) =>
         until === null
           ? "Sign on the gate: closed until a test reads inside."
@@ -92,7 +94,9 @@ export const aheadWords = {
     gives: "Given then, about",
     projects: "Takes days: not today",
     replace: (share: string, volume: string, turns: number) =>
-      `Replace ${share} of the water (${volume})${turns > 1 ? ` in ${turns} turns` : ""}`,
+      turns > 1
+        ? `Replace ${share} of the water ${turns} times, ${volume} together`
+        : `Replace ${share} of the water (${volume})`,
     replaceUnknown:
       "Other water brings it down. How much, once what comes out of the tap is written down at the place.",
     replaceFor: (names: string, hours: string, cost: string) =>

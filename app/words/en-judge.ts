@@ -157,6 +157,8 @@ export const judgeWords = {
     mayBe: (name: string, value: string, side: "low" | "high", limit: string, closes: boolean) =>
       `${name} reads ${value} and may lie ${side === "low" ? "under" : "over"} ${limit}: the test is no finer.${closes ? " That far it would close the basin: test again with a larger sample or another method." : ""}`,
     readBefore: (age: string) => `Read ${age} ago and not today: test it before anything is done for it.`,
+    readBeforeHolds: (age: string) =>
+      `Read ${age} ago: recent enough to dose for, and to be tested again when you can.`,
     compare: "The same water under another set",
     fourWays: "Four ways of working it out",
     full: "Full equilibrium",

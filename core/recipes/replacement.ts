@@ -1,5 +1,6 @@
 import type { Steered } from "../dosing/plan/goals";
 import type { CautionCode, PlanStep } from "../dosing/plan/steps";
+import { turnsFor } from "../dosing/turns";
 import { recipeOf, task } from "./parts";
 import type { Make, RecipeId } from "./recipe";
 
@@ -27,9 +28,7 @@ const lower =
     if (limit === null || water[quantity] <= limit) return "nothing-to-do";
     if (fill[quantity] >= limit) return "fill-no-better";
     const fraction = (water[quantity] - limit) / (water[quantity] - fill[quantity]);
-    const turns = turnsOf(fraction, mostAtOnce(given.surface));
-    // Each turn replaces this much of what is there, so that the turns together come to the whole.
-    const each = 1 - (1 - fraction) ** (1 / turns);
+    const { turns, each } = turnsFor(fraction, mostAtOnce(given.surface));
     const cautions: CautionCode[] = [
       "hydrostatic-lift",
       ...(setting.surface === "vinyl" ? (["liner-shrinks"] as const) : []),
@@ -65,10 +64,6 @@ const lower =
       hours: (turns * each * litres) / fillRate,
     });
   };
-
-/** Turns of at most this share each, that together replace the fraction: each leaves (1 − share) of what was. */
-const turnsOf = (fraction: number, most: number): number =>
-  Math.max(1, Math.ceil(Math.log(1 - fraction) / Math.log(1 - most) - 1e-9));
 
 export const lowerStabiliser = lower("lower-stabiliser", "cyanuricAcid");
 export const lowerCalcium = lower("lower-calcium", "calciumHardness");

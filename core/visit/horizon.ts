@@ -12,6 +12,7 @@ import { dayIn, daysBetween, noonIn } from "../schedule/days";
 import { mayActOn } from "../testing/doubt";
 import { totalsOf } from "../water/sample";
 import { bathingAt } from "./bathing";
+import { demandAt } from "./demand";
 import { feederKindOf, feederOf } from "./feeder";
 import { problemOf } from "./problem";
 import type { OpenedVisit } from "./visit";
@@ -84,6 +85,8 @@ export function horizonOf(opened: OpenedVisit, minutes = minutesAt(opened)): Hor
     between: opened.between,
     outdoors: !basin.indoors,
     closed: isShut(opened),
+    fillRate: opened.firm.fillRate,
+    doubtfulDemand: doubtfulDemand(opened),
     location,
     weather: [],
   };
@@ -122,4 +125,15 @@ const loggedReadings = ({ readings }: OpenedVisit): LoggedReading[] =>
 function isShut(opened: OpenedVisit): boolean {
   const { state } = bathingAt(opened);
   return state === "closed" || state === "untested";
+}
+
+/** Acid or base by drops and by calculation, where they are further apart than both are unsure: the smaller of them. */
+function doubtfulDemand(opened: OpenedVisit): HorizonProblem["doubtfulDemand"] {
+  const demand = demandAt(opened);
+  if (!demand || demand.agree) return null;
+  const { quantity, byDrops, byModel } = demand;
+  return {
+    use: quantity === "acidDemand" ? "acid" : "base",
+    most: Math.max(0, Math.min(byDrops.value, byModel.value)),
+  };
 }

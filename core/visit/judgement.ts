@@ -7,10 +7,10 @@ import type { Bathing } from "../judging/bathing";
 import type { Finding } from "../judging/findings";
 import { type Notice, noticesOf } from "../judging/notices";
 import { mixesLike } from "../ranges/bathing-limits";
-import { compareDemand } from "../reading/demand-model";
 import { mayActOn } from "../testing/doubt";
 import { bathingAt } from "./bathing";
 import { bromineAt } from "./bromine";
+import { demandAt } from "./demand";
 import {
   byQuantity,
   carriedInto,
@@ -37,7 +37,7 @@ export interface Judgement {
   /** How the water stands as a whole; null while readings for it are missing. */
   balance: WaterBalance | null;
   /** Acid or base by drops and by the model, where drops were counted. */
-  demand: ReturnType<typeof compareDemand>;
+  demand: ReturnType<typeof demandAt>;
   /** Quantities that were not tested today and stand in from earlier for the amounts. */
   carried: VisitReading[];
   /** Read today, but not to be acted on. */
@@ -117,7 +117,7 @@ export function judge(opened: OpenedVisit): Judgement {
     carried,
     setAside: opened.readings.filter((reading) => !mayActOn(reading.doubts)),
     balance,
-    demand: balance && target !== null ? compareDemand(balance.water, balance.spreads, today, target) : null,
+    demand: demandAt(opened),
     advice: adviseEach({
       findings: withBromineToLeave(found, opened, bromine),
       // Chlorine of another day says nothing of what a shock would come to.

@@ -68,6 +68,8 @@ export function useLeaveText(): (one: Leave, litres: number, feeder: string | un
         return said.leaves["cover-watched"]();
       case "sign":
         return said.leaves.sign(one.until === null ? null : dateTimeText(new Date(one.until), timeZone));
+      case "test-ph-again":
+        return said.leaves["test-ph-again"]();
       case "chlorine-short":
         return said.leaves["chlorine-short"](
           plain(one.chance * 100, 0),
@@ -209,12 +211,12 @@ export function Projects({ plan }: { plan: HorizonPlan }) {
   return (
     <section className="sheet grid gap-2 p-4" aria-label={said.projects}>
       <h3 className="text-lg font-semibold">{said.projects}</h3>
-      {plan.projects.map(({ quantities, fraction, litres, turns, hours, cost, cautions }) => (
+      {plan.projects.map(({ quantities, fraction, each, litres, turns, hours, cost, cautions }) => (
         <div key={quantities.join(" ")} className="grid gap-1">
           <p className="font-medium">
             {fraction === null
               ? said.replaceUnknown
-              : said.replace(`${plain(fraction * 100, 0)} %`, volumeText(litres, units), turns)}
+              : said.replace(`${plain((each ?? fraction) * 100, 0)}%`, volumeText(litres, units), turns)}
           </p>
           {fraction === null ? null : (
             <p>

@@ -5,6 +5,7 @@ import {
   missesOf,
   type Notice,
   placeInRange,
+  type Quantity,
   STATION_ORDER,
   USUAL_WINDOW,
 } from "#core";
@@ -195,8 +196,10 @@ const isAside = (notice: Notice): boolean =>
 
 /** One reading out of its range: what it is, and on demand what the set asks for. */
 function FindingLine({ finding }: { finding: Finding }) {
-  const { rangeSet, ranges } = useVisit();
+  const { rangeSet, ranges, known } = useVisit();
   const { units } = useFirm();
+  // What a plan doses for, though it was read on another day.
+  const holds = (known.standing as Partial<Record<Quantity, string>>)[finding.quantity] === "carried";
   const text = (value: number) => withUnit(finding.quantity, value, units);
   const limit = (value: number) => text(toldLimit(finding.quantity, value));
   const range = ranges[finding.quantity];
@@ -208,7 +211,9 @@ function FindingLine({ finding }: { finding: Finding }) {
       <div>
         <Why
           says={`${findingSentence(finding, text(finding.value), limit(finding.limit))}${
-            finding.daysAgo === undefined ? "" : ` ${words.judge.readBefore(hoursText(finding.daysAgo * 24))}`
+            finding.daysAgo === undefined
+              ? ""
+              : ` ${words.judge[holds ? "readBeforeHolds" : "readBefore"](hoursText(finding.daysAgo * 24))}`
           }`}
         >
           {words.judge.reading(

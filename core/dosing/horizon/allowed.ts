@@ -5,6 +5,7 @@ import type { Sample } from "../../water/sample";
 import { choosable } from "../plan/choosable";
 import type { PlanInput } from "../plan/input";
 import { MOLES, MOVED_BY, TEST_STEP } from "../plan/weighing";
+import type { HorizonProblem } from "./problem";
 import { RAISED } from "./raised";
 
 /** What may be poured today, and what is thought of for the calls to come. */
@@ -37,6 +38,7 @@ const MILLI = 1000;
  *
  * @param unpoured readings at each call if nothing is given
  * @param nextPh where the pH will be at the next call, four times in five on either side
+ * @param doubtful where drops and calculation disagree about acid or base, the smaller amount
  * @param chlorinated the pH once the chlorine is where it is to be
  * @param holds whether the feeder at its most keeps the chlorine over its floor until the next call
  * @param isLearned whether the basin's own log says how its pH rises: by what is usual none in its range is steered
@@ -53,6 +55,7 @@ export function allowedAt(
     isLearned,
     nextPh: likely,
     chlorinated,
+    doubtful,
   }: {
     isFed: boolean;
     holds: boolean;
@@ -61,6 +64,7 @@ export function allowedAt(
     isLearned: boolean;
     nextPh: { low: number; high: number };
     chlorinated: number;
+    doubtful: HorizonProblem["doubtfulDemand"];
   },
 ): Allowed {
   const { goals, water, products } = input;
@@ -99,6 +103,11 @@ export function allowedAt(
         }
       : { ...anything, now: true, later: true },
   };
+  // The smaller of two amounts that do not agree, then a test.
+  if (doubtful) {
+    const wanted = wants[doubtful.use];
+    wanted.aCall = Math.min(wanted.aCall, doubtful.most);
+  }
   const now = new Set<number>();
   const cheapest = new Map<Use, { index: number; price: number }>();
   products.forEach((product, index) => {

@@ -23,6 +23,8 @@ export type Leave =
   /** Jets on, or returns turned up: carbon dioxide out until the pH is up, in about so many hours. */
   | { code: "air"; millimoles: number; untilPh: number; hours: number }
   | { code: "sign"; until: number | null }
+  /** Drops and calculation disagreed: the smaller went in, and the pH is tested again before more does. */
+  | { code: "test-ph-again" }
   /** Chlorine that will hardly last: how likely it is under its floor at the next call, and what would help. */
   | { code: "chlorine-short"; chance: number; floor: number; would: ("feeder" | "stabiliser" | "sooner")[] };
 
@@ -77,6 +79,11 @@ export function leaveOf(
       to: schedule.fed / (feeder.gives ?? 1),
       grams: (schedule.fed * litres) / 1000 / (feeder.gives ?? 1),
     });
+  const doubtful = problem.doubtfulDemand;
+  const hasDoubtful = input.products.some(
+    ({ key, product }) => TRAITS[product].use === doubtful?.use && schedule.grams[0]?.has(key),
+  );
+  if (doubtful && (hasDoubtful || doubtful.most === 0)) leave.push({ code: "test-ph-again" });
   const poured = [...(schedule.grams[0]?.keys() ?? [])];
   if (poured.length > 0) {
     const sock = input.products.some(

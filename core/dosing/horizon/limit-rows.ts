@@ -69,7 +69,7 @@ function indexExpression(at: Reference, totals: LinearTotals): Linear {
 /** Acid goes in only as far as the pH is surely over its limit afterwards; the rest is for a later call. */
 export function holdAcid(
   rows: Rows,
-  { weights, input, allowed, sureLow }: Asked,
+  { ahead, weights, input, allowed, sureLow }: Asked,
   after: LinearTotals,
   at: Reference,
 ): void {
@@ -81,9 +81,11 @@ export function holdAcid(
     TRAITS[product].use === "acid" && allowed.now.has(index) ? [yName(index)] : [],
   );
   const more = linear(0, Object.fromEntries(opened.map((name) => [name, perPh * (limit - limitWithout)])));
+  // A sock of stabiliser dissolves over days: what it does to the pH is no part of today's.
+  const today = { ...after, cyanurate: linear(MILLI * ahead.start.cyanurate) };
   rows.above(
     after.alkalinity,
-    plus(chargeExpression(at, after, limitWithout), more),
+    plus(chargeExpression(at, today, limitWithout), more),
     Math.abs(halfWidth("ph", input.goals.ph) * perPh),
     weights.overshoot,
   );

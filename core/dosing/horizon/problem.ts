@@ -25,6 +25,10 @@ export interface HorizonProblem {
   outdoors: boolean;
   /** Something closes the basin, or nothing says that it may be used: only a test opens it. */
   closed?: boolean;
+  /** How fast a tap fills the basin, litres an hour; as usual without it. */
+  fillRate?: number;
+  /** Drops and calculation ask for amounts of acid or base that differ: no more than the smaller today, meq/L. */
+  doubtfulDemand?: { use: "acid" | "base"; most: number } | null | undefined;
   location: Location;
   /** The days ahead, as far as anybody tells of them. */
   weather: readonly WeatherOfDay[];

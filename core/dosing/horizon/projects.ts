@@ -1,6 +1,7 @@
 import type { Steered } from "../plan/goals";
 import type { PlanInput } from "../plan/input";
 import { type CautionCode, replaceStep } from "../plan/steps";
+import { turnsFor } from "../turns";
 import type { HorizonProblem } from "./problem";
 
 /** What takes days and is never mixed into a call's pours. */
@@ -8,11 +9,13 @@ export interface Project {
   kind: "replace-water";
   quantities: Steered[];
   cautions: CautionCode[];
-  /** Share of the water; null where nobody knows what comes out of the tap. */
+  /** Share of the water that is other water in the end; null where nobody knows what comes out of the tap. */
   fraction: number | null;
+  /** Of all turns together: more than the share, since a later turn drains some of what an earlier one filled. */
   litres: number;
-  /** At most so much at a time: so many turns. */
+  /** At most so much at a time: so many turns, and the share of each. */
   turns: number;
+  each: number | null;
   /** To drain and to fill, by the firm's tap. */
   hours: number | null;
   cost: number;
@@ -23,7 +26,7 @@ const USUAL_FILL_RATE = 1500;
 const USUAL_WATER_PRICE = 3;
 
 /** The projects of a water: other water for what nothing brings down. */
-export function projectsOf({ still }: HorizonProblem): Project[] {
+export function projectsOf({ still, fillRate = USUAL_FILL_RATE }: HorizonProblem): Project[] {
   const { input, setting } = still;
   const projects: Project[] = [];
   const over = (["calciumHardness", "cyanuricAcid"] as const).filter((quantity) => {
@@ -32,16 +35,17 @@ export function projectsOf({ still }: HorizonProblem): Project[] {
   });
   if (over.length > 0) {
     const share = shareFor(input, over);
-    const most = Math.max(0.1, input.mostReplaced);
-    const litres = (share ?? 0) * input.litres;
+    const { turns, each } = turnsFor(share ?? 0, Math.max(0.1, input.mostReplaced));
+    const litres = turns * each * input.litres;
     projects.push({
       kind: "replace-water",
       quantities: over,
-      cautions: replaceStep(share ?? 0, input.litres, setting).cautions,
+      cautions: replaceStep(each, input.litres, setting).cautions,
       fraction: share,
       litres,
-      turns: share === null ? 1 : Math.max(1, Math.ceil(share / most - 1e-9)),
-      hours: share === null ? null : (2 * litres) / USUAL_FILL_RATE,
+      turns,
+      each: share === null ? null : each,
+      hours: share === null ? null : (2 * litres) / fillRate,
       cost: (litres / 1000) * USUAL_WATER_PRICE,
     });
   }

@@ -1,8 +1,10 @@
 import { MILLI } from "../../learning/unknowns";
 import { TRAITS } from "../../products/traits";
+import { readingsOf } from "../../water/equilibrium";
+import type { Sample } from "../../water/sample";
 import type { PlanInput } from "../plan/input";
 import { halfWidth } from "../plan/weighing";
-import type { Schedule } from "./ahead";
+import type { Ahead, Schedule } from "./ahead";
 import type { Asked } from "./asked";
 import { overshootLimit } from "./limit-rows";
 import { MOMENTS, type Readings } from "./moments";
@@ -32,8 +34,10 @@ export function worthOf(
     ({ key, product }) => TRAITS[product].use === "acid" && (grams[0]?.get(key) ?? 0) > 0,
   );
   const sure = overshootLimit(input, sureLow, isAcidGiven);
-  if (sure !== null && readings.after[0])
-    worth += (weights.overshoot * Math.max(0, sure - readings.after[0].ph)) / halfWidth("ph", input.goals.ph);
+  if (sure !== null && readings.after[0]) {
+    const { ph } = withoutSock(ahead, grams[0]) ?? readings.after[0];
+    worth += (weights.overshoot * Math.max(0, sure - ph)) / halfWidth("ph", input.goals.ph);
+  }
   for (const kind of MOMENTS)
     readings[kind].forEach((water, call) => {
       worth += beyond(
@@ -42,6 +46,19 @@ export function worthOf(
       );
     });
   return worth;
+}
+
+/** The water after today's pours but for what dissolves in a sock over days; null where nothing does. */
+function withoutSock(ahead: Ahead, today: ReadonlyMap<string, number> | undefined): Sample | null {
+  const slow = ahead.products.filter(
+    ({ key, product }) => TRAITS[product].use === "stabiliser" && today?.has(key),
+  );
+  if (!today || slow.length === 0) return null;
+  const rest = new Map(today);
+  for (const { key } of slow) rest.delete(key);
+  const water = { ...ahead.start };
+  ahead.give(water, rest);
+  return readingsOf(water);
 }
 
 /** A product's own charge on the price list. */

@@ -72,7 +72,14 @@ describe("what a plan may choose", () => {
     expect(ids(low, asked)).not.toContain("trichlor");
     expect(ids({ ...low, cyanuricAcid: 40 }, asked)).not.toContain("dichlor");
     expect(ids(low, { ...asked, unread: ["cyanuricAcid"] })).not.toContain("dichlor");
-    expect(ids(low, { ...asked, place: { kind: "spa", outdoors: true } })).not.toContain("dichlor");
+    expect(ids(low, { ...asked, place: { kind: "pool", outdoors: false } })).not.toContain("dichlor");
+  });
+
+  it("brings it to a tub whose firm allows it, as far as the set bears its stabiliser", () => {
+    const asked = { stabilisedChlorine: true, place: { kind: "spa", outdoors: true } } as const;
+    expect(ids(low, asked)).toContain("dichlor");
+    expect(ids(low, { ...asked, stabilisedChlorine: false })).not.toContain("dichlor");
+    expect(ids({ ...low, cyanuricAcid: 55 }, asked)).not.toContain("dichlor");
   });
 
   it("brings calcium hypochlorite neither beside tablets nor where calcium is at its limit", () => {

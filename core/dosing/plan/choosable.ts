@@ -37,12 +37,21 @@ function mayChoose(
         );
       if (stabilised)
         return (
-          stabilisedChlorine === true &&
-          cyanuricAcid.known &&
-          cyanuricAcid.low !== null &&
-          water.cyanuricAcid < cyanuricAcid.aim
+          stabilisedChlorine === true && cyanuricAcid.known && water.cyanuricAcid < mostStabiliser(goals)
         );
       return true;
     }
   }
+}
+
+/**
+ * Chlorine that brings stabiliser is chosen up to here: to its aim under the sun. A tub whose firm allows it bears it
+ * up to its limit, though it has no use there; a pool indoors has none.
+ */
+function mostStabiliser({
+  cyanuricAcid: { low, aim, high },
+  chlorineCloses: { place },
+}: PlanInput["goals"]): number {
+  if (low !== null) return aim;
+  return place.kind === "spa" ? (high ?? 0) : 0;
 }

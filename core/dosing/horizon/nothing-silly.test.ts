@@ -1,0 +1,97 @@
+import loadHighs from "highs";
+import { beforeAll, describe, expect, it } from "vitest";
+import { type Highs, solverOf } from "../../dosing/plan/highs";
+import { SPA_WARM_WATER } from "../../ranges/sets";
+import { goalsOf } from "../plan/goals";
+import { onShelf } from "../plan/plan.fixtures";
+import type { Solver } from "../plan/programme";
+import { turnsFor } from "../turns";
+import { problem, WATER } from "./horizon.fixtures";
+import { horizonPlan } from "./plan";
+import type { HorizonProblem } from "./problem";
+import { projectsOf } from "./projects";
+
+/** What a colleague would not understand. */
+let solver: Solver;
+beforeAll(async () => {
+  solver = solverOf((await loadHighs()) as unknown as Highs);
+});
+
+const grams = (posed: HorizonProblem, product: string) =>
+  horizonPlan(posed, solver)
+    .pours.filter(({ compound }) => compound === product)
+    .reduce((sum, pour) => sum + pour.grams, 0);
+
+describe("a plan", () => {
+  it("puts all of the stabiliser into a sock that takes days, whatever it would do to the pH at once", () => {
+    // 3/7.4/80/300/0 in 57 m³: 40 mg/L of stabiliser is 2.3 kg as sold.
+    const water = { freeChlorine: 3, ph: 7.4, totalAlkalinity: 80, calciumHardness: 300, cyanuricAcid: 0 };
+    const posed = problem({ water, calls: [7, 14], minutes: 40 });
+    const litres = 57_000;
+    const large = { ...posed, still: { ...posed.still, input: { ...posed.still.input, litres } } };
+    const whole = (30 * litres) / 1000 / 0.99;
+    expect(grams(large, "cyanuric-acid")).toBeGreaterThan(whole);
+  });
+
+  it("gives no more acid than the smaller of drops and calculation where they disagree, and asks for a test", () => {
+    const posed = problem({ water: { ph: 8.1 }, calls: [7] });
+    const free = grams(posed, "hydrochloric-acid");
+    expect(free).toBeGreaterThan(0);
+    // A third of what the plan gives, in meq/L of 40 m³.
+    const most = (free * 0.3145) / 36.461 / 40 / 3;
+    const doubtful = { ...posed, doubtfulDemand: { use: "acid" as const, most } };
+    const plan = horizonPlan(doubtful, solver);
+    const given = plan.pours
+      .filter(({ compound }) => compound === "hydrochloric-acid")
+      .reduce((sum, pour) => sum + pour.grams, 0);
+    expect(given).toBeLessThanOrEqual(free / 3 + 1);
+    expect(plan.leave.map(({ code }) => code)).toContain("test-ph-again");
+    expect(horizonPlan(posed, solver).leave.map(({ code }) => code)).not.toContain("test-ph-again");
+    // None by the drops: none is poured.
+    expect(grams({ ...posed, doubtfulDemand: { use: "acid", most: 0 } }, "hydrochloric-acid")).toBe(0);
+  });
+
+  it("takes dichlor for a tub whose firm allows it, up to the stabiliser that the set bears", () => {
+    const tub = (cyanuricAcid: number, stabilisedChlorine: boolean): HorizonProblem => {
+      const posed = problem({ calls: [2, 4], products: [onShelf("dichlor")] });
+      const water = { ...WATER, cyanuricAcid, freeChlorine: 0, temperature: 38 };
+      const place = { kind: "spa", outdoors: false } as const;
+      const goals = goalsOf(SPA_WARM_WATER, "acrylic", water, null, place);
+      const input = { ...posed.still.input, water, goals, litres: 1500, stabilisedChlorine };
+      const still = { ...posed.still, set: SPA_WARM_WATER, input };
+      return { ...posed, outdoors: false, still };
+    };
+    expect(grams(tub(0, true), "dichlor")).toBeGreaterThan(0);
+    expect(grams(tub(0, false), "dichlor")).toBe(0);
+    expect(grams(tub(35, true), "dichlor")).toBe(0);
+  });
+});
+
+describe("water replaced in turns", () => {
+  it("compounds: two halves leave a quarter of what was there", () => {
+    expect(turnsFor(0.75, 0.5)).toEqual({ turns: 2, each: 0.5 });
+    // By hand: 1 − (1 − 0.4)³ = 0.784.
+    const { turns, each } = turnsFor(0.784, 0.4);
+    expect(turns).toBe(3);
+    expect(each).toBeCloseTo(0.4, 9);
+    expect(turnsFor(0.3, 0.5)).toEqual({ turns: 1, each: expect.closeTo(0.3, 9) });
+  });
+
+  it("ends inside the limit when it is walked, by the basin's own tap", () => {
+    const fill = { ...WATER, calciumHardness: 80, cyanuricAcid: 0 };
+    const posed = problem({ water: { calciumHardness: 850, cyanuricAcid: 130 }, fill });
+    const [project] = projectsOf({ ...posed, fillRate: 3000 });
+    const { turns = 0, each = 0, litres = 0, hours = 0 } = project ?? {};
+    let [calcium, stabiliser] = [850, 130];
+    for (let turn = 0; turn < turns; turn++) {
+      calcium += (each ?? 0) * (80 - calcium);
+      stabiliser -= (each ?? 0) * stabiliser;
+    }
+    expect(calcium).toBeLessThanOrEqual(400);
+    expect(stabiliser).toBeLessThanOrEqual(50);
+    expect(each).toBeLessThanOrEqual(0.5 + 1e-9);
+    expect(litres).toBeCloseTo(turns * (each ?? 0) * 40_000, 6);
+    // Out and in again at 3000 L an hour.
+    expect(hours).toBeCloseTo((2 * litres) / 3000, 6);
+  });
+});
