@@ -101,6 +101,8 @@ export const aheadWords = {
       "Other water brings it down. How much, once what comes out of the tap is written down at the place.",
     replaceFor: (names: string, hours: string, cost: string) =>
       `For ${names}. About ${hours} to drain and fill, ${cost} of water.`,
+    reducer: (name: string) =>
+      `Half a dose of ${name} brings chlorine down today, with a test after it: see Recipes, "Chlorine too high".`,
     leftOut: {
       minutes: (amount: string, product: string) =>
         `${amount} of ${product} does not fit into the minutes and waits for the next call.`,

@@ -107,7 +107,13 @@ export function Left({ plan, problem }: { plan: HorizonPlan; problem: HorizonPro
   const { products } = useVisit();
   const amount = useAmount();
   const said = words.ahead;
+  // Chlorine beyond what anybody bathes in: half a dose of reducer is the way that does not take days.
+  const tooHigh = plan.open.some(
+    ({ quantity, value }) => quantity === "freeChlorine" && value > problem.still.input.goals.mostChlorine,
+  );
+  const reducer = tooHigh && products.find(({ product }) => product === "sodium-thiosulfate");
   const lines = [
+    ...(reducer ? [said.reducer(reducer.name)] : []),
     ...plan.leftOut.map(({ product, compound, grams, why }) =>
       said.leftOut[why](...amount(product, compound, grams)),
     ),

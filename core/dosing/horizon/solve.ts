@@ -89,7 +89,7 @@ export function solveHorizon(
     isLearned: (problem.believed.covariance[GAS]?.[GAS] ?? 1) <= LEARNED_TO ** 2,
   });
   let schedule = still;
-  let offsets = offsetsOf(unpoured, readings);
+  let offsets = offsetsOf(input, unpoured, readings);
   let sureLow = lowMargin(sureToday, readings.after[0]);
   let best: Omit<SolvedHorizon, "passes" | "settled"> | null = null;
   let fixed: ReadonlyMap<string, number> | null = null;
@@ -128,7 +128,7 @@ export function solveHorizon(
     readings = nextReadings;
     // How sure it is hangs a little on what is given: told anew once that is chosen.
     if (pass === 2) {
-      offsets = offsetsOf(drawn(ahead, schedule, DRAWS), readings);
+      offsets = offsetsOf(input, drawn(ahead, schedule, DRAWS), readings);
       sureLow = lowMargin(drawnToday(ahead, schedule.grams[0] ?? new Map(), TODAY_DRAWS), readings.after[0]);
     }
     const weighed = { ...asked, offsets, sureLow };
@@ -276,7 +276,11 @@ const likely = (draws: Float64Array): { low: number; high: number } => {
 };
 
 /** How far each reading's quantiles lie from what is expected of it, at each moment. */
-function offsetsOf(draws: Drawn, readings: Readings): Offsets {
+/**
+ * How far the quantiles of what may come lie from what is expected. Of chlorine it is a share: twice as much scatters
+ * by twice as much, so that its offsets are told for a water that stands at its limit.
+ */
+function offsetsOf(input: PlanInput, draws: Drawn, readings: Readings): Offsets {
   const of = (kind: Moment["kind"]) =>
     draws[kind].map((columns, call) => {
       const offsets = zero();
@@ -284,12 +288,25 @@ function offsetsOf(draws: Drawn, readings: Readings): Offsets {
         const sorted = columns[name].filter((value) => !Number.isNaN(value)).sort();
         if (sorted.length === 0) continue;
         const expected = (readings[kind][call] as Sample)[name];
-        offsets[name] = QUANTILES.map((share) => quantile(sorted, share) - expected);
+        const quantiles = QUANTILES.map((share) => quantile(sorted, share));
+        if (name === "freeChlorine") {
+          const { low, high } = goalAt(input, readings[kind][call] as Sample);
+          offsets[name] = quantiles.map((value, index) => {
+            const limit = index === MIDDLE ? null : index < MIDDLE ? low : high;
+            if (limit === null || expected <= 0) return value - expected;
+            const ratio = expected / Math.max(value, 1e-6);
+            return limit * (1 - Math.min(MOST_RATIO, Math.max(1 / MOST_RATIO, ratio)));
+          });
+        } else offsets[name] = quantiles.map((value) => value - expected);
       }
       return offsets;
     });
   return { found: of("found"), after: of("after"), mid: of("mid") };
 }
+
+const MIDDLE = 2;
+/** Chlorine that is expected, over what may come of it, at most: more is no margin but another pool. */
+const MOST_RATIO = 3;
 
 function lowMargin(draws: Float64Array, expected: Sample | undefined): number {
   const sorted = draws.filter((value) => !Number.isNaN(value)).sort();

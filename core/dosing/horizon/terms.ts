@@ -25,6 +25,9 @@ export interface Term {
 /** What each of the quantiles stands for of the whole; the middle one for all on its other side. */
 const STANDS_FOR = [0.125, 0.225, 0.65, 0.225, 0.125] as const;
 const MIDDLE = 2;
+/** One in two hundred lies so much farther out than one in twenty (2.58 deviations over 1.64), and counts so much. */
+const FAR_END = 1.57;
+const FAR_SHARE = 0.05;
 /** Of the time between two calls, what each moment stands for. */
 const SHARE = { after: 0.25, mid: 0.5, found: 0.25 } as const;
 /** What is farther ahead is planned anew before it comes. */
@@ -101,15 +104,27 @@ export function termsOf(asked: Asked): Term[] {
           { limit: free.low, price: weights.underFloor / half },
           !isLeft || isAll,
         );
+      // Chlorine costs little, and a floor that is passed closes: the far end of what may come counts a little too.
+      if (free.low !== null && !isLeft && !farther)
+        terms.push({
+          moment,
+          what: "freeChlorine",
+          side: "low",
+          limit: free.low - FAR_END * (offsets.freeChlorine[0] as number),
+          price: (FAR_SHARE * time * weights.underFloor) / half,
+        });
       // What is poured is held by what it is expected to give: a bottle's own scatter is no reason to pour less.
       // Without a feeder it only falls from there.
-      if (free.high !== null && (isLeft || ahead.problem.feeder))
-        expected(
-          "freeChlorine",
-          "high",
-          { limit: free.high, price: (isLeft ? weights.pouredOver : weights.overChlorine) / half },
-          !isLeft,
-        );
+      if (free.high !== null && isLeft)
+        terms.push({
+          moment,
+          what: "freeChlorine",
+          side: "high",
+          limit: free.high,
+          price: (time * weights.pouredOver) / half,
+        });
+      else if (free.high !== null && ahead.problem.feeder)
+        expected("freeChlorine", "high", { limit: free.high, price: weights.overChlorine / half }, true);
       if (isLeft && moment.call === 0 && !ahead.problem.feeder && free.steer && water.freeChlorine < free.aim)
         near(terms, moment, "freeChlorine", free.aim, weights.offAim / half);
     }
