@@ -66,6 +66,7 @@ const slotOf = (day: string, half: Slot["half"]): Slot => ({
 /**
  * The doses that are due from one day to another, both ends included, with calls on these days.
  * @param madeOn the day on which the card was made: nothing is due before
+ * @example slotsBetween(2, { from: "2026-05-04", to: "2026-05-08", madeOn: "2026-05-04", calls: [] }).length // 2
  */
 export function slotsBetween(
   everyDays: number,
@@ -88,6 +89,7 @@ const STRIP_PH = 0.4;
 /**
  * What a card brings to a log: doses with how likely each was given, and strips with their own wide scatter.
  * @param slots that are past, each with its moment where nobody said another, ms since 1970
+ * @example loggedOf({ product: "dichlor", strength: 0.56, grams: 10, everyDays: 1 }, [], []).length // 0
  */
 export function loggedOf(
   card: CardContent,

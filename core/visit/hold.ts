@@ -127,7 +127,10 @@ export const otherSets = ({
     ? [OUTDOOR_FIXED_BAND, HELD_BY_HOCL_SET]
     : [];
 
-/** What is said of a basin: the answer, and when and from how much. Null for a basin that is not held with chlorine. */
+/**
+ * What would hold a basin; null for one that is not kept with chlorine.
+ * @example holdOf({ basin: { sanitiser: "bromine" } }) // null
+ */
 export function holdOf(basis: HoldBasis): HoldAnswer | null {
   const { basin, firm } = basis;
   if (basin.sanitiser === "bromine") return null;
