@@ -97,8 +97,9 @@ main(async () => {
     (a, b) => statSync(join(ROOT, b)).size - statSync(join(ROOT, a)).size,
   );
   const part = (of) => screens.filter((_, index) => index % SCREEN_PARTS === of);
-  // The longest first; what is left goes to whichever lane is free.
+  // The longest first, and before all what waits most of its time; what is left goes to whichever lane is free.
   const jobs = [
+    (ports) => tests("starts", ["server"], ports, results, STARTS),
     (ports) => tests("server", ["server"], ports, results, [], STARTS),
     ...Array.from(
       { length: SCREEN_PARTS },
@@ -108,7 +109,6 @@ main(async () => {
       await checking;
       return tests("core", ["core"], ports, results);
     },
-    (ports) => tests("starts", ["server"], ports, results, STARTS),
   ];
   const done = [];
   // Three lanes: servers and browsers wait for databases and screens most of their time.

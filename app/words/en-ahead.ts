@@ -116,6 +116,8 @@ export const aheadWords = {
         `${name} stays at ${value}: only other water brings it down, see below.`,
       "no-product": (name: string, value: string) =>
         `${name} stays at ${value}: nothing on the shelf mends it.`,
+      "left-out": (name: string, value: string) =>
+        `${name} stays at ${value}: what would change it was left out, see below.`,
       "falls-by-itself": (name: string, value: string, day: string) =>
         `${name} stays at ${value} and falls by itself${day ? `, in range about ${day}` : ""}.`,
       slowly: (name: string, value: string) => `${name} is at ${value} today and comes nearer at each call.`,

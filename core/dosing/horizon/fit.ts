@@ -55,18 +55,22 @@ export function withinMinutes(
 ): Fitted {
   const poured = (caps: Caps, minutes: number | null): Poured =>
     pouredOf(problem, solveHorizon(problem, solver, { weights, caps, minutes }), caps);
+  const isBetter = byWorth(problem);
   const first = poured(new Map(), null);
   let best = first;
   let last = first;
   if (!first.isWhole) {
     last = poured(new Map(), problem.minutes);
-    if (last.solved.worth < best.solved.worth) best = last;
+    if (isBetter(last, best)) best = last;
   }
   // What the programme takes for possible and the clock does not.
   for (let cut = 0; !last.isWhole && cut < MOST_CUTS; cut++) {
-    const next = least(shorter(problem, last).map((caps) => poured(caps, problem.minutes)));
+    const next = least(
+      shorter(problem, last).map((caps) => poured(caps, problem.minutes)),
+      isBetter,
+    );
     if (!next) break;
-    if (next.solved.worth < best.solved.worth) best = next;
+    if (isBetter(next, best)) best = next;
     last = next;
   }
   return {
@@ -77,8 +81,23 @@ export function withinMinutes(
   };
 }
 
-const least = (all: readonly Poured[]): Poured | null =>
-  all.reduce<Poured | null>((a, b) => (a === null || b.solved.worth < a.solved.worth ? b : a), null);
+type Better = (a: Poured, b: Poured) => boolean;
+
+const least = (all: readonly Poured[], isBetter: Better): Poured | null =>
+  all.reduce<Poured | null>((best, one) => (best === null || isBetter(one, best) ? one : best), null);
+
+/**
+ * By worth; but in a water under its floor some chlorine goes before everything else: a floor that falls with the pH
+ * makes acid look as good, and nobody is safer for it.
+ */
+const byWorth =
+  ({ still }: HorizonProblem): Better =>
+  (a, b) => {
+    const chlorinates = ({ pours }: Poured) =>
+      pours.some(({ compound }) => TRAITS[compound].use === "chlorine");
+    if (still.setting.sanitiserFirst && chlorinates(a) !== chlorinates(b)) return chlorinates(a);
+    return a.solved.worth < b.solved.worth;
+  };
 
 function pouredOf(problem: HorizonProblem, solved: SolvedHorizon, caps: Caps): Poured {
   const { input, setting } = problem.still;

@@ -17,7 +17,7 @@ import { type LeftOut, withinMinutes } from "./fit";
 import { type Leave, leaveOf, opensAt } from "./leave";
 import type { HorizonProblem } from "./problem";
 import { type Project, projectsOf } from "./projects";
-import { type OpenReading, openReadings, type Reason, reasonsOf } from "./reasons";
+import { type OpenReading, openReadings, type Reason, reasonsOf, withLeftOut } from "./reasons";
 import { type SolvedHorizon, solveHorizon } from "./solve";
 import { priceOf } from "./worth";
 
@@ -91,7 +91,7 @@ export function horizonPlan(
     }),
   );
   const minutes = minutesOf(pours);
-  const open = openReadings(posed, solved);
+  const open = withLeftOut(openReadings(posed, solved), leftOut);
   const opens = opensAt(posed, amounts, minutes);
   return {
     name,
@@ -130,7 +130,12 @@ function toFetch(
   const isUnderFloor = open.some(
     ({ quantity, value, limit }) => quantity === "freeChlorine" && value < limit,
   );
-  if (!isShort && !isUnderFloor && !open.some(({ becomes }) => becomes === "no-product")) return [];
+  if (
+    !isShort &&
+    !isUnderFloor &&
+    !open.some(({ becomes }) => becomes === "no-product" || becomes === "left-out")
+  )
+    return [];
   const full = fullShelf(input);
   const better = solveHorizon(
     { ...posed, still: { ...posed.still, input: { ...input, products: full } } },

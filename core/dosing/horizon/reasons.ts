@@ -1,10 +1,11 @@
-import { effectPerGram } from "../../products/products";
+import { effectPerGram, PRODUCTS } from "../../products/products";
 import { TRAITS, type Use } from "../../products/traits";
 import { readingsOf } from "../../water/equilibrium";
 import type { Sample } from "../../water/sample";
 import { STEERED, type Steered } from "../plan/goals";
 import type { PlanInput } from "../plan/input";
 import { chlorineGoal, MOVED_BY } from "../plan/weighing";
+import type { LeftOut } from "./fit";
 import type { HorizonProblem } from "./problem";
 import { projectsOf } from "./projects";
 import { RAISED } from "./raised";
@@ -26,11 +27,27 @@ export interface OpenReading {
   quantity: Steered;
   value: number;
   limit: number;
-  /** In its range at a call to come; only by what takes days; nothing on the shelf; it falls by itself; slowly, call by call. */
-  becomes: "at-call" | "project" | "no-product" | "falls-by-itself" | "slowly";
+  /**
+   * In its range at a call to come; only by what takes days; nothing on the shelf; what there is was left out, see
+   * `leftOut`; it falls by itself; slowly, call by call.
+   */
+  becomes: "at-call" | "project" | "no-product" | "left-out" | "falls-by-itself" | "slowly";
   /** The call. */
   at: number | null;
 }
+
+/** Nothing on the shelf is no reason where something of it was left out for the minutes or the way. */
+export const withLeftOut = (open: readonly OpenReading[], leftOut: readonly LeftOut[]): OpenReading[] =>
+  open.map((one) => {
+    const { quantity, value, limit, becomes } = one;
+    const moves = leftOut.some(({ compound }) => {
+      const effect = effectPerGram({ product: compound, strength: PRODUCTS[compound].strength })[
+        MOVED_BY[quantity]
+      ];
+      return value < limit ? effect > 0 : effect < 0;
+    });
+    return becomes === "no-product" && moves ? { ...one, becomes: "left-out" } : one;
+  });
 
 /** What each product is for, by leaving it out. */
 export function reasonsOf(problem: HorizonProblem, { ahead, schedule, readings }: SolvedHorizon): Reason[] {
