@@ -106,11 +106,22 @@ export function tend(
   if (off > PH_WORTH || (goals.ph.low !== null && ph < goals.ph.low)) {
     const equivalents = chargeAt(conditions, water, activity(wanted)).charge - water.alkalinity;
     if (equivalents < 0) give(kit.acid, -equivalents);
-    else if (off < 0) give(kit.base, equivalents);
+    else if (off < 0) {
+      // Its own carbonate takes some of what a base brings: the charge is straight in the carbon.
+      const { alkalinity, inorganicCarbon } = kit.base.perGram;
+      const more = chargeAt(
+        conditions,
+        { ...water, inorganicCarbon: water.inorganicCarbon + MILLIMOLE },
+        activity(wanted),
+      );
+      const each = (more.charge - water.alkalinity - equivalents) / MILLIMOLE;
+      give(kit.base, equivalents / Math.max(0.1, 1 - (each * inorganicCarbon) / alkalinity));
+    }
   }
   return money;
 }
 
+const MILLIMOLE = 1e-3;
 /** Alkalinity is raised to so much over its limit, mg/L: more of it drives the pH up. */
 const ALKALINITY_OVER = 10;
 /** Stabiliser is raised from here under what is kept, mg/L. */

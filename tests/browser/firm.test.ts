@@ -1,6 +1,7 @@
 import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { sql } from "kysely";
 import type { ElementHandle, Page } from "puppeteer-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm } from "#server/db/connection";
@@ -141,6 +142,49 @@ describe("every screen of the firm", () => {
     }
     await page.emulateMediaFeatures([]);
     expect(Object.entries(found).filter(([, list]) => list.length > 0)).toEqual([]);
+  });
+});
+
+describe("a card by the water", () => {
+  it("is made at a basin, told of on a phone without a sign-in, and read by the firm", async () => {
+    const id = await trialBasin(demo, "Trial tub");
+    await open(page, `${address}/basins/${id}`);
+    await page.waitForSelector("::-p-text(There is no card here.)");
+    const grams = await page.waitForSelector("input[name=grams]");
+    await grams?.evaluate((input) => (input as HTMLInputElement).select());
+    await grams?.type("18");
+    await press(page, "Make card");
+    const link = await page.waitForSelector("input[readonly]");
+    const path = new URL((await link?.evaluate((input) => (input as HTMLInputElement).value)) ?? "").pathname;
+    expect(path).toMatch(/^\/c\/[\w-]{43}$/);
+    // As if it had hung there since the day before yesterday.
+    await asFirm(demo.db, demo.firmId, (scope) =>
+      sql`update card set made_at = made_at - interval '2 days'`.execute(scope),
+    );
+    const { page: phone } = await demo.newPage(PHONE);
+    await open(phone, address + path);
+    expect(await phone.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+    expect(await violations(phone)).toEqual([]);
+    await press(phone, "I added it");
+    await phone.waitForSelector("::-p-text(Added. Thank you.)");
+    const strip = await phone.waitForSelector("input[name=freeChlorine]");
+    await strip?.type("300");
+    await press(phone, "Send reading");
+    // What was typed stands there beside what is wrong with it.
+    await phone.waitForSelector("[role=alert]");
+    expect(await phone.$eval("input[name=freeChlorine]", (input) => (input as HTMLInputElement).value)).toBe(
+      "300",
+    );
+    await strip?.evaluate((input) => (input as HTMLInputElement).select());
+    await strip?.type("3");
+    await press(phone, "Send reading");
+    await phone.waitForSelector("::-p-text(We have your reading of today)");
+    await open(page, `${address}/basins/${id}`);
+    await says("Added the dose of");
+    await says("Test strip: ");
+    await press(page, "Withdraw card");
+    await page.waitForSelector("::-p-text(There is no card here.)");
+    expect((await phone.goto(address + path))?.status()).toBe(404);
   });
 });
 
