@@ -77,6 +77,11 @@ export async function up(db: Kysely<unknown>): Promise<void> {
       create policy firm_wall on ${name} to pelagon_app
         using (firm_id = current_firm()) with check (firm_id = current_firm())`.execute(db);
     await sql`grant select, insert, update on ${name} to pelagon_app`.execute(db);
+    // Of a demo firm that is thrown away, too.
+    await sql`
+      create policy broom on ${name} to pelagon_broom
+        using (firm_id in (select id from firm where demo)) with check (false)`.execute(db);
+    await sql`grant select, delete on ${name} to pelagon_broom`.execute(db);
   }
   await holders(db);
   // Whoever has a link is not signed in: the gate finds whose it is, as for a sheet.
