@@ -22,6 +22,7 @@ export default defineConfig({
           globalSetup: ["tests/cluster.ts"],
           testTimeout: 180_000,
           hookTimeout: 180_000,
+          expect: { poll: { timeout: 60_000 } },
         },
       },
       {
@@ -33,6 +34,8 @@ export default defineConfig({
           globalSetup: ["tests/cluster.ts"],
           testTimeout: 600_000,
           hookTimeout: 300_000,
+          // However busy the machine is: what is polled for only has to come.
+          expect: { poll: { timeout: 60_000 } },
           fileParallelism: false,
         },
       },

@@ -47,15 +47,20 @@ export async function forecastsOf(
   return new Map(rows.map((row) => [row.basin_id, row.forecast]));
 }
 
+/** What would hold a water, and when it was worked out, from how many visits and beside which card. */
+export interface KeptHold extends HoldAnswer {
+  workedOut: { at: number; visits: number; card: string | null };
+}
+
 /** What would hold each basin's water, where that is told. */
-export async function holdsOf(scope: FirmScope): Promise<Map<string, HoldAnswer>> {
+export async function holdsOf(scope: FirmScope): Promise<Map<string, KeptHold>> {
   const rows = await scope
     .selectFrom("learned")
     .select(["basin_id", "hold"])
     .where("hold", "is not", null)
     .where("version", "=", LEARNER_VERSION)
     .execute();
-  return new Map(rows.map((row) => [row.basin_id, row.hold as unknown as HoldAnswer]));
+  return new Map(rows.map((row) => [row.basin_id, row.hold as unknown as KeptHold]));
 }
 
 export async function suspicionsOf(scope: FirmScope): Promise<Suspicion[]> {
@@ -87,7 +92,7 @@ export async function saveLearned(
   scope: FirmScope,
   firmId: string,
   learned: {
-    basins: { content: BasinLearned; visits: number; hold: HoldAnswer | null }[];
+    basins: { content: BasinLearned; visits: number; hold: KeptHold | null }[];
     suspicions: Suspicion[];
   },
   now: Date,

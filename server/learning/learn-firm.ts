@@ -5,7 +5,6 @@ import {
   type Basin,
   type BasinLearned,
   dayIn,
-  type HoldAnswer,
   type HoldBasis,
   type LoggedVisit,
   loggedOf,
@@ -19,7 +18,7 @@ import { type Card, cardsSince, entriesOf } from "../db/cards";
 import { asFirm, type Database } from "../db/connection";
 import { deliveriesOf } from "../db/deliveries";
 import { firmIds, firmOf } from "../db/firms";
-import { isLearned, type LogRow, logSince, saveLearned } from "../db/learned";
+import { holdsOf, isLearned, type KeptHold, type LogRow, logSince, saveLearned } from "../db/learned";
 import { productsOf } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
 import type { Workbench } from "../work/workbench";
@@ -35,7 +34,7 @@ export interface LearnWith {
 /** Learns a firm from its book, in a thread, and keeps what came of it. No row is held meanwhile. */
 export async function learnOneFirm(db: Database, firmId: string, work: LearnWith, now: Date): Promise<void> {
   const since = subDays(now, LOG_DAYS);
-  const { basins, rows, deliveries, firm, cards, entries, products, sets } = await asFirm(
+  const { basins, rows, deliveries, firm, cards, entries, products, sets, before } = await asFirm(
     db,
     firmId,
     async (scope) => {
@@ -52,6 +51,7 @@ export async function learnOneFirm(db: Database, firmId: string, work: LearnWith
           cards.map(({ id }) => id),
         ),
         products: await productsOf(scope),
+        before: await holdsOf(scope),
         sets: new Map(
           await Promise.all(
             [...new Set(basins.map(({ rangeSetId }) => rangeSetId))].map(
@@ -86,11 +86,26 @@ export async function learnOneFirm(db: Database, firmId: string, work: LearnWith
       now,
     };
   };
-  const bases = learned.basins.flatMap((one) => basisOf(one) ?? []);
-  const answers = await work.hold(bases);
-  const holds = new Map<string, HoldAnswer | null>(
-    bases.map(({ basin }, index) => [basin.id, answers[index] ?? null]),
-  );
+  // It takes a second or two a basin: after a close only where something came in, all of them once a day.
+  const holds = new Map<string, KeptHold | null>();
+  const bases = learned.basins.flatMap((one): { basis: HoldBasis; workedOut: KeptHold["workedOut"] }[] => {
+    const basis = basisOf(one);
+    if (!basis) return [];
+    const card =
+      cards.find(({ basinId, withdrawnAt }) => basinId === one.id && withdrawnAt === null)?.id ?? null;
+    const workedOut = { at: now.getTime(), visits: visits.get(one.id) ?? 0, card };
+    const kept = before.get(one.id);
+    if (kept && isFresh(kept, workedOut)) {
+      holds.set(one.id, kept);
+      return [];
+    }
+    return [{ basis, workedOut }];
+  });
+  const answers = await work.hold(bases.map(({ basis }) => basis));
+  bases.forEach(({ basis, workedOut }, index) => {
+    const answer = answers[index];
+    holds.set(basis.basin.id, answer ? { ...answer, workedOut } : null);
+  });
   await asFirm(db, firmId, (scope) =>
     saveLearned(
       scope,
@@ -109,6 +124,14 @@ export async function learnOneFirm(db: Database, firmId: string, work: LearnWith
     ),
   );
 }
+
+/** Worked out anew once a day, and when a visit or another card came in between. Milliseconds */
+const HOLD_FRESH = 20 * millisecondsInHour;
+const isFresh = ({ workedOut }: KeptHold, now: KeptHold["workedOut"]): boolean =>
+  workedOut.visits === now.visits &&
+  workedOut.card === now.card &&
+  now.at >= workedOut.at &&
+  now.at - workedOut.at < HOLD_FRESH;
 
 /** A log of fewer visits tells too little of what would hold a water. */
 const HOLD_VISITS = 4;

@@ -288,7 +288,7 @@ describe("stabiliser that is too high", () => {
     await open(page, `${demo.web.address}/visits/${visit}/dose`);
     await said(page, "Takes days: not today");
     const planned = await text(page);
-    expect(planned).toMatch(/Replace \d+ % of the water \([\d,]+ gal\)/);
+    expect(planned).toMatch(/Replace \d+% of the water \([\d,]+ gal\)/);
     expect(planned).toMatch(/For Cyanuric acid\. About \d+ (h|min)/);
     expect(planned).toMatch(/Cyanuric acid stays at 80 ppm: only other water/);
     expect(

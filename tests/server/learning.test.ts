@@ -129,6 +129,34 @@ describe("the log of a firm", () => {
     expect(await inOurs((scope) => learnedOf(scope, world.ours.basinId))).toEqual(kept);
   });
 
+  it("works out what would hold a water where something came in, and else once a day", async () => {
+    const asked: string[][] = [];
+    const work = {
+      ...here,
+      hold: async (bases: readonly HoldBasis[]) => {
+        asked.push(bases.map(({ basin }) => basin.id));
+        return here.hold(bases);
+      },
+    };
+    const at = Date.now() + 3_600_000;
+    const hour = 3_600_000;
+    // A fourth visit, from which on it is told.
+    const visit = await visitWith(world.db, world.ours, world.http, {
+      ph: [7.4, 7.6],
+      alkalinity: 100,
+      chlorine: 2,
+    });
+    await world.http.post(
+      `/visits/${visit}/close`,
+      new URLSearchParams({ id: crypto.randomUUID(), note: "" }),
+    );
+    for (const later of [0, 1, 30])
+      await learnOneFirm(world.db, world.ours.id, work, new Date(at + later * hour));
+    expect(asked).toEqual([[world.ours.basinId], [], [world.ours.basinId]]);
+    const kept = await inOurs((scope) => learnedOf(scope, world.ours.basinId));
+    expect(kept?.hold?.asItIs.right.value).toBeGreaterThanOrEqual(0);
+  });
+
   it("does not stop at a firm that goes wrong", async () => {
     let calls = 0;
     const night = await learnFirms(world.db, new Date(), {
