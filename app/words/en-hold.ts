@@ -77,7 +77,6 @@ export const holdWords = {
     asItIs: "As it is now",
     percent: (value: string) => `${value}%`,
     ninety: (low: string, high: string) => `90% likely: ${low}% to ${high}%`,
-    promises: (share: string) => `Keeps it in range at least ${share}% of the time`,
     fine: "This water stays in range as it is kept now.",
     best: "Lowest cost that works",
     noneHolds: "Nothing here keeps this water in range 95% of the time. The best comes first.",
@@ -98,7 +97,6 @@ export const holdWords = {
       count === 1 ? "1 basin does not hold as it is kept" : `${count} basins do not hold as they are kept`,
     wouldHold: "Would hold it",
     nothingHolds: "Nothing found that would hold it",
-    notYet: (visits: number) => `Shown after ${visits} visits with a test.`,
   },
   card: {
     title: "Card by the water",
