@@ -179,8 +179,12 @@ export const notFound = (): never => {
 };
 
 /** A fault in what was sent, as data for the page: nothing saved. A key that is taken is a conflict. */
-export const refuse = (fault: InputFault) =>
-  data({ fault: faultView(fault) }, { status: fault.code === "key-taken" ? 409 : 422 });
+export const refuse = (fault: InputFault) => data({ fault: faultView(fault) }, { status: statusOf(fault) });
+
+function statusOf({ code, field }: InputFault): number {
+  if (code === "key-taken") return 409;
+  return code === "unknown" && field === "photoId" ? 404 : 422;
+}
 
 /** What a write answers: what the work gives, or the fault that it met. */
 export async function attempt<T>(work: () => Promise<T>) {

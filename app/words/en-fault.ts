@@ -110,6 +110,7 @@ const FIELD: Record<string, string> = {
   kit: "The kit",
   basinId: "The basin",
   photo: "The photo",
+  photoId: "The photo",
   photoBytes: "The photo's size in bytes",
   reagent: "The reagent",
   full: "What the bottle holds",

@@ -145,7 +145,11 @@ function withFact(written: Written, fact: Fact): Written {
     case "photographed":
       return { ...written, photos: [...written.photos, { id: fact.photoId, takenAt: fact.at }] };
     case "hid-photo":
-      return { ...written, photos: written.photos.filter(({ id }) => id !== fact.photoId) };
+      return {
+        ...written,
+        photos: written.photos.filter(({ id }) => id !== fact.photoId),
+        hiddenPhotos: [...(written.hiddenPhotos ?? []), fact.photoId],
+      };
     case "found":
       // A view works them out again; they are written for who looks through the book.
       return written;

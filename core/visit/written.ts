@@ -41,6 +41,8 @@ export interface Written {
   /** Counts under way, by method. */
   counts: Record<string, KeptCount>;
   photos: Photo[];
+  /** Ids of those that were taken out of sight; copies of before have none. */
+  hiddenPhotos?: string[] | undefined;
   /** What happened there, the first first; copies of before have none. */
   incidents?: Incident[] | undefined;
   /** What its tests took out of the bottles. */

@@ -118,7 +118,7 @@ interface Read {
   counts: (Omit<KeptCount, "keptAt"> & { methodId: string; keptAt: string })[];
   /** Of visits before, and not over. */
   incidentsBefore: IncidentRow[];
-  photos: { id: string; takenAt: string }[];
+  photos: { id: string; takenAt: string; isHidden: boolean }[];
   uses: Written["uses"];
   known: { memberId: string; digest: string; answer: unknown } | null;
 }
@@ -290,8 +290,8 @@ const visitQuery = (
             and later.incidents is not null and ended.id = one.id and ended.over <> 'null')
       order by one.at`)} as "incidentsBefore",
     ${rowsOf(sql`
-      select photo.id, photo.taken_at as "takenAt" from photo
-      where ${ofVisit("photo")} and photo.removed_at is null order by photo.taken_at`)} as photos,
+      select photo.id, photo.taken_at as "takenAt", photo.removed_at is not null as "isHidden" from photo
+      where ${ofVisit("photo")} order by photo.taken_at`)} as photos,
     ${rowsOf(sql`
       select reagent_use.reading_id as "readingId", reagent_use.reagent, reagent_use.bottle_id as "bottleId",
         reagent_use.amount
@@ -379,7 +379,10 @@ async function recordFrom(scope: FirmScope, row: Read, kits: readonly string[]):
       counts: Object.fromEntries(
         row.counts.map(({ methodId, keptAt, ...state }) => [methodId, { ...state, keptAt: date(keptAt) }]),
       ),
-      photos: row.photos.map(({ id, takenAt }) => ({ id, takenAt: date(takenAt) })),
+      photos: row.photos.flatMap(({ id, takenAt, isHidden }) =>
+        isHidden ? [] : [{ id, takenAt: date(takenAt) }],
+      ),
+      hiddenPhotos: row.photos.flatMap(({ id, isHidden }) => (isHidden ? [id] : [])),
       uses: row.uses,
     },
   };

@@ -226,7 +226,11 @@ describe("before the tests", () => {
     expect({ width, height, exif, orientation }).toEqual({ width: 20, height: 40 });
     const foreign = await http.signedIn(theirs.email);
     expect((await http.get(`/visits/${visit}/photos/${id}`, { Cookie: foreign })).status).toBe(404);
-    await http.post(`/visits/${visit}/photos`, new URLSearchParams({ remove: id }));
+    const remove = async (photo: string) =>
+      (await http.post(`/visits/${visit}/photos.data`, new URLSearchParams({ remove: photo }))).status;
+    // Not this visit's: not there. Its own, once and once more: the same word.
+    expect(await remove(uuid())).toBe(404);
+    expect([await remove(id), await remove(id)]).toEqual([200, 200]);
     expect((await http.get(`/visits/${visit}/photos/${id}`)).status).toBe(404);
   });
 });

@@ -8,10 +8,14 @@ export const photograph = ({ command }: Case<"photograph">): Fact[] => [
   fact(command, "photographed", { photoId: command.given.photoId }),
 ];
 
-/** Takes a photo out of sight. Taken away already: this is the same word once more, and the visit may be closed by now. */
+/**
+ * Takes a photo out of sight. Taken away already: this is the same word once more, and the visit may be closed by now.
+ * @throws InputFault "unknown" for a photo that this visit never had, "inconsistent" after the close
+ */
 export function hidePhoto({ written, command }: Case<"hide-photo">): Fact[] {
   const { photoId } = command.given;
-  if (!written.photos.some(({ id }) => id === photoId)) return [];
+  if (written.hiddenPhotos?.includes(photoId)) return [];
+  if (!written.photos.some(({ id }) => id === photoId)) throw new InputFault("unknown", "photoId", photoId);
   if (written.finishedAt) throw new InputFault("inconsistent", "visit", "finished");
   return [fact(command, "hid-photo", { photoId })];
 }
