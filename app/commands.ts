@@ -21,7 +21,7 @@ import {
   SESSION_COOKIE,
   servicesContext,
 } from "./context";
-import { anyBody, cookie } from "./request";
+import { anyBody, cookie, fieldsOf } from "./request";
 
 type Context = Readonly<RouterContextProvider>;
 type PageCommandName = FirmCommandName | AccountCommandName;
@@ -43,7 +43,7 @@ export interface CommandDone {
 export const commandAction =
   <Name extends PageCommandName>(
     names: readonly Name[],
-    next: Partial<Record<Name, (given: Fields, answer: unknown) => string>> = {},
+    next: Partial<Record<Name, (given: Record<string, unknown>, answer: unknown) => string>> = {},
   ) =>
   ({ request, params, context }: ActionFunctionArgs) =>
     attempt(async () => {
@@ -64,11 +64,6 @@ export const commandAction =
       return { saved, command: name, ...(token ? { token } : {}) } satisfies CommandDone;
     });
 
-type Fields = Record<string, unknown>;
-
-const fieldsOf = (body: unknown): Fields =>
-  body !== null && typeof body === "object" && !Array.isArray(body) ? (body as Fields) : {};
-
 const isAccount = (name: string): name is AccountCommandName => Object.hasOwn(ACCOUNT_COMMANDS, name);
 
 /** Carries out a command of the signed-in member, if they may give it. */
@@ -86,7 +81,12 @@ export function performCommand<Name extends FirmCommandName>(
   ).catch((fault) => (fault instanceof NotThere ? notFound() : Promise.reject(fault)));
 }
 
-async function changeAccount(context: Context, request: Request, name: AccountCommandName, sent: Fields) {
+async function changeAccount(
+  context: Context,
+  request: Request,
+  name: AccountCommandName,
+  sent: Record<string, unknown>,
+) {
   const row = ACCOUNT_COMMANDS[name] as (typeof ACCOUNT_COMMANDS)["change-password"];
   const given = checked(row.schema, sent);
   const member = context.get(memberContext);

@@ -52,13 +52,13 @@ export function jsonOf(text: string, field: string): unknown {
   return value;
 }
 
+/** The fields of an object; of anything else, none. */
+export const fieldsOf = (body: unknown): Record<string, unknown> =>
+  body !== null && typeof body === "object" && !Array.isArray(body) ? (body as Record<string, unknown>) : {};
+
 /** The fields of a JSON object; of anything else, none. */
-export async function jsonFields(request: Request): Promise<Record<string, unknown>> {
-  const body = await jsonBody(request);
-  return body !== null && typeof body === "object" && !Array.isArray(body)
-    ? (body as Record<string, unknown>)
-    : {};
-}
+export const jsonFields = async (request: Request): Promise<Record<string, unknown>> =>
+  fieldsOf(await jsonBody(request));
 
 /**
  * The form of a request.

@@ -1,4 +1,5 @@
 import type { CommandName, VisitCommands } from "#core";
+import { fieldsOf } from "../request";
 
 /** A command for a visit as a page sends it; the same on the device and on the server. */
 export interface PageCommand<Name extends CommandName = CommandName> {
@@ -7,12 +8,6 @@ export interface PageCommand<Name extends CommandName = CommandName> {
   /** Where the page goes on, below the visit; null where it stays and is told that it is saved. */
   next(body: unknown, answer: string | null): string | null;
 }
-
-type Fields = Record<string, unknown>;
-
-/** The fields of an object; of anything else, none. */
-const fieldsOf = (body: unknown): Fields =>
-  body !== null && typeof body === "object" && !Array.isArray(body) ? (body as Fields) : {};
 
 /** What the core's schema has not seen yet. */
 const unchecked = <T>(value: unknown): T => value as T;

@@ -50,7 +50,7 @@ export function posteriorOf(learner: BasinLearner, shared: Shared): Posterior | 
 }
 
 /** The last temperature, as the visit that read it: the water's warmth goes on from there. */
-const warmth = ({ temperature }: Posterior): LoggedVisit[] =>
+const warmth = (temperature: Posterior["temperature"]): LoggedVisit[] =>
   temperature
     ? [
         {
@@ -67,6 +67,22 @@ const warmth = ({ temperature }: Posterior): LoggedVisit[] =>
         },
       ]
     : [];
+
+/** The log of a posterior's basin from its end on. */
+const logSince = (
+  { basin, kind, outdoors, feeder, litres, fill, at, setting, temperature }: Posterior,
+  visits: readonly LoggedVisit[],
+): BasinLog => ({
+  id: basin,
+  kind,
+  outdoors,
+  feeder,
+  litres,
+  fill,
+  visits: [...warmth(temperature), ...visits],
+  ahead: [],
+  ...(setting === null ? {} : { settings: [{ at, value: setting }] }),
+});
 
 /** Readings of the same value within these hours are one reading. */
 const SAME_HOURS = 12;
@@ -90,19 +106,11 @@ export function posteriorAt(
 ): Posterior {
   const shared = new Shared();
   const lots = new Lots(shared);
-  const { basin, kind, outdoors, feeder, litres, fill, setting } = posterior;
-  const log: BasinLog = {
-    id: basin,
-    kind,
-    outdoors,
-    feeder,
-    litres,
-    fill,
-    visits: [...warmth(posterior), ...visits],
-    ahead: [],
-    ...(setting === null ? {} : { settings: [{ at: posterior.at, value: setting }] }),
-  };
-  const learner = BasinLearner.resumed(log, { weather: [...weather], location }, posterior);
+  const learner = BasinLearner.resumed(
+    logSince(posterior, visits),
+    { weather: [...weather], location },
+    posterior,
+  );
   for (const visit of visits) {
     const readings = visit.readings.filter(({ quantity, value }) => {
       const before = isLearned(quantity) ? posterior.newest[quantity] : undefined;
@@ -125,20 +133,13 @@ export function sampleIn(
   at: number,
   { weather, location }: Omit<Since, "visits">,
 ): Sample {
-  const { basin, kind, outdoors, feeder, litres, fill, mean } = posterior;
-  const log: BasinLog = {
-    id: basin,
-    kind,
-    outdoors,
-    feeder,
-    litres,
-    fill,
-    visits: warmth(posterior),
-    ahead: [],
-  };
-  const learner = BasinLearner.resumed(log, { weather: [...weather], location }, posterior);
+  const learner = BasinLearner.resumed(
+    logSince(posterior, []),
+    { weather: [...weather], location },
+    posterior,
+  );
   return readingsOf({
-    ...learner.waterOf(Float64Array.from(mean)),
+    ...learner.waterOf(Float64Array.from(posterior.mean)),
     temperature: learner.around.temperature(at),
   });
 }

@@ -4,7 +4,7 @@ import { InputFault, numberWithin, STRIP_LIMITS, STRIP_QUANTITIES, type StripQua
 import { cardPage, keepEntry, takeBack } from "#server/db/cards";
 import { cardToday } from "#server/visits/card-sheet";
 import { attempt, byCard, notFound } from "../../context";
-import { anyBody } from "../../request";
+import { anyBody, fieldsOf } from "../../request";
 import { Button } from "../../ui/button";
 import { cardText } from "../../ui/card-text";
 import { Field } from "../../ui/field";
@@ -29,8 +29,7 @@ export const action = ({ params, request, context }: Route.ActionArgs) =>
   attempt(async () => {
     const card = await openedByCard(params.token, context);
     const { cardId, firmId } = card;
-    const body = await anyBody(request);
-    const fields: Record<string, unknown> = typeof body === "object" && body !== null ? { ...body } : {};
+    const fields = fieldsOf(await anyBody(request));
     const text = (name: string) => String(fields[name] ?? "");
     await byCard(context, card, async (scope, now) => {
       const page = (await cardPage(scope, cardId)) ?? notFound();
