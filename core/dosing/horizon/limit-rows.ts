@@ -1,6 +1,6 @@
 import { MILLI } from "../../learning/unknowns";
 import { TRAITS } from "../../products/traits";
-import { readingsAt } from "../../water/sample";
+import { readingsAt, type Totals } from "../../water/sample";
 import { saturation } from "../../water/saturation";
 import type { PlanInput } from "../plan/input";
 import {
@@ -11,6 +11,7 @@ import {
   titratedExpression,
 } from "../plan/linearise";
 import { type Linear, linear, plus, times } from "../plan/programme";
+import { SAFE_WAY } from "../plan/way";
 import { halfWidth, MOLES, TEST_STEP } from "../plan/weighing";
 import type { Asked } from "./asked";
 import { type Rows, yName } from "./rows";
@@ -89,6 +90,52 @@ export function holdAcid(
     Math.abs(halfWidth("ph", input.goals.ph) * perPh),
     weights.overshoot,
   );
+}
+
+/** What is poured today leaves a water of a safe way once a sock has dissolved, too. */
+export function holdWay(
+  rows: Rows,
+  { ahead, weights, input, allowed }: Asked,
+  after: LinearTotals,
+  at: Reference,
+): void {
+  const isSocked = input.products.some(
+    ({ product }, index) => TRAITS[product].how === "in-a-sock" && allowed.now.has(index),
+  );
+  if (!isSocked) return;
+  const { ph, index } = lowestOfWay(input, ahead.start);
+  rows.above(
+    after.alkalinity,
+    chargeExpression(at, after, ph),
+    Math.abs(halfWidth("ph", input.goals.ph) * chargePerPh(at, ph)),
+    WALLS_PRICE * weights.overshoot,
+  );
+  if (Number.isFinite(index))
+    rows.above(
+      indexExpression(at, after),
+      linear(index),
+      halfWidth("ph", input.goals.ph),
+      WALLS_PRICE * weights.overshoot,
+    );
+}
+
+/** Walls and eyes cost so many times what a range does. */
+export const WALLS_PRICE = 4;
+/** A sock is still dissolving when nobody is there to see: it stops where acid does that is followed by air. */
+const DISSOLVED_DOWN_TO = 7;
+/** What is poured is cut to whole portions: so far inside. */
+const INSIDE = 0.03;
+
+/**
+ * The lowest pH and index that today's pours may leave: those of a safe way, or as the water stands.
+ * @example lowestOfWay(input, totalsOf(input.water)).ph // 7
+ */
+export function lowestOfWay({ water }: PlanInput, start: Totals): { ph: number; index: number } {
+  const stands = saturation(readingsAt(start, water.ph)).full.corrected;
+  return {
+    ph: Math.min(DISSOLVED_DOWN_TO, water.ph),
+    index: Math.min(SAFE_WAY.saturation.low + INSIDE, stands),
+  };
 }
 
 /** Under this pH a water bites metal, plaster and eyes, in every school: what a set asks over it is held by chance. */

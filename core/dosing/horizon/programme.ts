@@ -7,7 +7,7 @@ import { type Linear, linear, type Programme, plus, times } from "../plan/progra
 import { halfWidth } from "../plan/weighing";
 import { FEEDER, LEAST_FED } from "./ahead";
 import type { Asked, Tangent } from "./asked";
-import { hold, holdAcid } from "./limit-rows";
+import { hold, holdAcid, holdWay } from "./limit-rows";
 import type { Moment } from "./moments";
 import { mayPour, pours, together } from "./pour-rows";
 import { Rows, xName } from "./rows";
@@ -93,7 +93,10 @@ export function horizonProgramme(asked: Asked, tangent: Tangent, terms: readonly
     pours(rows, asked, call);
     const left = tangent.after[call] as Reference;
     const met = tangent.found[call] as Reference;
-    if (call === 0) holdAcid(rows, asked, node(after), left);
+    if (call === 0) {
+      holdAcid(rows, asked, node(after), left);
+      holdWay(rows, asked, node(after), left);
+    }
     hold(rows, termsAt("found", call), node(found), met);
     hold(rows, termsAt("after", call), node(after), left);
     const half = tangent.mid[call - 1];

@@ -130,7 +130,11 @@ export function openReadings(
       ];
     }
     if (projects.has(quantity)) return [{ ...told, becomes: "project", at: null }];
-    const call = readings.found.findIndex((sample, index) => index > 0 && beyond(sample) === null);
+    // Over the limit that it is under now; what it may pass on the other side is a later plan's.
+    const isUnder = after[quantity] < limit;
+    const call = readings.found.findIndex(
+      (sample, index) => index > 0 && (isUnder ? sample[quantity] >= limit : beyond(sample) === null),
+    );
     if (call > 0) return [{ ...told, becomes: "at-call", at: problem.calls[call - 1] ?? null }];
     const last = (ahead.gaps.length > 0 ? readings.found.at(-1) : after) as Sample;
     const isNearer = Math.abs(last[quantity] - limit) < Math.abs(water[quantity] - limit) - 1e-3;

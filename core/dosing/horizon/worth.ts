@@ -2,11 +2,12 @@ import { MILLI } from "../../learning/unknowns";
 import { TRAITS } from "../../products/traits";
 import { readingsOf } from "../../water/equilibrium";
 import type { Sample } from "../../water/sample";
+import { saturation } from "../../water/saturation";
 import type { PlanInput } from "../plan/input";
 import { halfWidth } from "../plan/weighing";
 import type { Ahead, Schedule } from "./ahead";
 import type { Asked } from "./asked";
-import { overshootLimit } from "./limit-rows";
+import { lowestOfWay, overshootLimit, WALLS_PRICE } from "./limit-rows";
 import { MOMENTS, type Readings } from "./moments";
 import { beyond, type Term } from "./terms";
 
@@ -35,8 +36,10 @@ export function worthOf(
   );
   const sure = overshootLimit(input, sureLow, isAcidGiven);
   if (sure !== null && readings.after[0]) {
-    const { ph } = withoutSock(ahead, grams[0]) ?? readings.after[0];
-    worth += (weights.overshoot * Math.max(0, sure - ph)) / halfWidth("ph", input.goals.ph);
+    const beforeSock = withoutSock(ahead, grams[0]);
+    const { ph } = beforeSock ?? readings.after[0];
+    const off = Math.max(0, sure - ph) + (beforeSock ? underWay(input, ahead, readings.after[0]) : 0);
+    worth += (weights.overshoot * off) / halfWidth("ph", input.goals.ph);
   }
   for (const kind of MOMENTS)
     readings[kind].forEach((water, call) => {
@@ -46,6 +49,14 @@ export function worthOf(
       );
     });
   return worth;
+}
+
+/** How far the water under a dissolved sock stands under a safe way, by what that costs. */
+function underWay(input: PlanInput, { start }: Ahead, after: Sample): number {
+  const { ph, index } = lowestOfWay(input, start);
+  const stands = saturation(after).full.corrected;
+  const under = Number.isFinite(index) ? Math.max(0, index - stands) : 0;
+  return WALLS_PRICE * (Math.max(0, ph - after.ph) + under);
 }
 
 /** The water after today's pours but for what dissolves in a sock over days; null where nothing does. */
