@@ -108,7 +108,7 @@ async function takenIn(page) {
 /** From the tap on a stop to the frame that shows it. */
 async function stops(page) {
   const times = [];
-  for (let time = 0; time < TIMES; time++) {
+  for (let time = 0; time < STOPS.length + TIMES; time++) {
     const stop = STOPS[time % STOPS.length];
     const took = await page.evaluate(
       (to) =>
