@@ -1,13 +1,52 @@
 /**
- * npm run bench:learn: a year of twelve basins, one more visit, and a firm of two hundred basins over five
- * years with the memory at its peak. `-- quick` leaves the large firm out.
+ * npm run bench:learn: what is learned under a good hand in two worlds that are not the learner's, against the last
+ * and the usual reading; a year of twelve basins, one more visit, and a firm of two hundred basins over five years
+ * with the memory at its peak. `-- quick` leaves the large firm out, `-- worlds` everything but the two worlds.
  */
 
 import { millisecondsInDay } from "date-fns/constants";
+import loadHighs from "highs";
+import { type Highs, solverOf } from "#core";
 import { FirmLearner } from "../core/learning/learn";
-import type { BasinLog, FirmLog } from "../core/learning/log";
+import { type BasinLog, type FirmLog, LEARNED } from "../core/learning/log";
 import { simulatedFirm } from "../core/learning/simulated-firm.fixtures";
+import { learnedIn, type ToldTally } from "../core/loop/learned.fixtures";
+import { WORLDS, type World } from "../core/loop/physics.fixtures";
 import { sized } from "./lib/bench.mjs";
+
+await worlds();
+if (process.argv.includes("worlds")) process.exit();
+
+/** Firms in the two worlds; with a titrant of alkalinity that loses 1 % a day from the middle on. */
+async function worlds(): Promise<void> {
+  const solver = solverOf((await loadHighs()) as unknown as Highs);
+  for (const world of Object.keys(WORLDS) as World[]) {
+    const found = Array.from({ length: sized(4, 1) }, (_, index) =>
+      learnedIn(
+        { seed: index + 1, world, basins: sized(16, 6), weeks: sized(14, 10), weakening: 0.01 },
+        solver,
+      ),
+    );
+    console.log(`\n${world}`);
+    for (const quantity of LEARNED) {
+      const sum = (name: "count" | "told" | "last" | "usual" | "bias" | "inside") =>
+        found.reduce((total, { errors }) => total + errors[quantity][name], 0);
+      const of = (name: Parameters<typeof sum>[0]) => sum(name) / sum("count");
+      console.log(
+        `  ${quantity.padEnd(16)} off by ${of("told").toFixed(3)} (${of("bias").toFixed(3)} in the mean), ` +
+          `${(of("told") / Math.min(of("last"), of("usual"))).toFixed(2)} of the better of last and usual, ` +
+          `${(100 * of("inside")).toFixed(0)} % inside, ${sum("count")} of them`,
+      );
+    }
+    const told = (name: "volumes" | "bottles" | "deliveries") => {
+      const all = (field: keyof ToldTally) => found.reduce((total, one) => total + one[name][field], 0);
+      return `${name}: ${all("told")} of ${all("wrong")} wrong ones told, ${all("accused")} of ${all("right")} right ones accused`;
+    };
+    console.log(`  ${told("volumes")}\n  ${told("bottles")}\n  ${told("deliveries")}`);
+    const titrants = found.map(({ weakeningToldAt }) => weakeningToldAt?.toFixed(2) ?? "never");
+    console.log(`  weakening titrant told of at a worth of ${titrants.join(", ")}`);
+  }
+}
 
 const seconds = (work: () => void): number => {
   const begun = performance.now();

@@ -20,6 +20,7 @@ import {
   truthOf,
 } from "./hidden-basin.fixtures";
 import { WORLDS, type World } from "./physics.fixtures";
+import { type Shelf, shelfOf } from "./shelf.fixtures";
 
 /**
  * A firm in a closed loop: at each call a hand sees what drops, a comparator and a tube say, pours, and leaves;
@@ -124,6 +125,7 @@ export interface LoopPlan {
   weeks: number;
   /** What came before this week is not counted. */
   since?: number;
+  shelf?: Shelf;
 }
 
 const LOCATION = { latitude: 40, longitude: 0 };
@@ -146,7 +148,7 @@ export function limitsOf(basin: HiddenBasin, water: Sample, quantity: Steered) {
 }
 
 export function runLoop(
-  { seed, world, basins: count, weeks, since = 0 }: LoopPlan,
+  { seed, world, basins: count, weeks, since = 0, shelf = shelfOf(seed) }: LoopPlan,
   hand: Hand,
   solver: Solver,
 ): LoopResult[] {
@@ -177,7 +179,6 @@ export function runLoop(
       }),
     ),
   };
-  const shelf = shelfOf(seed);
   const results = basins.map((basin) => ({ basin, tally: emptyTally() }));
   const open: { deed: Deed; at: number }[] = [];
   const calls = basins.map((basin, index) => callsOf(basin, index % 5, weeks * 7 + BEYOND));
@@ -385,49 +386,6 @@ function callsOf({ rhythm }: HiddenBasin, first: number, until: number): number[
     day += rhythm[turn % rhythm.length] as number;
   }
   return days;
-}
-
-/** Bottles of titrant and deliveries of products: none quite what its label says, some far off. */
-interface Shelf {
-  bottle(quantity: string, at: number): { lot: string; worth: number };
-  delivery(product: ProductId, at: number): { lot: string; worth: number };
-}
-
-function shelfOf(seed: number): Shelf {
-  const random = seeded(seed * 31 + 977);
-  const between = (low: number, high: number) => low + (high - low) * random();
-  const held = new Map<string, { lot: string; worth: number; came: number; until: number }>();
-  let number = 0;
-  const of = (key: string, at: number, worth: () => number, days: [number, number]) => {
-    let one = held.get(key);
-    if (!one || at > one.until) {
-      one = {
-        lot: `${key}-${++number}`,
-        worth: worth(),
-        came: at,
-        until: at + between(...days) * millisecondsInDay,
-      };
-      held.set(key, one);
-    }
-    return one;
-  };
-  return {
-    bottle(quantity, at) {
-      const { lot, worth } = of(quantity, at, () => Math.exp(0.025 * normal(random)), [34, 50]);
-      return { lot, worth };
-    },
-    delivery(product, at) {
-      const isWeak = product === "sodium-hypochlorite" && random() < 0.15;
-      const { lot, worth, came } = of(
-        product,
-        at,
-        () => (isWeak ? between(0.6, 0.75) : Math.exp(0.035 * normal(random))),
-        [21, 36],
-      );
-      const months = (at - came) / millisecondsInDay / 30;
-      return { lot, worth: product === "sodium-hypochlorite" ? worth * Math.exp(-0.06 * months) : worth };
-    },
-  };
 }
 
 function readAt(

@@ -76,6 +76,8 @@ export function allowedAt(
   const base = goals.ph.known && !acid && baseWanted(input, nextPh.low);
   const isUnder = floor !== null && water.freeChlorine < floor;
   const none = { now: false, later: false, aCall: 0, together: 0 };
+  // No call lifts chlorine farther than bathing can wait for.
+  const mostChlorine = Math.min(MOST_MOVED, MILLI * molar.chlorine(goals.mostChlorine));
   const anything = { aCall: MOST_MOVED, together: Number.POSITIVE_INFINITY };
   const wants: Record<Use, { now: boolean; later: boolean; aCall: number; together: number }> = {
     acid: {
@@ -95,13 +97,13 @@ export function allowedAt(
           now: isUnder || !holds,
           later: !holds,
           aCall: !holds
-            ? MOST_MOVED
+            ? mostChlorine
             : isUnder
               ? MILLI * molar.chlorine(floor + 2 * TEST_STEP.freeChlorine - water.freeChlorine)
               : 0,
           together: Number.POSITIVE_INFINITY,
         }
-      : { ...anything, now: true, later: true },
+      : { ...anything, aCall: mostChlorine, now: true, later: true },
   };
   // The smaller of two amounts that do not agree, then a test.
   if (doubtful) {

@@ -78,10 +78,7 @@ export function holdAcid(
   const limitWithout = overshootLimit(input, sureLow, false);
   if (limit === null || limitWithout === null) return;
   const perPh = chargePerPh(at, limit);
-  const opened = input.products.flatMap(({ product }, index) =>
-    TRAITS[product].use === "acid" && allowed.now.has(index) ? [yName(index)] : [],
-  );
-  const more = linear(0, Object.fromEntries(opened.map((name) => [name, perPh * (limit - limitWithout)])));
+  const more = whereAcidIsGiven(input, allowed, perPh * (limit - limitWithout));
   // A sock of stabiliser dissolves over days: what it does to the pH is no part of today's.
   const today = { ...after, cyanurate: linear(MILLI * ahead.start.cyanurate) };
   rows.above(
@@ -90,6 +87,14 @@ export function holdAcid(
     Math.abs(halfWidth("ph", input.goals.ph) * perPh),
     weights.overshoot,
   );
+}
+
+/** So much where an acid is poured today, nothing where none is. */
+function whereAcidIsGiven({ products }: PlanInput, allowed: Asked["allowed"], amount: number): Linear {
+  const opened = products.flatMap(({ product }, index) =>
+    TRAITS[product].use === "acid" && allowed.now.has(index) ? [yName(index)] : [],
+  );
+  return linear(0, Object.fromEntries(opened.map((name) => [name, amount])));
 }
 
 /** What is poured today leaves a water of a safe way once a sock has dissolved, too. */
@@ -103,11 +108,13 @@ export function holdWay(
     ({ product }, index) => TRAITS[product].how === "in-a-sock" && allowed.now.has(index),
   );
   if (!isSocked) return;
-  const { ph, index } = lowestOfWay(input, ahead.start);
+  const { ph, index } = lowestOfWay(input, ahead.start, false);
+  const withAcid = lowestOfWay(input, ahead.start, true).ph;
+  const perPh = chargePerPh(at, ph);
   rows.above(
     after.alkalinity,
-    chargeExpression(at, after, ph),
-    Math.abs(halfWidth("ph", input.goals.ph) * chargePerPh(at, ph)),
+    plus(chargeExpression(at, after, ph), whereAcidIsGiven(input, allowed, perPh * (withAcid - ph))),
+    Math.abs(halfWidth("ph", input.goals.ph) * perPh),
     WALLS_PRICE * weights.overshoot,
   );
   if (Number.isFinite(index))
@@ -127,13 +134,20 @@ const DISSOLVED_DOWN_TO = 7;
 const INSIDE = 0.03;
 
 /**
- * The lowest pH and index that today's pours may leave: those of a safe way, or as the water stands.
- * @example lowestOfWay(input, totalsOf(input.water)).ph // 7
+ * The lowest pH and index that today's pours may leave once a sock has dissolved: those of a safe way, or as the water
+ * stands. A pH that is under already goes no further down, and acid beside a sock takes none out of its range.
+ * @example lowestOfWay(input, totalsOf(input.water), false).ph // 7
  */
-export function lowestOfWay({ water }: PlanInput, start: Totals): { ph: number; index: number } {
+export function lowestOfWay(
+  { water, goals: { ph } }: PlanInput,
+  start: Totals,
+  isAcidGiven: boolean,
+): { ph: number; index: number } {
   const stands = saturation(readingsAt(start, water.ph)).full.corrected;
+  const isUnder = ph.known && ph.low !== null && water.ph < ph.low;
+  const down = isUnder ? water.ph - TEST_STEP.ph / 4 : DISSOLVED_DOWN_TO;
   return {
-    ph: Math.min(DISSOLVED_DOWN_TO, water.ph),
+    ph: Math.min(isAcidGiven ? Math.max(down, Math.min(ph.low ?? BITES, BITES)) : down, water.ph),
     index: Math.min(SAFE_WAY.saturation.low + INSIDE, stands),
   };
 }

@@ -38,7 +38,8 @@ export function worthOf(
   if (sure !== null && readings.after[0]) {
     const beforeSock = withoutSock(ahead, grams[0]);
     const { ph } = beforeSock ?? readings.after[0];
-    const off = Math.max(0, sure - ph) + (beforeSock ? underWay(input, ahead, readings.after[0]) : 0);
+    const off =
+      Math.max(0, sure - ph) + (beforeSock ? underWay(input, ahead, readings.after[0], isAcidGiven) : 0);
     worth += (weights.overshoot * off) / halfWidth("ph", input.goals.ph);
   }
   for (const kind of MOMENTS)
@@ -52,8 +53,8 @@ export function worthOf(
 }
 
 /** How far the water under a dissolved sock stands under a safe way, by what that costs. */
-function underWay(input: PlanInput, { start }: Ahead, after: Sample): number {
-  const { ph, index } = lowestOfWay(input, start);
+function underWay(input: PlanInput, { start }: Ahead, after: Sample, isAcidGiven: boolean): number {
+  const { ph, index } = lowestOfWay(input, start, isAcidGiven);
   const stands = saturation(after).full.corrected;
   const under = Number.isFinite(index) ? Math.max(0, index - stands) : 0;
   return WALLS_PRICE * (Math.max(0, ph - after.ph) + under);
