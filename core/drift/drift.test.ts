@@ -26,11 +26,21 @@ const FILL = totalsOf({ ...POOL_WATER, totalAlkalinity: 80, calciumHardness: 120
 const at = (change: Partial<Sample>) => totalsOf({ ...POOL_WATER, temperature: 27, ...change });
 
 describe("the dark", () => {
-  it("takes chlorine first-order, and an equivalent of alkalinity with each mole", () => {
+  const after = (freeChlorine: number, days: number) =>
+    drift(at({ freeChlorine }), { ...STILL, darkDemand: 0.2 }, "none", FILL, dark, DAY, onDay(days));
+
+  it("takes its rate of 3 mg/L, and a larger share of less", () => {
+    // One step of six hours, on paper: 3 · e^(−0.2/4); and 0.3 · e^(−0.2/4 · (0.6 + 0.8/1.1)).
+    expect(asRead.chlorine(after(3, 0.25).chlorine)).toBeCloseTo(2.8537, 4);
+    expect(asRead.chlorine(after(0.3, 0.25).chlorine)).toBeCloseTo(0.28074, 5);
+  });
+
+  it("takes over days what comes out on paper, and an equivalent of alkalinity with each mole", () => {
     const start = at({ freeChlorine: 4 });
-    const left = drift(start, { ...STILL, darkDemand: 0.2 }, "none", FILL, dark, DAY, onDay(3));
-    // On paper: 4 · e^(−0.2·3) = 2.1952 mg/L
-    expect(asRead.chlorine(left.chlorine)).toBeCloseTo(2.1952, 4);
+    const left = after(4, 3);
+    // x = C/3, dx/dt = −0.2·x·(0.6 + 0.8/(1 + x)): ln(x)/1.4 + ln(1.4 + 0.6·x)/1.05 falls by 0.6 from 0.956 at 4/3
+    // to 0.356, where x is 0.7312.
+    expect(Math.abs(asRead.chlorine(left.chlorine) - 2.194)).toBeLessThan(0.01);
     expect(left.alkalinity - start.alkalinity).toBeCloseTo(left.chlorine - start.chlorine, 12);
     expect([left.calcium, left.cyanurate, left.inorganicCarbon]).toEqual([
       expect.closeTo(start.calcium, 10),
@@ -42,7 +52,7 @@ describe("the dark", () => {
   it("takes twice as much ten degrees up", () => {
     const warm: Surroundings = { ...dark, temperature: () => 37 };
     const loss = (around: Surroundings) =>
-      Math.log(drift(at({}), { ...STILL, darkDemand: 0.1 }, "none", FILL, around, DAY, onDay(1)).chlorine);
+      Math.log(drift(at({}), { ...STILL, darkDemand: 0.1 }, "none", FILL, around, DAY, onDay(0.25)).chlorine);
     const start = Math.log(at({}).chlorine);
     expect((start - loss(warm)) / (start - loss(dark))).toBeCloseTo(2, 6);
   });

@@ -14,7 +14,7 @@ export const HABIT_NAMES = [
 export type HabitName = (typeof HABIT_NAMES)[number];
 
 /**
- * - darkDemand: chlorine lost to bathers, leaves and slime at 27 °C, 1/day; doubles each 10 °C
+ * - darkDemand: chlorine lost to bathers, leaves and slime at 27 °C and 3 mg/L, 1/day; doubles each 10 °C, see `hunger`
  * - sunUnbound, sunBound: chlorine lost under a sun straight overhead, 1/day: HOCl and OCl−, and what cyanurate holds
  * - gasExchange: carbon dioxide's way to what air holds, 1/day of the excess
  * - evaporation: share of the volume evaporated and topped up, 1/day

@@ -54,18 +54,18 @@ function tub(rate: number, calls: number[]): HorizonProblem {
 
 describe("hold", () => {
   it("tells the time under the floor as it comes out on paper", () => {
-    // Left at the set's most, 5, and lost at 0.3 a day (at 27 °C): down to the floor of 3.5 after ln(5/3.5)/0.3 =
-    // 1.19 days, so of four days between two calls 1 − 1.19/4 = 70 % are under it. Nothing of 4 days lasts under 5:
-    // 3.5·e^(0.3·4) = 11.6 would have to be left.
+    // Left at the set's most, 5, and lost at 0.3 a day of 3 mg/L (at 27 °C). With x = C/3, ln(x)/1.4 + ln(1.4 + 0.6·x)/1.05
+    // falls by 0.3 a day: from 1.199 at 5 to 0.817 at the floor of 3.5 in 1.27 days, so of four days between two calls
+    // 68 % are under it. Nothing of 4 days lasts under 5: it is 2.017 at 9.9, which would have to be left.
     const { asItIs, short } = hold(tub(0.3, [4, 8, 12, 16]));
     // A quarter of a day, over four: what a step cannot tell apart.
-    expect(Math.abs(asItIs.under.value - (1 - Math.log(5 / 3.5) / 0.3 / 4))).toBeLessThan(0.0625);
+    expect(Math.abs(asItIs.under.value - (1 - 1.273 / 4))).toBeLessThan(0.0625);
     expect(short?.most).toBe(5);
-    expect(short?.wanted).toBeGreaterThan(10.5);
-    expect(short?.wanted).toBeLessThan(13);
-    expect(Math.abs((short?.day ?? 0) - 1.19)).toBeLessThanOrEqual(0.25);
-    // 5·e^(−1.2) = 1.51: 1.99 under.
-    expect(Math.abs((short?.by ?? 0) - 1.99)).toBeLessThan(0.15);
+    expect(short?.wanted).toBeGreaterThan(9.5);
+    expect(short?.wanted).toBeLessThan(11.5);
+    expect(Math.abs((short?.day ?? 0) - 1.273)).toBeLessThanOrEqual(0.25);
+    // After 4 days −0.001, at 1.48: 2.02 under.
+    expect(Math.abs((short?.by ?? 0) - 2.02)).toBeLessThan(0.15);
   });
 
   it("finds that daily doses hold a tub that three calls do not, and what they cost", () => {

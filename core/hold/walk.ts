@@ -159,7 +159,7 @@ export class Walker {
   /** Chlorine lost a day at the medians, as a rate, 1/day. */
   lossOf(regime: Regime): number {
     const [steps = []] = this.gapsOf({ ...regime, between: null });
-    const trace: DriftTrace = { chlorineKept: 1, darkVariance: 0, feederVariance: 0 };
+    const trace: DriftTrace = { chlorineKept: 1, moreKept: 1, darkVariance: 0, feederVariance: 0 };
     const { goals, stabiliser, covered } = regime;
     const water = { ...this.start, chlorine: molar.chlorine(goals.freeChlorine.aim) };
     if (stabiliser !== null) water.cyanurate = Math.max(water.cyanurate, molar.cyanurate(stabiliser));
@@ -205,9 +205,9 @@ export class Walker {
       let end = START_PH;
       for (const step of steps) {
         if (step.given) isAlone = false;
-        const trace: DriftTrace = { chlorineKept: 1, darkVariance: 0, feederVariance: 0 };
+        const trace: DriftTrace = { chlorineKept: 1, moreKept: 1, darkVariance: 0, feederVariance: 0 };
         driftOver(water, habits, feeder, [step], this.fill, trace);
-        kept *= trace.chlorineKept;
+        kept *= trace.moreKept;
         const { ph: now, floor } = this.stand(water, regime, step, end);
         end = now;
         // After their first dose it is theirs to keep.

@@ -32,7 +32,7 @@ export function straightDrift(
 ): StraightDrift {
   const map = identity();
   const constant = new Float64Array(UNKNOWNS);
-  const trace: DriftTrace = { chlorineKept: 1, darkVariance: 0, feederVariance: 0 };
+  const trace: DriftTrace = { chlorineKept: 1, moreKept: 1, darkVariance: 0, feederVariance: 0 };
   const run = (unknowns: Float64Array, noted?: DriftTrace): Drifting => {
     const moved: Drifting = waterOf(unknowns);
     driftOver(moved, habits(unknowns), feeder, steps, fill, noted);

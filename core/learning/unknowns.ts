@@ -15,15 +15,19 @@ export const habitAt = (name: HabitName): number => FIRST_HABIT + HABIT_NAMES.in
 
 /** Standard deviation of the logarithm of a volume of which nothing is known yet: most books are right, some far off. */
 export const VOLUME_DEVIATION = 0.3;
-/** How far the logarithm of a habit wanders in a day: seasons, people and a customer's hand. */
+/**
+ * How far the logarithm of a habit wanders in a day: seasons, people and a customer's hand. A demand and a feeder that
+ * may wander faster (0.025 and 0.03) follow each week's bathers instead of their mean: the next chlorine is told a
+ * tenth worse in both of `npm run bench:learn`'s worlds.
+ */
 export const WANDERS: Record<HabitName, number> = {
-  darkDemand: 0.025,
+  darkDemand: 0.01,
   sunUnbound: 0.008,
   sunBound: 0.008,
   gasExchange: 0.006,
   evaporation: 0.008,
   splashOut: 0.008,
-  feeder: 0.03,
+  feeder: 0.006,
 };
 
 /** Where a vector of unknowns starts, and how sure that is. */

@@ -5,7 +5,7 @@ import type { FirmScope } from "./connection";
 /** What logs taught, and the logs as they are learned from. */
 
 /** Of the learner: what another one has kept is worked out again. */
-export const LEARNER_VERSION = 6;
+export const LEARNER_VERSION = 7;
 
 /** What is known of a basin by its log, and what that rests on. */
 export interface KeptLearning extends BasinLearned {

@@ -94,6 +94,9 @@ export type ToldHabits = Partial<
   Pick<HabitFigures, "chlorineLoss" | "phRise" | "calciumClimb" | "alkalinityChange" | "stabiliserClimb">
 > & { feeder?: Figure | undefined; litres?: Figure | undefined; about?: HabitFigures["about"] };
 
+/** mg/L */
+const USUAL_CHLORINE = 3;
+
 /** Half of a central 90 %, as the deviation of a logarithm. */
 const deviation = ({ low, high }: Figure, of: number): number =>
   Math.min(1, Math.max(LEAST_UNSURE, (high - low) / (2 * NINETY * Math.max(1e-6, Math.abs(of)))));
@@ -114,7 +117,8 @@ export function ratesFrom(
 ): Rates {
   const usual = usualRates(place);
   const { about } = told;
-  const water = totalsNear(about?.water ?? { ...sample, ph: KEPT_PH });
+  // A share that nobody says for which water is one of a usual chlorine.
+  const water = totalsNear(about?.water ?? { ...sample, ph: KEPT_PH, freeChlorine: USUAL_CHLORINE });
   const sky = about
     ? { location: around.location, clearness: () => about.sun, temperature: () => about.water.temperature }
     : around;
