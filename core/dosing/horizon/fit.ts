@@ -1,11 +1,11 @@
 import type { ProductId } from "../../products/products";
-import { loadsOf, mostAtATime, TRAITS, type Use } from "../../products/traits";
+import { loadsOf, mostAtATime, TRAITS, USES, type Use } from "../../products/traits";
 import type { Amounts } from "../plan/amounts";
 import type { PlanInput } from "../plan/input";
 import type { Solver } from "../plan/programme";
 import { withPromises } from "../plan/promises";
 import { doseStep, lastRetest, type PlanStep, type StepSetting, WAIT_MINUTES } from "../plan/steps";
-import { safeWalk, wayOf } from "../plan/way";
+import { SAFE_WAY, safeWalk, wayOf } from "../plan/way";
 import type { Schedule } from "./ahead";
 import type { HorizonWeights } from "./asked";
 import { minutesOf, portionsWithin, poursOf, shortestOrder, type TimedPour, timed } from "./clock";
@@ -87,17 +87,22 @@ const least = (all: readonly Poured[], isBetter: Better): Poured | null =>
   all.reduce<Poured | null>((best, one) => (best === null || isBetter(one, best) ? one : best), null);
 
 /**
- * By worth; but in a water under its floor some chlorine goes before everything else: a floor that falls with the pH
- * makes acid look as good, and nobody is safer for it.
+ * By worth; but in a water under its floor some chlorine goes before everything else, and where the pH stands so high
+ * that chlorine has to wait, the acid that it waits for: a floor that falls with the pH, and chlorine that lasts longer
+ * over it, make other things look as good, and nobody is safer for it.
  */
-const byWorth =
-  ({ still }: HorizonProblem): Better =>
-  (a, b) => {
-    const chlorinates = ({ pours }: Poured) =>
-      pours.some(({ compound }) => TRAITS[compound].use === "chlorine");
-    if (still.setting.sanitiserFirst && chlorinates(a) !== chlorinates(b)) return chlorinates(a);
-    return a.solved.worth < b.solved.worth;
+function byWorth({ still }: HorizonProblem): Better {
+  const isHigh = still.input.water.ph > CHLORINE_WAITS;
+  const first = ({ pours }: Poured): number => {
+    if (!still.setting.sanitiserFirst) return 0;
+    if (pours.some(({ compound }) => TRAITS[compound].use === "chlorine")) return 2;
+    return isHigh && pours.some(({ compound }) => TRAITS[compound].use === "acid") ? 1 : 0;
   };
+  return (a, b) => (first(a) === first(b) ? a.solved.worth < b.solved.worth : first(a) > first(b));
+}
+
+/** Hypochlorite lifts a pH over this one past what a safe way bears. */
+const CHLORINE_WAITS = SAFE_WAY.ph.high - 0.15;
 
 function pouredOf(problem: HorizonProblem, solved: SolvedHorizon, caps: Caps): Poured {
   const { input, setting } = problem.still;
@@ -137,10 +142,18 @@ function shortestWay(input: PlanInput, amounts: Amounts, setting: StepSetting, m
   return shortest && minutesOf(shortest) < minutesOf(best.pours) ? { ...best, pours: shortest } : best;
 }
 
-/** Each way of saving minutes: one portion less of a product, or as many as will not fit anyway. */
+/**
+ * Each way of saving minutes: one portion less of a product, or as many as will not fit anyway; and none of a use that
+ * several products could serve, so that no other bottle takes its place.
+ */
 function shorter({ still, minutes }: HorizonProblem, { solved, caps }: Poured): Caps[] {
   const { input } = still;
-  return input.products.flatMap((product): Caps[] => {
+  const without = USES.flatMap((use): Caps[] => {
+    const serving = input.products.filter(({ product }) => TRAITS[product].use === use);
+    if (serving.length < 2 || serving.every(({ key }) => wishedOf(solved, key) <= 0)) return [];
+    return [new Map([...caps, ...serving.map(({ key }) => [key, 0] as const)])];
+  });
+  const less = input.products.flatMap((product): Caps[] => {
     const grams = wishedOf(solved, product.key);
     if (grams <= 0) return [];
     const most = mostAtATime(product, input.litres);
@@ -148,6 +161,7 @@ function shorter({ still, minutes }: HorizonProblem, { solved, caps }: Poured): 
     const fits = Math.min(portions - 1, portionsWithin(minutes, TRAITS[product.product].how));
     return [new Map(caps).set(product.key, fits * most)];
   });
+  return [...less, ...without];
 }
 
 /** What the programme wanted of a product today, poured or not. */

@@ -33,6 +33,37 @@ describe("a plan", () => {
     expect(grams(large, "cyanuric-acid")).toBeGreaterThan(whole);
   });
 
+  it("lifts alkalinity beside a sock that would take a soft water down to where it bites, and no acid with it", () => {
+    const water = { freeChlorine: 2, ph: 7.6, totalAlkalinity: 50, calciumHardness: 300, cyanuricAcid: 0 };
+    const plan = horizonPlan(problem({ water, calls: [7, 14], minutes: 60 }), solver);
+    const poured = plan.pours.map(({ compound }) => compound);
+    expect(poured).toContain("cyanuric-acid");
+    expect(poured).toContain("sodium-bicarbonate");
+    expect(poured).not.toContain("hydrochloric-acid");
+    expect(plan.leftOut).toEqual([]);
+    // Dissolved to the last crumb, with nothing gone to the air.
+    expect(plan.now.after.ph).toBeGreaterThan(6.97);
+  });
+
+  it("gives acid first where a tub's pH stands so high that chlorine has to wait for it", () => {
+    const posed = problem({ calls: [6, 9], minutes: 32 });
+    const water = {
+      ...WATER,
+      ph: 8.27,
+      totalAlkalinity: 42,
+      calciumHardness: 158,
+      cyanuricAcid: 22,
+      freeChlorine: 1.4,
+      temperature: 36,
+    };
+    const goals = goalsOf(SPA_WARM_WATER, "acrylic", water, null, { kind: "spa", outdoors: true });
+    const setting = { ...posed.still.setting, kind: "spa" as const, sanitiserFirst: true };
+    const input = { ...posed.still.input, water, goals, litres: 5400 };
+    const plan = horizonPlan({ ...posed, still: { ...posed.still, setting, input } }, solver);
+    expect(plan.pours[0]?.compound).toBe("hydrochloric-acid");
+    expect(plan.minutes).toBeLessThanOrEqual(32);
+  });
+
   it("gives no more acid than the smaller of drops and calculation where they disagree, and asks for a test", () => {
     const posed = problem({ water: { ph: 8.1 }, calls: [7] });
     const free = grams(posed, "hydrochloric-acid");

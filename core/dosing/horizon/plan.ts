@@ -68,6 +68,7 @@ const WEIGHING: Record<HorizonName, Partial<HorizonWeights>> = {
 
 /** Draws behind what is promised. */
 const DRAWS = 160;
+
 /**
  * The plan of one name; null for one that is the same as the balanced one by its nature.
  * @throws InputFault for a water, a volume or a product off its limits

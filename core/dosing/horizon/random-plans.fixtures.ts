@@ -10,6 +10,7 @@ import { randomCase } from "../plan/plan.fixtures";
 import type { Solver } from "../plan/programme";
 import { ACID_CHLORINE_MINUTES } from "../plan/steps";
 import { chlorineGoal } from "../plan/weighing";
+import { pouringMinutes } from "./clock";
 import { horizonPlan } from "./plan";
 import type { HorizonProblem } from "./problem";
 import { believedBy, usualRates } from "./rates";
@@ -86,6 +87,12 @@ export function silly(problem: HorizonProblem, solver: Solver): string[] {
     water.ph > ACID_FIRST && now.has("acid") && problem.minutes < ACID_CHLORINE_MINUTES + 10;
   const isLeftOut = (use: Use, reason: string) =>
     plan.leftOut.some(({ compound, why }) => why === reason && TRAITS[compound].use === use);
+  // Less time than a bucket takes to dissolve in, with nothing on the shelf that is poured as it is.
+  const isTooSlow = choosable(input).every(
+    ({ product }) =>
+      TRAITS[product].use !== "chlorine" ||
+      pouringMinutes({ compound: product, how: TRAITS[product].how, grams: 1 }) > problem.minutes,
+  );
   const floor = chlorineGoal({ goals, water: { ...water, freeChlorine: 0 } }, after).low;
   const named = new Set([
     ...plan.open.map(({ quantity }) => quantity),
@@ -99,7 +106,8 @@ export function silly(problem: HorizonProblem, solver: Solver): string[] {
     has("chlorine") &&
     !now.has("chlorine") &&
     !isLeftOut("chlorine", "unsafe-way") &&
-    !waitsForAcid
+    !waitsForAcid &&
+    !isTooSlow
   )
     found.push(`no chlorine poured at ${water.freeChlorine.toFixed(2)}`);
   const { low, high } = goals.ph;
