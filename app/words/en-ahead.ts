@@ -60,8 +60,8 @@ export const aheadWords = {
     fetch: (what: string) => `The shelf lacks it. To fetch: ${what}.`,
     fetched: (amount: string, product: string) => `${amount} of ${product}`,
     why: (name: string, from: string, to: string) => `${name} ${from} → ${to}`,
-    without: (value: string, limit: string | null) =>
-      `without it ${value} at the next call${limit === null ? "" : `, past ${limit}`}`,
+    without: (value: string, limit: string | null, isUnder: boolean) =>
+      `without it ${value} at the next call${limit === null ? "" : `, ${isUnder ? "under" : "over"} ${limit}`}`,
     leave: "Before you leave",
     leaves: {
       feeder: (to: string, more: boolean, share: string) =>

@@ -96,6 +96,7 @@ export const holdWords = {
     listLink: (count: number) =>
       count === 1 ? "1 basin does not hold as it is kept" : `${count} basins do not hold as they are kept`,
     wouldHold: "Would hold it",
+    comesClosest: "Comes closest",
     nothingHolds: "Nothing found that would hold it",
   },
   card: {

@@ -80,7 +80,7 @@ export const planWords = {
       model: "From pH and alkalinity",
       agree: "They agree within what both are unsure of.",
       disagree:
-        "They do not agree. The plan goes by the model; test pH and alkalinity again, and look at the demand reagent, before all of it goes in.",
+        "They do not agree. The plan gives no more than the smaller of the two. Test pH and alkalinity again, and look at the demand reagent, before you add more.",
       grams: (amount: string, product: string, target: string) =>
         `${amount} of ${product} to bring the pH to ${target}`,
     },

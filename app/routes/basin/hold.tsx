@@ -164,8 +164,8 @@ export function HoldLine({ hold, basinId }: { hold: HoldAnswer; basinId: string 
   if (hold.asItIs.right.value >= PROMISED || !best) return null;
   return (
     <p>
-      <span className="font-semibold">{said.wouldHold}:</span> {togetherText(best.means.map(text))} (
-      {said.percent(percent(best.right.value))}).{" "}
+      <span className="font-semibold">{hold.cheapest ? said.wouldHold : said.comesClosest}:</span>{" "}
+      {togetherText(best.means.map(text))} ({said.percent(percent(best.right.value))}).{" "}
       <Link to={`/basins/${basinId}#hold`} className="link">
         {said.title}
       </Link>

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { type Basin, type CardContent, type HoldAnswer, placeInRange, QUANTITY_NAMES } from "#core";
+import { type Basin, type CardContent, type HoldAnswer, PROMISED, placeInRange, QUANTITY_NAMES } from "#core";
 import { commandAction } from "../../commands";
 import { inFirm, notFound } from "../../context";
 import { basinOnDevice, startOnDevice } from "../../device/seam";
@@ -118,9 +118,10 @@ function Held({
   );
 }
 
-/** The dose between calls that keeps the water right longest, of those that were worked out. */
+/** The dose between calls that keeps the water right longest, of those that were worked out; none where it keeps. */
 function doseIn(hold: HoldAnswer | null): CardContent | null {
-  for (const { means } of hold?.ways ?? []) {
+  if (!hold || hold.asItIs.right.value >= PROMISED) return null;
+  for (const { means } of hold.ways) {
     const dose = means.find((one) => one.code === "between");
     if (dose) return dose;
   }

@@ -63,7 +63,7 @@ function Best({ hold: { asItIs, cheapest, ways } }: { hold: HoldAnswer }) {
       <dd>
         {percent(asItIs.right.value)}, {money(asItIs.cost)}
       </dd>
-      <dt className="text-soft">{said.wouldHold}</dt>
+      <dt className="text-soft">{cheapest || !best ? said.wouldHold : said.comesClosest}</dt>
       <dd>
         {best
           ? `${togetherText(best.means.map(text))}: ${percent(best.right.value)}, ${money(best.cost)}`

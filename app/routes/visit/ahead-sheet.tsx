@@ -209,17 +209,16 @@ function Why({ reason: { quantity, from, to, without, limit } }: { reason: Reaso
   const units = useUnits();
   const said = words.ahead;
   const text = (value: number) => valueText(quantity, rounded(quantity, value), units);
+  const isRaised = from < to;
   const place =
     without === null || limit === null
       ? null
-      : placeInRange({ value: without, bound: "within" }, from < to ? { low: limit } : { high: limit });
+      : placeInRange({ value: without, bound: "within" }, isRaised ? { low: limit } : { high: limit });
+  const passed = limit !== null && place !== "within" ? text(toldLimit(quantity, limit)) : null;
   return (
     <p>
       {said.why(quantityName(quantity), text(from), withUnit(quantity, rounded(quantity, to), units))}
-      {without === null
-        ? ""
-        : `; ${said.without(text(without), limit !== null && place !== "within" ? text(toldLimit(quantity, limit)) : null)}`}
-      .
+      {without === null ? "" : `; ${said.without(text(without), passed, isRaised)}`}.
     </p>
   );
 }
