@@ -131,6 +131,10 @@ export const poursOf = (steps: readonly PlanStep[]): Pour[] =>
       : [],
   );
 
+/** Jugs or buckets of one product that are poured within the minutes. @example jugsWithin(7, "pour-along-returns") // 2 */
+export const jugsWithin = (minutes: number, how: How): number =>
+  Math.max(0, Math.floor(minutes / POURING[how]));
+
 /** Portions of one product that fit into the minutes. @example portionsWithin(40, "pour-along-returns") // 2 */
 export const portionsWithin = (minutes: number, how: How): number => {
   const one = POURING[how];

@@ -1,14 +1,29 @@
 import type { ProductId } from "../../products/products";
-import { loadsOf, mostAtATime, TRAITS, USES, type Use } from "../../products/traits";
+import { carriedAtOnce, loadsOf, mostAtATime, TRAITS, USES, type Use } from "../../products/traits";
 import type { Amounts } from "../plan/amounts";
 import type { PlanInput } from "../plan/input";
 import type { Solver } from "../plan/programme";
 import { withPromises } from "../plan/promises";
-import { doseStep, lastRetest, type PlanStep, type StepSetting, WAIT_MINUTES } from "../plan/steps";
+import {
+  ACID_CHLORINE_MINUTES,
+  doseStep,
+  lastRetest,
+  type PlanStep,
+  type StepSetting,
+  WAIT_MINUTES,
+} from "../plan/steps";
 import { SAFE_WAY, safeWalk, wayOf } from "../plan/way";
 import type { Schedule } from "./ahead";
 import type { HorizonWeights } from "./asked";
-import { minutesOf, portionsWithin, poursOf, shortestOrder, type TimedPour, timed } from "./clock";
+import {
+  jugsWithin,
+  minutesOf,
+  portionsWithin,
+  poursOf,
+  shortestOrder,
+  type TimedPour,
+  timed,
+} from "./clock";
 import type { HorizonProblem } from "./problem";
 import { readingsAlong, type SolvedHorizon, solveHorizon } from "./solve";
 
@@ -63,6 +78,8 @@ export function withinMinutes(
     last = poured(new Map(), problem.minutes);
     if (isBetter(last, best)) best = last;
   }
+  const opened = first.isWhole ? null : openedWay(problem, first);
+  if (opened && isBetter(opened, best)) best = opened;
   // What the programme takes for possible and the clock does not.
   for (let cut = 0; !last.isWhole && cut < MOST_CUTS; cut++) {
     const next = least(
@@ -79,6 +96,26 @@ export function withinMinutes(
     steps: stepsOf(problem, best.pours),
     leftOut: leftOut(problem.still.input, first, best),
   };
+}
+
+/**
+ * Some acid, the half hour, some chlorine: as many jugs of each as the minutes hold, no more than one portion. Where
+ * acid opens the way for chlorine the programme, for which half of each is no better than all of one, does not find it.
+ */
+function openedWay(problem: HorizonProblem, first: Poured): Poured | null {
+  const { input } = problem.still;
+  const each = (problem.minutes - ACID_CHLORINE_MINUTES) / 2;
+  const grams = new Map<string, number>();
+  for (const product of input.products) {
+    const { use, how } = TRAITS[product.product];
+    const wish = wishedOf(first.solved, product.key);
+    if (wish <= 0 || (use !== "acid" && use !== "chlorine")) continue;
+    const jugs = jugsWithin(each, how);
+    const some = Math.min(wish, mostAtATime(product, input.litres), jugs * carriedAtOnce(product.product));
+    if (some > 0) grams.set(product.key, some);
+  }
+  if (grams.size < 2) return null;
+  return pouredOf(problem, withGrams(first.solved, grams), new Map());
 }
 
 type Better = (a: Poured, b: Poured) => boolean;
@@ -172,17 +209,15 @@ const wishedOf = ({ wished, schedule }: SolvedHorizon & { wished?: Schedule }, k
 function given(solved: SolvedHorizon, pours: readonly TimedPour[]): SolvedHorizon & { wished: Schedule } {
   const grams = new Map<string, number>();
   for (const pour of pours) grams.set(pour.product, (grams.get(pour.product) ?? 0) + pour.grams);
+  return { ...withGrams(solved, grams), wished: solved.schedule };
+}
+
+/** The same with other pours today. */
+function withGrams(solved: SolvedHorizon, grams: ReadonlyMap<string, number>): SolvedHorizon {
   const schedule: Schedule = { ...solved.schedule, grams: [grams, ...solved.schedule.grams.slice(1)] };
   const course = solved.ahead.course(schedule);
   const readings = readingsAlong(course);
-  return {
-    ...solved,
-    wished: solved.schedule,
-    schedule,
-    course,
-    readings,
-    worth: solved.weigh(schedule, readings),
-  };
+  return { ...solved, schedule, course, readings, worth: solved.weigh(schedule, readings) };
 }
 
 /** Each portion is a step of its own: one card, one tick, and the wait until the next. */

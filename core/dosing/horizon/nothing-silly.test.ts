@@ -64,6 +64,20 @@ describe("a plan", () => {
     expect(plan.minutes).toBeLessThanOrEqual(32);
   });
 
+  it("gives some acid and then some chlorine where the minutes hold neither whole", () => {
+    const water = { ph: 8.4, totalAlkalinity: 138, freeChlorine: 0.9, cyanuricAcid: 60 };
+    const posed = problem({ water, calls: [], minutes: 42 });
+    const setting = { ...posed.still.setting, sanitiserFirst: true };
+    const input = { ...posed.still.input, litres: 136_000 };
+    const plan = horizonPlan({ ...posed, still: { ...posed.still, setting, input } }, solver);
+    const [acid, chlorine, ...more] = plan.pours;
+    expect([acid?.compound, chlorine?.compound]).toEqual(["hydrochloric-acid", "sodium-hypochlorite"]);
+    expect(more).toEqual([]);
+    expect((chlorine?.begins ?? 0) - (acid?.ends ?? 0)).toBeGreaterThanOrEqual(30);
+    expect(plan.minutes).toBeLessThanOrEqual(42);
+    expect(plan.now.after.ph).toBeLessThan(8.4);
+  });
+
   it("gives no more acid than the smaller of drops and calculation where they disagree, and asks for a test", () => {
     const posed = problem({ water: { ph: 8.1 }, calls: [7] });
     const free = grams(posed, "hydrochloric-acid");
