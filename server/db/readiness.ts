@@ -14,9 +14,12 @@ const DISK_FULL = "53100";
 let full: { fault: unknown; at: number } | null = null;
 let largeAt = Number.NEGATIVE_INFINITY;
 
-/** Remembers that a statement found the disk full. */
+/** Remembers that a statement found the disk full; the remembered one, told again, is no news. */
 export function noteFull(fault: unknown, now: Date): void {
-  if ((fault as { code?: unknown } | null)?.code === DISK_FULL) full = { fault, at: now.getTime() };
+  if ((fault as { code?: unknown } | null)?.code !== DISK_FULL || fault === full?.fault) return;
+  full = { fault, at: now.getTime() };
+  // The next that is tried has to find room for a large row.
+  largeAt = Number.NEGATIVE_INFINITY;
 }
 
 /** Writes a row, as every save does; throws what keeps it from being written, or kept others a moment ago. */
