@@ -6,6 +6,7 @@ import { effectPerGram } from "../products/products";
 import { molar } from "../water/molar";
 import { conditionsOf, type Sample, type Totals } from "../water/sample";
 import { BasinBelief, type Measure, type Shared } from "./belief";
+import { type DriftOfBasin, identity, linearizedDrift } from "./linearized-drift";
 import {
   type BasinLog,
   type FeederSetting,
@@ -32,7 +33,6 @@ import {
 } from "./process-noise";
 import { foundBy } from "./reading";
 import { priorsOf, sampleOr, totalsNear, UNREAD, USUAL_FILL, usualWater } from "./start-water";
-import { type DriftOfBasin, identity, straightDrift } from "./straight-drift";
 import {
   FIRST_HABIT,
   habitAt,
@@ -64,10 +64,10 @@ export interface LotUse {
   ratio: number;
 }
 
-/** How far off a reading was from what was expected, for the calibration. */
+/** How far a reading was from what was expected, for the calibration. */
 export interface Miss {
   quantity: Learned;
-  off: number;
+  innovation: number;
   /** Variance that was expected of it, the reading's own included. */
   variance: number;
 }
@@ -149,7 +149,7 @@ export class BasinLearner {
     const learner = new BasinLearner(log, firm, priorsOf(log), Float64Array.from(mean), scales);
     const belief = new BasinBelief(UNKNOWNS, mean, new Float64Array(UNKNOWNS));
     covariance.forEach((row, index) => {
-      belief.cover.set(row, index * UNKNOWNS);
+      belief.ownCovariance.set(row, index * UNKNOWNS);
     });
     learner.base = { ...learner.base, ...totalsNear({ ...usualWater(log), ...still }) };
     learner.base = learner.waterOf(Float64Array.from(mean));
@@ -224,7 +224,7 @@ export class BasinLearner {
           (sum, slope) => sum + (slope[row] as number) * (slope[column] as number),
           0,
         );
-        belief.setCover(row, column, both);
+        belief.setOwnCovariance(row, column, both);
       });
     });
   }
@@ -258,13 +258,13 @@ export class BasinLearner {
   drift(to: number, shared: Shared): void {
     const { belief } = this;
     if (!belief || to <= this.at) return;
-    const noise = new Float64Array(UNKNOWNS);
+    const processNoise = new Float64Array(UNKNOWNS);
     const days = (to - this.at) / millisecondsInDay;
     const mean = belief.mean(shared);
     const about = Float64Array.from(mean);
     about.set(this.about.subarray(FIRST_HABIT), FIRST_HABIT);
     const steps = stepsBetween(this.waterOf(about), this.at, to, this.around);
-    const { map, constant, trace } = straightDrift(about, steps, this.drifts);
+    const { map, constant, trace } = linearizedDrift(about, steps, this.drifts);
     TOTALS.forEach((name, index) => {
       if (name === "chlorine") {
         const now = constant[index] as number;
@@ -272,16 +272,16 @@ export class BasinLearner {
         for (let from = 0; from < UNKNOWNS; from++)
           along += (map[index * UNKNOWNS + from] as number) * (mean[from] as number);
         const stands = Math.max(0, now + along);
-        noise[index] =
+        processNoise[index] =
           this.scales.freeChlorine *
           ((BATHERS ** 2 * trace.darkVariance + FEEDER_SCATTER ** 2 * trace.feederVariance) * MILLI ** 2 +
             (CHLORINE_LEFT_OUT * stands) ** 2 * Math.min(days, CHLORINE_DAYS));
-      } else noise[index] = this.scales[TOLD_BY[name]] * LEFT_OUT[name] ** 2 * days;
+      } else processNoise[index] = this.scales[TOLD_BY[name]] * LEFT_OUT[name] ** 2 * days;
     });
     HABIT_NAMES.forEach((name, index) => {
-      noise[FIRST_HABIT + index] = WANDERS[name] ** 2 * days;
+      processNoise[FIRST_HABIT + index] = WANDERS[name] ** 2 * days;
     });
-    belief.move(shared, map, constant, noise);
+    belief.propagate(shared, map, constant, processNoise);
     this.at = to;
   }
 
@@ -306,15 +306,15 @@ export class BasinLearner {
       this.scales[reading.quantity],
     );
     if (!found) return;
-    const off = found.value - expected;
+    const innovation = found.value - expected;
     const variance = measure.variance + found.variance;
-    const deviations = off / Math.sqrt(variance);
-    if (!first) this.misses.push({ quantity: reading.quantity, off, variance });
+    const deviations = innovation / Math.sqrt(variance);
+    if (!first) this.misses.push({ quantity: reading.quantity, innovation, variance });
     if (!first && reading.lot !== undefined && value > 0)
       this.uses.push({ code: "bottle", lot: reading.lot, at, ratio: found.value / value });
     for (const lot of this.given) {
       const place = lots.placeOf(lot);
-      const strength = place === null ? null : strengthBy(place, measure, off, variance, shared);
+      const strength = place === null ? null : strengthBy(place, measure, innovation, variance, shared);
       if (strength !== null) this.uses.push({ code: "product", lot, at, ratio: strength });
     }
     if (
@@ -325,16 +325,16 @@ export class BasinLearner {
     ) {
       this.jumps.push({ at, quantity: reading.quantity, expected, found: found.value, deviations });
       // Nobody wrote down why: the water is taken as it is read now, and the habits are left alone.
-      this.jumped(reading.quantity, off);
+      this.jumped(reading.quantity, innovation);
       measure = belief.spread(shared, row, on);
     }
-    belief.learn(shared, measure, off, found.variance);
+    belief.update(shared, measure, innovation, found.variance);
   }
 
-  private jumped(quantity: Learned, off: number): void {
+  private jumped(quantity: Learned, innovation: number): void {
     const { belief } = this;
     if (!belief) return;
-    const amount = Math.abs(off);
+    const amount = Math.abs(innovation);
     if (quantity === "freeChlorine") belief.loosen(4, (molar.chlorine(amount) * MILLI) ** 2);
     if (quantity === "cyanuricAcid") belief.loosen(3, (molar.cyanurate(amount) * MILLI) ** 2);
     if (quantity === "calciumHardness") belief.loosen(2, (molar.calcium(amount) * MILLI) ** 2);
@@ -359,7 +359,7 @@ export class BasinLearner {
       // A share is told by eye.
       noise[row] = (0.1 * share * (this.base[name] - this.fill[name]) * MILLI) ** 2;
     });
-    belief.move(shared, map, constant, noise);
+    belief.propagate(shared, map, constant, noise);
   }
 
   /** Takes a dose in, after the drift until then. */
@@ -392,7 +392,7 @@ export class BasinLearner {
       const left = (mean[row] as number) + amount;
       if (left < 0) constant[row] = (constant[row] as number) - left;
     });
-    belief.move(shared, map, constant, noise);
+    belief.propagate(shared, map, constant, noise);
     if (place !== null) {
       const hanging = new Float64Array(UNKNOWNS);
       hanging.set(amounts);
@@ -446,11 +446,11 @@ export class BasinLearner {
     return mean;
   }
 
-  startCover(): Float64Array {
-    const cover = new Float64Array(UNKNOWNS * UNKNOWNS);
+  startCovariance(): Float64Array {
+    const covariance = new Float64Array(UNKNOWNS * UNKNOWNS);
     for (let row = 0; row < UNKNOWNS; row++)
-      cover[row * UNKNOWNS + row] = (this.start.deviation[row] as number) ** 2;
-    return cover;
+      covariance[row * UNKNOWNS + row] = (this.start.deviation[row] as number) ** 2;
+    return covariance;
   }
 
   /** Volume and habits as they are believed now. */
@@ -465,21 +465,21 @@ const SPEAKS = 0.35;
 /**
  * The strength of a delivery over its label's, by one reading alone.
  * @param measure of the reading, before it was taken in
- * @param off found less expected
+ * @param innovation found less expected
  * @returns null where the reading hardly hangs on it
  */
 function strengthBy(
   place: number,
   { common }: Measure,
-  off: number,
+  innovation: number,
   variance: number,
   shared: Shared,
 ): number | null {
-  const own = shared.cover[place * shared.stride + place] as number;
+  const own = shared.covariance[place * shared.stride + place] as number;
   const slope = (common[place] as number) / own;
   const rest = variance - slope * slope * own;
   if (!(Math.abs(slope) * SPEAKS > Math.sqrt(Math.max(0, rest)))) return null;
-  return Math.exp((shared.mean[place] as number) + off / slope);
+  return Math.exp((shared.mean[place] as number) + innovation / slope);
 }
 
 const isLearnedReading = (reading: LoggedReading): reading is LoggedReading & { quantity: Learned } =>

@@ -8,14 +8,16 @@ import { POPULATIONS, TOLD_FROM, weigh } from "./weigh";
 
 /** The same as one big Gaussian, the plain way. */
 class Plain {
-  cover: number[][];
+  covariance: number[][];
   constructor(
     public mean: number[],
     deviation: number[],
   ) {
-    this.cover = deviation.map((own, row) => deviation.map((_, column) => (row === column ? own * own : 0)));
+    this.covariance = deviation.map((own, row) =>
+      deviation.map((_, column) => (row === column ? own * own : 0)),
+    );
   }
-  move(map: number[][], constant: number[], noise: number[]): void {
+  propagate(map: number[][], constant: number[], noise: number[]): void {
     const times = (a: number[][], b: number[][]) =>
       a.map(
         (row) =>
@@ -25,15 +27,15 @@ class Plain {
       row.reduce((sum, one, k) => sum + one * (this.mean[k] ?? 0), constant[i] ?? 0),
     );
     const turned = map[0]?.map((_, column) => map.map((row) => row[column] ?? 0)) ?? [];
-    this.cover = times(times(map, this.cover), turned).map((row, i) =>
+    this.covariance = times(times(map, this.covariance), turned).map((row, i) =>
       row.map((one, j) => one + (i === j ? (noise[i] ?? 0) : 0)),
     );
   }
-  learn(row: number[], off: number, noise: number): void {
-    const along = this.cover.map((line) => line.reduce((sum, one, k) => sum + one * (row[k] ?? 0), 0));
+  update(row: number[], off: number, noise: number): void {
+    const along = this.covariance.map((line) => line.reduce((sum, one, k) => sum + one * (row[k] ?? 0), 0));
     const total = along.reduce((sum, one, k) => sum + one * (row[k] ?? 0), 0) + noise;
     this.mean = this.mean.map((one, i) => one + ((along[i] ?? 0) / total) * off);
-    this.cover = this.cover.map((line, i) =>
+    this.covariance = this.covariance.map((line, i) =>
       line.map((one, j) => one - ((along[i] ?? 0) * (along[j] ?? 0)) / total),
     );
   }
@@ -61,7 +63,7 @@ describe("a belief in parts", () => {
             );
             const constant = [draw(), draw(), draw()];
             const noise = [0.1, 0.2, 0.3];
-            belief.move(
+            belief.propagate(
               shared,
               Float64Array.from(map.flat()),
               Float64Array.from(constant),
@@ -69,7 +71,7 @@ describe("a belief in parts", () => {
             );
             const all = 2 * size + 2;
             const inside = (i: number) => i >= first && i < first + size;
-            plain.move(
+            plain.propagate(
               Array.from({ length: all }, (_, i) =>
                 Array.from({ length: all }, (_, j) =>
                   inside(i) ? (inside(j) ? (map[i - first]?.[j - first] ?? 0) : 0) : i === j ? 1 : 0,
@@ -85,7 +87,7 @@ describe("a belief in parts", () => {
             const mean = shared.mean[place] as number;
             belief.hang(shared, place, Float64Array.from(amounts));
             const all = 2 * size + 2;
-            plain.move(
+            plain.propagate(
               Array.from({ length: all }, (_, i) =>
                 Array.from({ length: all }, (_, j) =>
                   i === j
@@ -105,23 +107,26 @@ describe("a belief in parts", () => {
           const weight = draw();
           const place = places[(step >> 1) % 2] as number;
           const off = draw();
-          belief.learn(shared, belief.spread(shared, Float64Array.from(row), [{ place, weight }]), off, 0.4);
+          belief.update(shared, belief.spread(shared, Float64Array.from(row), [{ place, weight }]), off, 0.4);
           const whole = Array(2 * size + 2).fill(0);
           row.forEach((one, k) => {
             whole[first + k] = one;
           });
           whole[2 * size + place] = weight;
-          plain.learn(whole, off, 0.4);
+          plain.update(whole, off, 0.4);
         }
         basins.forEach((belief, which) => {
           const first = which * size;
           belief.mean(shared).forEach((one, k) => {
             expect(one).toBeCloseTo(plain.mean[first + k] as number, 8);
           });
-          const cover = belief.covariance(shared);
+          const covariance = belief.covariance(shared);
           for (let i = 0; i < size; i++)
             for (let j = 0; j < size; j++)
-              expect(cover[i * size + j]).toBeCloseTo(plain.cover[first + i]?.[first + j] as number, 8);
+              expect(covariance[i * size + j]).toBeCloseTo(
+                plain.covariance[first + i]?.[first + j] as number,
+                8,
+              );
         });
         for (const place of places)
           expect(shared.mean[place]).toBeCloseTo(plain.mean[2 * size + place] as number, 8);

@@ -2,7 +2,7 @@
  * What is believed of a firm at a moment: one Gaussian over every basin's unknowns and everything that the
  * basins share (bottles, deliveries). Given what is shared, basins know nothing of one another, so
  *
- *   basin = offset + slope · shared + rest,   rest ~ N(0, cover), apart from everything else
+ *   basin = offset + slope · shared + rest,   rest ~ N(0, ownCovariance), apart from everything else
  *
  * is exact, and a reading at one basin costs the square of what it and the firm share, not of the firm.
  */
@@ -15,7 +15,7 @@ export class Shared {
   private readonly free: number[] = [];
   mean = new Float64Array(this.capacity);
   /** Row by row, `stride` apart. */
-  cover = new Float64Array(this.capacity * this.capacity);
+  covariance = new Float64Array(this.capacity * this.capacity);
   /** Variance of each before anything was learned of it, its wandering included. */
   prior = new Float64Array(this.capacity);
 
@@ -27,14 +27,14 @@ export class Shared {
     const free = this.free.pop();
     if (free === undefined && this.size === this.capacity) this.grow();
     const place = free ?? this.size++;
-    this.cover[place * this.capacity + place] = deviation * deviation;
+    this.covariance[place * this.capacity + place] = deviation * deviation;
     this.prior[place] = deviation * deviation;
     return place;
   }
 
   /** Makes one less sure by this variance: it wandered since it was last used. */
   wander(place: number, variance: number): void {
-    (this.cover[place * this.capacity + place] as number) += variance;
+    (this.covariance[place * this.capacity + place] as number) += variance;
     (this.prior[place] as number) += variance;
   }
 
@@ -43,22 +43,25 @@ export class Shared {
     this.mean[place] = 0;
     this.prior[place] = 0;
     for (let other = 0; other < this.size; other++) {
-      this.cover[place * this.capacity + other] = 0;
-      this.cover[other * this.capacity + place] = 0;
+      this.covariance[place * this.capacity + other] = 0;
+      this.covariance[other * this.capacity + place] = 0;
     }
     this.free.push(place);
   }
 
   private grow(): void {
     const capacity = this.capacity * 2;
-    const cover = new Float64Array(capacity * capacity);
+    const covariance = new Float64Array(capacity * capacity);
     for (let row = 0; row < this.size; row++)
-      cover.set(this.cover.subarray(row * this.capacity, row * this.capacity + this.size), row * capacity);
+      covariance.set(
+        this.covariance.subarray(row * this.capacity, row * this.capacity + this.size),
+        row * capacity,
+      );
     const mean = new Float64Array(capacity);
     mean.set(this.mean);
     const prior = new Float64Array(capacity);
     prior.set(this.prior);
-    Object.assign(this, { capacity, cover, mean, prior });
+    Object.assign(this, { capacity, covariance, mean, prior });
   }
 }
 
@@ -67,7 +70,8 @@ export class BasinBelief {
   readonly offset: Float64Array;
   /** A row for each unknown; as long as what was shared when it was last touched. */
   readonly slope: Float64Array[];
-  readonly cover: Float64Array;
+  /** Of what is its own, given what is shared; row by row. */
+  readonly ownCovariance: Float64Array;
 
   constructor(
     readonly size: number,
@@ -76,8 +80,9 @@ export class BasinBelief {
   ) {
     this.offset = Float64Array.from(mean);
     this.slope = Array.from({ length: size }, () => new Float64Array(0));
-    this.cover = new Float64Array(size * size);
-    for (let row = 0; row < size; row++) this.cover[row * size + row] = (deviation[row] as number) ** 2;
+    this.ownCovariance = new Float64Array(size * size);
+    for (let row = 0; row < size; row++)
+      this.ownCovariance[row * size + row] = (deviation[row] as number) ** 2;
   }
 
   private reach(shared: Shared): void {
@@ -105,14 +110,14 @@ export class BasinBelief {
   covariance(shared: Shared): Float64Array {
     this.reach(shared);
     const { size } = this;
-    const out = Float64Array.from(this.cover);
+    const out = Float64Array.from(this.ownCovariance);
     const through = this.slope.map((slope) => {
       const row = new Float64Array(shared.size);
       for (let one = 0; one < shared.size; one++) {
         const weight = slope[one] as number;
         if (weight === 0) continue;
         for (let other = 0; other < shared.size; other++)
-          (row[other] as number) += weight * (shared.cover[one * shared.stride + other] as number);
+          (row[other] as number) += weight * (shared.covariance[one * shared.stride + other] as number);
       }
       return row;
     });
@@ -130,11 +135,11 @@ export class BasinBelief {
   }
 
   /**
-   * Moves the unknowns: new = map · old + constant, with noise.
+   * Propagates the unknowns: new = map · old + constant, with process noise.
    * @param map row by row
-   * @param noise variances, added on the diagonal
+   * @param processNoise variances, added on the diagonal
    */
-  move(shared: Shared, map: Float64Array, constant: Float64Array, noise: Float64Array): void {
+  propagate(shared: Shared, map: Float64Array, constant: Float64Array, processNoise: Float64Array): void {
     this.reach(shared);
     const { size } = this;
     const offset = new Float64Array(size);
@@ -151,7 +156,8 @@ export class BasinBelief {
         for (let place = 0; place < shared.size; place++)
           (slope[place] as number) += weight * (old[place] as number);
         for (let column = 0; column < size; column++)
-          (half[row * size + column] as number) += weight * (this.cover[from * size + column] as number);
+          (half[row * size + column] as number) +=
+            weight * (this.ownCovariance[from * size + column] as number);
       }
       offset[row] = sum;
     }
@@ -160,9 +166,9 @@ export class BasinBelief {
         let sum = 0;
         for (let from = 0; from < size; from++)
           sum += (half[row * size + from] as number) * (map[column * size + from] as number);
-        if (row === column) sum += noise[row] as number;
-        this.cover[row * size + column] = sum;
-        this.cover[column * size + row] = sum;
+        if (row === column) sum += processNoise[row] as number;
+        this.ownCovariance[row * size + column] = sum;
+        this.ownCovariance[column * size + row] = sum;
       }
     this.offset.set(offset);
     for (let row = 0; row < size; row++) this.slope[row] = slopes[row] as Float64Array;
@@ -183,14 +189,14 @@ export class BasinBelief {
   cut(shared: Shared, place: number): void {
     if ((this.slope[0]?.length ?? 0) <= place) return;
     const mean = shared.mean[place] as number;
-    const variance = shared.cover[place * shared.stride + place] as number;
+    const variance = shared.covariance[place * shared.stride + place] as number;
     const { size } = this;
     for (let row = 0; row < size; row++) {
       const slope = (this.slope[row] as Float64Array)[place] as number;
       if (slope === 0) continue;
       (this.offset[row] as number) += slope * mean;
       for (let column = 0; column < size; column++)
-        (this.cover[row * size + column] as number) +=
+        (this.ownCovariance[row * size + column] as number) +=
           slope * ((this.slope[column] as Float64Array)[place] as number) * variance;
     }
     for (let row = 0; row < size; row++) (this.slope[row] as Float64Array)[place] = 0;
@@ -198,7 +204,7 @@ export class BasinBelief {
 
   copy(): BasinBelief {
     const same = new BasinBelief(this.size, this.offset, new Float64Array(this.size));
-    same.cover.set(this.cover);
+    same.ownCovariance.set(this.ownCovariance);
     this.slope.forEach((row, index) => {
       same.slope[index] = Float64Array.from(row);
     });
@@ -214,7 +220,7 @@ export class BasinBelief {
     for (let one = 0; one < size; one++) {
       let sum = 0;
       for (let other = 0; other < size; other++)
-        sum += (this.cover[one * size + other] as number) * (row[other] as number);
+        sum += (this.ownCovariance[one * size + other] as number) * (row[other] as number);
       along[one] = sum;
       own += sum * (row[one] as number);
     }
@@ -231,7 +237,7 @@ export class BasinBelief {
     for (let one = 0; one < shared.size; one++) {
       let sum = 0;
       for (let other = 0; other < shared.size; other++)
-        sum += (shared.cover[one * shared.stride + other] as number) * (through[other] as number);
+        sum += (shared.covariance[one * shared.stride + other] as number) * (through[other] as number);
       common[one] = sum;
       outer += sum * (through[one] as number);
     }
@@ -239,13 +245,14 @@ export class BasinBelief {
   }
 
   /**
-   * Takes in that the measure was found `off` from where its mean stood, with a noise of its own.
-   * @param noise variance
+   * Takes a measure in: found less expected, with a noise of its own.
+   * @param innovation found less where its mean stood
+   * @param noise variance of the measure itself
    */
-  learn(
+  update(
     shared: Shared,
     { along, own, through, common, variance }: Measure,
-    off: number,
+    innovation: number,
     noise: number,
   ): void {
     const { size } = this;
@@ -259,37 +266,37 @@ export class BasinBelief {
     for (let row = 0; row < size; row++) {
       const gain = (along[row] as number) / given;
       if (gain === 0) continue;
-      (this.offset[row] as number) += gain * (off + stood);
+      (this.offset[row] as number) += gain * (innovation + stood);
       const slope = this.slope[row] as Float64Array;
       for (let place = 0; place < shared.size; place++)
         (slope[place] as number) -= gain * (through[place] as number);
       for (let column = 0; column < size; column++)
-        (this.cover[row * size + column] as number) -= gain * (along[column] as number);
+        (this.ownCovariance[row * size + column] as number) -= gain * (along[column] as number);
     }
     for (let one = 0; one < shared.size; one++) {
       const gain = (common[one] as number) / total;
       if (gain === 0) continue;
-      (shared.mean[one] as number) += gain * off;
+      (shared.mean[one] as number) += gain * innovation;
       for (let other = 0; other < shared.size; other++)
-        (shared.cover[one * shared.stride + other] as number) -= gain * (common[other] as number);
+        (shared.covariance[one * shared.stride + other] as number) -= gain * (common[other] as number);
     }
   }
 
-  setCover(row: number, column: number, value: number): void {
-    this.cover[row * this.size + column] = value;
+  setOwnCovariance(row: number, column: number, value: number): void {
+    this.ownCovariance[row * this.size + column] = value;
   }
 
   /** Makes an unknown less sure by this variance. */
   loosen(row: number, variance: number): void {
-    (this.cover[row * this.size + row] as number) += variance;
+    (this.ownCovariance[row * this.size + row] as number) += variance;
   }
 
   /** Makes two unknowns less sure by what moves both alike. */
   loosenTogether(first: number, second: number, variance: number): void {
     this.loosen(first, variance);
     this.loosen(second, variance);
-    (this.cover[first * this.size + second] as number) += variance;
-    (this.cover[second * this.size + first] as number) += variance;
+    (this.ownCovariance[first * this.size + second] as number) += variance;
+    (this.ownCovariance[second * this.size + first] as number) += variance;
   }
 }
 

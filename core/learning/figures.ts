@@ -50,16 +50,16 @@ const MONTH = 30;
 export function habitFigures(learner: BasinLearner, shared: Shared): HabitFigures {
   const { belief, log } = learner;
   const mean = belief?.mean(shared) ?? learner.startMean();
-  const cover = belief?.covariance(shared) ?? learner.startCover();
+  const covariance = belief?.covariance(shared) ?? learner.startCovariance();
   const size = UNKNOWNS;
   const values = (unknowns: Float64Array): number[] => figuresAt(learner, unknowns);
   const centre = values(mean);
   const names = ["litres", "chlorineLoss", "phRise", "alkalinityChange", "calciumClimb", "stabiliserClimb"];
   const columns = Array.from({ length: size }, (_, column) => column).filter(
-    (column) => (cover[column * size + column] as number) > 1e-12,
+    (column) => (covariance[column * size + column] as number) > 1e-12,
   );
   const slopes = columns.map((column) => {
-    const step = 0.05 * Math.sqrt(cover[column * size + column] as number);
+    const step = 0.05 * Math.sqrt(covariance[column * size + column] as number);
     const moved = Float64Array.from(mean);
     moved[column] = (mean[column] as number) + step;
     return values(moved).map((value, index) => (value - (centre[index] as number)) / step);
@@ -70,7 +70,7 @@ export function habitFigures(learner: BasinLearner, shared: Shared): HabitFigure
       columns.forEach((column, j) => {
         variance +=
           (slopes[i]?.[index] as number) *
-          (cover[row * size + column] as number) *
+          (covariance[row * size + column] as number) *
           (slopes[j]?.[index] as number);
       });
     });
@@ -80,7 +80,7 @@ export function habitFigures(learner: BasinLearner, shared: Shared): HabitFigure
   };
   const logFigure = (index: number, scale: number): Figure => {
     const middle = mean[index] as number;
-    const half = NINETY * Math.sqrt(Math.max(0, cover[index * size + index] as number));
+    const half = NINETY * Math.sqrt(Math.max(0, covariance[index * size + index] as number));
     return {
       value: scale * Math.exp(middle),
       low: scale * Math.exp(middle - half),

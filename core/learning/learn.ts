@@ -229,7 +229,7 @@ export function calibrationOf(learners: readonly BasinLearner[]): Calibration {
   for (const quantity of LEARNED) {
     const squares = learners
       .flatMap(({ misses }) => misses)
-      .flatMap((miss) => (miss.quantity === quantity ? [(miss.off * miss.off) / miss.variance] : []))
+      .flatMap((miss) => (miss.quantity === quantity ? [miss.innovation ** 2 / miss.variance] : []))
       .sort((a, b) => a - b);
     const kept = squares.slice(0, Math.ceil(squares.length * 0.95));
     // The lower 95 % of squares of a standard normal have this mean.

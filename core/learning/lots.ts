@@ -132,10 +132,10 @@ export class Lots {
 
   private lotOf(key: string, { level, rate, uses, settled, ...times }: Used): Lot {
     if (settled) return settled;
-    const { mean, cover, stride, prior } = this.shared;
+    const { mean, covariance, stride, prior } = this.shared;
     const code = key.startsWith("bottle ") ? ("bottle" as const) : ("product" as const);
     const name = key.slice(key.indexOf(" ") + 1);
-    const own = cover[level * stride + level] as number;
+    const own = covariance[level * stride + level] as number;
     if (rate === null)
       return {
         code,
@@ -155,8 +155,8 @@ export class Lots {
       mean: (mean[level] as number) + age * (mean[rate] as number),
       variance:
         own +
-        2 * age * (cover[level * stride + rate] as number) +
-        age * age * (cover[rate * stride + rate] as number),
+        2 * age * (covariance[level * stride + rate] as number) +
+        age * age * (covariance[rate * stride + rate] as number),
       prior: (prior[level] as number) + age * age * (prior[rate] as number),
     };
   }

@@ -1,8 +1,8 @@
 import { type DriftStep, driftOver, stepsBetween } from "../../drift/drift";
 import { HABIT_NAMES, type Habits } from "../../drift/habits";
 import { surroundingsOf } from "../../drift/surroundings";
+import { type LinearizedDrift, linearizedDrift } from "../../learning/linearized-drift";
 import { USUAL_FILL } from "../../learning/start-water";
-import { type StraightDrift, straightDrift } from "../../learning/straight-drift";
 import { FIRST_HABIT, habitAt, MILLI, TOTALS, UNKNOWNS } from "../../learning/unknowns";
 import { addShares } from "../../products/effects";
 import { effectPerGram, type MolarEffect } from "../../products/products";
@@ -115,7 +115,7 @@ export class Ahead {
   }
 
   /** A gap as straight about a water and a feeder. */
-  straight(gap: number, water: Totals, fed: number): StraightDrift {
+  linearized(gap: number, water: Totals, fed: number): LinearizedDrift {
     const about = new Float64Array(UNKNOWNS);
     TOTALS.forEach((name, index) => {
       about[index] = water[name] * MILLI;
@@ -124,7 +124,7 @@ export class Ahead {
     HABIT_NAMES.forEach((name, index) => {
       about[FIRST_HABIT + index] = Math.log(rates[name]);
     });
-    return straightDrift(about, this.gaps[gap] as DriftStep[], {
+    return linearizedDrift(about, this.gaps[gap] as DriftStep[], {
       feeder: this.feeder,
       fill: this.fill,
       waterOf: (unknowns) => {

@@ -1,4 +1,4 @@
-import type { StraightDrift } from "../../learning/straight-drift";
+import type { LinearizedDrift } from "../../learning/linearized-drift";
 import type { Goal } from "../plan/goals";
 import type { PlanInput } from "../plan/input";
 import type { Reference } from "../plan/linearise";
@@ -17,7 +17,7 @@ export interface Tangent {
   /** Half way over each gap. */
   mid: Reference[];
   /** One for each gap. */
-  drifts: StraightDrift[];
+  drifts: LinearizedDrift[];
   fed: number;
 }
 

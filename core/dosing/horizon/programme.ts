@@ -1,4 +1,4 @@
-import type { StraightDrift } from "../../learning/straight-drift";
+import type { LinearizedDrift } from "../../learning/linearized-drift";
 import { MILLI, TOTALS, UNKNOWNS } from "../../learning/unknowns";
 import { carbonDioxideAtRest, carbonDioxideShare } from "../../products/effects";
 import { activity } from "../../water/sample";
@@ -65,7 +65,7 @@ export function horizonProgramme(asked: Asked, tangent: Tangent, terms: readonly
       if (call === 0) rows.row(linear(-MILLI * ahead.start[name], { [found + letter]: 1 }), "=");
       else {
         // What the gap before makes of the water that was left, and of what it is fed.
-        const { map, constant } = tangent.drifts[call - 1] as StraightDrift;
+        const { map, constant } = tangent.drifts[call - 1] as LinearizedDrift;
         const terms: Record<string, number> = { [found + letter]: 1 };
         TOTALS.forEach((_, column) => {
           const weight = map[row * UNKNOWNS + column] as number;

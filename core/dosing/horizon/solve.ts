@@ -213,7 +213,7 @@ function tangentAt(
     after: after.map((totals, call) => referenceOf(totals, (readings.after[call] as Sample).ph)),
     aired: aired.map((totals) => referenceOf(totals, readingsOf(totals).ph)),
     mid: mid.map((totals, gap) => referenceOf(totals, (readings.mid[gap] as Sample).ph)),
-    drifts: ahead.gaps.map((_, gap) => ahead.straight(gap, aired[gap] as Totals, fed)),
+    drifts: ahead.gaps.map((_, gap) => ahead.linearized(gap, aired[gap] as Totals, fed)),
     fed,
   };
 }

@@ -4,7 +4,7 @@ import type { Totals } from "../water/sample";
 import { FIRST_HABIT, MILLI, TOTALS, UNKNOWNS, VOLUME } from "./unknowns";
 
 /** A drift taken as straight about one vector of unknowns: totals afterwards = map · unknowns + constant. */
-export interface StraightDrift {
+export interface LinearizedDrift {
   map: Float64Array;
   constant: Float64Array;
   trace: DriftTrace;
@@ -25,11 +25,11 @@ const HABIT_STEP = 0.02;
 const TOTAL_STEP = { share: 1e-3, least: 1e-4 } as const;
 
 /** Lets a water drift over these steps, and tells how it hangs on each unknown by finite differences. */
-export function straightDrift(
+export function linearizedDrift(
   about: Float64Array,
   steps: readonly DriftStep[],
   { feeder, fill, waterOf, habits, isKnown }: DriftOfBasin,
-): StraightDrift {
+): LinearizedDrift {
   const map = identity();
   const constant = new Float64Array(UNKNOWNS);
   const trace: DriftTrace = { chlorineKept: 1, moreKept: 1, darkVariance: 0, feederVariance: 0 };
