@@ -26,18 +26,18 @@ const FILL = totalsOf({ ...POOL_WATER, totalAlkalinity: 80, calciumHardness: 120
 const at = (change: Partial<Sample>) => totalsOf({ ...POOL_WATER, temperature: 27, ...change });
 
 describe("the dark", () => {
-  const after = (freeChlorine: number, days: number) =>
+  const leftOf = (freeChlorine: number, days: number) =>
     drift(at({ freeChlorine }), { ...STILL, darkDemand: 0.2 }, "none", FILL, dark, DAY, onDay(days));
 
   it("takes its rate of 3 mg/L, and a larger share of less", () => {
     // One step of six hours, on paper: 3 · e^(−0.2/4); and 0.3 · e^(−0.2/4 · (0.6 + 0.8/1.1)).
-    expect(asRead.chlorine(after(3, 0.25).chlorine)).toBeCloseTo(2.8537, 4);
-    expect(asRead.chlorine(after(0.3, 0.25).chlorine)).toBeCloseTo(0.28074, 5);
+    expect(asRead.chlorine(leftOf(3, 0.25).chlorine)).toBeCloseTo(2.8537, 4);
+    expect(asRead.chlorine(leftOf(0.3, 0.25).chlorine)).toBeCloseTo(0.28074, 5);
   });
 
   it("takes over days what comes out on paper, and an equivalent of alkalinity with each mole", () => {
     const start = at({ freeChlorine: 4 });
-    const left = after(4, 3);
+    const left = leftOf(4, 3);
     // x = C/3, dx/dt = −0.2·x·(0.6 + 0.8/(1 + x)): ln(x)/1.4 + ln(1.4 + 0.6·x)/1.05 falls by 0.6 from 0.956 at 4/3
     // to 0.356, where x is 0.7312.
     expect(Math.abs(asRead.chlorine(left.chlorine) - 2.194)).toBeLessThan(0.01);
