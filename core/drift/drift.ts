@@ -45,7 +45,7 @@ const TABLET_CYANURATE = 1 / 3;
  * chlorine is off by 0.23 and 0.40 mg/L, so by 0.21 and 0.36.
  */
 const TAKES_A_SHARE = 0.6;
-/** Free chlorine at which a basin's rate is told, and from which on a load is met in full. */
+/** Free chlorine at which a basin's rate is told. */
 const LOAD_AT = molar.chlorine(3);
 
 /**

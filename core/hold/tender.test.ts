@@ -5,7 +5,7 @@ import { readingsOf } from "../water/equilibrium";
 import { asRead } from "../water/molar";
 import { conditionsOf, type Totals, totalsOf } from "../water/sample";
 import { kitOf, tend } from "./tender";
-import { evenCalls, keptAt, Walker } from "./walk";
+import { evenCalls, keptAt, type Regime, Walker } from "./walk";
 
 /** A hand that neither spills nor misreads: every normal number out of it is none (Box and Muller, a right angle). */
 const sure = () => {
@@ -81,6 +81,16 @@ describe("whoever calls, by the rule", () => {
 });
 
 describe("a walk through four weeks", () => {
+  const regime = (calls: readonly number[]): Regime => ({
+    calls,
+    feeder: "none",
+    fed: 0,
+    goals,
+    stabiliser: null,
+    covered: false,
+    between: null,
+  });
+
   it("calls at even distances", () => {
     expect(evenCalls(0, 7, 28)).toEqual([7, 14, 21, 28].map((day) => day * 86_400_000));
     expect(evenCalls(0, 2, 28)).toHaveLength(14);
@@ -104,15 +114,7 @@ describe("a walk through four weeks", () => {
       still: { ...posed.still, input: { ...posed.still.input, water: { ...WATER, temperature: 27 } } },
     };
     const walker = new Walker(indoors, 4);
-    const base = {
-      calls: indoors.calls,
-      feeder: "none",
-      fed: 0,
-      goals,
-      stabiliser: null,
-      covered: false,
-      between: null,
-    } as const;
+    const base = regime(indoors.calls);
     // From 3 mg/L on, in four steps: the share grows as it falls, by 1, 1.013, 1.025 and 1.038.
     expect(goals.freeChlorine.aim).toBe(3);
     expect(walker.lossOf(base)).toBeCloseTo(0.2547, 3);
@@ -122,15 +124,7 @@ describe("a walk through four weeks", () => {
     const left = (days: number) => {
       const posed = problem({ calls: [days] });
       const walker = new Walker(posed, 16);
-      const base = {
-        calls: posed.calls,
-        feeder: "none",
-        fed: 0,
-        goals,
-        stabiliser: 40,
-        covered: false,
-        between: null,
-      } as const;
+      const base = { ...regime(posed.calls), stabiliser: 40 };
       const [steps = []] = walker.gapsOf(base);
       return walker.targetsOf(base, steps).targets.chlorine;
     };
@@ -142,15 +136,7 @@ describe("a walk through four weeks", () => {
   it("ends with no more stabiliser than what was put in leaves", () => {
     const posed = problem({ calls: [7, 14, 21, 28], water: { cyanuricAcid: 40 } });
     const walker = new Walker(posed, 8);
-    const base = {
-      calls: posed.calls,
-      feeder: "tablets",
-      fed: 1,
-      goals,
-      stabiliser: null,
-      covered: false,
-      between: null,
-    } as const;
+    const base = { ...regime(posed.calls), feeder: "tablets" as const, fed: 1 };
     const { stabiliser } = walker.walk(base);
     const mean = stabiliser.reduce((sum, one) => sum + one, 0) / stabiliser.length;
     // A mg/L of chlorine out of tablets brings 0.607 of stabiliser (129.08/3/70.906): 17 in 28 days, re-tuned at calls,

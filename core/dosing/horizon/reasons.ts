@@ -130,11 +130,19 @@ export function openReadings(
       ];
     }
     if (projects.has(quantity)) return [{ ...told, becomes: "project", at: null }];
-    // Over the limit that it is under now; what it may pass on the other side is a later plan's.
+    // In range as a call finds it; or past the range by then, and back in it by what that call gives.
     const isUnder = after[quantity] < limit;
-    const call = readings.found.findIndex(
-      (sample, index) => index > 0 && (isUnder ? sample[quantity] >= limit : beyond(sample) === null),
-    );
+    const isPast = (sample: Sample): boolean => {
+      const there = beyond(sample);
+      return there !== null && sample[quantity] < there !== isUnder;
+    };
+    const call = readings.found.findIndex((sample, index) => {
+      const left = readings.after[index];
+      return (
+        index > 0 &&
+        (beyond(sample) === null || (isPast(sample) && left !== undefined && beyond(left) === null))
+      );
+    });
     if (call > 0) return [{ ...told, becomes: "at-call", at: problem.calls[call - 1] ?? null }];
     const last = (ahead.gaps.length > 0 ? readings.found.at(-1) : after) as Sample;
     const isNearer = Math.abs(last[quantity] - limit) < Math.abs(water[quantity] - limit) - 1e-3;
