@@ -5,8 +5,8 @@ import { defineConfig } from "vite";
 /** The service worker, built last: it carries the names of all files that it keeps. */
 export default defineConfig(() => {
   const files = readdirSync("build/client/assets")
-    // Pictures of the guide are fetched when somebody reads it.
-    .filter((name) => !/\.(map|png)$/.test(name))
+    // Pictures of the guide are fetched when somebody reads it; and the same file made small is not another.
+    .filter((name) => !/\.(map|png|br)$/.test(name))
     .map((name) => `/assets/${name}`);
   const digest = createHash("sha256");
   for (const file of files.sort()) digest.update(file);

@@ -7,6 +7,8 @@ export default defineConfig({
         test: {
           name: "core",
           maxWorkers: 2,
+          // What they import is read once for all of them, as on the server.
+          isolate: false,
           include: ["core/**/*.test.ts", "app/**/*.test.ts", "tests/cli/**/*.test.ts"],
           // Nothing here waits for time to pass: a limit only ends what hangs.
           testTimeout: 180_000,
@@ -15,7 +17,7 @@ export default defineConfig({
       {
         test: {
           name: "server",
-          // One at a time: they share a cluster. What they import is read once for all of them.
+          // One at a time: they share a cluster.
           maxWorkers: 1,
           isolate: false,
           include: ["server/**/*.test.ts", "tests/server/**/*.test.ts"],
@@ -30,6 +32,7 @@ export default defineConfig({
           name: "browser",
           // And these a screen besides.
           maxWorkers: 1,
+          isolate: false,
           include: ["tests/browser/**/*.test.ts"],
           globalSetup: ["tests/cluster.ts"],
           testTimeout: 600_000,

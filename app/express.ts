@@ -10,6 +10,7 @@ import helmet from "helmet";
 import onHeaders from "on-headers";
 import pino, { type Logger } from "pino";
 import { RouterContextProvider, type ServerBuild } from "react-router";
+import sirv from "sirv";
 import { signInLimits } from "#server/auth/limits";
 import { hasOwnFirm, SetupCode } from "#server/auth/setup-code";
 import { type Config, onLoopback, readConfig } from "#server/config";
@@ -155,7 +156,8 @@ async function application(
   app.use(compression());
   if (before) app.use(before);
   else {
-    app.use("/assets", express.static("build/client/assets", { immutable: true, maxAge: "1y" }));
+    // What never changes under its name, as small as the build made it.
+    app.use("/assets", sirv("build/client/assets", { immutable: true, maxAge: 31_536_000, brotli: true }));
     // Only what is there: every other address would be looked for on the disk first.
     for (const file of readdirSync("build/client").filter((name) => name !== "assets"))
       app.use(`/${file}`, express.static(`build/client/${file}`, { maxAge: "1h", index: false }));

@@ -1,4 +1,5 @@
 import { createHash } from "node:crypto";
+import { serialize } from "node:v8";
 import { stringify } from "devalue";
 import { addDays, type Brought, dayIn } from "#core";
 import type { FirmScope } from "#server/db/connection";
@@ -78,9 +79,10 @@ function withoutKits(brought: Brought, pieces: Map<string, unknown>) {
   return { ...brought, kits: ids(brought.kits), olderKits: ids(brought.olderKits) };
 }
 
+/** Told apart by the engine's own bytes, a tenth of the work of the text: another engine only sends all once more. */
 function itemOf(key: string, value: unknown, had: string | undefined): BundleItem {
   const digest = createHash("sha256")
-    .update(stringify(lasting(value)))
+    .update(serialize(lasting(value)))
     .digest("base64url")
     .slice(0, 16);
   return digest === had ? { key, digest } : { key, digest, text: stringify(value) };

@@ -10,3 +10,5 @@ export function signIn(page: Page, address: string, email?: string, password?: s
 export function press(page: Page, text: string): Promise<void>;
 export function still(page: Page, ending?: string): Promise<void>;
 export function open(page: Page, address: string): Promise<void>;
+/** Goes to a path inside the application that is open. */
+export function follow(page: Page, path: string): Promise<void>;

@@ -16,7 +16,7 @@ export async function openBrowser() {
   const profile = mkdtempSync(join(tmpdir(), "pelagon-browser-"));
   const browser = await puppeteer.launch({
     executablePath: CHROMIUM,
-    headless: true,
+    headless: "shell",
     protocolTimeout: 4 * PATIENCE_MS,
     userDataDir: profile,
     args: [
@@ -73,6 +73,12 @@ export async function still(page, ending = "") {
 export async function open(page, address) {
   await page.goto(address, { waitUntil: "load" });
   await still(page);
+}
+
+/** Goes to a path as a link does, without loading the application anew, and waits until the page answers. */
+export async function follow(page, path) {
+  await page.evaluate((to) => void window.__reactRouterDataRouter.navigate(to), path);
+  await still(page, path);
 }
 
 /** Signs in through the page's own form. */

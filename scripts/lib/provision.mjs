@@ -17,13 +17,13 @@ export function postgresPrograms() {
   return found ?? null;
 }
 
-export const CHROMIUM = "/usr/bin/chromium";
+export const CHROMIUM = "/usr/bin/chromium-headless-shell";
 
 /** Installs the Debian packages that are missing when root; else says the command and stops. */
 export async function ensureDebian({ browser = false } = {}) {
   const missing = [];
   if (!postgresPrograms()) missing.push("postgresql");
-  if (browser && !existsSync(CHROMIUM)) missing.push("chromium");
+  if (browser && !existsSync(CHROMIUM)) missing.push("chromium-headless-shell");
   if (missing.length === 0) return;
   const command = `apt-get update && apt-get install -y --no-install-recommends ${missing.join(" ")}`;
   if (!isRoot)

@@ -1,7 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm } from "#server/db/connection";
 import { still as at, open, PHONE, press, signIn, still } from "../../scripts/lib/browser.mjs";
-import { violations } from "./axe";
 import {
   blur,
   count,
@@ -275,120 +274,6 @@ describe("a visit by taps on a phone", () => {
     expect(await count(page)).toBe(0);
     await press(page, "Undo");
     expect(await count(page)).toBe(4);
-    await page.close();
-  });
-});
-
-describe("every screen", () => {
-  it("has no serious violation in either theme", async () => {
-    const { page, faults } = await demo.newPage();
-    await open(page, `${demo.web.address}/sign-in`);
-    const found: Record<string, string[]> = { "sign-in": await violations(page) };
-    await signIn(page, demo.web.address);
-    const { basin, finished, underWay, kit } = await asFirm(demo.db, demo.firmId, async (scope) => ({
-      kit: await scope.selectFrom("kit").select("id").executeTakeFirstOrThrow(),
-      basin: await scope.selectFrom("basin").select("id").executeTakeFirstOrThrow(),
-      finished: await scope
-        .selectFrom("visit")
-        .select("id")
-        .where("finished_at", "is not", null)
-        .orderBy("started_at", "desc")
-        .executeTakeFirstOrThrow(),
-      underWay: await scope
-        .selectFrom("visit")
-        .select("id")
-        .where("finished_at", "is", null)
-        .executeTakeFirstOrThrow(),
-    }));
-    const paths = [
-      "/",
-      "/basins",
-      `/basins/${basin.id}`,
-      `/visits/${finished.id}`,
-      ...["what-if", "compare", "judgement", "volume", "season"].map((page) => `/basins/${basin.id}/${page}`),
-      "/settings",
-      "/settings/practice",
-      "/guide/3-at-the-water",
-      "/basins/new",
-      "/settings/ranges",
-      "/settings/ranges/salt-cell",
-      "/bench",
-      "/book",
-      "/shelf",
-      "/shelf/products",
-      "/shelf/kits",
-      `/shelf/kits/${kit.id}`,
-      "/nothing-here",
-    ];
-    for (const station of [
-      "look",
-      "sample",
-      "freeChlorine",
-      "combinedChlorine",
-      "ph",
-      "totalAlkalinity",
-      "calciumHardness",
-      "cyanuricAcid",
-      "temperature",
-      "judge",
-      "dose",
-      "recipes",
-      "close",
-    ])
-      paths.push(`/visits/${underWay.id}/${station}`);
-    for (const path of paths) {
-      await open(page, `${demo.web.address}${path}`);
-      found[path] = await violations(page);
-    }
-    expect(Object.entries(found).filter(([, list]) => list.length > 0)).toEqual([]);
-    expect(faults).toEqual([]);
-    await page.close();
-  });
-
-  it("has no target smaller than a wet thumb, and nothing off the side of a phone", async () => {
-    const { page } = await demo.newPage(PHONE);
-    await signIn(page, demo.web.address);
-    const underWay = await asFirm(demo.db, demo.firmId, (scope) =>
-      scope
-        .selectFrom("visit")
-        .select(["id", "basin_id"])
-        .where("finished_at", "is", null)
-        .executeTakeFirstOrThrow(),
-    );
-    for (const path of [
-      "/",
-      `/visits/${underWay.id}/look`,
-      `/visits/${underWay.id}/sample`,
-      `/visits/${underWay.id}/freeChlorine`,
-      `/visits/${underWay.id}/ph`,
-      `/visits/${underWay.id}/temperature`,
-      `/visits/${underWay.id}/cyanuricAcid`,
-      `/visits/${underWay.id}/judge`,
-      `/visits/${underWay.id}/dose`,
-      `/visits/${underWay.id}/recipes`,
-      `/basins/${underWay.basin_id}/what-if`,
-      `/basins/${underWay.basin_id}/compare`,
-      `/basins/${underWay.basin_id}/judgement`,
-      `/basins/${underWay.basin_id}/volume`,
-      "/book",
-      "/shelf",
-      "/shelf/products",
-      "/settings/ranges",
-      "/bench",
-      "/settings",
-    ]) {
-      await open(page, `${demo.web.address}${path}`);
-      const small = await page.$$eval(
-        "main button, main label:has([type=radio], [type=checkbox], [type=file]), main input:not([type=hidden], [type=radio], [type=checkbox], [type=file]), nav a",
-        (all) =>
-          all
-            .map((one) => ({ box: one.getBoundingClientRect(), said: (one as HTMLElement).innerText }))
-            .filter(({ box }) => box.width > 0 && (box.height < 44 || box.width < 44))
-            .map(({ said }) => said),
-      );
-      expect(small, path).toEqual([]);
-      expect(await page.evaluate(() => document.documentElement.scrollWidth), path).toBeLessThanOrEqual(390);
-    }
     await page.close();
   });
 });

@@ -1,0 +1,120 @@
+import type { Page } from "puppeteer-core";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { asFirm } from "#server/db/connection";
+import { still as at, follow, open, PHONE, press, signIn } from "../../scripts/lib/browser.mjs";
+import { violations } from "./axe";
+import { type Demo, openDemo, trialBasin, visitId } from "./demo";
+
+/** Every main screen: what a reader of it must be able to do, at a desk in both themes and by thumb on a phone. */
+let demo: Demo;
+let desk: Page;
+let faults: string[];
+/** What is looked at, by name. */
+let ids: { basin: string; finished: string; kit: string; visit: string };
+const atSignIn: string[] = [];
+beforeAll(async () => {
+  demo = await openDemo();
+  ({ page: desk, faults } = await demo.newPage());
+  await open(desk, `${demo.web.address}/sign-in`);
+  atSignIn.push(...(await violations(desk)));
+  await signIn(desk, demo.web.address);
+  // A visit under way: somebody has looked, and temperature and chlorine are read.
+  await open(desk, `${demo.web.address}/basins/${await trialBasin(demo, "Screen spa")}`);
+  await press(desk, "Start a visit");
+  await at(desk, "look");
+  for (const next of ["sample", "temperature"]) {
+    await desk.keyboard.press("s");
+    await at(desk, next);
+  }
+  await desk.keyboard.type("99");
+  await desk.keyboard.press("Enter");
+  await at(desk, "freeChlorine");
+  for (let drop = 0; drop < 6; drop++) await desk.keyboard.press("Space");
+  await desk.keyboard.press("s");
+  await at(desk, "combinedChlorine");
+  ids = await asFirm(demo.db, demo.firmId, async (scope) => {
+    const first = async (table: "basin" | "kit") =>
+      (await scope.selectFrom(table).select("id").executeTakeFirstOrThrow()).id;
+    const finished = await scope
+      .selectFrom("visit")
+      .select("id")
+      .where("finished_at", "is not", null)
+      .orderBy("started_at", "desc")
+      .executeTakeFirstOrThrow();
+    return {
+      basin: await first("basin"),
+      kit: await first("kit"),
+      finished: finished.id,
+      visit: visitId(desk),
+    };
+  });
+});
+afterAll(() => demo?.close());
+
+const basinPages = (names: string[]) => names.map((name) => `/basins/${ids.basin}/${name}`);
+const stations = (names: string[]) => names.map((name) => `/visits/${ids.visit}/${name}`);
+
+describe("every screen", () => {
+  it("has no serious violation in either theme", async () => {
+    const found: Record<string, string[]> = { "/sign-in": atSignIn };
+    for (const path of [
+      "/",
+      "/basins",
+      `/basins/${ids.basin}`,
+      `/visits/${ids.finished}`,
+      ...basinPages(["what-if", "compare", "judgement", "volume", "season"]),
+      "/settings",
+      "/settings/practice",
+      "/guide/3-at-the-water",
+      "/basins/new",
+      "/settings/ranges",
+      "/settings/ranges/salt-cell",
+      "/bench",
+      "/book",
+      "/shelf",
+      "/shelf/products",
+      "/shelf/kits",
+      `/shelf/kits/${ids.kit}`,
+      "/nothing-here",
+      ...stations(["look", "sample", "freeChlorine", "combinedChlorine", "ph", "totalAlkalinity"]),
+      ...stations(["calciumHardness", "cyanuricAcid", "temperature", "judge", "dose", "recipes", "close"]),
+    ]) {
+      await follow(desk, path);
+      found[path] = await violations(desk);
+    }
+    expect(Object.entries(found).filter(([, list]) => list.length > 0)).toEqual([]);
+    expect(Object.keys(found)).toHaveLength(36);
+    expect(faults).toEqual([]);
+  });
+
+  it("has no target smaller than a wet thumb, and nothing off the side of a phone", async () => {
+    const page = await desk.browserContext().newPage();
+    await page.setViewport(PHONE);
+    await open(page, `${demo.web.address}/`);
+    for (const path of [
+      "/",
+      ...stations(["look", "sample", "freeChlorine", "ph", "temperature", "cyanuricAcid", "judge", "dose"]),
+      ...stations(["recipes"]),
+      ...basinPages(["what-if", "compare", "judgement", "volume"]),
+      "/book",
+      "/shelf",
+      "/shelf/products",
+      "/settings/ranges",
+      "/bench",
+      "/settings",
+    ]) {
+      await follow(page, path);
+      const small = await page.$$eval(
+        "main button, main label:has([type=radio], [type=checkbox], [type=file]), main input:not([type=hidden], [type=radio], [type=checkbox], [type=file]), nav a",
+        (all) =>
+          all
+            .map((one) => ({ box: one.getBoundingClientRect(), said: (one as HTMLElement).innerText }))
+            .filter(({ box }) => box.width > 0 && (box.height < 44 || box.width < 44))
+            .map(({ said }) => said),
+      );
+      expect(small, path).toEqual([]);
+      expect(await page.evaluate(() => document.documentElement.scrollWidth), path).toBeLessThanOrEqual(390);
+    }
+    await page.close();
+  });
+});
