@@ -3,8 +3,20 @@ import type { Page } from "puppeteer-core";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm } from "#server/db/connection";
-import { still as at, open, PHONE, press, signIn, still } from "../../scripts/lib/browser.mjs";
-import { blur, count, type Demo, keys, openDemo, readings, sent, text, trialBasin, visitId } from "./demo";
+import { still as at, open, PHONE, press, still } from "../../scripts/lib/browser.mjs";
+import {
+  blur,
+  count,
+  type Demo,
+  JORY,
+  keys,
+  openDemo,
+  readings,
+  sent,
+  text,
+  trialBasin,
+  visitId,
+} from "./demo";
 
 let demo: Demo;
 beforeAll(async () => {
@@ -130,8 +142,7 @@ describe("every trap, provoked", () => {
         { compound: "potassium-monopersulfate", grams: 60 },
       ],
     );
-    const { page, faults } = await demo.newPage();
-    await signIn(page, demo.web.address);
+    const { page, faults } = await demo.tabOf(JORY);
     const visit = await startVisit(page, basin);
     await page.keyboard.type("52");
     await page.keyboard.press("Enter");
@@ -223,8 +234,7 @@ describe("every trap, provoked", () => {
 describe("a prepared count of 20 drops", () => {
   it("is paced a drop a second, stopped by a tap and saved by one more", async () => {
     const basin = await trialBasin(demo, "Pace spa");
-    const { page } = await demo.newPage(PHONE);
-    await signIn(page, demo.web.address);
+    const { page } = await demo.tabOf(JORY, PHONE);
     await startVisit(page, basin);
     await goTo(page, "calciumHardness");
     await press(page, "Pace me, 1 s a drop");
@@ -255,8 +265,7 @@ const BLOWS = Number(process.env.PELAGON_BLOWS ?? 20);
 describe("a count interrupted again and again", () => {
   it("by reloads, kills of the server and of its database loses no drop and doubles none", async () => {
     const basin = await trialBasin(demo, "Storm spa");
-    const { page } = await demo.newPage(PHONE);
-    await signIn(page, demo.web.address);
+    const { page } = await demo.tabOf(JORY, PHONE);
     const visit = await startVisit(page, basin);
     await goTo(page, "totalAlkalinity");
     let truth = 0;
@@ -298,8 +307,7 @@ describe("a count interrupted again and again", () => {
 
   it("goes on in a new tab, and tells the later of two", async () => {
     const basin = await trialBasin(demo, "Twin spa");
-    const { page } = await demo.newPage(PHONE);
-    await signIn(page, demo.web.address);
+    const { page } = await demo.tabOf(JORY, PHONE);
     await startVisit(page, basin);
     await goTo(page, "totalAlkalinity");
     for (let tap = 0; tap < 4; tap++) await page.tap("[data-count]");
@@ -330,8 +338,7 @@ describe("a count interrupted again and again", () => {
 describe("a photometer", () => {
   it("gives its reading to the page; without one, what was typed stays", async () => {
     const basin = await trialBasin(demo, "Lamp spa");
-    const { page, faults } = await demo.newPage();
-    await signIn(page, demo.web.address);
+    const { page, faults } = await demo.tabOf(JORY);
     await startVisit(page, basin);
     await goTo(page, "totalAlkalinity");
     await page.click("summary ::-p-text(Another way to test this)");
@@ -403,8 +410,7 @@ describe("the quick bench", () => {
 
 describe("the shelf", () => {
   it("edits a kit into a new version and puts a bottle on the shelf", async () => {
-    const { page, faults } = await demo.newPage();
-    await signIn(page, demo.web.address);
+    const { page, faults } = await demo.tabOf(JORY);
     await open(page, `${demo.web.address}/shelf/kits`);
     await press(page, "Basic comparator kit");
     await page.waitForFunction(() => document.body.innerText.includes("Versions"));

@@ -4,7 +4,7 @@ import { v7 as uuid } from "uuid";
 import { expect } from "vitest";
 import { asFirm, asGate, type Database } from "#server/db/connection";
 import { loadDemo } from "#server/demo/load";
-import { openBrowser, WIDE } from "../../scripts/lib/browser.mjs";
+import { open, openBrowser, signIn, WIDE } from "../../scripts/lib/browser.mjs";
 import { webServer } from "../../scripts/lib/world.mjs";
 import { copiedDatabase } from "../database";
 
@@ -23,23 +23,41 @@ export async function openDemo() {
   ).id;
   const web = await webServer(made.addresses, { PELAGON_DEMO: "1", JOBS: "off" });
   const browser = await openBrowser();
+  /** A tab whose faults fail the test, the network's own excepted. */
+  const watched = (page: Page): { page: Page; faults: string[] } => {
+    const faults: string[] = [];
+    page.on("pageerror", (fault) => {
+      if (String(fault) !== CUT_SHORT) faults.push(String(fault));
+    });
+    page.on("console", (message) => {
+      if (message.type() === "error" && !/Failed to load resource|net::ERR/.test(message.text()))
+        faults.push(message.text());
+    });
+    return { page, faults };
+  };
+  /** The first tab of each member who signed in: it stays open, and others open beside it. */
+  const first = new Map<string, Page>();
   return {
     db,
     firmId,
     web,
     browser,
-    /** A page whose faults fail the test, the network's own excepted. */
-    async newPage(viewport = WIDE): Promise<{ page: Page; faults: string[] }> {
-      const page = await browser.page(viewport);
-      const faults: string[] = [];
-      page.on("pageerror", (fault) => {
-        if (String(fault) !== CUT_SHORT) faults.push(String(fault));
-      });
-      page.on("console", (message) => {
-        if (message.type() === "error" && !/Failed to load resource|net::ERR/.test(message.text()))
-          faults.push(message.text());
-      });
-      return { page, faults };
+    /** A browser of its own: nobody is signed in, nothing lies on the device. */
+    newPage: async (viewport = WIDE) => watched(await browser.page(viewport)),
+    /** Another tab, on the Round, where a member is signed in and the device has been in use for a while. */
+    async tabOf(email: string, viewport = WIDE) {
+      let there = first.get(email);
+      if (!there) {
+        there = await browser.page();
+        await signIn(there, web.address, email);
+        first.set(email, there);
+      }
+      const page = await there.browserContext().newPage();
+      page.setDefaultTimeout(there.getDefaultTimeout());
+      await page.setViewport(viewport);
+      const tab = watched(page);
+      await open(page, `${web.address}/`);
+      return tab;
     },
     /** Kills a process of the database that serves the web server. */
     async killBackend() {
@@ -64,6 +82,9 @@ export async function openDemo() {
 }
 
 export type Demo = Awaited<ReturnType<typeof openDemo>>;
+
+export const JORY = "jory@fennmoor.example";
+export const WREN = "wren@fennmoor.example";
 
 export const text = (page: Page) => page.$eval("#page", (element) => (element as HTMLElement).innerText);
 export const count = (page: Page) =>

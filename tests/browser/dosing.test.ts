@@ -1,9 +1,9 @@
 import { millisecondsInHour } from "date-fns/constants";
-import type { Page } from "puppeteer-core";
+import type { Page, Viewport } from "puppeteer-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm } from "#server/db/connection";
-import { still as at, open, PHONE, press, signIn, still } from "../../scripts/lib/browser.mjs";
-import { blur, type Demo, keys, openDemo, sent, text, trialBasin, visitId } from "./demo";
+import { still as at, open, PHONE, press, still } from "../../scripts/lib/browser.mjs";
+import { blur, type Demo, keys, openDemo, sent, text, trialBasin, visitId, WREN } from "./demo";
 
 let demo: Demo;
 beforeAll(async () => {
@@ -95,11 +95,7 @@ const pressStep = async (page: Page) => {
   );
 };
 
-async function signedIn(viewport?: Parameters<Demo["newPage"]>[0]) {
-  const { page, faults } = await demo.newPage(viewport);
-  await signIn(page, demo.web.address, "wren@fennmoor.example");
-  return { page, faults };
-}
+const signedIn = (viewport?: Viewport) => demo.tabOf(WREN, viewport);
 
 describe("from counts to the retest", () => {
   it("plans all readings at once, leads through the steps, waits, tests again and holds it to its promise", async () => {
@@ -379,6 +375,9 @@ describe("a shelf that cannot do it", () => {
     const basin = await trialBasin(demo, "Trial old phone", "Courtyard plunge");
     const { page } = await signedIn(PHONE);
     const visit = await visitWith(page, basin, { chlorine: 1, ph: 8, alkalinity: 100, hardness: 300 });
+    // Past what lies on the device, too.
+    await page.setBypassServiceWorker(true);
+    await page.setCacheEnabled(false);
     await page.setRequestInterception(true);
     page.on("request", (request) =>
       request.url().includes("planner.worker") ? request.abort() : request.continue(),

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { still as at, open, PHONE, press, signIn, still } from "../../scripts/lib/browser.mjs";
-import { blur, count, type Demo, keys, openDemo, text, trialBasin, visitId } from "./demo";
+import { still as at, open, PHONE, press, still } from "../../scripts/lib/browser.mjs";
+import { blur, count, type Demo, JORY, keys, openDemo, text, trialBasin, visitId } from "./demo";
 
 let demo: Demo;
 beforeAll(async () => {
@@ -10,8 +10,7 @@ afterAll(() => demo?.close());
 
 describe("the palette", () => {
   it("goes to a basin or a page by part of its name, by keyboard", async () => {
-    const { page, faults } = await demo.newPage();
-    await signIn(page, demo.web.address);
+    const { page, faults } = await demo.tabOf(JORY);
     const go = async (typed: string, found: string) => {
       await page.keyboard.down("Control");
       await page.keyboard.press("k");
@@ -33,8 +32,7 @@ describe("the palette", () => {
 
 describe("on a phone", () => {
   it("the screen is explained from the palette, which needs no key", async () => {
-    const { page, faults } = await demo.newPage(PHONE);
-    await signIn(page, demo.web.address);
+    const { page, faults } = await demo.tabOf(JORY, PHONE);
     await page.click("[aria-keyshortcuts='Control+K']");
     await page.waitForSelector("[cmdk-item] ::-p-text(This screen)");
     await page.click("[cmdk-item]");
@@ -50,8 +48,7 @@ describe("on a phone", () => {
 describe("a foot switch", () => {
   it("that types a key of its own counts drops once it is taught", async () => {
     const basin = await trialBasin(demo, "Switch spa");
-    const { page, faults } = await demo.newPage();
-    await signIn(page, demo.web.address);
+    const { page, faults } = await demo.tabOf(JORY);
     await open(page, `${demo.web.address}/settings`);
     await press(page, "Teach a key");
     await page.keyboard.press("F7");
@@ -77,8 +74,7 @@ describe("a foot switch", () => {
 describe("a lost count", () => {
   it("is begun afresh, in a smaller sample if there is one, and can be brought back", async () => {
     const basin = await trialBasin(demo, "Lost spa");
-    const { page, faults } = await demo.newPage();
-    await signIn(page, demo.web.address);
+    const { page, faults } = await demo.tabOf(JORY);
     await open(page, `${demo.web.address}/basins/${basin}`);
     await press(page, "Start a visit");
     await at(page, "look");

@@ -5,6 +5,7 @@ import {
   blur,
   count,
   type Demo,
+  JORY,
   keys,
   openDemo,
   readings,
@@ -13,6 +14,7 @@ import {
   text,
   trialBasin,
   visitId,
+  WREN,
 } from "./demo";
 
 let demo: Demo;
@@ -164,9 +166,8 @@ describe("a whole visit by keyboard alone", () => {
 
 describe("a visit by taps on a phone", () => {
   it("loses no drop when the server is killed in mid-count", async () => {
-    const { page, faults } = await demo.newPage(PHONE);
+    const { page, faults } = await demo.tabOf(WREN, PHONE);
     const basin = await trialBasin(demo, "Trial plunge", "Cold plunge");
-    await signIn(page, demo.web.address, "wren@fennmoor.example");
     await open(page, `${demo.web.address}/basins/${basin}`);
     await press(page, "Start a visit");
     await at(page, "look");
@@ -231,8 +232,7 @@ describe("a visit by taps on a phone", () => {
   });
 
   it("shows a figure that can be read at arm's length, three of them too", async () => {
-    const { page } = await demo.newPage(PHONE);
-    await signIn(page, demo.web.address);
+    const { page } = await demo.tabOf(JORY, PHONE);
     const basin = await trialBasin(demo, "Figure tank", "Splash pad tank");
     await open(page, `${demo.web.address}/basins/${basin}`);
     await press(page, "Start a visit");
@@ -262,8 +262,7 @@ describe("a visit by taps on a phone", () => {
   });
 
   it("can take back a new sample size that wiped the count", async () => {
-    const { page } = await demo.newPage(PHONE);
-    await signIn(page, demo.web.address);
+    const { page } = await demo.tabOf(JORY, PHONE);
     const basin = await trialBasin(demo, "Trial tank", "Splash pad tank");
     await open(page, `${demo.web.address}/basins/${basin}`);
     await press(page, "Start a visit");
