@@ -9,7 +9,7 @@ import { signOutEverywhere } from "#server/db/sessions";
 import { DEMO_PASSWORD } from "#server/demo/cast";
 import { still as at, open, PHONE, press, signIn, still } from "../../scripts/lib/browser.mjs";
 import { clientOf, dataOf } from "../client";
-import { type Demo, openDemo, trialBasin, visitId } from "./demo";
+import { type Demo, JORY, openDemo, trialBasin, visitId, WREN } from "./demo";
 
 /** One browser, several people: whose work it is stays whose it is, and none of it is lost in silence. */
 let demo: Demo;
@@ -21,7 +21,6 @@ beforeAll(async () => {
 afterAll(() => demo?.close());
 
 const OWNER = "tamsin@fennmoor.example";
-const JORY = "jory@fennmoor.example";
 let page: Page;
 let instead: (request: HTTPRequest) => "fail" | number | null = () => null;
 beforeEach(async () => {
@@ -123,6 +122,68 @@ describe("work that waits in a browser", () => {
       .poll(async () => (await inBook(visit))?.look, { timeout: 30_000 })
       .toMatchObject({ see: ["cloudy"] });
     expect((await inBook(visit))?.member_id).toBe((await member(JORY)).id);
+  });
+
+  it("stays his when another signs in, in this tab or in one beside it", async () => {
+    const visit = await workOutOfReach(JORY, "Shared phone spa");
+    // The line is back, but the session is not: what he does goes nowhere.
+    await endSessions(JORY);
+    instead = () => null;
+    const hers = await page.browserContext().newPage();
+    await open(hers, `${address}/sign-in`);
+    expect(await hers.evaluate(() => document.body.innerText)).toContain("1 entry by Jory");
+    await signIn(hers, address, WREN);
+    expect(await hers.$eval("header", (header) => header.textContent)).not.toContain("Jory");
+    // She begins a visit of her own beside his, and it is hers.
+    await open(hers, `${address}/basins/${await trialBasin(demo, "Hers beside his")}`);
+    await press(hers, "Start a visit");
+    await at(hers, "look");
+    await press(hers, "cloudy");
+    await press(hers, "Save 1 finding");
+    await at(hers, "sample");
+    const herVisit = visitId(hers);
+    await expect
+      .poll(async () => (await inBook(herVisit))?.look, { timeout: 30_000 })
+      .toMatchObject({ see: ["cloudy"] });
+    expect((await inBook(herVisit))?.member_id).toBe((await member(WREN)).id);
+    // His tab is still open. It asks anew, finds out, and does not go on in her name.
+    await page.bringToFront();
+    await page.reload({ waitUntil: "load" });
+    await still(page);
+    expect(await page.$eval("header", (header) => header.textContent)).not.toContain("Jory");
+    expect(await inBook(visit)).toMatchObject({ look: null });
+    await hers.close();
+    await open(page, `${address}/`);
+    await signInAs(JORY);
+    await expect
+      .poll(async () => (await inBook(visit))?.look, { timeout: 30_000 })
+      .toMatchObject({ see: ["cloudy"] });
+    expect((await inBook(visit))?.member_id).toBe((await member(JORY)).id);
+  });
+
+  it("in a tab that was his before another signed in is not sent with her cookie", async () => {
+    const visit = await workOutOfReach(JORY, "Two tabs spa");
+    const hers = await page.browserContext().newPage();
+    await hers.goto(`${address}/sign-in`);
+    await hers.deleteCookie(...(await hers.cookies()));
+    await signIn(hers, address, WREN);
+    // His page has not heard of her; its line comes back, and it goes on working.
+    const answers: number[] = [];
+    page.on("response", (answer) => {
+      if (new URL(answer.url()).pathname === "/sync") answers.push(answer.status());
+    });
+    instead = () => null;
+    await page.bringToFront();
+    await press(page, "Sample taken");
+    await expect.poll(() => answers.length, { timeout: 30_000 }).toBeGreaterThan(0);
+    expect(answers.filter((status) => status !== 409)).toEqual([]);
+    expect(await inBook(visit)).toMatchObject({ look: null });
+    await hers.close();
+    await open(page, `${address}/`);
+    await signInAs(JORY);
+    await expect
+      .poll(async () => (await inBook(visit))?.look, { timeout: 30_000 })
+      .toMatchObject({ see: ["cloudy"] });
   });
 
   it("of somebody who reads along from now on is shown, saved, and taken in by an owner", async () => {

@@ -1,0 +1,388 @@
+import { describe, expect, it } from "vitest";
+import { InputFault } from "../../fault";
+import { DOUBT_CODES } from "../../testing/doubt";
+import { nothingFound } from "../../testing/order/look";
+import type { CommandName, VisitCommands } from "../commands";
+import { afterCommand } from "../facts";
+import { visitOf } from "../visit";
+import { ACID, brought, JORY, STARTED, uuidOf, WREN } from "../visit.fixtures";
+import { NOTHING_WRITTEN, type Written } from "../written";
+import { COMMAND_NAMES, commandOf, decide } from ".";
+import { LONGEST_NOTE } from "./close";
+import { seenOf } from "./seen";
+
+/** What each command adds to a visit, what it refuses, and what two devices that did not know of each other make of it. */
+const CALL = brought();
+let key = 1000;
+const idNow = () => uuidOf(++key);
+
+interface Given {
+  by?: typeof WREN;
+  /** Minutes after the visit began. */
+  minute?: number;
+  /** What a device knew; nothing where it was given at the server. */
+  knew?: Written;
+  id?: string;
+}
+
+const commanded = <Name extends CommandName>(
+  written: Written,
+  name: Name,
+  given: VisitCommands[Name],
+  { by = WREN, minute = 1, knew, id = idNow() }: Given = {},
+) => {
+  const at = new Date(STARTED.getTime() + minute * 60_000);
+  return decide(
+    CALL,
+    written,
+    commandOf(name, given, { id, by, at, ...(knew ? { seen: seenOf(knew) } : {}) }),
+  );
+};
+const told = <Name extends CommandName>(
+  written: Written,
+  name: Name,
+  given: VisitCommands[Name],
+  how: Given = {},
+): Written => afterCommand(written, commanded(written, name, given, how));
+
+/** The code, field and value of a refusal. */
+function refused(work: () => unknown): [string, string, unknown] {
+  try {
+    work();
+  } catch (fault) {
+    if (fault instanceof InputFault) return [fault.code, fault.field, fault.value];
+    throw fault;
+  }
+  throw new Error("it was taken");
+}
+
+const drops = (methodId: string, count: number) => ({
+  tests: [
+    {
+      id: idNow(),
+      methodId,
+      seen: { kind: "drops" as const, count, sample: 25 },
+      confirmed: [...DOUBT_CODES],
+    },
+  ],
+});
+const place = (methodId: string, from: number, to = from) => ({
+  tests: [
+    {
+      id: idNow(),
+      methodId,
+      seen: { kind: "place" as const, place: { from, to } },
+      confirmed: [...DOUBT_CODES],
+    },
+  ],
+});
+/** Chlorine 3.0, pH 7.6, alkalinity as counted. */
+const tested = (alkalinity = 10): Written =>
+  (
+    [
+      ["read", drops("free-chlorine-fas-dpd", 15)],
+      ["read", place("ph-phenol-red", 7.6)],
+      ["read", drops("total-alkalinity", alkalinity)],
+    ] as const
+  ).reduce((written: Written, [name, given]) => told(written, name, given), NOTHING_WRITTEN);
+const closed = (note = "") => told(tested(), "close", { note }, { minute: 30 });
+const used = (written: Written, quantity: string) =>
+  written.readings.filter((one) => one.quantity === quantity && one.used).map(({ value }) => value);
+
+describe("a look", () => {
+  it("takes the place of the one before, but not of one made apart from it: two saw both", () => {
+    const first = told(NOTHING_WRITTEN, "look", { ...nothingFound(), see: ["cloudy"], note: "left" });
+    const again = told(first, "look", { ...nothingFound(), feel: ["slime"] });
+    expect(again.look).toMatchObject({ see: [], feel: ["slime"], note: "" });
+    const apart = told(
+      first,
+      "look",
+      { ...nothingFound(), see: ["cloudy", "stains"], note: "right" },
+      { by: JORY, knew: NOTHING_WRITTEN },
+    );
+    expect(apart.look).toMatchObject({ see: ["cloudy", "stains"], note: "left\nright" });
+    // The same words of both stand once.
+    const same = told(
+      first,
+      "look",
+      { ...nothingFound(), note: "left" },
+      { by: JORY, knew: NOTHING_WRITTEN },
+    );
+    expect(same.look?.note).toBe("left");
+  });
+
+  it("keeps when it last found what closes, over a later one that finds nothing", () => {
+    const green = told(NOTHING_WRITTEN, "look", { ...nothingFound(), see: ["green"] }, { minute: 2 });
+    const clear = told(green, "look", nothingFound(), { minute: 50 });
+    expect(clear.look?.closedAt).toBe(green.look?.closedAt);
+    expect(clear.look?.at).toBe(new Date(STARTED.getTime() + 50 * 60_000).toISOString());
+    expect(told(NOTHING_WRITTEN, "look", nothingFound()).look?.closedAt).toBeUndefined();
+  });
+});
+
+describe("a sample", () => {
+  it("that something speaks against wants an answer, and keeps what was worked out, not what was told", () => {
+    const still = { circulation: "off" as const, ignored: [] };
+    const [code, field] = refused(() => commanded(NOTHING_WRITTEN, "sample", still));
+    expect([code, field]).toEqual(["unconfirmed", "sampling"]);
+    const answered = told(NOTHING_WRITTEN, "sample", still, { knew: NOTHING_WRITTEN });
+    expect(answered.sampling?.circulation).toBe("off");
+    expect(answered.sampling?.ignored.length).toBeGreaterThan(0);
+    // Whoever ignores more than there is has ignored what there is.
+    const running = told(NOTHING_WRITTEN, "sample", {
+      circulation: "running",
+      ignored: answered.sampling?.ignored ?? [],
+    });
+    expect(running.sampling?.ignored).toEqual([]);
+  });
+
+  it("stands as the first of two took it who did not know of each other", () => {
+    const first = told(NOTHING_WRITTEN, "sample", { circulation: "running", ignored: [] });
+    const second = commanded(
+      first,
+      "sample",
+      { circulation: "off", ignored: [] },
+      { by: JORY, knew: NOTHING_WRITTEN },
+    );
+    expect(second).toEqual([]);
+  });
+});
+
+describe("a test", () => {
+  it("names a kit and a method that there are", () => {
+    const test = drops("total-alkalinity", 9).tests[0];
+    if (!test) throw new Error("no test");
+    const kitId = uuidOf(0xdead);
+    expect(refused(() => commanded(NOTHING_WRITTEN, "read", { tests: [{ ...test, kitId }] }))).toEqual([
+      "unknown",
+      "kitId",
+      kitId,
+    ]);
+    expect(refused(() => commanded(NOTHING_WRITTEN, "read", drops("litmus", 3)))).toEqual([
+      "unknown",
+      "methodId",
+      "litmus",
+    ]);
+  });
+
+  it("made again takes the place of the one before where that was known, and stands beside it where not", () => {
+    const first = tested(10);
+    expect(used(first, "totalAlkalinity")).toEqual([100]);
+    const again = told(first, "read", drops("total-alkalinity", 9));
+    expect(used(again, "totalAlkalinity")).toEqual([90]);
+    expect(again.readings).toHaveLength(first.readings.length);
+    const apart = told(first, "read", drops("total-alkalinity", 9), { by: JORY, knew: NOTHING_WRITTEN });
+    expect(apart.readings).toHaveLength(first.readings.length + 1);
+    expect(apart.readings.filter(({ quantity }) => quantity === "totalAlkalinity")).toHaveLength(2);
+  });
+
+  it("of total chlorine gives the combined one, 2.5 less 2.0, and follows either when it is made again", () => {
+    const free = told(NOTHING_WRITTEN, "read", drops("free-chlorine-fas-dpd", 10));
+    const both = told(free, "read", place("total-chlorine-dpd", 2, 3));
+    expect(used(both, "combinedChlorine")[0]).toBeCloseTo(0.5, 9);
+    const more = told(both, "read", drops("free-chlorine-fas-dpd", 11));
+    expect(used(more, "combinedChlorine")[0]).toBeCloseTo(0.3, 9);
+    expect(refused(() => commanded(NOTHING_WRITTEN, "read", place("total-chlorine-dpd", 2, 3)))).toEqual([
+      "missing",
+      "freeChlorine",
+      undefined,
+    ]);
+  });
+
+  it("is refused once the visit is closed, and taken in late from a device that could not know", () => {
+    const open = tested();
+    const done = closed();
+    expect(refused(() => commanded(done, "read", drops("calcium-hardness", 30)))).toEqual([
+      "inconsistent",
+      "visit",
+      "finished",
+    ]);
+    const late = told(done, "read", drops("calcium-hardness", 30), { knew: open, minute: 40 });
+    const [hardness] = late.readings.filter(({ quantity }) => quantity === "calciumHardness");
+    expect(hardness).toMatchObject({ value: 300, late: true });
+    expect(late.finishedAt).toEqual(done.finishedAt);
+  });
+});
+
+describe("a dose", () => {
+  it("is given for a finding or by a label of a product on the shelf, and nothing given takes it back", () => {
+    const low = tested(5);
+    const soda = uuidOf(0xb2);
+    const code = "totalAlkalinity.low";
+    const give = { code, productId: soda, givenGrams: 3000 };
+    const given = told(low, "give", give);
+    const [dose] = given.doses;
+    expect(dose).toMatchObject({ productId: soda, code, givenGrams: 3000 });
+    // 50 mg/L of CaCO3 in 40 000 L are 2000 g, or 40 equivalents: 84.01 g of bicarbonate each.
+    expect(dose?.plannedGrams).toBeCloseTo((2000 / 50.04) * 84.01, -2);
+    const back = told(given, "give", { ...give, givenGrams: 0 });
+    expect(back.doses.map(({ givenGrams }) => givenGrams)).toEqual([0]);
+    expect(refused(() => commanded(low, "give", { ...give, productId: uuidOf(0xfe) }))[1]).toBe("productId");
+    expect(refused(() => commanded(tested(10), "give", give))).toEqual(["unknown", "code", code]);
+    // It went in all the same where a device had decided it.
+    const poured = told(tested(10), "give", give, { knew: low });
+    expect(poured.doses).toMatchObject([{ plannedGrams: 3000, givenGrams: 3000 }]);
+  });
+
+  it("of a plan that there is not, or at a step that it has not, is refused", () => {
+    const step = { planId: uuidOf(0xee), position: 0, state: "done" as const, why: "" };
+    expect(refused(() => commanded(tested(), "settle-step", step))).toEqual([
+      "unknown",
+      "planId",
+      step.planId,
+    ]);
+    expect(refused(() => commanded(tested(), "stop-plan", { stop: " ", retested: false }))).toEqual([
+      "missing",
+      "why",
+      " ",
+    ]);
+    expect(
+      refused(() => commanded(tested(), "stop-plan", { stop: "rain", planId: step.planId, retested: false })),
+    ).toEqual(["changed", "plan", step.planId]);
+    // Whoever stops what has ended meanwhile is not asked again.
+    expect(
+      commanded(
+        tested(),
+        "stop-plan",
+        { stop: "rain", planId: step.planId, retested: false },
+        { knew: tested() },
+      ),
+    ).toEqual([]);
+  });
+});
+
+describe("the close of a visit", () => {
+  it("wants a reading, and writes what was found with it", () => {
+    expect(refused(() => commanded(NOTHING_WRITTEN, "close", { note: "" }))).toEqual([
+      "missing",
+      "readings",
+      0,
+    ]);
+    const done = closed(" fine ");
+    expect(done.note).toBe("fine");
+    expect(done.finishedAt).toEqual(new Date(STARTED.getTime() + 30 * 60_000));
+    expect(done.notices).not.toBeNull();
+  });
+
+  it("by another is not undone: a second note is added to the first, once, and not without end", () => {
+    const first = closed("gate sticks");
+    const second = told(first, "close", { note: "hose left out" }, { by: JORY, minute: 90 });
+    expect(second.note).toBe("gate sticks\nhose left out");
+    expect(second.finishedAt).toEqual(first.finishedAt);
+    expect(commanded(first, "close", { note: "gate sticks" })).toEqual([]);
+    expect(commanded(first, "close", { note: "  " })).toEqual([]);
+    const [code, field, length] = refused(() =>
+      commanded(first, "close", { note: "x".repeat(LONGEST_NOTE) }),
+    );
+    expect([code, field, length]).toEqual(["too-long", "note", LONGEST_NOTE + "gate sticks\n".length]);
+  });
+
+  it("by a clock that was put back is not before its beginning", () => {
+    expect(told(tested(), "close", { note: "" }, { minute: -500 }).finishedAt).toEqual(STARTED);
+  });
+});
+
+describe("a correction", () => {
+  const done = closed();
+  const wrong = done.readings.find(({ quantity }) => quantity === "totalAlkalinity");
+  if (!wrong) throw new Error("no reading");
+  const seen = { kind: "drops" as const, count: 12, sample: 25 };
+
+  it("puts another reading in its place, and the trail says what stood and why", () => {
+    const right = told(done, "correct", { readingId: wrong.id, seen, why: " miscounted " }, { by: JORY });
+    expect(used(right, "totalAlkalinity")).toEqual([120]);
+    expect(right.trail).toMatchObject([
+      { id: wrong.id, value: 100, by: "Wren", correctedBy: "Jory", why: "miscounted" },
+    ]);
+    // It was made when it was made.
+    expect(right.readings.find(({ value }) => value === 120)?.takenAt).toEqual(wrong.takenAt);
+    expect(visitOf(CALL, right, STARTED).readings.some(({ id }) => id === wrong.id)).toBe(false);
+  });
+
+  it("wants a closed visit, a reason, a reading that stands, and a method of its own kind", () => {
+    const fix = { readingId: wrong.id, seen, why: "miscounted" };
+    expect(refused(() => commanded(tested(), "correct", fix))).toEqual([
+      "inconsistent",
+      "visit",
+      "under way",
+    ]);
+    expect(refused(() => commanded(done, "correct", { ...fix, why: "  " }))[1]).toBe("why");
+    const gone = uuidOf(0xabc);
+    expect(refused(() => commanded(done, "correct", { ...fix, readingId: gone }))).toEqual([
+      "changed",
+      "readingId",
+      gone,
+    ]);
+  });
+});
+
+describe("photos, counts and incidents", () => {
+  it("a photo is hidden once, and only one that the visit had", () => {
+    const photoId = idNow();
+    const shown = told(NOTHING_WRITTEN, "photograph", { photoId });
+    expect(shown.photos.map(({ id }) => id)).toEqual([photoId]);
+    const hidden = told(shown, "hide-photo", { photoId });
+    expect(hidden.photos).toEqual([]);
+    expect(commanded(hidden, "hide-photo", { photoId })).toEqual([]);
+    const other = idNow();
+    expect(refused(() => commanded(shown, "hide-photo", { photoId: other }))).toEqual([
+      "unknown",
+      "photoId",
+      other,
+    ]);
+  });
+
+  it("an earlier copy of a count changes nothing, whenever it arrives", () => {
+    const at = (count: number, sequence: number) => ({
+      methodId: "salt",
+      drops: count,
+      ahead: 0,
+      idle: 0,
+      sample: 25,
+      sequence,
+      holder: "a",
+    });
+    const nine = told(NOTHING_WRITTEN, "count", at(9, 9) as never);
+    expect(commanded(nine, "count", at(7, 7) as never)).toEqual([]);
+    expect(told(nine, "count", at(10, 10) as never).counts.salt?.drops).toBe(10);
+    // A count arrives after the close, too: its drops are nobody's to lose.
+    expect(told(closed(), "count", at(4, 4) as never).counts.salt?.drops).toBe(4);
+  });
+
+  it("an incident closes from when it happened, also a visit that was closed before", () => {
+    const kind = "stool-formed";
+    const happened = told(closed(), "report-incident", { kind, note: " by the steps " }, { minute: 60 });
+    expect(happened.incidents).toMatchObject([{ kind, by: "Wren", note: "by the steps", over: null }]);
+    const incidentId = happened.incidents?.[0]?.id ?? "";
+    expect(
+      refused(() => commanded(tested(), "end-incident", { incidentId: idNow(), who: "Dr Varrow" }))[1],
+    ).toBe("incidentId");
+    const open = told(tested(), "report-incident", { kind, note: "" }, { minute: 5, id: incidentId });
+    const [code] = refused(() =>
+      commanded(open, "end-incident", { incidentId, who: "Dr Varrow" }, { minute: 6 }),
+    );
+    expect(code).toBe("unconfirmed");
+  });
+});
+
+describe("every command", () => {
+  it("that only an open visit takes is refused at a closed one, by whoever stands before it", () => {
+    const given: { [Name in CommandName]?: VisitCommands[Name] } = {
+      look: nothingFound(),
+      sample: { circulation: "running", ignored: [] },
+      read: drops("total-alkalinity", 8),
+      give: { code: "ph.high", productId: ACID, givenGrams: 100 },
+      photograph: { photoId: idNow() },
+      "stop-plan": { stop: "rain", retested: false },
+      "end-incident": { incidentId: idNow(), who: "" },
+      "settle-step": { planId: idNow(), position: 0, state: "done", why: "" },
+    };
+    const done = closed();
+    for (const [name, how] of Object.entries(given))
+      expect(
+        refused(() => commanded(done, name as CommandName, how as never)),
+        name,
+      ).toEqual(["inconsistent", "visit", "finished"]);
+    expect(COMMAND_NAMES).toEqual(expect.arrayContaining(Object.keys(given)));
+  });
+});
