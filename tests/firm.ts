@@ -18,6 +18,9 @@ export interface Firm {
 
 export const PASSWORD = "a long enough password";
 
+/** Made slow on purpose: once for all firms. */
+let passwordHash: Promise<string> | undefined;
+
 /** A small firm with an owner, a technician, one 10 000 L plaster pool called at every day. */
 export async function newFirm(db: Database, name: string): Promise<Firm> {
   const firm: Firm = {
@@ -33,7 +36,8 @@ export async function newFirm(db: Database, name: string): Promise<Firm> {
     ownerEmail: `owner@${name}.example`,
   };
   const siteId = uuid();
-  const hash = await hashPassword(PASSWORD);
+  passwordHash ??= hashPassword(PASSWORD);
+  const hash = await passwordHash;
   await asFirm(db, firm.id, async (scope) => {
     const firm_id = firm.id;
     await scope.insertInto("firm").values({ id: firm_id, name }).execute();

@@ -46,6 +46,7 @@ export async function keepUp(cluster, script, environment) {
         return;
       }
       stopping = true;
+      say("Stopping. Once more stops at once.");
       gaveUp(null);
     });
 

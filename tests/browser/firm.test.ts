@@ -40,10 +40,17 @@ describe("the round", () => {
     expect(before.length).toBeGreaterThan(1);
     const grip = await page.waitForSelector("main ol > li button[aria-roledescription]");
     await grip?.focus();
+    // As whoever cannot see it is told.
+    const told = (words: string) =>
+      page.waitForFunction(
+        (wanted) => document.querySelector("[id^=DndLiveRegion]")?.textContent?.includes(wanted),
+        {},
+        words,
+      );
     await page.keyboard.press("Space");
-    await new Promise((done) => setTimeout(done, 300));
+    await told("Picked up");
     await page.keyboard.press("ArrowDown");
-    await new Promise((done) => setTimeout(done, 300));
+    await told("moved over");
     await page.keyboard.press("Space");
     const moved = [before[1], before[0], ...before.slice(2)];
     await expect.poll(order).toEqual(moved);

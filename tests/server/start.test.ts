@@ -152,7 +152,7 @@ describe("npm start", () => {
     // A web server that hangs would be waited for.
     process.kill(webOf(started), "SIGSTOP");
     started.child.kill("SIGINT");
-    await new Promise((done) => setTimeout(done, 300));
+    await expect.poll(started.said).toMatch(/Stopping/);
     started.child.kill("SIGINT");
     expect(await started.ended).toBe(1);
     expect(started.said()).toMatch(/Stopped at once/);

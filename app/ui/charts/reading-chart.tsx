@@ -91,7 +91,7 @@ function configuration({
   linked,
   units,
   timeZone,
-}: Props): ChartConfiguration {
+}: Props): ChartConfiguration<"line"> {
   const ink = inkOf("ink");
   const soft = inkOf("soft");
   const follow = ({ chart }: { chart: Chart }) => {
