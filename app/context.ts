@@ -181,10 +181,8 @@ export const notFound = (): never => {
 /** A fault in what was sent, as data for the page: nothing saved. A key that is taken is a conflict. */
 export const refuse = (fault: InputFault) => data({ fault: faultView(fault) }, { status: statusOf(fault) });
 
-function statusOf({ code, field }: InputFault): number {
-  if (code === "key-taken") return 409;
-  return code === "unknown" && field === "photoId" ? 404 : 422;
-}
+const STATUS: Partial<Record<InputFault["code"], number>> = { "key-taken": 409, "not-there": 404 };
+const statusOf = ({ code }: InputFault): number => STATUS[code] ?? 422;
 
 /** What a write answers: what the work gives, or the fault that it met. */
 export async function attempt<T>(work: () => Promise<T>) {
@@ -202,7 +200,7 @@ export async function attemptJson(work: () => Promise<object>): Promise<Response
     return Response.json(await work());
   } catch (fault) {
     // Begun on a device that has not sent it yet, or another firm's: not there, and not wrong.
-    if (fault instanceof InputFault && fault.code === "unknown" && fault.field === "visit") return notFound();
+    if (fault instanceof InputFault && fault.code === "not-there") return notFound();
     if (fault instanceof InputFault) return Response.json({ fault: faultView(fault) }, { status: 422 });
     throw fault;
   }

@@ -24,6 +24,8 @@ export type FaultCode =
   | "inconsistent"
   | "malformed"
   | "too-long"
+  /** Nothing of this id is here, or nothing that whoever asks may know of. */
+  | "not-there"
   /** Something has to be answered first: `limit` names what. */
   | "unconfirmed"
   /** Somebody else changed it in the meantime. */

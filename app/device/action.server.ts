@@ -126,7 +126,7 @@ async function planFound(context: Context, visitId: string, asked: PlanAsked): P
     const record = await readVisit(scope, { id: visitId, memberId }, now);
     return record && visitOf(record.brought, record.written, now);
   });
-  if (!opened) throw new InputFault("unknown", "visit", visitId);
+  if (!opened) throw new InputFault("not-there", "visit", visitId);
   const problem = posed(problemOf(opened));
   if (asked.origin === "alternative") {
     const horizon = horizonOf(opened);

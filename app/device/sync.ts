@@ -135,7 +135,7 @@ function refusalOf({ name }: Waiting, status: number): FaultView {
   const fault = { code: "malformed", field: "command", value: name, limit: null } as const;
   // Whoever reads along, or was removed, sends nothing for a firm any more.
   if (status === 403) return { ...fault, code: "inconsistent", field: "sender" };
-  if (status === 404) return { ...fault, code: "unknown", field: "visit" };
+  if (status === 404) return { ...fault, code: "not-there", field: "visit" };
   if (status === 413)
     return { ...fault, code: "too-long", field: name === "photograph" ? "photo" : "command" };
   return fault;

@@ -56,6 +56,8 @@ export function faultSentence(
       return "Somebody else saved another version in the meantime. What you typed is still here: copy it, open the page again and put it in.";
     case "key-taken":
       return "Something else was saved under this key already. Nothing was changed, and what you typed is still here: open the page again and put it in.";
+    case "not-there":
+      return `${name} is not known here.`;
     case "unknown":
       return list ? `${name} is ${given}; known are ${list}.` : `${name} is not known here.`;
     default:
@@ -111,6 +113,7 @@ const FIELD: Record<string, string> = {
   basinId: "The basin",
   photo: "The photo",
   photoId: "The photo",
+  visit: "This visit",
   photoBytes: "The photo's size in bytes",
   reagent: "The reagent",
   full: "What the bottle holds",

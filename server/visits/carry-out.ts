@@ -64,7 +64,7 @@ export async function carryOut<Name extends CommandName>(
   if (!record) {
     // Begun on a device while another was under way here: it is that one.
     const other = await startedAs(scope, sent.visitId);
-    if (!other || other === sent.visitId) throw new InputFault("unknown", "visit", sent.visitId);
+    if (!other || other === sent.visitId) throw new InputFault("not-there", "visit", sent.visitId);
     return carryOut(scope, author, { ...sent, visitId: other });
   }
   if (record.known && sent.id) {

@@ -29,9 +29,9 @@ export async function carryOutCount(
   if (stands) return { visitId, methodId: given.methodId, stands };
   // Begun on a device while another was under way here: it is that one.
   const other = await startedAs(scope, visitId);
-  if (!other || other === visitId) throw new InputFault("unknown", "visit", visitId);
+  if (!other || other === visitId) throw new InputFault("not-there", "visit", visitId);
   await lockVisit(scope, firmId, other);
   const there = await keepCount(scope, firmId, other, given, now);
-  if (!there) throw new InputFault("unknown", "visit", visitId);
+  if (!there) throw new InputFault("not-there", "visit", visitId);
   return { visitId: other, methodId: given.methodId, stands: there };
 }

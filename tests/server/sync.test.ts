@@ -365,7 +365,7 @@ describe("what cannot be taken", () => {
     const stranger = device(await world.as(world.theirs.email));
     expect((await owner.send(look)).results).toMatchObject([{ fault: { code: "key-taken" } }]);
     expect((await stranger.send(look)).results).toMatchObject([
-      { fault: { code: "unknown", field: "visit" } },
+      { fault: { code: "not-there", field: "visit" } },
     ]);
     expect((await stranger.send(look)).visits).toEqual([]);
   });

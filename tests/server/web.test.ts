@@ -244,7 +244,7 @@ describe("bad input", () => {
     expect((await get(`/visits/${foreign}/freeChlorine`)).status).toBe(404);
     const counted = await postCount(http, foreign ?? "", { drops: 1, sequence: 1 });
     expect(parse(await counted.text())).toMatchObject({
-      results: [{ fault: { code: "unknown", field: "visit" } }],
+      results: [{ fault: { code: "not-there", field: "visit" } }],
       counts: [],
       visits: [],
     });

@@ -326,7 +326,7 @@ describe("photos, counts and incidents", () => {
     expect(commanded(hidden, "hide-photo", { photoId })).toEqual([]);
     const other = idNow();
     expect(refused(() => commanded(shown, "hide-photo", { photoId: other }))).toEqual([
-      "unknown",
+      "not-there",
       "photoId",
       other,
     ]);

@@ -10,12 +10,12 @@ export const photograph = ({ command }: Case<"photograph">): Fact[] => [
 
 /**
  * Takes a photo out of sight. Taken away already: this is the same word once more, and the visit may be closed by now.
- * @throws InputFault "unknown" for a photo that this visit never had, "inconsistent" after the close
+ * @throws InputFault "not-there" for a photo that this visit never had, "inconsistent" after the close
  */
 export function hidePhoto({ written, command }: Case<"hide-photo">): Fact[] {
   const { photoId } = command.given;
   if (written.hiddenPhotos?.includes(photoId)) return [];
-  if (!written.photos.some(({ id }) => id === photoId)) throw new InputFault("unknown", "photoId", photoId);
+  if (!written.photos.some(({ id }) => id === photoId)) throw new InputFault("not-there", "photoId", photoId);
   if (written.finishedAt) throw new InputFault("inconsistent", "visit", "finished");
   return [fact(command, "hid-photo", { photoId })];
 }
