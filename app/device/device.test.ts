@@ -13,7 +13,7 @@ import { FakeServer, type Mood, storeWith } from "./device.fixtures";
 import { countKey, LOOSE_KEY, looseHere, noteKey, practiceCountKey } from "./drafts";
 import { forgetOverdue, noteContact } from "./forget";
 import { forgetEverywhere } from "./forget-everywhere";
-import { setMemberHere } from "./member";
+import { memberHere, memberOfDevice, onAnotherHere, setMemberHere } from "./member";
 import { give, startHere } from "./outbox";
 import { reachFirst } from "./reach";
 import { deviceStore, whyNoStore, wipe } from "./store";
@@ -384,6 +384,28 @@ describe("a store", () => {
     await wipe(name.replace("pelagon ", ""));
     expect(await Dexie.exists(name)).toBe(false);
     expect(localStorage.getItem("pelagon.member")).toBeNull();
+  });
+
+  it("is whose the page is, whoever has signed in in a tab beside it", async () => {
+    vi.stubGlobal("window", new EventTarget());
+    vi.stubGlobal("document", new EventTarget());
+    const here = memberHere();
+    expect(here).not.toBeNull();
+    const told: (string | null)[] = [];
+    const leave = onAnotherHere(() => told.push(memberOfDevice()));
+    // As another tab writes it.
+    localStorage.setItem("pelagon.member", uuidOf(0x77));
+    expect(memberHere()).toBe(here);
+    expect((await deviceStore())?.memberId).toBe(here);
+    window.dispatchEvent(new Event("storage"));
+    document.dispatchEvent(new Event("visibilitychange"));
+    expect(told).toEqual([uuidOf(0x77), uuidOf(0x77)]);
+    leave();
+    window.dispatchEvent(new Event("storage"));
+    expect(told).toHaveLength(2);
+    // Whoever goes does not sign the other one out.
+    await wipe(here ?? "");
+    expect(memberOfDevice()).toBe(uuidOf(0x77));
   });
 
   it("forgets the bundle after the firm's days without contact, and never what was not sent", async () => {

@@ -217,7 +217,7 @@ export async function homeOnDevice<T extends { memberId: string; role: string }>
     here: async () => (before ? kept<T>(before, "home") : null),
   });
   const member = told.role === "reader" ? null : told.memberId;
-  if (memberHere() !== member) setMemberHere(member);
+  setMemberHere(member);
   const store = await deviceStore();
   if (store) await keep(store, "home", told);
   return told;

@@ -3,7 +3,7 @@ import { DeviceStore, isNewer, storeName } from "./database";
 import { forgetDrafts } from "./drafts";
 import { forgetOverdue } from "./forget";
 import { removeCode } from "./lock";
-import { memberHere, setMemberHere } from "./member";
+import { memberHere, memberOfDevice, setMemberHere } from "./member";
 
 /** The store of whoever is signed in here: opened once, and forgotten whole. */
 
@@ -48,7 +48,7 @@ export async function wipe(memberId: string): Promise<void> {
   opened = null;
   store?.close();
   await Dexie.delete(storeName(memberId)).catch(() => {});
-  if (memberHere() !== memberId) return;
+  if (memberOfDevice() !== memberId) return;
   setMemberHere(null);
   removeCode();
   forgetDrafts();

@@ -40,6 +40,8 @@ const QUANTITIES = ["freeChlorine", "ph", "totalAlkalinity", "calciumHardness", 
 
 async function fill(firm: Firm, basins: number, visits: number): Promise<void> {
   await asFirm(db, firm.id, async (scope) => {
+    // A page's time is no measure for filling a book, on whatever machine.
+    await sql`set local statement_timeout = 0`.execute(scope);
     await sql`
       insert into basin (id, firm_id, site_id, name, kind, surface, litres, kit_id, range_set_id, call_days)
       select gen_random_uuid(), firm_id, site_id, 'Basin ' || n, kind, surface, litres, kit_id, range_set_id, call_days

@@ -1,7 +1,8 @@
-import { lazy, memo, Suspense } from "react";
+import { lazy, memo, Suspense, useEffect } from "react";
 import { Link, NavLink, Outlet, redirect, type ShouldRevalidateFunctionArgs } from "react-router";
 import { inFirm, renewed, whoIs } from "../../context";
 import { useNewBuild } from "../../device/install";
+import { onAnotherHere } from "../../device/member";
 import { homeOnDevice } from "../../device/seam";
 import { homePage } from "../../pages/home.server";
 import { KeysHelp } from "../../ui/keys-help";
@@ -68,6 +69,8 @@ const tab =
 
 export default function SignedIn({ loaderData }: Route.ComponentProps) {
   const { role, memberId, member, firm, units, demo } = loaderData;
+  // A page bears the name of whoever its writes are kept for.
+  useEffect(() => onAnotherHere(() => window.location.reload()), []);
   return (
     <>
       {demo ? (
