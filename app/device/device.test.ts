@@ -33,6 +33,8 @@ beforeEach(async () => {
   server = new FakeServer(BROUGHT);
   vi.stubGlobal("fetch", server.fetch);
 });
+// Other files run in the same process after this one.
+afterEach(() => void vi.unstubAllGlobals());
 
 const alkalinity = (count: number, id: string) => ({
   id,
