@@ -353,7 +353,7 @@ describe("what cannot be taken", () => {
     );
     expect(
       results.map((result) => ("fault" in result ? `${result.fault.field}: ${result.fault.code}` : "kept")),
-    ).toEqual(["methodId: unknown", "see.0: unknown", "visit: unknown", "kept"]);
+    ).toEqual(["methodId: unknown", "see.0: unknown", "visit: not-there", "kept"]);
   });
 
   it("is another's command under the same id, and another firm's visit", async () => {
