@@ -169,7 +169,7 @@ describe("a correction", () => {
     const other = clientOf(web.address);
     await other.as(theirs.email);
     const body = { id: uuid(), readingId: standing.id, seen, why: "x" };
-    expect((await other.postJson(`/visits/${visit}/correct.data`, body)).status).toBe(422);
+    expect((await other.postJson(`/visits/${visit}/correct.data`, body)).status).toBe(404);
     expect((await reading()).id).toBe(standing.id);
   });
 });
