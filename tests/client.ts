@@ -1,3 +1,4 @@
+import { setTimeout as delay } from "node:timers/promises";
 import { parse } from "devalue";
 import { UNSAFE_decodeViaTurboStream as decodeViaTurboStream } from "react-router";
 import { v7 as uuid } from "uuid";
@@ -5,27 +6,36 @@ import type { SyncAnswer } from "../app/device/take-commands.server";
 import { faultSentence } from "../app/words";
 import { PASSWORD } from "./firm";
 
-/** A browser's side of HTTP against the production build, as one signed-in member. */
-export function clientOf(address: string) {
+/** How often "not now" is taken for an answer that is still to come. */
+const COMES_BACK = 4;
+
+/**
+ * A browser's side of HTTP against the production build, as one signed-in member.
+ * @param comesBack asks again when told "not now", after the time it was told, as a device does: a machine that
+ *   does other things too may keep the database from answering in time. Not where "not now" is what is looked for.
+ */
+export function clientOf(address: string, { comesBack = true } = {}) {
   let cookie = "";
+  const asked = async (path: string, init: RequestInit): Promise<Response> => {
+    for (let left = comesBack ? COMES_BACK : 0; ; left--) {
+      const answer = await fetch(`${address}${path}`, { redirect: "manual", ...init });
+      if (answer.status !== 503 || left === 0) return answer;
+      await delay(Number(answer.headers.get("Retry-After") ?? 1) * 1000);
+    }
+  };
   const post = (
     path: string,
     body: URLSearchParams | FormData | string,
     headers: Record<string, string> = {},
   ): Promise<Response> =>
-    fetch(`${address}${path}`, {
-      method: "POST",
-      redirect: "manual",
-      body,
-      headers: { Origin: address, Cookie: cookie, ...headers },
-    });
+    asked(path, { method: "POST", body, headers: { Origin: address, Cookie: cookie, ...headers } });
   const postJson = (path: string, body: unknown, headers: Record<string, string> = {}) =>
     post(path, typeof body === "string" ? body : JSON.stringify(body), {
       "Content-Type": "application/json",
       ...headers,
     });
   const get = (path: string, headers: Record<string, string> = {}) =>
-    fetch(`${address}${path}`, { redirect: "manual", headers: { Cookie: cookie, ...headers } });
+    asked(path, { headers: { Cookie: cookie, ...headers } });
   /** A new session's cookie; the client itself stays who it was. */
   const signedIn = async (email: string, password = PASSWORD): Promise<string> => {
     const answer = await post("/sign-in", new URLSearchParams({ email, password }), { Cookie: "" });

@@ -13,6 +13,7 @@ import {
   openDemo,
   readings,
   sent,
+  tabBeside,
   text,
   trialBasin,
   visitId,
@@ -311,7 +312,7 @@ describe("a count interrupted again and again", () => {
     await startVisit(page, basin);
     await goTo(page, "totalAlkalinity");
     for (let tap = 0; tap < 4; tap++) await page.tap("[data-count]");
-    const second = await page.browserContext().newPage();
+    const second = await tabBeside(page);
     await second.setViewport(PHONE);
     await second.goto(page.url(), { waitUntil: "load" });
     await second.waitForFunction(() => document.body.innerText.includes("open in another tab"));
@@ -326,7 +327,7 @@ describe("a count interrupted again and again", () => {
     await page.waitForFunction(() => document.body.innerText.includes("open in another tab"));
     await second.close();
     // The first tab closed too: the count goes on in a third.
-    const third = await page.browserContext().newPage();
+    const third = await tabBeside(page);
     await third.goto(page.url(), { waitUntil: "load" });
     await still(third);
     expect(await count(third)).toBe(5);

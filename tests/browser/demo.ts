@@ -52,8 +52,7 @@ export async function openDemo() {
         await signIn(there, web.address, email);
         first.set(email, there);
       }
-      const page = await there.browserContext().newPage();
-      page.setDefaultTimeout(there.getDefaultTimeout());
+      const page = await tabBeside(there);
       await page.setViewport(viewport);
       const tab = watched(page);
       await open(page, `${web.address}/`);
@@ -85,6 +84,13 @@ export type Demo = Awaited<ReturnType<typeof openDemo>>;
 
 export const JORY = "jory@fennmoor.example";
 export const WREN = "wren@fennmoor.example";
+
+/** Another tab of the same browser, as patient: one cookie and one store for both. */
+export async function tabBeside(page: Page): Promise<Page> {
+  const beside = await page.browserContext().newPage();
+  beside.setDefaultTimeout(page.getDefaultTimeout());
+  return beside;
+}
 
 export const text = (page: Page) => page.$eval("#page", (element) => (element as HTMLElement).innerText);
 export const count = (page: Page) =>

@@ -3,7 +3,7 @@ import type { Page, Viewport } from "puppeteer-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm } from "#server/db/connection";
 import { still as at, open, PHONE, press, still } from "../../scripts/lib/browser.mjs";
-import { blur, type Demo, keys, openDemo, sent, text, trialBasin, visitId, WREN } from "./demo";
+import { blur, type Demo, keys, openDemo, sent, tabBeside, text, trialBasin, visitId, WREN } from "./demo";
 
 let demo: Demo;
 beforeAll(async () => {
@@ -144,7 +144,7 @@ describe("from counts to the retest", () => {
     await pressStep(page);
     await said(page, "more, with circulation");
     expect(await page.$eval("[role=timer]", (timer) => timer.textContent)).toMatch(/Wait \d+:\d\d/);
-    const other = await page.browserContext().newPage();
+    const other = await tabBeside(page);
     await open(other, `${demo.web.address}/visits/${visit}/dose`);
     expect(await other.$eval("[role=timer]", (timer) => timer.textContent)).toMatch(/\d+:\d\d/);
     await other.close();

@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm } from "#server/db/connection";
 import { still as at, follow, open, PHONE, press, signIn } from "../../scripts/lib/browser.mjs";
 import { violations } from "./axe";
-import { type Demo, openDemo, trialBasin, visitId } from "./demo";
+import { type Demo, openDemo, tabBeside, trialBasin, visitId } from "./demo";
 
 /** Every main screen: what a reader of it must be able to do, at a desk in both themes and by thumb on a phone. */
 let demo: Demo;
@@ -88,7 +88,7 @@ describe("every screen", () => {
   });
 
   it("has no target smaller than a wet thumb, and nothing off the side of a phone", async () => {
-    const page = await desk.browserContext().newPage();
+    const page = await tabBeside(desk);
     await page.setViewport(PHONE);
     await open(page, `${demo.web.address}/`);
     for (const path of [

@@ -9,7 +9,7 @@ import { signOutEverywhere } from "#server/db/sessions";
 import { DEMO_PASSWORD } from "#server/demo/cast";
 import { still as at, open, PHONE, press, signIn, still } from "../../scripts/lib/browser.mjs";
 import { clientOf, dataOf } from "../client";
-import { type Demo, JORY, openDemo, trialBasin, visitId, WREN } from "./demo";
+import { type Demo, JORY, openDemo, tabBeside, trialBasin, visitId, WREN } from "./demo";
 
 /** One browser, several people: whose work it is stays whose it is, and none of it is lost in silence. */
 let demo: Demo;
@@ -38,8 +38,8 @@ afterEach(async () => {
   await page.close();
 });
 
-const says = (words: string) =>
-  page.waitForFunction((wanted) => document.body.innerText.includes(wanted), {}, words);
+const says = (words: string, on: Page = page) =>
+  on.waitForFunction((wanted) => document.body.innerText.includes(wanted), {}, words);
 const member = (email: string) =>
   asFirm(demo.db, demo.firmId, (scope) =>
     scope.selectFrom("member").select(["id", "name"]).where("email", "=", email).executeTakeFirstOrThrow(),
@@ -129,9 +129,9 @@ describe("work that waits in a browser", () => {
     // The line is back, but the session is not: what he does goes nowhere.
     await endSessions(JORY);
     instead = () => null;
-    const hers = await page.browserContext().newPage();
+    const hers = await tabBeside(page);
     await open(hers, `${address}/sign-in`);
-    expect(await hers.evaluate(() => document.body.innerText)).toContain("1 entry by Jory");
+    await says("1 entry by Jory", hers);
     await signIn(hers, address, WREN);
     expect(await hers.$eval("header", (header) => header.textContent)).not.toContain("Jory");
     // She begins a visit of her own beside his, and it is hers.
@@ -165,9 +165,9 @@ describe("work that waits in a browser", () => {
     const visit = await workOutOfReach(JORY, "Two tabs spa");
     const jory = await member(JORY);
     const wren = await member(WREN);
-    const hers = await page.browserContext().newPage();
-    await hers.goto(`${address}/sign-in`);
-    await hers.deleteCookie(...(await hers.cookies()));
+    // Nobody is signed in any more when her tab opens: it would send his work as his.
+    await page.deleteCookie(...(await page.cookies()));
+    const hers = await tabBeside(page);
     const renewed = page.waitForNavigation();
     await signIn(hers, address, WREN);
     // The line is back. His page has heard of her: it says whose it is now, before anything can be done in it.

@@ -21,7 +21,7 @@ beforeAll(async () => {
   db = openDatabase(cluster.ownerUrl, 3);
   firm = await newFirm(db, "ours");
   web = await webServer(cluster, { JOBS: "off" });
-  http = clientOf(web.address);
+  http = clientOf(web.address, { comesBack: false });
   await http.as(firm.email);
   const start = await http.post(`/basins/${firm.basinId}`, new URLSearchParams({ id: uuid() }));
   visit = (start.headers.get("location") ?? "").split("/")[2] ?? "";

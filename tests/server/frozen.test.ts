@@ -66,7 +66,7 @@ describe("a database", () => {
     const firm = await newFirm(db, "ours");
     // The queue as well: its client does not wait for all that it sends.
     const web = opened(await webServer(made, {}));
-    const http = clientOf(web.address);
+    const http = clientOf(web.address, { comesBack: false });
     await http.as(firm.email);
     const start = await http.post(`/basins/${firm.basinId}`, new URLSearchParams({ id: uuid() }));
     const visit = (start.headers.get("location") ?? "").split("/")[2] ?? "";
@@ -75,7 +75,7 @@ describe("a database", () => {
         (await sql`select 1 from pgboss.queue where name = 'learn-one'`.execute(db)).rows.length > 0,
     );
     const pid = web.pid();
-    const bosses = clientOf(web.address);
+    const bosses = clientOf(web.address, { comesBack: false });
     await bosses.as(firm.ownerEmail);
 
     let drops = 0;
@@ -132,16 +132,19 @@ describe("the queue", () => {
     const db = owner(made.ownerUrl);
     const firm = await newFirm(db, "ours");
     const web = opened(await webServer(made, {}));
-    const http = clientOf(web.address);
+    const http = clientOf(web.address, { comesBack: false });
     await http.as(firm.ownerEmail);
     const run = (name: string) => http.post("/settings/health", new URLSearchParams({ run: name }));
     const jobs = async (name: string, state: string) =>
       (await sql`select 1 from pgboss.job where name = ${name} and state::text = ${state}`.execute(db)).rows
         .length;
-    await until(async () => (await run("due-list")).ok);
-    // It stands still in the middle: what it reads is held, for less than it waits.
+    // Once it runs at all.
+    await until(async () => (await run("feeds")).ok);
+    // It will stand still in the middle: what it reads is held, for less than it waits.
     const held = await db.startTransaction().execute();
-    await sql`lock table firm in access exclusive mode`.execute(held);
+    opened({ stop: async () => void (held.isRolledBack || (await held.rollback().execute())) });
+    await sql`lock table bottle in access exclusive mode`.execute(held);
+    expect((await run("due-list")).ok).toBe(true);
     await until(async () => (await jobs("due-list", "active")) > 0);
     // It goes on; what the queue would say of it cannot be said.
     await sql`alter role pelagon_web connection limit 0`.execute(db);
