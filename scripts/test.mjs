@@ -36,7 +36,7 @@ const CHECKS = [
 ];
 
 /** Where each lane looks for ports. */
-const LANE_PORTS = [4390, 4690, 4990];
+const LANE_PORTS = [4390, 4690, 4990, 5290];
 const SCREEN_PARTS = 3;
 /** Long, and alone for most of their time. */
 const STARTS = ["start", "new-firm", "backup", "frozen"].map((name) => `tests/server/${name}.test.ts`);
@@ -113,7 +113,7 @@ main(async () => {
     },
   ];
   const done = [];
-  // Three lanes: servers and browsers wait for databases and screens most of their time.
+  // More lanes than processors: servers and browsers wait for databases and screens much of their time.
   await Promise.all(
     LANE_PORTS.map(async (ports) => {
       for (let job = jobs.shift(); job; job = jobs.shift()) done.push(await job(ports));

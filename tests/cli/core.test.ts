@@ -8,7 +8,7 @@ function core(
   input: string | string[],
 ): Promise<{ code: number | null; lines: Record<string, unknown>[]; out: string; said: string }> {
   return new Promise((resolve) => {
-    const child = spawn("node_modules/.bin/tsx", ["scripts/core.ts", ...words]);
+    const child = spawn(process.execPath, ["--import", "tsx", "scripts/core.ts", ...words]);
     let out = "";
     let said = "";
     child.stdout.on("data", (chunk) => (out += chunk));
