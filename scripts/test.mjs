@@ -38,20 +38,31 @@ const CHECKS = [
 /** Where each lane looks for ports. */
 const LANE_PORTS = [4390, 4690, 4990, 5290];
 const SCREEN_PARTS = 3;
+const SERVER_PARTS = 2;
 /** Long, and alone for most of their time. */
 const STARTS = ["start", "new-firm", "backup", "frozen"].map((name) => `tests/server/${name}.test.ts`);
 
-/** Runs the tests of some projects; a run that ends badly without a failed test counts as one. */
-async function tests(name, projects, ports, results, files = [], without = []) {
+/** The test files below a folder, the large ones first. */
+const filesIn = (folder) =>
+  readdirSync(join(ROOT, folder), { recursive: true })
+    .filter((file) => file.endsWith(".test.ts"))
+    .map((file) => `${folder}/${file}`)
+    .sort((a, b) => statSync(join(ROOT, b)).size - statSync(join(ROOT, a)).size);
+
+/** Files in turn, so that no large one shares its part with the next. */
+const partsOf = (files, count) =>
+  Array.from({ length: count }, (_, part) => files.filter((_, index) => index % count === part));
+
+/** Runs tests of a project, all of them or some files; a run that ends badly without a failed test counts as one. */
+async function tests(name, project, ports, results, files = []) {
   const report = join(results, `${name}.json`);
   const code = await check(
     `Tests, ${name}`,
     bin("vitest"),
     [
       "run",
-      ...projects.map((project) => `--project=${project}`),
+      `--project=${project}`,
       ...files,
-      ...without.map((file) => `--exclude=${file}`),
       "--reporter=default",
       "--reporter=json",
       `--outputFile.json=${report}`,
@@ -90,26 +101,19 @@ main(async () => {
   })();
   await ensureBuild();
 
-  const filesIn = (folder) =>
-    readdirSync(join(ROOT, folder))
-      .filter((file) => file.endsWith(".test.ts"))
-      .map((file) => `${folder}/${file}`);
-  // The large ones first, so that none shares its part with another.
-  const screens = filesIn("tests/browser").sort(
-    (a, b) => statSync(join(ROOT, b)).size - statSync(join(ROOT, a)).size,
-  );
-  const part = (of) => screens.filter((_, index) => index % SCREEN_PARTS === of);
+  const servers = [...filesIn("tests/server"), ...filesIn("server")].filter((file) => !STARTS.includes(file));
+  const parts = (name, project, files, count) =>
+    partsOf(files, count).map(
+      (some, index) => (ports) => tests(`${name} ${index + 1}`, project, ports, results, some),
+    );
   // The longest first, and before all what waits most of its time; what is left goes to whichever lane is free.
   const jobs = [
-    (ports) => tests("starts", ["server"], ports, results, STARTS),
-    (ports) => tests("server", ["server"], ports, results, [], STARTS),
-    ...Array.from(
-      { length: SCREEN_PARTS },
-      (_, index) => (ports) => tests(`browser ${index + 1}`, ["browser"], ports, results, part(index)),
-    ),
+    (ports) => tests("starts", "server", ports, results, STARTS),
+    ...parts("server", "server", servers, SERVER_PARTS),
+    ...parts("browser", "browser", filesIn("tests/browser"), SCREEN_PARTS),
     async (ports) => {
       await checking;
-      return tests("core", ["core"], ports, results);
+      return tests("core", "core", ports, results);
     },
   ];
   const done = [];

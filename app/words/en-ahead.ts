@@ -118,6 +118,8 @@ export const aheadWords = {
         `${name} stays at ${value}: nothing on the shelf mends it.`,
       "left-out": (name: string, value: string) =>
         `${name} stays at ${value}: what would change it was left out, see below.`,
+      conflict: (name: string, value: string) =>
+        `${name} stays at ${value} on purpose: what is on the shelf for it would put another reading further out.`,
       "falls-by-itself": (name: string, value: string, day: string) =>
         `${name} stays at ${value} and falls by itself${day ? `, in range about ${day}` : ""}.`,
       slowly: (name: string, value: string) => `${name} is at ${value} today and comes nearer at each call.`,

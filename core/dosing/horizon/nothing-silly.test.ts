@@ -2,10 +2,13 @@ import loadHighs from "highs";
 import { beforeAll, describe, expect, it } from "vitest";
 import { type Highs, solverOf } from "../../dosing/plan/highs";
 import { SPA_WARM_WATER } from "../../ranges/sets";
+import { readingsOf } from "../../water/equilibrium";
+import type { Totals } from "../../water/sample";
 import { goalsOf } from "../plan/goals";
 import { onShelf } from "../plan/plan.fixtures";
 import type { Solver } from "../plan/programme";
 import { turnsFor } from "../turns";
+import { Ahead } from "./ahead";
 import { problem, WATER } from "./horizon.fixtures";
 import { horizonPlan } from "./plan";
 import type { HorizonProblem } from "./problem";
@@ -43,6 +46,37 @@ describe("a plan", () => {
     expect(plan.leftOut).toEqual([]);
     // Dissolved to the last crumb, with nothing gone to the air.
     expect(plan.now.after.ph).toBeGreaterThan(6.97);
+  });
+
+  it("leaves alkalinity low on purpose where air drives the pH up anyway, and says so", () => {
+    const water = { freeChlorine: 4, ph: 8, totalAlkalinity: 72, calciumHardness: 300, cyanuricAcid: 40 };
+    const still = problem({ water, calls: [7, 14], minutes: 120 });
+    const posed = { ...still, rates: { ...still.rates, gasExchange: 4 * still.rates.gasExchange } };
+    const plan = horizonPlan(posed, solver);
+    expect(plan.pours.map(({ compound }) => compound)).not.toContain("sodium-bicarbonate");
+    expect(plan.open).toContainEqual(
+      expect.objectContaining({ quantity: "totalAlkalinity", becomes: "conflict" }),
+    );
+    // As it says: bicarbonate that brought it to its limit would leave the pH farther over at the next call.
+    const bicarbonate = posed.still.input.products.find(({ product }) => product === "sodium-bicarbonate");
+    const lacking = (80 - plan.now.after.totalAlkalinity) * 1.68 * (posed.still.input.litres / 1000);
+    const ahead = new Ahead(posed);
+    const phThen = (more: number) => {
+      const today = new Map(plan.pours.map(({ product, grams }) => [product, grams]));
+      today.set(bicarbonate?.key ?? "", more);
+      const { found } = ahead.course({ grams: [today], aired: [], fed: 0 });
+      return readingsOf(found[1] as Totals).ph;
+    };
+    expect(phThen(0)).toBeGreaterThan(7.8);
+    expect(phThen(lacking)).toBeGreaterThan(phThen(0) + 0.02);
+    // Without anything for it on the shelf that is what is said.
+    const without = {
+      ...posed.still.input,
+      products: posed.still.input.products.filter((one) => one !== bicarbonate),
+    };
+    expect(horizonPlan({ ...posed, still: { ...posed.still, input: without } }, solver).open).toContainEqual(
+      expect.objectContaining({ quantity: "totalAlkalinity", becomes: "no-product" }),
+    );
   });
 
   it("gives acid first where a tub's pH stands so high that chlorine has to wait for it", () => {

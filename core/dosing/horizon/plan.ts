@@ -134,7 +134,7 @@ function toFetch(
   if (
     !isShort &&
     !isUnderFloor &&
-    !open.some(({ becomes }) => becomes === "no-product" || becomes === "left-out")
+    !open.some(({ becomes }) => ["no-product", "left-out", "conflict"].includes(becomes))
   )
     return [];
   const full = fullShelf(input);

@@ -14,6 +14,7 @@ import { pouringMinutes } from "./clock";
 import { horizonPlan } from "./plan";
 import type { HorizonProblem } from "./problem";
 import { believedBy, usualRates } from "./rates";
+import { isServed } from "./reasons";
 
 /**
  * Random waters, shelves of none to ten products, minutes from 5 to 120 and none to five calls; and what a colleague
@@ -124,13 +125,13 @@ export function silly(problem: HorizonProblem, solver: Solver): string[] {
     found.push(`pH ${water.ph.toFixed(2)} over and poured up to ${after.ph.toFixed(2)}`);
   const off = (low !== null && after.ph < low - 0.05) || (high !== null && after.ph > high + 0.05);
   if (off && !named.has("ph")) found.push(`pH ${after.ph.toFixed(2)} outside without a word`);
-  for (const { quantity, becomes } of plan.open)
-    if (
-      becomes === "no-product" &&
-      quantity === "ph" &&
-      plan.leftOut.some(({ compound }) => TRAITS[compound].acid)
-    )
+  for (const { quantity, becomes, value, limit } of plan.open) {
+    if (becomes !== "no-product") continue;
+    if (quantity === "ph" && plan.leftOut.some(({ compound }) => TRAITS[compound].acid))
       found.push("no product, and the same left out for the minutes");
+    if (isServed(quantity, value < limit, problem.still.input))
+      found.push(`no product for ${quantity}, and it stands on the shelf`);
+  }
   const ceiling = chlorineGoal({ goals, water: { ...water, freeChlorine: 0 } }, after).high;
   // Over what is held only so that it lasts: the next call finds hardly more than the floor.
   const next = plan.promised[0]?.readings.freeChlorine.value ?? Number.POSITIVE_INFINITY;

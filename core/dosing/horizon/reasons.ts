@@ -2,6 +2,7 @@ import { effectPerGram, PRODUCTS } from "../../products/products";
 import { TRAITS, type Use } from "../../products/traits";
 import { readingsOf } from "../../water/equilibrium";
 import type { Sample } from "../../water/sample";
+import { choosable } from "../plan/choosable";
 import { STEERED, type Steered } from "../plan/goals";
 import type { PlanInput } from "../plan/input";
 import { chlorineGoal, MOVED_BY } from "../plan/weighing";
@@ -29,14 +30,15 @@ export interface OpenReading {
   limit: number;
   /**
    * In its range at a call to come; only by what takes days; nothing on the shelf; what there is was left out, see
-   * `leftOut`; it falls by itself; slowly, call by call.
+   * `leftOut`; what there is would cost another reading more than it helps this one; it falls by itself; slowly,
+   * call by call.
    */
-  becomes: "at-call" | "project" | "no-product" | "left-out" | "falls-by-itself" | "slowly";
+  becomes: "at-call" | "project" | "no-product" | "left-out" | "conflict" | "falls-by-itself" | "slowly";
   /** The call. */
   at: number | null;
 }
 
-/** Nothing on the shelf is no reason where something of it was left out for the minutes or the way. */
+/** The shelf and the other readings are no reason where something was left out for the minutes or the way. */
 export const withLeftOut = (open: readonly OpenReading[], leftOut: readonly LeftOut[]): OpenReading[] =>
   open.map((one) => {
     const { quantity, value, limit, becomes } = one;
@@ -46,7 +48,9 @@ export const withLeftOut = (open: readonly OpenReading[], leftOut: readonly Left
       ];
       return value < limit ? effect > 0 : effect < 0;
     });
-    return becomes === "no-product" && moves ? { ...one, becomes: "left-out" } : one;
+    return (becomes === "no-product" || becomes === "conflict") && moves
+      ? { ...one, becomes: "left-out" }
+      : one;
   });
 
 /** What each product is for, by leaving it out. */
@@ -148,7 +152,29 @@ export function openReadings(
     const isNearer = Math.abs(last[quantity] - limit) < Math.abs(water[quantity] - limit) - 1e-3;
     // What climbs by itself is nobody's doing.
     const isWorkedAt = moves(quantity, limit > water[quantity], input, schedule);
-    return [{ ...told, becomes: isNearer && isWorkedAt ? "slowly" : "no-product", at: null }];
+    if (isNearer && isWorkedAt) return [{ ...told, becomes: "slowly", at: null }];
+    return [{ ...told, becomes: isServed(quantity, isUnder, input) ? "conflict" : "no-product", at: null }];
+  });
+}
+
+/** Uses that move a reading up, and down. */
+const SERVES: Record<Steered, { up: readonly Use[]; down: readonly Use[] }> = {
+  ph: { up: ["base"], down: ["acid"] },
+  totalAlkalinity: { up: ["alkalinity"], down: ["acid"] },
+  calciumHardness: { up: ["calcium"], down: [] },
+  cyanuricAcid: { up: ["stabiliser"], down: [] },
+  freeChlorine: { up: ["chlorine"], down: [] },
+};
+
+/**
+ * Whether the shelf holds something whose use it is to move a reading that way, and that may go into this water.
+ * @example isServed("totalAlkalinity", true, input) // true with bicarbonate on the shelf
+ */
+export function isServed(quantity: Steered, up: boolean, input: PlanInput): boolean {
+  const uses = SERVES[quantity][up ? "up" : "down"];
+  return choosable(input).some(({ product }) => {
+    const { use } = TRAITS[product];
+    return use !== null && uses.includes(use);
   });
 }
 
