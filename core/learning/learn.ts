@@ -45,6 +45,9 @@ export interface BasinLearned {
 /** By how much the misses scatter more than was expected of them, as a variance; see `calibrationOf`. */
 export type Calibration = Record<Learned, number>;
 
+/** A pass tells of half of what the scales are off by: they are moved so much farther, as a power. */
+const FASTER = 1.5;
+
 /** Each starts again where the one before ended: once alone, a wrong volume is pulled back to the book. */
 const PASSES = 3;
 
@@ -66,13 +69,13 @@ export class FirmLearner {
     private readonly firm: FirmLog,
     priors: readonly Priors[],
     about: readonly (Float64Array | null)[],
-    private readonly scales: Scales,
+    private readonly scales: readonly Scales[],
     volumes: readonly number[],
   ) {
     this.events = eventsOf(firm);
     this.learners = firm.basins.map(
       (basin, index) =>
-        new BasinLearner(basin, firm, priors[index], about[index] ?? null, scales, volumes[index]),
+        new BasinLearner(basin, firm, priors[index], about[index] ?? null, scales[index], volumes[index]),
     );
   }
 
@@ -83,7 +86,7 @@ export class FirmLearner {
    * @example FirmLearner.learn(log)?.answer().basins[0].habits.chlorineLoss
    */
   static learn(firm: FirmLog, progress?: (share: number) => boolean): FirmLearner | null {
-    let learner = new FirmLearner(firm, firm.basins.map(priorsOf), [], UNSCALED, []);
+    let learner = new FirmLearner(firm, firm.basins.map(priorsOf), [], [], []);
     for (let pass = 0; ; pass++) {
       const told = (share: number) => progress?.((pass + share) / PASSES) !== false;
       if (!learner.run(told)) return null;
@@ -109,9 +112,21 @@ export class FirmLearner {
   /** The next pass: from the same start, straight about where this one ended. */
   private again(): FirmLearner {
     const about = this.learners.map((learner) => learner.unknowns(this.shared));
-    const scales = rescaled(this.scales, calibrationOf(this.learners));
+    const scales = this.rescaled(FASTER);
     const volumes = this.learners.map((learner) => volumeDeviationOf(learner, this.shared));
     return new FirmLearner(this.firm, shrunk(this.firm.basins, about), about, scales, volumes);
+  }
+
+  /** What is left out scatters as it was found to scatter, of each basin. @param power over 1 to be there in fewer passes */
+  private rescaled(power: number): Scales[] {
+    const firm = calibrationOf(this.learners);
+    return this.learners.map((learner) => {
+      const own = calibrationAt(learner, firm);
+      const next = { ...learner.scales };
+      for (const quantity of LEARNED)
+        next[quantity] = Math.min(100, Math.max(0.1, next[quantity] * own[quantity] ** power));
+      return next;
+    });
   }
 
   /** Takes one more visit in, and what its feeder was set to when it ended. */
@@ -137,9 +152,8 @@ export class FirmLearner {
     const { id, ahead, visits } = this.firm.basins[index] as BasinLog;
     const learner = this.learners[index] as BasinLearner;
     const habits = habitFigures(learner, this.shared);
-    const forecast = learner.ahead(times ?? ahead, this.shared, () =>
-      forecastOf(learner, this.shared, calibration),
-    );
+    const own = calibrationAt(learner, calibration);
+    const forecast = learner.ahead(times ?? ahead, this.shared, () => forecastOf(learner, this.shared, own));
     const doses = visits.reduce((sum, visit) => sum + visit.doses.length, 0);
     const rates = learner.habits(learner.unknowns(this.shared) ?? learner.startMean());
     return { id, habits, rates, forecast, doses, posterior: posteriorOf(learner, this.shared) };
@@ -190,14 +204,6 @@ function volumeDeviationOf(learner: BasinLearner, shared: Shared): number {
   return Math.sqrt((1 - wrong) * deviation ** 2 + wrong * wrongDeviation ** 2);
 }
 
-/** What is left out scatters as it was found to scatter. */
-function rescaled(scales: Scales, calibration: Calibration): Scales {
-  const next = { ...scales };
-  for (const quantity of LEARNED)
-    next[quantity] = Math.min(100, Math.max(0.1, scales[quantity] * calibration[quantity] ** 1.5));
-  return next;
-}
-
 /** Of what is known of the firm's other basins of a kind, so much is taken for a basin's own start. */
 const FROM_OTHERS = 0.5;
 
@@ -235,6 +241,28 @@ export function calibrationOf(learners: readonly BasinLearner[]): Calibration {
     // The lower 95 % of squares of a standard normal have this mean.
     const mean = kept.reduce((sum, one) => sum + one, 0) / Math.max(1, kept.length) / 0.759;
     calibration[quantity] = squares.length < ENOUGH_MISSES ? 1 : Math.min(25, Math.max(0.3, mean));
+  }
+  return calibration;
+}
+
+/** Misses of the rest of the firm that a basin's own are weighed against. */
+const FROM_THE_FIRM = 25;
+/** A square beyond this, three deviations, is a jump and counts as this; the squares' mean is 0.985 then. */
+const MOST_SQUARE = 9;
+const CUT_MEAN = 0.985;
+
+/**
+ * The same for one basin: how its own misses scatter, and with few of them how the firm's do. A spa's chlorine is not
+ * a covered pool's.
+ */
+export function calibrationAt({ misses }: Pick<BasinLearner, "misses">, firm: Calibration): Calibration {
+  const calibration = { ...firm };
+  for (const quantity of LEARNED) {
+    const squares = misses.flatMap((miss) =>
+      miss.quantity === quantity ? [Math.min(MOST_SQUARE, miss.innovation ** 2 / miss.variance)] : [],
+    );
+    const own = squares.reduce((sum, one) => sum + one, 0) / CUT_MEAN;
+    calibration[quantity] = (FROM_THE_FIRM * firm[quantity] + own) / (FROM_THE_FIRM + squares.length);
   }
   return calibration;
 }

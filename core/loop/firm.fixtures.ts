@@ -338,11 +338,18 @@ function giveTheirs(basin: HiddenBasin, book: BasinLog, at: number, random: Rand
 const SAID = 0.98;
 const UNSAID = 0.5;
 
+/** As the page shows it: chlorine that is gone is 0.0, and was told so, whichever of two thousandths is more. */
+const SHOWN: Partial<Record<Steered, (value: number) => number>> = {
+  freeChlorine: (value) => Math.round(value * 10) / 10,
+};
+
 function account(tally: Tally, { expected, warned }: Deed, basin: HiddenBasin, isLearned: boolean): void {
   const truth = truthOf(basin);
   const held = (quantity: Steered) => {
     const told = expected?.[quantity];
-    return told ? truth[quantity] >= told.low && truth[quantity] <= told.high : null;
+    const shown = SHOWN[quantity] ?? ((value: number) => value);
+    if (!told) return null;
+    return shown(truth[quantity]) >= shown(told.low) && shown(truth[quantity]) <= shown(told.high);
   };
   if (!isLearned) return;
   const ph = held("ph");
