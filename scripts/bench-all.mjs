@@ -3,7 +3,7 @@
 import { spawn } from "node:child_process";
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
-import { ROOT } from "./lib/provision.mjs";
+import { ensureBuild, ensureDebian, ensureModules, ROOT } from "./lib/provision.mjs";
 import { main, say } from "./lib/terminal.mjs";
 
 const { scripts } = JSON.parse(readFileSync(join(ROOT, "package.json"), "utf8"));
@@ -21,6 +21,9 @@ const run = (name) =>
   });
 
 main(async () => {
+  await ensureDebian({ browser: true });
+  await ensureModules();
+  await ensureBuild();
   const wrong = [];
   for (const name of ALL) {
     const begun = Date.now();

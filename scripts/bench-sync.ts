@@ -8,12 +8,15 @@ import { clientOf } from "../tests/client";
 import { newFirm } from "../tests/firm";
 import { fuzzSync, placeToFuzz } from "../tests/sync-fuzz";
 import { sized } from "./lib/bench.mjs";
+import { ensureBuild, ensureDebian } from "./lib/provision.mjs";
 import { throwAwayCluster, webServer } from "./lib/world.mjs";
 
 /** Then come other visits: each answer carries its visits whole, and no call has as many readings as ten thousand batches. */
 const AT_ONE_PLACE = 250;
 const batches = Number(process.argv[2] ?? sized(10_000, 500));
 const seed = Number(process.argv[3] ?? 1);
+await ensureDebian();
+await ensureBuild();
 const cluster = await throwAwayCluster();
 await prepareDatabase(cluster.ownerUrl, cluster.url);
 const db = openDatabase(cluster.ownerUrl, 3);

@@ -124,6 +124,8 @@ export const aheadWords = {
         `${name} stays at ${value} and falls by itself${day ? `, in range about ${day}` : ""}.`,
       slowly: (name: string, value: string) => `${name} is at ${value} today and comes nearer at each call.`,
     } satisfies Record<OpenReading["becomes"], (name: string, value: string, day: string) => string>,
+    indexMoved: (from: string, to: string, limit: string, isOver: boolean) =>
+      `The saturation index goes from ${from} to ${to} today, ${isOver ? "over" : "under"} ${limit}: ${isOver ? "scale can form" : "plaster and grout can dissolve"}. The readings above come first.`,
     others: "Other ways",
     noOthers: "No other way differs in money, bottles or calls.",
     names: {

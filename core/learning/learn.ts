@@ -15,7 +15,7 @@ import {
 import { Lots } from "./lots";
 import type { ForecastPoint } from "./outlook";
 import type { Posterior } from "./posterior";
-import { type Scales, UNSCALED } from "./process-noise";
+import type { Scales } from "./process-noise";
 import { posteriorOf } from "./resume";
 import { priorsOf } from "./start-water";
 import { suspicionsOf } from "./suspicions";
@@ -69,7 +69,7 @@ export class FirmLearner {
     private readonly firm: FirmLog,
     priors: readonly Priors[],
     about: readonly (Float64Array | null)[],
-    private readonly scales: readonly Scales[],
+    scales: readonly Scales[],
     volumes: readonly number[],
   ) {
     this.events = eventsOf(firm);

@@ -163,6 +163,7 @@ export function planAhead(line: Fields, asked: PlanLine, solver: Solver): object
     leftOut: plan.leftOut,
     fetch: plan.fetch,
     open: plan.open.map((one) => ({ ...one, at: times(one.at) })),
+    indexMoved: plan.indexMoved,
     settled: plan.now.settled,
     location,
   };
@@ -360,6 +361,10 @@ export const aheadOutput = {
   leftOut: { type: "array", description: "what did not fit, and why" },
   fetch: { type: "array", description: "what the shelf lacks for today: product, strength, g as sold" },
   open: { type: "array", description: "readings that stay outside after today, and what becomes of them" },
+  indexMoved: {
+    type: ["object", "null"],
+    description: "the saturation index where today's pours take it farther outside: from, to, and the limit",
+  },
   settled: { type: "boolean", description: "false: the best that a search found that did not rest" },
   location: { type: "object", description: "as given, or 40° north and east or west by the hour of `now`" },
 } as const;

@@ -19,6 +19,7 @@ import {
   hoursText,
   massText,
   plain,
+  signed,
   toldLimit,
   valueText,
   volumeText,
@@ -111,6 +112,7 @@ export function Left({ plan, problem }: { plan: HorizonPlan; problem: HorizonPro
   const tooHigh = plan.open.some(
     ({ quantity, value }) => quantity === "freeChlorine" && value > problem.still.input.goals.mostChlorine,
   );
+  const { indexMoved: index } = plan;
   const reducer = tooHigh && products.find(({ product }) => product === "sodium-thiosulfate");
   const lines = [
     ...(reducer ? [said.reducer(reducer.name)] : []),
@@ -124,6 +126,9 @@ export function Left({ plan, problem }: { plan: HorizonPlan; problem: HorizonPro
         at === null ? "" : dayText(dayIn(new Date(at), timeZone)),
       ),
     ),
+    ...(index
+      ? [said.indexMoved(signed(index.from), signed(index.to), signed(index.limit), index.to > index.limit)]
+      : []),
     ...problem.still.leftAlone.map(({ quantity, standing, value, daysAgo }) =>
       words.plan.leftAlone[standing](
         quantityName(quantity),

@@ -4,6 +4,7 @@ import { type Highs, solverOf } from "../../dosing/plan/highs";
 import { SPA_WARM_WATER } from "../../ranges/sets";
 import { readingsOf } from "../../water/equilibrium";
 import type { Totals } from "../../water/sample";
+import { saturation } from "../../water/saturation";
 import { goalsOf } from "../plan/goals";
 import { onShelf } from "../plan/plan.fixtures";
 import type { Solver } from "../plan/programme";
@@ -77,6 +78,21 @@ describe("a plan", () => {
     expect(horizonPlan({ ...posed, still: { ...posed.still, input: without } }, solver).open).toContainEqual(
       expect.objectContaining({ quantity: "totalAlkalinity", becomes: "no-product" }),
     );
+  });
+
+  it("says so where chlorine for the floor takes a water that scales farther", () => {
+    // Hypochlorite alone is on the shelf: it lifts the pH, and the index with it.
+    const water = { freeChlorine: 0, ph: 7.7, totalAlkalinity: 120, calciumHardness: 600, cyanuricAcid: 30 };
+    const products = [onShelf("sodium-hypochlorite")];
+    const plan = horizonPlan(problem({ water, products, minutes: 60 }), solver);
+    expect(plan.pours.map(({ compound }) => compound)).toEqual(["sodium-hypochlorite"]);
+    const { from, to, limit } = plan.indexMoved as NonNullable<typeof plan.indexMoved>;
+    expect(from).toBeCloseTo(saturation({ ...WATER, ...water }).full.corrected, 6);
+    expect(to).toBeCloseTo(saturation(plan.now.after).full.corrected, 2);
+    expect(to).toBeGreaterThan(from + 0.02);
+    expect(from).toBeGreaterThan(limit);
+    // And nothing of it where acid takes it down.
+    expect(horizonPlan(problem({ water, minutes: 120 }), solver).indexMoved).toBeNull();
   });
 
   it("gives acid first where a tub's pH stands so high that chlorine has to wait for it", () => {

@@ -17,7 +17,15 @@ import { type LeftOut, withinMinutes } from "./fit";
 import { type Leave, leaveOf, opensAt } from "./leave";
 import type { HorizonProblem } from "./problem";
 import { type Project, projectsOf } from "./projects";
-import { type OpenReading, openReadings, type Reason, reasonsOf, withLeftOut } from "./reasons";
+import {
+  type IndexMoved,
+  indexMoved,
+  type OpenReading,
+  openReadings,
+  type Reason,
+  reasonsOf,
+  withLeftOut,
+} from "./reasons";
 import { type SolvedHorizon, solveHorizon } from "./solve";
 import { priceOf } from "./worth";
 
@@ -42,6 +50,8 @@ export interface HorizonPlan {
   leftOut: LeftOut[];
   /** Readings that are outside, or will be, and what becomes of them. */
   open: OpenReading[];
+  /** The saturation index where today's pours take it farther outside; else null. */
+  indexMoved: IndexMoved | null;
   /** What the shelf lacks to bring home what stays open, for today. */
   fetch: Fetch[];
 }
@@ -111,6 +121,7 @@ export function horizonPlan(
     },
     leftOut,
     open,
+    indexMoved: indexMoved(posed, solved),
     fetch: toFetch(posed, solved, open, solver, WEIGHING[name]),
   };
 }

@@ -5,6 +5,7 @@ import { seeded } from "../../random";
 import { usualSpreads } from "../../uncertainty/spread";
 import { readingsOf } from "../../water/equilibrium";
 import { totalsOf } from "../../water/sample";
+import { saturation } from "../../water/saturation";
 import { choosable } from "../plan/choosable";
 import { randomCase } from "../plan/plan.fixtures";
 import type { Solver } from "../plan/programme";
@@ -125,6 +126,12 @@ export function silly(problem: HorizonProblem, solver: Solver): string[] {
     found.push(`pH ${water.ph.toFixed(2)} over and poured up to ${after.ph.toFixed(2)}`);
   const off = (low !== null && after.ph < low - 0.05) || (high !== null && after.ph > high + 0.05);
   if (off && !named.has("ph")) found.push(`pH ${after.ph.toFixed(2)} outside without a word`);
+  const [before, then] = [water, after].map((one) => saturation(one).full.corrected) as [number, number];
+  const { low: eats, high: scales } = goals.saturation;
+  const isWorse =
+    (then > scales + 0.05 && then > before + 0.05) || (then < eats - 0.05 && then < before - 0.05);
+  if (isWorse && !plan.indexMoved && goals.calciumHardness.known && goals.totalAlkalinity.known)
+    found.push(`index ${before.toFixed(2)} to ${then.toFixed(2)} without a word`);
   for (const { quantity, becomes, value, limit } of plan.open) {
     if (becomes !== "no-product") continue;
     if (quantity === "ph" && plan.leftOut.some(({ compound }) => TRAITS[compound].acid))

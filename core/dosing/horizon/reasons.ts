@@ -2,6 +2,7 @@ import { effectPerGram, PRODUCTS } from "../../products/products";
 import { TRAITS, type Use } from "../../products/traits";
 import { readingsOf } from "../../water/equilibrium";
 import type { Sample } from "../../water/sample";
+import { saturation } from "../../water/saturation";
 import { choosable } from "../plan/choosable";
 import { STEERED, type Steered } from "../plan/goals";
 import type { PlanInput } from "../plan/input";
@@ -36,6 +37,31 @@ export interface OpenReading {
   becomes: "at-call" | "project" | "no-product" | "left-out" | "conflict" | "falls-by-itself" | "slowly";
   /** The call. */
   at: number | null;
+}
+
+/** The saturation index before today's pours and after them, and the limit of the balance that it is beyond. */
+export interface IndexMoved {
+  from: number;
+  to: number;
+  limit: number;
+}
+
+/** Less than this no test tells. */
+const INDEX_STEP = 0.02;
+
+/**
+ * The index where today's pours, for the sake of other readings, leave it farther outside than it stood.
+ * @example indexMoved(horizon, solved) // null where it stays inside or comes nearer
+ */
+export function indexMoved({ still }: HorizonProblem, { readings }: SolvedHorizon): IndexMoved | null {
+  const { goals, water } = still.input;
+  if (!goals.calciumHardness.known || !goals.totalAlkalinity.known) return null;
+  const from = saturation(water).full.corrected;
+  const to = saturation(readings.after[0] as Sample).full.corrected;
+  const { low, high } = goals.saturation;
+  if (to > high && to > from + INDEX_STEP) return { from, to, limit: high };
+  if (to < low && to < from - INDEX_STEP) return { from, to, limit: low };
+  return null;
 }
 
 /** The shelf and the other readings are no reason where something was left out for the minutes or the way. */
