@@ -180,6 +180,9 @@ export async function readBrought(
   return (await recordFrom(scope, row, [])).brought;
 }
 
+/** When somebody there gave a dose: as they said it, or by the end of the day that they said it of, told later. */
+const givenThere = sql`least(card_entry.at, (card_entry.slot::date + 1)::timestamptz)`;
+
 const visitQuery = (
   source: RawBuilder<unknown>,
   { id, memberId }: { id: string; memberId: string },
@@ -236,7 +239,15 @@ const visitQuery = (
         and dose.superseded_at is null and dose.given_grams > 0
         and dose.given_at > ${now}::timestamptz - make_interval(days =>
           case when product.compound in (${sql.join(LABELLED_IDS.map((id) => sql.lit(id)))}) then ${sql.lit(LABEL_DOSE_DAYS)} else ${sql.lit(DOSE_DAYS)} end)
-      order by dose.given_at desc`)} as "dosesBefore",
+      union all
+      select card.content ->> 'product', (card.content ->> 'strength')::double precision,
+        (card.content ->> 'grams')::double precision, basin.litres, ${givenThere} as "givenAt"
+      from card join card_entry on card_entry.firm_id = card.firm_id and card_entry.card_id = card.id
+      join basin on basin.firm_id = card.firm_id and basin.id = card.basin_id
+      where card.firm_id = visit.firm_id and card.basin_id = visit.basin_id
+        and card_entry.kind = 'given' and card_entry.withdrawn_at is null
+        and ${givenThere} > ${now}::timestamptz - make_interval(days => ${sql.lit(DOSE_DAYS)})
+      order by "givenAt" desc`)} as "dosesBefore",
     ${rowsOf(
       bottlesQuery(sql`not exists (
       select from reading where reading.firm_id = reagent_use.firm_id and reading.id = reagent_use.reading_id

@@ -5,6 +5,7 @@ import { addDays, type BasinLearned, dayIn, type FirmLog, learnFirm } from "#cor
 import { cardOf, entriesOf, openedCard } from "#server/db/cards";
 import { asCardHolder, asFirm } from "#server/db/connection";
 import { firmOf } from "#server/db/firms";
+import { readBrought } from "#server/db/visit-record";
 import { learnOneFirm } from "#server/learning/learn-firm";
 import { type Client, clientOf, dataOf, faultText } from "../client";
 import { visitWith } from "../visit";
@@ -82,6 +83,32 @@ describe("a card by the water", () => {
     expect(await entries()).toEqual([]);
     await Promise.all(Array.from({ length: 5 }, () => tell(token, { said: "given", slot })));
     expect(await entries()).toHaveLength(1);
+  });
+
+  it("counts a dose that somebody there gave among what went in before the next visit", async () => {
+    const token = await make();
+    await hungFor(3);
+    const before = async () =>
+      (
+        await inOurs((scope) =>
+          readBrought(
+            scope,
+            { id: uuid(), basinId: world.ours.basinId, memberId: world.ours.memberId },
+            new Date(),
+          ),
+        )
+      )?.dosesBefore;
+    const already = (await before()) ?? [];
+    const slot = addDays(await today(), -1);
+    await tell(token, { said: "given", slot });
+    const { grams, product, strength } = DOSE;
+    const more = (await before()) ?? [];
+    expect(more).toHaveLength(already.length + 1);
+    // By the end of the day that it was said of.
+    expect(more.at(-1)).toMatchObject({ product, strength, grams, litres: 10_000 });
+    expect(more.at(-1)?.givenAt.getTime()).toBeLessThan(Date.now());
+    await tell(token, { said: "not-given", slot });
+    expect(await before()).toEqual(already);
   });
 
   it("refuses a day that has no dose, a word that is none, and a strip beyond its scale, by name", async () => {
