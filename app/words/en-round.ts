@@ -26,6 +26,13 @@ export const roundWords = {
     lastSeen: (when: string) => `last seen ${when}`,
     never: "never seen yet",
     move: (name: string) => `Move ${name} in the order`,
+    sorting: {
+      how: "Press Space to pick up this call. Move it with the arrow keys. Press Space to put it down, or Escape to cancel.",
+      picked: (name: string, place: number, of: number) => `Picked up ${name}, ${place} of ${of}.`,
+      over: (name: string, place: number, of: number) => `${name} is now ${place} of ${of}.`,
+      dropped: (name: string, place: number, of: number) => `${name} was put down at ${place} of ${of}.`,
+      canceled: (name: string, place: number) => `Canceled. ${name} is back at ${place}.`,
+    },
     due: "Due:",
     noTests: "no test",
     taskDone: "done",

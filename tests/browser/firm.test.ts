@@ -40,11 +40,24 @@ describe("the round", () => {
     expect(before.length).toBeGreaterThan(1);
     const grip = await page.waitForSelector("main ol > li button[aria-roledescription]");
     await grip?.focus();
+    // Each step is told to whoever does not see it, by the basin's name.
+    const told = (...either: string[]) =>
+      page.waitForFunction(
+        (wanted) => wanted.includes(document.querySelector("[id^=DndLiveRegion]")?.textContent ?? ""),
+        {},
+        either,
+      );
     await page.keyboard.press("Space");
-    await new Promise((done) => setTimeout(done, 300));
+    const grips = await page.$$eval("main ol > li button[aria-roledescription]", (found) =>
+      found.map((one) => one.getAttribute("aria-label") ?? ""),
+    );
+    const first = grips[0]?.replace(/^Move | in the order$/g, "");
+    // Where it is over, which comes at once, if its own place is told as such.
+    await told(`Picked up ${first}, 1 of ${grips.length}.`, `${first} is now 1 of ${grips.length}.`);
     await page.keyboard.press("ArrowDown");
-    await new Promise((done) => setTimeout(done, 300));
+    await told(`${first} is now 2 of ${grips.length}.`);
     await page.keyboard.press("Space");
+    await told(`${first} was put down at 2 of ${grips.length}.`);
     const moved = [before[1], before[0], ...before.slice(2)];
     await expect.poll(order).toEqual(moved);
     await page.waitForNetworkIdle({ idleTime: 300 });

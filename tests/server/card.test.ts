@@ -88,7 +88,7 @@ describe("a card by the water", () => {
   it("counts a dose that somebody there gave among what went in before the next visit", async () => {
     const token = await make();
     await hungFor(3);
-    const before = async () =>
+    const wentIn = async () =>
       (
         await inOurs((scope) =>
           readBrought(
@@ -98,17 +98,17 @@ describe("a card by the water", () => {
           ),
         )
       )?.dosesBefore;
-    const already = (await before()) ?? [];
+    const already = (await wentIn()) ?? [];
     const slot = addDays(await today(), -1);
     await tell(token, { said: "given", slot });
     const { grams, product, strength } = DOSE;
-    const more = (await before()) ?? [];
+    const more = (await wentIn()) ?? [];
     expect(more).toHaveLength(already.length + 1);
     // By the end of the day that it was said of.
     expect(more.at(-1)).toMatchObject({ product, strength, grams, litres: 10_000 });
     expect(more.at(-1)?.givenAt.getTime()).toBeLessThan(Date.now());
     await tell(token, { said: "not-given", slot });
-    expect(await before()).toEqual(already);
+    expect(await wentIn()).toEqual(already);
   });
 
   it("refuses a day that has no dose, a word that is none, and a strip beyond its scale, by name", async () => {

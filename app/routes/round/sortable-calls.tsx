@@ -1,4 +1,5 @@
 import {
+  type Announcements,
   closestCenter,
   DndContext,
   type DragEndEvent,
@@ -14,6 +15,7 @@ import {
   verticalListSortingStrategy,
 } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
+import { words } from "../../words";
 import { CallRow, type Props } from "./call-row";
 
 /** The calls as they can be put in another order; what drags comes behind the first page. */
@@ -32,7 +34,16 @@ export default function SortableCalls({
     if (over && active.id !== over.id) moved(`${active.id}`, `${over.id}`);
   };
   return (
-    <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop} id="round">
+    <DndContext
+      sensors={sensors}
+      collisionDetection={closestCenter}
+      onDragEnd={drop}
+      accessibility={{
+        announcements: announcementsOf(rows),
+        screenReaderInstructions: { draggable: words.round.sorting.how },
+      }}
+      id="round"
+    >
       <SortableContext items={rows.map(({ call }) => call.basin.id)} strategy={verticalListSortingStrategy}>
         <ol className="grid gap-3">
           {rows.map((row) => (
@@ -42,6 +53,20 @@ export default function SortableCalls({
       </SortableContext>
     </DndContext>
   );
+}
+
+/** What is told of a call while it moves, to whoever does not see it. */
+function announcementsOf(rows: readonly Props[]): Announcements {
+  const said = words.round.sorting;
+  const name = (id: string | number) => rows.find(({ call }) => call.basin.id === id)?.call.basin.name ?? "";
+  const place = (id: string | number) => rows.findIndex(({ call }) => call.basin.id === id) + 1;
+  return {
+    onDragStart: ({ active }) => said.picked(name(active.id), place(active.id), rows.length),
+    onDragOver: ({ active, over }) =>
+      over ? said.over(name(active.id), place(over.id), rows.length) : undefined,
+    onDragEnd: ({ active, over }) => said.dropped(name(active.id), place((over ?? active).id), rows.length),
+    onDragCancel: ({ active }) => said.canceled(name(active.id), place(active.id)),
+  };
 }
 
 /** A call that can be dragged to another place, by pointer or by keys. */
