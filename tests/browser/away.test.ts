@@ -73,21 +73,17 @@ describe("a visit without a network", () => {
 
     await demo.web.start();
     await expect
-      .poll(async () => (await readings(demo.db, demo.firmId, visit)).map((one) => one.quantity).sort(), {
-        timeout: 20_000,
-      })
+      .poll(async () => (await readings(demo.db, demo.firmId, visit)).map((one) => one.quantity).sort())
       .toEqual(["ph", "temperature"]);
     await expect
-      .poll(
-        () =>
-          asFirm(demo.db, demo.firmId, (scope) =>
-            scope
-              .selectFrom("visit")
-              .select(["note", "finished_at", "look", "incidents", "bathing"])
-              .where("id", "=", visit)
-              .executeTakeFirst(),
-          ),
-        { timeout: 20_000 },
+      .poll(() =>
+        asFirm(demo.db, demo.firmId, (scope) =>
+          scope
+            .selectFrom("visit")
+            .select(["note", "finished_at", "look", "incidents", "bathing"])
+            .where("id", "=", visit)
+            .executeTakeFirst(),
+        ),
       )
       .toMatchObject({
         note: "Without a network",

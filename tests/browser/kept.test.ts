@@ -97,17 +97,15 @@ describe("drops that were counted and not saved", () => {
     await open(page, `${demo.web.address}/visits/${visit}/totalAlkalinity`);
     expect(await count(page)).toBe(0);
     await expect
-      .poll(
-        () =>
-          asFirm(demo.db, demo.firmId, (scope) =>
-            scope
-              .selectFrom("reading")
-              .innerJoin("drop_count", "drop_count.visit_id", "reading.visit_id")
-              .select(["value", "drops"])
-              .where("reading.visit_id", "=", visit)
-              .execute(),
-          ),
-        { timeout: 30_000 },
+      .poll(() =>
+        asFirm(demo.db, demo.firmId, (scope) =>
+          scope
+            .selectFrom("reading")
+            .innerJoin("drop_count", "drop_count.visit_id", "reading.visit_id")
+            .select(["value", "drops"])
+            .where("reading.visit_id", "=", visit)
+            .execute(),
+        ),
       )
       .toEqual([{ value: 60, drops: 0 }]);
   });

@@ -118,9 +118,7 @@ describe("work that waits in a browser", () => {
     expect(await inBook(visit)).toMatchObject({ look: null });
     await open(page, `${address}/`);
     await signInAs(JORY);
-    await expect
-      .poll(async () => (await inBook(visit))?.look, { timeout: 30_000 })
-      .toMatchObject({ see: ["cloudy"] });
+    await expect.poll(async () => (await inBook(visit))?.look).toMatchObject({ see: ["cloudy"] });
     expect((await inBook(visit))?.member_id).toBe((await member(JORY)).id);
   });
 
@@ -142,9 +140,7 @@ describe("work that waits in a browser", () => {
     await press(hers, "Save 1 finding");
     await at(hers, "sample");
     const herVisit = visitId(hers);
-    await expect
-      .poll(async () => (await inBook(herVisit))?.look, { timeout: 30_000 })
-      .toMatchObject({ see: ["cloudy"] });
+    await expect.poll(async () => (await inBook(herVisit))?.look).toMatchObject({ see: ["cloudy"] });
     expect((await inBook(herVisit))?.member_id).toBe((await member(WREN)).id);
     // His tab is still open. It asks anew, finds out, and does not go on in her name.
     await page.bringToFront();
@@ -155,9 +151,7 @@ describe("work that waits in a browser", () => {
     await hers.close();
     await open(page, `${address}/`);
     await signInAs(JORY);
-    await expect
-      .poll(async () => (await inBook(visit))?.look, { timeout: 30_000 })
-      .toMatchObject({ see: ["cloudy"] });
+    await expect.poll(async () => (await inBook(visit))?.look).toMatchObject({ see: ["cloudy"] });
     expect((await inBook(visit))?.member_id).toBe((await member(JORY)).id);
   });
 
@@ -183,9 +177,7 @@ describe("work that waits in a browser", () => {
     await hers.close();
     await open(page, `${address}/`);
     await signInAs(JORY);
-    await expect
-      .poll(async () => (await inBook(visit))?.look, { timeout: 30_000 })
-      .toMatchObject({ see: ["cloudy"] });
+    await expect.poll(async () => (await inBook(visit))?.look).toMatchObject({ see: ["cloudy"] });
   });
 
   it("of somebody who reads along from now on is shown, saved, and taken in by an owner", async () => {
@@ -238,8 +230,6 @@ async function download(folder: string): Promise<string> {
   const session = await page.createCDPSession();
   await session.send("Page.setDownloadBehavior", { behavior: "allow", downloadPath: folder });
   await press(page, "Save as a file");
-  await expect
-    .poll(() => readdirSync(folder).filter((name) => name.endsWith(".work.json")), { timeout: 30_000 })
-    .toHaveLength(1);
+  await expect.poll(() => readdirSync(folder).filter((name) => name.endsWith(".work.json"))).toHaveLength(1);
   return join(folder, readdirSync(folder)[0] ?? "");
 }
