@@ -119,13 +119,13 @@ export const aheadWords = {
       "left-out": (name: string, value: string) =>
         `${name} stays at ${value}: what would change it was left out, see below.`,
       conflict: (name: string, value: string) =>
-        `${name} stays at ${value} on purpose: what is on the shelf for it would put another reading further out.`,
+        `${name} stays at ${value} today. Changing it would push another reading further out of range.`,
       "falls-by-itself": (name: string, value: string, day: string) =>
         `${name} stays at ${value} and falls by itself${day ? `, in range about ${day}` : ""}.`,
       slowly: (name: string, value: string) => `${name} is at ${value} today and comes nearer at each call.`,
     } satisfies Record<OpenReading["becomes"], (name: string, value: string, day: string) => string>,
     indexMoved: (from: string, to: string, limit: string, isOver: boolean) =>
-      `The saturation index goes from ${from} to ${to} today, ${isOver ? "over" : "under"} ${limit}: ${isOver ? "scale can form" : "plaster and grout can dissolve"}. The readings above come first.`,
+      `Today's doses ${isOver ? "raise" : "lower"} the saturation index from ${from} to ${to}. ${isOver ? "Above" : "Below"} ${limit}, ${isOver ? "scale can form" : "plaster and grout can dissolve"}.`,
     others: "Other ways",
     noOthers: "No other way differs in money, bottles or calls.",
     names: {
