@@ -91,14 +91,26 @@ export async function signIn(page, address, email = "jory@fennmoor.example", pas
   await still(page);
 }
 
-/** Presses the first button or link whose text holds these words, once it can be pressed. */
+/**
+ * Presses the first button or link whose text holds these words, once it can be pressed: where it lies still, and
+ * nothing lies over it. A page that is not all there yet moves what is under a finger.
+ */
 export async function press(page, text) {
   // Asked again and again: a text that changes in its place is no change that a selector would wait for.
   const found = await page.waitForFunction(
-    (wanted) =>
-      [...document.querySelectorAll("button, a, label, summary")].find(
-        (one) => !one.disabled && one.textContent.replace(/\s+/g, " ").includes(wanted),
-      ),
+    (wanted) => {
+      const one = [...document.querySelectorAll("button, a, label, summary")].find(
+        (other) => !other.disabled && other.textContent.replace(/\s+/g, " ").includes(wanted),
+      );
+      if (!one) return null;
+      const { x, y, width, height } = one.getBoundingClientRect();
+      const place = [x, y, width, height].join();
+      const wasThere = window.lastPlace === place;
+      window.lastPlace = place;
+      // Out of sight it is brought into sight by the press itself.
+      const over = document.elementFromPoint(x + width / 2, y + height / 2);
+      return wasThere && (!over || one.contains(over) || over.contains(one)) ? one : null;
+    },
     { polling: 50 },
     text,
   );

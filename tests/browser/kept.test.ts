@@ -1,5 +1,5 @@
 import type { HTTPRequest, Page } from "puppeteer-core";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import { asFirm } from "#server/db/connection";
 import { still as at, open, PHONE, press, signIn } from "../../scripts/lib/browser.mjs";
 import { count, type Demo, openDemo, trialBasin, visitId } from "./demo";
@@ -21,8 +21,11 @@ beforeAll(async () => {
     else void request.continue();
   });
 });
-afterAll(async () => {
+// Whatever a story before this one ended with.
+beforeEach(() => {
   instead = () => null;
+});
+afterAll(async () => {
   await demo?.close();
 });
 

@@ -110,12 +110,12 @@ const Header = memo(function Header({ works, name }: { works: boolean; name: str
         {words.nav.skip}
       </a>
       <header className="no-print border-b border-rule bg-paper">
-        <div className="mx-auto flex max-w-6xl flex-wrap items-center gap-x-1 px-4 wide:gap-x-5">
+        <div className="mx-auto flex max-w-6xl flex-wrap items-center px-4 wide:gap-x-5">
           {/* On a phone the Round is its place, and what waits to be sent needs the room. */}
           <NavLink to="/" aria-label={words.product} className="hidden py-2 wide:block">
             <Mark className="h-7 w-7" />
           </NavLink>
-          <nav aria-label={words.nav.label} className="flex wide:gap-3">
+          <nav aria-label={words.nav.label} className="-ml-1 flex wide:ml-0 wide:gap-3">
             {works ? (
               <NavLink to="/" end className={tab}>
                 {words.nav.round}
