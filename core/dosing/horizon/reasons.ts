@@ -183,26 +183,17 @@ export function openReadings(
   });
 }
 
-/** Uses that move a reading up, and down. */
-const SERVES: Record<Steered, { up: readonly Use[]; down: readonly Use[] }> = {
-  ph: { up: ["base"], down: ["acid"] },
-  totalAlkalinity: { up: ["alkalinity"], down: ["acid"] },
-  calciumHardness: { up: ["calcium"], down: [] },
-  cyanuricAcid: { up: ["stabiliser"], down: [] },
-  freeChlorine: { up: ["chlorine"], down: [] },
-};
-
 /**
  * Whether the shelf holds something whose use it is to move a reading that way, and that may go into this water.
  * @example isServed("totalAlkalinity", true, input) // true with bicarbonate on the shelf
  */
-export function isServed(quantity: Steered, up: boolean, input: PlanInput): boolean {
-  const uses = SERVES[quantity][up ? "up" : "down"];
-  return choosable(input).some(({ product }) => {
+export const isServed = (quantity: Steered, up: boolean, input: PlanInput): boolean =>
+  choosable(input).some(({ product }) => {
     const { use } = TRAITS[product];
-    return use !== null && uses.includes(use);
+    if (use === null) return false;
+    if (up) return RAISED[use] === quantity || (quantity === "ph" && use === "base");
+    return use === "acid" && (quantity === "ph" || quantity === "totalAlkalinity");
   });
-}
 
 /** Whether something that is poured, today or later, moves a reading that way. */
 function moves(
