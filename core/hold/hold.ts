@@ -62,7 +62,7 @@ export interface HoldAnswer {
   asItIs: Held;
   /** The cheapest of each means, and what two of them do together where none promises enough; best first. */
   ways: Held[];
-  /** The cheapest that promises `PROMISED`; null where none does. */
+  /** The cheapest that promises `PROMISED`, and of those that cost about as little the one that keeps longest; null where none does. */
   cheapest: Held | null;
   short: Shortfall | null;
 }
@@ -71,6 +71,9 @@ export const PROMISED = 0.95;
 /** Days that are looked ahead. */
 export const HOLD_DAYS = 28;
 const MONTH = 30;
+/** Costs, and shares of the time, that nobody would tell apart. */
+const COSTS_ALIKE = 1.05;
+const KEEPS_ALIKE = 0.005;
 /** Money for a call where nobody says. */
 export const USUAL_CALL_PRICE = 30;
 /** Minutes of the people there for a dose, and for filling a floater or rolling a cover in a day. */
@@ -95,8 +98,16 @@ export function hold(problem: HorizonProblem, options: HoldOptions = {}): HoldAn
     Number(b.right.value >= PROMISED) - Number(a.right.value >= PROMISED) ||
     (a.right.value >= PROMISED ? a.cost - b.cost : b.right.value - a.right.value);
   ways.sort(best);
-  const [cheapest] = [asItIs, ...ways].filter(({ right }) => right.value >= PROMISED).sort(best);
-  return { asItIs, ways, cheapest: cheapest ?? null, short: holder.shortfall() };
+  return { asItIs, ways, cheapest: cheapestOf([asItIs, ...ways]), short: holder.shortfall() };
+}
+
+/** The first that promises enough and costs no more than another, but for a few coins: of those the one that keeps longest. */
+function cheapestOf(all: readonly Held[]): Held | null {
+  const promising = all.filter(({ right }) => right.value >= PROMISED);
+  const least = Math.min(...promising.map(({ cost }) => cost));
+  const alike = promising.filter(({ cost }) => cost <= COSTS_ALIKE * least);
+  const longest = Math.max(...alike.map(({ right }) => right.value));
+  return alike.find(({ right }) => right.value >= longest - KEEPS_ALIKE) ?? null;
 }
 
 class Holder {
@@ -207,8 +218,8 @@ class Holder {
     const { goals, water } = still.input;
     const { place } = goals.chlorineCloses;
     const found: Means[] = this.moreCalls();
-    const loss = this.walker.lossOf(this.base);
-    const to = loss * keptAt(goals);
+    const kept = keptAt(goals);
+    const to = kept * this.walker.lossOf(this.base, kept);
     if (feeder) {
       if (Math.abs(to / this.base.fed - 1) > WORTH_SETTING)
         found.push({
@@ -234,7 +245,7 @@ class Holder {
     }
     for (const { id } of this.options.sets ?? [])
       if (id !== still.set.id) found.push({ code: "range-set", id });
-    found.push(...this.betweens(loss));
+    found.push(...this.betweens(this.walker.lossOf(this.base)));
     return found.filter((one) => !this.bringsTooMuch(one));
   }
 

@@ -1,6 +1,6 @@
 import { millisecondsInDay } from "date-fns/constants";
 import { withDoses } from "../dosing/horizon/between";
-import { gapHabits, leaveOut, readDraw } from "../dosing/horizon/draws";
+import { gapHabits, leaveOut, readDraw, skyOver } from "../dosing/horizon/draws";
 import type { Between, HorizonProblem } from "../dosing/horizon/problem";
 import { fullShelf } from "../dosing/plan/fetch";
 import type { Goals } from "../dosing/plan/goals";
@@ -130,14 +130,19 @@ export class Walker {
         if (gap > 0) tuned = tunedBy(tuned, asRead.chlorine(water.chlorine), keptAt(regime.goals));
         (walked.money[index] as number) += tend(water, ph, conditions, tended, to, volume, random);
         const days = steps.reduce((sum, step) => sum + step.days, 0);
-        const habits = gapHabits(own, regime.fed * tuned, days, problem, random);
-        const sheltered = regime.covered ? coverOver(habits) : habits;
+        const sky = skyOver(days, random);
+        let habits = own;
         let before = this.stand(water, regime, steps[0] as DriftStep, ph);
         steps.forEach((step, at) => {
           const { given, ...plain } = step;
+          // Each day has its own bathers: a water that is right in the mean may be under its floor on one of them.
+          if (at % DAY_STEPS === 0) {
+            const ofDay = gapHabits(own, regime.fed * tuned, 1, problem, random, sky);
+            habits = regime.covered ? coverOver(ofDay) : ofDay;
+          }
           if (given && random() >= FORGOTTEN)
             for (const name of CONSERVED) water[name] += (given[name] * tuned) / volume;
-          driftOver(water, sheltered, regime.feeder, [plain], fill);
+          driftOver(water, habits, regime.feeder, [plain], fill);
           const after = this.stand(water, regime, step, before.ph);
           ph = after.ph;
           count(walked, index, step.days, before, after);
@@ -156,17 +161,23 @@ export class Walker {
     return walked;
   }
 
-  /** Chlorine lost a day at the medians, as a rate, 1/day. */
-  lossOf(regime: Regime): number {
+  /**
+   * Chlorine lost a day at the medians, as a rate, 1/day.
+   * @param kept mg/L where it is held there, as a feeder does; else it falls from its aim
+   */
+  lossOf(regime: Regime, kept?: number): number {
     const [steps = []] = this.gapsOf({ ...regime, between: null });
     const trace: DriftTrace = { chlorineKept: 1, moreKept: 1, darkVariance: 0, feederVariance: 0 };
     const { goals, stabiliser, covered } = regime;
-    const water = { ...this.start, chlorine: molar.chlorine(goals.freeChlorine.aim) };
+    const water = { ...this.start, chlorine: molar.chlorine(kept ?? goals.freeChlorine.aim) };
     if (stabiliser !== null) water.cyanurate = Math.max(water.cyanurate, molar.cyanurate(stabiliser));
     settle(water, (steps[0] as DriftStep).conditions, START_PH);
     const own = { ...this.problem.rates, feeder: 0 };
     const day = steps.slice(0, DAY_STEPS);
-    driftOver(water, covered ? coverOver(own) : own, "none", day, this.fill, trace);
+    for (const step of day) {
+      driftOver(water, covered ? coverOver(own) : own, "none", [step], this.fill, trace);
+      if (kept !== undefined) water.chlorine = molar.chlorine(kept);
+    }
     return -Math.log(trace.chlorineKept) / day.reduce((sum, { days }) => sum + days, 0);
   }
 
@@ -218,7 +229,9 @@ export class Walker {
     }
     // What is fed or given from then on goes on from there.
     const goesOn = feeder !== "none" || regime.between ? keptAt(goals) : freeChlorine.aim;
-    const wanted = Math.max(freeChlorine.aim, goesOn, quantileOf(needs, LASTS));
+    // What a feeder holds by itself is not poured on top of it.
+    const holds = feeder !== "none" && quantileOf(needs, 0.5) <= goesOn;
+    const wanted = holds ? goesOn : Math.max(freeChlorine.aim, goesOn, quantileOf(needs, LASTS));
     const most = freeChlorine.high ?? goals.mostChlorine;
     const rise = quantileOf(ends, PH_STAYS) - (ph.high ?? Number.POSITIVE_INFINITY);
     const low = (ph.low ?? START_PH - OFF_LOW) + OFF_LOW;

@@ -1,4 +1,5 @@
 import { millisecondsInDay } from "date-fns/constants";
+import { feederMost } from "../dosing/horizon/feeders";
 import { knownToday } from "../dosing/horizon/known";
 import { horizonPlan } from "../dosing/horizon/plan";
 import type { HorizonProblem } from "../dosing/horizon/problem";
@@ -139,7 +140,7 @@ export function problemAt(
     feeder:
       feeder === "none"
         ? null
-        : { kind: feeder, most: 2.5 * rates.feeder, gives, pricePerKg: FEEDER_PRICE[feeder] },
+        : { kind: feeder, most: feederMost(rates.feeder), gives, pricePerKg: FEEDER_PRICE[feeder] },
     between: basin.between,
     outdoors,
     location: log.location,

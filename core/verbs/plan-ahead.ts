@@ -1,5 +1,5 @@
 import { millisecondsInDay } from "date-fns/constants";
-import { fedPrice } from "../dosing/horizon/feeders";
+import { fedPrice, feederMost } from "../dosing/horizon/feeders";
 import { knownToday } from "../dosing/horizon/known";
 import { horizonPlan } from "../dosing/horizon/plan";
 import {
@@ -61,8 +61,6 @@ const USUAL_DAYS = 7;
 /** A day of early summer, for a line that names no day. */
 const USUAL_NOW = Date.UTC(2026, 5, 1, 12);
 const FARTHEST_DAYS = 60;
-/** What a feeder can give over what it gives, where nobody said. */
-const FEEDER_REACH = 2.5;
 
 /** What a line asks of the calls ahead, as a problem. */
 export function horizonOfLine(
@@ -103,7 +101,7 @@ export function horizonOfLine(
   );
   const feeder: Feeder | null = asked && {
     kind: asked.kind,
-    most: asked.most ?? FEEDER_REACH * rates.feeder,
+    most: asked.most ?? feederMost(rates.feeder),
     pricePerKg: asked.pricePerKg ?? fedPrice(asked.kind, input.products),
     gives,
   };

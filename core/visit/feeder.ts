@@ -1,5 +1,5 @@
 import type { Basin } from "../basin/basin";
-import { fedPrice } from "../dosing/horizon/feeders";
+import { fedPrice, feederMost } from "../dosing/horizon/feeders";
 import type { Feeder } from "../dosing/horizon/problem";
 import type { PlanProduct } from "../dosing/plan/input";
 import type { FeederKind } from "../drift/habits";
@@ -9,8 +9,6 @@ import type { FeederKind } from "../drift/habits";
 const FEEDERS: Record<string, FeederKind> = { tablets: "tablets", liquid: "pump", "salt-cell": "saltCell" };
 /** A pump that nobody wrote the hours of. */
 const USUAL_PUMP_HOURS = 12;
-/** What a feeder can give over what it gives, where nobody wrote it down. */
-const FEEDER_REACH = 2.5;
 
 type WithFeeder = Pick<Basin, "equipment" | "sanitiser">;
 
@@ -34,6 +32,6 @@ export function feederOf(
   const most =
     kind === "saltCell" && cellGrams !== null
       ? (cellGrams * (pumpHours ?? USUAL_PUMP_HOURS) * 1000) / litres
-      : FEEDER_REACH * now;
+      : feederMost(now);
   return { kind, most: Math.max(most, now), pricePerKg: fedPrice(kind, products) };
 }

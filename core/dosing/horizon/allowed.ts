@@ -38,6 +38,7 @@ const MILLI = 1000;
  *
  * @param unpoured readings at each call if nothing is given
  * @param nextPh where the pH will be at the next call, four times in five on either side
+ * @param nextChlorine and the chlorine
  * @param doubtful where drops and calculation disagree about acid or base, the smaller amount
  * @param chlorinated the pH once the chlorine is where it is to be
  * @param holds whether the feeder at its most keeps the chlorine over its floor until the next call
@@ -54,6 +55,7 @@ export function allowedAt(
     floor,
     isLearned,
     nextPh: likely,
+    nextChlorine,
     chlorinated,
     doubtful,
   }: {
@@ -63,6 +65,7 @@ export function allowedAt(
     floor: number | null;
     isLearned: boolean;
     nextPh: { low: number; high: number };
+    nextChlorine: { low: number; high: number };
     chlorinated: number;
     doubtful: HorizonProblem["doubtfulDemand"];
   },
@@ -131,7 +134,7 @@ export function allowedAt(
     air: airServes(input),
     feeder: {
       down: high !== null && Math.max(water.freeChlorine, next.freeChlorine) > high,
-      up: isUnder || (floor !== null && next.freeChlorine < floor),
+      up: isUnder || (floor !== null && nextChlorine.low < floor),
     },
     phStep,
   };

@@ -118,7 +118,10 @@ export function readDraw(
     // Over what is set: a feeder's own number may be a share of its setting.
     const off = (x[at] as number) - (problem.believed.mean[at] as number);
     const variance = Math.min(MOST_BENT, problem.believed.covariance[at]?.[at] ?? 0);
-    own[name] = problem.rates[name] * Math.exp(Math.max(-MOST_OFF, Math.min(MOST_OFF, off)) - variance / 2);
+    // One that stands still is drawn too: how much it gives over its setting holds for the next.
+    own[name] =
+      Math.max(STILL, problem.rates[name]) *
+      Math.exp(Math.max(-MOST_OFF, Math.min(MOST_OFF, off)) - variance / 2);
   });
   return { water, own, volume: Math.exp(x[VOLUME] as number) };
 }
@@ -133,26 +136,35 @@ const MOST_BENT = 0.1;
 /** No water has less, mmol/L; and no rate is off by more, as a logarithm. */
 const LEAST_TOTAL: Partial<Record<(typeof TOTALS)[number], number>> = { inorganicCarbon: 0.05 };
 const MOST_OFF = 2.5;
+/** So small a rate moves nothing. */
+const STILL = 1e-9;
 
-/** The habits over a gap: the scatter of its days, in their mean. */
+/**
+ * The habits over a gap: the scatter of its days, in their mean.
+ * @param sky of the sun over it; drawn without it
+ */
 export function gapHabits(
   own: Habits,
   fed: number,
   days: number,
   { believed, rates }: HorizonProblem,
   random: Random,
+  sky = skyOver(days, random),
 ): Habits {
   const root = Math.sqrt(Math.max(1, days) / believed.scales.freeChlorine);
   const factor = (deviation: number) => Math.exp((deviation / root) * normal(random));
-  const sky = Math.exp(SKY * Math.max(1, days) ** -0.3 * normal(random));
   return {
     ...own,
     sunUnbound: own.sunUnbound * sky,
     sunBound: own.sunBound * sky,
     darkDemand: own.darkDemand * factor(BATHERS),
-    feeder: fed * (own.feeder / Math.max(1e-9, rates.feeder)) * factor(FEEDER_SCATTER),
+    feeder: fed * (own.feeder / Math.max(STILL, rates.feeder)) * factor(FEEDER_SCATTER),
   };
 }
+
+/** What the sun of so many days gives over a usual one's. */
+export const skyOver = (days: number, random: Random): number =>
+  Math.exp(SKY * Math.max(1, days) ** -0.3 * normal(random));
 
 /** What the processes leave out over a gap, in place. */
 export function leaveOut(water: Totals, days: number, { scales }: Believed, random: Random): void {

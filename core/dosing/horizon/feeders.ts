@@ -1,3 +1,4 @@
+import { POOL } from "../../drift/habits";
 import { PRODUCTS } from "../../products/products";
 import type { PlanProduct } from "../plan/input";
 import type { Feeder } from "./problem";
@@ -17,3 +18,14 @@ export function fedPrice(kind: Feeder["kind"], products: readonly PlanProduct[])
   const product = products.find((one) => one.product === FED[kind]);
   return product ? product.pricePerKg / (product.strength || PRODUCTS[FED[kind]].strength) : USUAL[kind];
 }
+
+/** What a feeder can give over what it gives. */
+const REACH = 2.5;
+
+/**
+ * What a feeder can surely give, where nobody wrote it down: mg/L of chlorine a day. One that was turned off can be
+ * turned on again, to what is usual of its like.
+ * @param now what it gives, mg/L a day
+ * @example feederMost(2) // 5
+ */
+export const feederMost = (now: number): number => Math.max(REACH * now, POOL.feeder.median);

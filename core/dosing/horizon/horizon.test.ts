@@ -14,6 +14,7 @@ import { ALKALINITY_A_CALL } from "./allowed";
 import { minutesApart, minutesOf, shortestOrder, timed } from "./clock";
 import { ahead, closedLoop, loopBasin, problemOf } from "./closed-loop.fixtures";
 import { drawn } from "./draws";
+import { feederMost } from "./feeders";
 import { GRID_WATERS, gridBest, USUAL_AMOUNTS } from "./grid.fixtures";
 import { FROM, LOCATION, problem, smallCase, WATER } from "./horizon.fixtures";
 import { horizonPlan, horizonPlans } from "./plan";
@@ -186,6 +187,34 @@ describe("a plan over the next calls", () => {
       solver,
     );
     expect(fine.pours.filter(({ compound }) => isChlorine(compound))).toEqual([]);
+  });
+
+  const salt = (freeChlorine: number, fed: number) =>
+    problem({ water: { freeChlorine, totalAlkalinity: 70 }, set: SALT_CELL_SET, feeder: "saltCell", fed });
+
+  it("turns a cell that stands still on again, so that chlorine lasts as often as it may come", () => {
+    const usual = salt(1, 1.5);
+    const off = {
+      ...usual,
+      rates: { ...usual.rates, feeder: 0 },
+      feeder: { kind: "saltCell", most: feederMost(0), pricePerKg: 9 } as const,
+    };
+    const on = horizonPlan(off, solver);
+    const set = on.leave.find((one) => one.code === "feeder");
+    expect(set?.code === "feeder" && set.to).toBeGreaterThan(0.4);
+    // What it gives from now on is in each draw: the next call finds more than one whose cell cannot be turned on.
+    const broken = horizonPlan({ ...off, feeder: { ...off.feeder, most: 0 } }, solver);
+    const nextOf = ({ promised }: typeof on) => promised.at(-1)?.readings.freeChlorine.high ?? 0;
+    expect(nextOf(on)).toBeGreaterThan(1.5 * nextOf(broken));
+  });
+
+  it("turns a feeder up before chlorine is likely to be under its floor, not once it is expected there", () => {
+    for (const fed of [0.5, 0.6, 0.7, 0.8]) {
+      const { leave } = horizonPlan(salt(3.4, fed), solver);
+      const short = leave.find((one) => one.code === "chlorine-short");
+      expect(short?.code === "chlorine-short" ? short.chance : 0).toBeLessThan(0.22);
+    }
+    expect(horizonPlan(salt(3.4, 1.3), solver).leave.map(({ code }) => code)).not.toContain("feeder");
   });
 
   it("never takes more minutes than there are, and says what it left out", () => {

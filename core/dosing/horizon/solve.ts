@@ -81,6 +81,7 @@ export function solveHorizon(
   const allowed = allowedAt(input, readings.found, {
     chlorinated: chlorinatedPh(ahead, input),
     nextPh: likely(unpoured.found[1]?.ph ?? Float64Array.of(input.water.ph)),
+    nextChlorine: likely(unpoured.found[1]?.freeChlorine ?? Float64Array.of(input.water.freeChlorine)),
     doubtful: problem.doubtfulDemand,
     isFed,
     holds,
