@@ -16,7 +16,7 @@ async function measure(browser, address) {
   await open(page, `${address}/basins`);
   await press(page, "Courtyard plunge");
   await page.waitForSelector("h1 ::-p-text(Courtyard plunge)");
-  await press(page, "Start a visit");
+  await press(page, "Start visit");
   await still(page, "look");
   const visit = page.url().split("/").at(-2);
   await open(page, `${address}/visits/${visit}/totalAlkalinity`);

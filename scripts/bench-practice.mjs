@@ -60,7 +60,7 @@ async function measure(browser, address) {
       };
       (await button("Salt")).click();
       (await button("Save")).click();
-      await button("Once more");
+      await button("Try again");
       (await button("Another test")).click();
       await button("Salt");
     });

@@ -100,7 +100,7 @@ async function tell(world, random, basin) {
   await serverUp(world);
   await world.page.goto(`${web.address}${basin}`, { waitUntil: "load" });
   await still(world.page);
-  await clickButton(world.page, /Start a visit|Go on/);
+  await clickButton(world.page, /Start visit|Continue visit/);
   await world.page.waitForFunction(() => location.pathname.startsWith("/visits/"));
   await still(world.page);
   const visit = new URL(world.page.url()).pathname.split("/")[2];
@@ -154,7 +154,7 @@ async function tell(world, random, basin) {
   await world.page.goto(`${web.address}/visits/${visit}/look`, { waitUntil: "load" });
   await still(world.page);
   await world.page
-    .waitForFunction(() => !/kept here|not taken/.test(document.body.innerText), { timeout: 30_000 })
+    .waitForFunction(() => !/not sent yet|not taken/.test(document.body.innerText), { timeout: 30_000 })
     .catch(() => {});
   await wait(1500);
   return { saved, kills, wrong: await wrongIn(world.page, visit, before + saved) };

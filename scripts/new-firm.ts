@@ -6,7 +6,7 @@ import { randomBytes } from "node:crypto";
 import { openDatabase } from "#server/db/connection";
 import { migrate } from "#server/db/migrate";
 import { makeFirm } from "#server/db/new-firm";
-import { productName } from "../app/words";
+import { soldAs } from "../app/words";
 import { closeAfter, dataFolder, openCluster } from "./lib/cluster.mjs";
 
 const [name, owner, email, timeZone = "UTC", units = "us"] = process.argv.slice(2);
@@ -31,7 +31,7 @@ try {
     timeZone,
     units,
     owner: { name: owner, email, password },
-    productName,
+    productName: soldAs,
   });
   if (!made) {
     console.error(`${email} belongs to somebody already.`);

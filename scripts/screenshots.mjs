@@ -60,7 +60,7 @@ async function shoot(browser, address) {
   await at("");
   await page.evaluate(() => scrollTo(0, 0));
 
-  await press(page, "Start a visit");
+  await press(page, "Start visit");
   await at("look");
   await press(page, "cloudy");
   await press(page, "gate or fence does not close and latch by itself");
@@ -123,10 +123,10 @@ async function shoot(browser, address) {
   await keep("judge");
   await page.keyboard.press("s");
   await at("dose");
-  await page.waitForSelector("::-p-text(Begin this plan)");
+  await page.waitForSelector("::-p-text(Start this plan)");
   await keep("dose");
-  await press(page, "Begin this plan");
-  await page.waitForSelector("::-p-text(The plan under way)");
+  await press(page, "Start this plan");
+  await page.waitForSelector("::-p-text(Plan in progress)");
   const visit = page.url().split("/").at(-2);
   await open(page, `${address}/visits/${visit}/incident`);
   await press(page, "Diarrhea in the water");

@@ -40,10 +40,10 @@ describe("the customer's sheet", () => {
     ]);
   });
   it("says in the basin's own time when to keep out, and until when", () => {
-    expect(told(sheet()).swim).toMatch(/^Keep out until Jul 1, 2026, 4:30.PM: what was added has to mix/);
+    expect(told(sheet()).swim).toMatch(/^Keep out until Jul 1, 2026, 4:30.PM: the chemicals have to mix/);
     const open = { state: "open", because: [], until: null, urgent: [] } as const;
     expect(told(sheet({ bathing: { ...open, because: [], urgent: [] } })).swim).toBe(
-      "The water may be used.",
+      "You can use the water.",
     );
   });
   it("names what closes the basin with its reading", () => {

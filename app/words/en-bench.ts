@@ -20,61 +20,62 @@ export const benchWords = {
   bench: {
     preparation: "Preparation",
     fill: (millilitres: number) => `Fill to ${millilitres} mL, eye level, bottom of the curve on the line.`,
-    sameSample: "Go on in the same sample. Do not refill.",
-    titrant: (reagent: string) => `Then ${reagent}, one drop at a time, swirling.`,
+    sameSample: "Continue in the same sample. Do not refill.",
+    titrant: (reagent: string) => `Then add ${reagent} one drop at a time, swirling.`,
     factor: (worth: string, sample: number) => `1 drop in ${sample} mL is ${worth}`,
     countHint: "Tap anywhere here for each drop",
-    paceHint: "Tap, or press any key, when the colour has changed",
+    paceHint: "Tap, or press any key, when the color has changed",
     drops: (count: number) => plural(count, "drop"),
-    aheadOf: (count: number) => `${count} of them ahead of the indicator`,
-    takeBack: "Take one back",
-    changedNothing: "It changed nothing",
+    aheadOf: (count: number) => `${count} of them before the indicator`,
+    takeBack: "Remove one drop",
+    changedNothing: "No color change",
     save: "Save",
     savePads: (count: number) => (count === 0 ? "Save" : `Save ${count} ${plural(count, "pad")}`),
     expected: (drops: number) => `Last time it took ${drops}`,
-    slowing: (drops: number) => `Slowing down: last time the end came at ${drops}`,
+    slowing: (drops: number) => `Slow down: last time the color changed at ${drops}`,
     slowSpoken: "slow",
     watch: "Watch for",
     till: "to",
-    kept: "Count kept",
-    keptHere: "Count kept on this device; the server will get it when it answers.",
+    kept: "Count saved",
+    keptHere: "Count saved on this device. It is sent later.",
     notKept:
-      "This device keeps no more of these: its storage is full or forbidden. They last as long as this page; put them to a basin before you close it.",
-    keptRefused: "Count kept on this device only: the server refuses it. Trying again.",
+      "This device cannot store more results: its storage is full or blocked. They last only while this page is open. Move them to a basin before you close it.",
+    keptRefused: "Count saved on this device only: the server does not accept it. Trying again.",
     sampleChanged: (millilitres: number) => `New sample of ${millilitres} mL, count from zero.`,
     fadingStarted: "New sample, titrant ahead of the indicator.",
     undo: "Undo",
     paceStart: (seconds: string) => `Pace me, ${seconds} s a drop`,
     pace: (seconds: string, call: string) => `Beat every ${seconds} s, ${call.toLowerCase()}`,
     paceSeconds: "Seconds between drops",
-    callBy: "How numbers are called",
+    callBy: "How to announce numbers",
     calls: { voice: "Voice", tones: "Tones", silent: "Silent" },
-    lost: "Lost the count",
-    lostTitle: "Lost the count?",
-    lostText:
-      "A guessed count is worse than none. Rinse, fill afresh and count from zero; a smaller sample takes fewer drops.",
-    lostAgain: (millilitres: string) => `Fresh ${millilitres} mL, from zero`,
+    lost: "I lost count",
+    lostTitle: "Lost count?",
+    lostText: "Do not guess. Rinse, fill again and count from zero. A smaller sample takes fewer drops.",
+    lostAgain: (millilitres: string) => `New ${millilitres} mL, from zero`,
     lostSmaller: (millilitres: string, expected: number | null) =>
       expected === null
-        ? `Fresh ${millilitres} mL, fewer drops`
-        : `Fresh ${millilitres} mL, about ${expected} ${plural(expected, "drop")}`,
-    lostStay: "No, the count stands",
-    fading: "The end fades or stays purple",
+        ? `New ${millilitres} mL, fewer drops`
+        : `New ${millilitres} mL, about ${expected} ${plural(expected, "drop")}`,
+    lostStay: "No, the count is right",
+    fading: "The color fades or stays purple",
     elsewhere: (where: "tab" | "device") =>
       where === "tab"
-        ? "This count is open in another tab, which goes on with it."
+        ? "This count is open in another tab. Count there."
         : "Another device is counting this.",
     notIn: (drops: number, stands: number) =>
-      `The count there stands at ${stands}. ${drops} ${plural(drops, "drop")} counted here since ${plural(drops, "is", "are")} not in it.`,
+      `The count there is ${stands}. It does not include ${drops} ${plural(drops, "drop")} counted here since.`,
     addLost: (drops: number) => `Add ${drops} and count here`,
     leaveLost: "Leave them out",
     countHere: "Count here",
     timer: (seconds: number) => (seconds < 60 ? `${seconds} s` : `${Math.round(seconds / 60)} min`),
     timerLeft: (seconds: number) => `${seconds} s left`,
     timerDone: "Time is up",
-    cautions: { "acid-reagent": "This reagent is an acid and harmful: gloves, and never into the pool." },
-    scalePrompt: "Which colour does it match?",
-    tubePrompt: "At which line does the dot vanish?",
+    cautions: {
+      "acid-reagent": "This reagent is a harmful acid. Wear gloves, and never pour it into the pool.",
+    },
+    scalePrompt: "Which color does it match?",
+    tubePrompt: "At which line does the dot disappear?",
     below: (mark: string, kind: string) =>
       kind === "turbidity" ? `Still visible at ${mark}` : `${mark} or lower`,
     above: (mark: string, kind: string) =>
@@ -82,13 +83,13 @@ export const benchWords = {
     between: (from: string, to: string) => `between ${from} and ${to}`,
     times: (dilution: number) => `diluted, times ${dilution}`,
     readAgain: "Pour back and read again",
-    readSoFar: (list: string[]) => `Read so far: ${list.join("; ")}. The mean counts.`,
+    readSoFar: (list: string[]) => `Read so far: ${list.join("; ")}. The average counts.`,
     dilution: "Sample and tap water",
     dilutions: { 1: "Undiluted", 2: "1 to 1", 4: "1 to 3" } as Record<number, string>,
     readMeter: "Reading",
     accuracy: (accuracy: string, unit: string, relative: number | undefined) =>
-      `Stated accuracy ± ${accuracy} ${unit}${relative ? `, or ${Math.round(relative * 100)} % where that is more` : ""}`.trim(),
-    stripHint: "Do not swirl or shake. Hold it level, then compare in the shade, without tinted glasses.",
+      `Stated accuracy ± ${accuracy} ${unit}${relative ? `, or ${Math.round(relative * 100)}% where that is more` : ""}`.trim(),
+    stripHint: "Do not swirl or shake. Hold it level. Compare in the shade, without tinted glasses.",
     notRead: "–",
     sampleWhy: ({ because, millilitres, expected }: SampleAdvice): string => {
       switch (because) {
@@ -105,26 +106,26 @@ export const benchWords = {
       }
     },
     title: "Quick bench",
-    quickHint: "One test, without a basin: count, read, done.",
+    quickHint: "One test without a basin.",
     pickTest: "Which test?",
     pickKit: "Kit",
     result: "Result",
     another: "Another test",
-    keepHint: "Results stay on this device until you put them to a basin.",
+    keepHint: "Results stay on this device until you move them to a basin.",
     results: "On this device",
-    attach: "Put to a basin",
+    attach: "Move to a basin",
     attachTo: "Basin",
-    attached: "In the basin's visit.",
-    signInToAttach: "Sign in to put it to a basin",
-    attachAnyway: "Put it there all the same",
-    speaksAgainst: (names: string[]) => `This basin's log speaks against it: ${names.join("; ")}.`,
-    discard: "Forget it",
+    attached: "Moved to the basin's visit.",
+    signInToAttach: "Sign in to move it to a basin",
+    attachAnyway: "Move it there anyway",
+    speaksAgainst: (names: string[]) => `This basin's log suggests a problem: ${names.join("; ")}.`,
+    discard: "Discard",
     none: "Nothing yet.",
     units: "Units",
   },
   look: {
-    title: "Look round first",
-    hint: "Tap what you find. Clear water is no proof: very low pH is often brilliantly clear.",
+    title: "Look around first",
+    hint: "Tap what you find. Clear water can still be unsafe: water with very low pH is often very clear.",
     senses: {
       see: "See",
       safe: "Safe to be here",
@@ -159,12 +160,12 @@ export const benchWords = {
       grit: "grit",
     } satisfies Record<Trouble, string>,
     chloramine:
-      "A sharp smell is combined chlorine, or a lot of it: dilute or add powder when DPD stays pale.",
+      "A sharp smell means combined chlorine, or a lot of chlorine. Dilute or add powder when DPD stays pale.",
     note: "Note",
     photo: "Photo",
     photoOf: "Photo of this visit",
-    removePhoto: "Take this photo out of the visit",
-    notAPhoto: "This file cannot be read as a picture; nothing was sent.",
+    removePhoto: "Remove this photo from the visit",
+    notAPhoto: "This file is not a picture. Nothing was sent.",
     allFine: "All fine, floor and drain clearly seen",
     save: (count: number) => `Save ${count} ${plural(count, "finding")}`,
   },
@@ -181,34 +182,35 @@ export const benchWords = {
     pump: "Pump",
     circulation: { running: "Running", off: "Off" },
     lastDose: (product: string, age: string) => `Last added: ${product}, ${age} ago.`,
-    noDose: "Nothing was added in the last weeks that the log knows of.",
+    noDose: "The log shows nothing added in the last weeks.",
     problems: {
       "pump-off": () =>
-        "Without circulation the sample is the spot, not the pool. Run the pump for a turnover first.",
+        "Without circulation the sample shows one spot, not the whole pool. Run the pump for one turnover first.",
       "recent-dose": (age: string) =>
-        `Only ${age} since the last dose: it is not everywhere yet, and the sample may not be the pool.`,
+        `The last dose was only ${age} ago and has not mixed everywhere. The sample may not show the whole pool.`,
     },
     ignored: {
       "pump-off": "The sample was taken without circulation.",
-      "recent-dose": "The sample was taken soon after a dose and may not stand for the whole basin.",
+      "recent-dose": "The sample was taken soon after a dose and may not show the whole basin.",
     },
     taken: "Sample taken",
-    anyway: "Take it anyway; the visit says so",
+    anyway: "Take it anyway and note it",
   },
   device: {
     title: "Photometer",
     none: "No photometer is set up on this server.",
-    silent: "Does not answer",
+    silent: "Not answering",
     cannot: "cannot read this",
     read: "Take a reading",
     waiting: "Reading …",
-    came: (serial: string) => `From ${serial}. Check it and save.`,
+    came: (serial: string) => `From ${serial}. Check it, then save.`,
     troubles: {
       "time-out":
-        "The photometer did not answer in time. Is the cell in and the lid shut? What you typed is still here.",
-      gone: "The photometer went away in the middle of the reading. Try again; what you typed is still here.",
-      garbage: "The photometer sent something that is no reading. Try again, or type what its display says.",
-      refused: "No photometer answers at that address. Is it switched on?",
+        "The photometer did not answer in time. Check the cell and the lid. What you typed is still here.",
+      gone: "The photometer disconnected during the reading. Try again. What you typed is still here.",
+      garbage:
+        "The photometer sent something that is not a reading. Try again, or type what its display shows.",
+      refused: "No photometer answers at that address. Check that it is on.",
       "cannot-read": "This photometer cannot read that.",
     },
   },
@@ -216,7 +218,7 @@ export const benchWords = {
     open: "Go to a page or basin (Control K)",
     title: "Go to",
     type: "Page or basin",
-    nothing: "Nothing by that name.",
+    nothing: "No page or basin has that name.",
     pages: "Pages",
     /** Each with the least that somebody must be to open it. */
     help: "This screen: what it is for",
@@ -234,10 +236,10 @@ export const benchWords = {
       ["/settings", "Settings", "reader"],
       ["/settings/ranges", "Settings: ranges", "technician"],
       ["/settings/calendar", "Settings: round in your calendar", "technician"],
-      ["/settings/practice", "Settings: practice told to the firm", "technician"],
+      ["/settings/practice", "Settings: practice you share", "technician"],
       ["/settings/team", "Settings: team", "owner"],
       ["/settings/audit", "Settings: who did what", "owner"],
-      ["/settings/health", "Settings: work of the night", "owner"],
+      ["/settings/health", "Settings: background jobs", "owner"],
     ] as const,
   },
   doubts: {
@@ -250,20 +252,20 @@ export const benchWords = {
 export const doubtName = (code: DoubtCode): string => NAME[code] ?? code;
 
 const NAME: Partial<Record<DoubtCode, string>> = {
-  "chlorine-bleached": "much chlorine may have bleached the powder",
-  "chlorine-purples-ph": "much chlorine turns phenol red purple",
+  "chlorine-bleached": "a lot of chlorine may have bleached the powder",
+  "chlorine-purples-ph": "a lot of chlorine turns phenol red purple",
   "indicator-bleached": "chlorine may have bleached the indicator",
-  "tube-over": "it is over the last line of the tube",
+  "tube-over": "it is above the last line of the tube",
   "combined-over-total": "combined is more than total",
   "free-over-total": "free is more than total",
-  "other-sample-size": "just what the other sample size would make of it",
-  "far-from-expected": "it is far from what this basin's habits make of it",
-  "unlikely-change": "no basin changes by so much in that time",
+  "other-sample-size": "the other sample size would give this value",
+  "far-from-expected": "it is far from what this basin's habits suggest",
+  "unlikely-change": "so large a change is not likely in that time",
 };
 
 const KEEP: Partial<Record<DoubtCode, string>> = {
-  "chlorine-bleached": "I checked: there is none",
-  "chlorine-purples-ph": "Keep it, marked not to be acted on",
+  "chlorine-bleached": "I checked: no chlorine",
+  "chlorine-purples-ph": "Keep it, but do not act on it",
   "indicator-bleached": "It went from green to red, keep it",
   "tube-over": "Keep it as “at least”",
   "other-sample-size": "The sample size is right, keep it",
@@ -291,55 +293,55 @@ export function doubtText(doubt: Doubt, quantity: Quantity, units: UnitSystem): 
   const n = doubt.numbers ?? {};
   switch (doubt.code) {
     case "chlorine-bleached":
-      return `${bleachEvidence(doubt)} A lot of chlorine bleaches the powder: was there a flash of pink? Add another scoop, or test one part sample with one part tap water.`;
+      return `${bleachEvidence(doubt)} A lot of chlorine bleaches the powder. Was there a flash of pink? Add another scoop, or test one part sample with one part tap water.`;
     case "persulfate-in-combined":
-      return `Non-chlorine oxidiser went in ${Math.round(n.hours ?? 0)} h ago and reads as combined chlorine for a day or two. It is noted, and nothing is dosed by it.`;
+      return `Non-chlorine oxidizer was added ${Math.round(n.hours ?? 0)} h ago. It reads as combined chlorine for a day or two. The reading is noted, and no dose is based on it.`;
     case "chlorine-purples-ph":
       return doubt.moment === "before"
-        ? `Chlorine is ${short(n.chlorine)} ppm: over 10 it turns phenol red purple, and pH reads high. Add a drop of thiosulfate first, or wait.`
-        : `With chlorine at ${short(n.chlorine)} ppm the colour reads too high. Nothing will be dosed by this pH.`;
+        ? `Chlorine is ${short(n.chlorine)} ppm. Above 10 it turns phenol red purple, and pH reads high. Add a drop of thiosulfate first, or wait.`
+        : `With chlorine at ${short(n.chlorine)} ppm the color reads too high. No dose will be based on this pH.`;
     case "off-scale":
       return quantity === "ph"
-        ? `The end of the scale is a bound: it is ${doubt.because === "at-least" ? "this or more" : "this or less"}. A demand test says how much acid or base it takes.`
-        : `The end of the scale is a bound, not a number: it is ${doubt.because === "at-least" ? "this or more. Dilute with tap water for a number" : "this or less"}.`;
+        ? `This is the end of the scale: the pH is ${doubt.because === "at-least" ? "this or more" : "this or less"}. A demand test tells how much acid or base it takes.`
+        : `This is the end of the scale: the value is ${doubt.because === "at-least" ? "this or more. Dilute with tap water to get a number" : "this or less"}.`;
     case "thiosulfate-first":
-      return `Chlorine is ${short(n.chlorine)} ppm and bleaches the indicator: thiosulfate goes in first. Blue to yellow instead of green to red means start again.`;
+      return `Chlorine is ${short(n.chlorine)} ppm and bleaches the indicator. Add thiosulfate first. If you see blue to yellow instead of green to red, start again.`;
     case "indicator-bleached":
-      return `Chlorine is ${short(n.chlorine)} ppm. Did the colour go from green to red? Blue to yellow is a bleached indicator: thiosulfate first, and start again.`;
+      return `Chlorine is ${short(n.chlorine)} ppm. Did the color go from green to red? Blue to yellow means a bleached indicator. Add thiosulfate first, and start again.`;
     case "cyanurate-in-alkalinity":
-      return `About ${short((n.carbonate ?? 0) < 10 ? n.carbonate : Math.round(n.carbonate ?? 0))} ppm of it is carbonate, which buffers and scales; the rest is stabiliser (CYA ${short(n.cyanuricAcid)} ppm).`;
+      return `About ${short((n.carbonate ?? 0) < 10 ? n.carbonate : Math.round(n.carbonate ?? 0))} ppm of it is carbonate, which buffers and forms scale. The rest is stabilizer (CYA ${short(n.cyanuricAcid)} ppm).`;
     case "metals-expected":
-      return `${doubt.because === "log" ? "Metals spoiled the end here before." : "Stains point to metals."} If the blue fades or stays purple, start with titrant ahead of the indicator. Violet specks are magnesium: look past them.`;
+      return `${doubt.because === "log" ? "Metals spoiled this test here before." : "Stains point to metals."} If the blue fades or stays purple, start again and add titrant before the indicator. Violet specks are magnesium: ignore them.`;
     case "tube-temperature":
-      return `The water is ${degrees(n.temperature, units)}. The tube reads right from ${degrees(n.low, units)} to ${degrees(n.high, units)}: let the sample come there first.`;
+      return `The water is ${degrees(n.temperature, units)}. The tube reads right from ${degrees(n.low, units)} to ${degrees(n.high, units)}. Let the sample reach that first.`;
     case "tube-over":
-      return `Over the last line. Take one part sample with ${n.next === 2 ? "one part" : "three parts"} of tap water and read again; times ${n.next}.`;
+      return `Above the last line. Mix one part sample with ${n.next === 2 ? "one part" : "three parts"} of tap water, read again and multiply by ${n.next}.`;
     case "tube-under":
-      return "Under the first line is “less than”, not zero.";
+      return "Below the first line means “less than”, not zero.";
     case "tube-once":
-      return "Pour back and read once more; the mean is worth more than one reading.";
+      return "Pour back and read again. The average is better than one reading.";
     case "technique":
       return doubt.because === "powder"
-        ? "Bottle upright, drops fall by themselves. Powder level in the scoop, white and without clumps. White background, shade, no tinted glasses."
-        : "Bottle upright, drops fall by themselves; throw the first away when the tip is wet. White background, shade, no tinted glasses.";
+        ? "Hold the bottle upright and let drops fall by themselves. Level the powder in the scoop; it is white and has no clumps. Use a white background, shade, no tinted glasses."
+        : "Hold the bottle upright and let drops fall by themselves. Discard the first one when the tip is wet. Use a white background, shade, no tinted glasses.";
     case "reagent-expired":
-      return `The ${doubt.because} expired ${days(n.days)} ago. Open a new one, or take what it says with care.`;
+      return `The ${doubt.because} expired ${days(n.days)} ago. Open a new one, or do not rely on this reading.`;
     case "reagent-last-season":
-      return `The ${doubt.because} was opened last season. Reagents are renewed at the start of each.`;
+      return `The ${doubt.because} was opened last season. Replace reagents at the start of each season.`;
     case "reagent-empty":
-      return `By the book the ${doubt.because} is used up. Put the new bottle on the shelf.`;
+      return `The book says the ${doubt.because} is used up. Add the new bottle to the shelf.`;
     case "shift-across-basins":
-      return `This test lately reads ${Math.abs(Math.round((n.share ?? 0) * 100))} % ${(n.share ?? 0) > 0 ? "higher" : "lower"} at most of ${n.basins} basins at once. Water does not do that; a reagent gone off does. Check with a new bottle.`;
+      return `Lately this test reads ${Math.abs(Math.round((n.share ?? 0) * 100))}% ${(n.share ?? 0) > 0 ? "higher" : "lower"} at most of ${n.basins} basins at once. That points to a bad reagent, not to the water. Check with a new bottle.`;
     case "combined-over-total":
       return `Combined ${short(n.combined)} is more than total ${short(n.total)} ppm, which cannot be. Test both again.`;
     case "free-over-total":
       return `Free ${short(n.free)} is more than total ${short(n.total)} ppm, which cannot be. Test both again.`;
     case "other-sample-size":
-      return `${short(n.now)} now; last time it was ${short(n.before)}: just what the other sample size would make of it. Which line was the vessel filled to?`;
+      return `${short(n.now)} now; last time it was ${short(n.before)}. The other sample size would give this value. To which line did you fill the vessel?`;
     case "far-from-expected":
-      return `${unlikely(n.now, quantity, units)} now; by its own habits this basin would read ${short(n.low)} to ${short(n.high)}. Take the same sample once more, with another bottle if there is one.`;
+      return `${unlikely(n.now, quantity, units)} now; this basin's habits suggest ${short(n.low)} to ${short(n.high)}. Test the same sample again, with another bottle if you have one.`;
     case "unlikely-change":
-      return `${unlikely(n.now, quantity, units)} now; ${days(n.days)} ago it was ${unlikely(n.before, quantity, units)}. No basin does that by itself. Test once more?`;
+      return `${unlikely(n.now, quantity, units)} now; ${days(n.days)} ago it was ${unlikely(n.before, quantity, units)}. That is not likely. Test again?`;
   }
 }
 
@@ -349,13 +351,13 @@ const unlikely = (value: number | undefined, quantity: Quantity, units: UnitSyst
 function bleachEvidence({ because, numbers = {} }: Doubt): string {
   switch (because) {
     case "dose":
-      return `Chlorine for ${short(numbers.brought, 2)} ppm went in within a day.`;
+      return `Chlorine for ${short(numbers.brought, 2)} ppm was added in the last day.`;
     case "last":
       return `It was ${short(numbers.before)} ppm last time.`;
     case "other-test":
       return `Another test says at least ${short(numbers.other)} ppm.`;
     default:
-      return "It smells of chlorine, but reads as next to none.";
+      return "It smells of chlorine but reads close to zero.";
   }
 }
 
@@ -363,22 +365,22 @@ function bleachEvidence({ because, numbers = {} }: Doubt): string {
 export function dueText(due: Due): string {
   if (!due.due)
     return due.station === "acidDemand" || due.station === "baseDemand"
-      ? "Due when the pH is off."
+      ? "Due when the pH is out of range."
       : `Not due for another ${days(due.nextIn)}.`;
   const { reason } = due;
   switch (reason.because) {
     case "every-visit":
       return "Due on every visit.";
     case "never-tested":
-      return "Due: never tested here yet.";
+      return "Due: never tested here.";
     case "interval":
       return `Due: every ${days(reason.every)}, last ${days(reason.daysAgo)} ago.`;
     case "out-last-time":
       return "Due: it was out of range last time.";
     case "after-product":
-      return `Due early: much was added since that raises it.`;
+      return "Due early: a product that raises it was added.";
     case "ph-off":
-      return "Due: the pH is off; the drops say how much it takes.";
+      return "Due: the pH is out of range. The drops tell how much to add.";
   }
 }
 
@@ -387,7 +389,7 @@ const MIX: Record<Step["mix"], string> = {
   invert: "turn over a few times",
   shake: "shake",
   crush: "crush and stir until it is gone",
-  dip: "dip once, shake off nothing, hold level",
+  dip: "dip once, do not shake, hold level",
   none: "",
 };
 
@@ -412,12 +414,12 @@ const measured = (amount: number, measure: Measure): string =>
       : `${amount} ${amount === 1 ? measure.replace(/s$/, "") : measure}`;
 
 export const trapNames: Record<TrapCode, string> = {
-  bleaching: "much chlorine bleaches it",
+  bleaching: "a lot of chlorine bleaches it",
   persulfate: "reads persulfate as chlorine",
-  purple: "much chlorine turns it purple",
+  purple: "a lot of chlorine turns it purple",
   "bleached-indicator": "chlorine bleaches the indicator",
-  "cyanurate-share": "stabiliser counts as alkalinity",
-  metals: "metals spoil the end",
+  "cyanurate-share": "stabilizer counts as alkalinity",
+  metals: "metals spoil the color change",
   tube: "viewing tube",
   technique: "bottle and powder",
 };

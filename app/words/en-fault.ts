@@ -21,45 +21,45 @@ export function faultSentence(
   switch (fault.code) {
     case "missing":
       return fault.field === "freeChlorine"
-        ? "Free chlorine is missing: test it first, combined chlorine is the total less the free."
+        ? "Free chlorine is missing. Test it first: combined chlorine is total minus free."
         : `${name} is missing.`;
     case "too-low":
-      return `${name} is ${given}; the least it can be is ${list}.`;
+      return `${name} is ${given}. The least allowed is ${list}.`;
     case "too-high":
       if (fault.field === "tries") return tooManyTries(Number(fault.value));
-      return `${name} is ${given}; the most it can be is ${list}.`;
+      return `${name} is ${given}. The most allowed is ${list}.`;
     case "not-a-number":
-      return `${name} is "${given}"; it must be a number.`;
+      return `${name} is "${given}". Enter a number.`;
     case "not-a-whole-number":
-      return `${name} is ${given}; it must be a whole number.`;
+      return `${name} is ${given}. Enter a whole number.`;
     case "too-long":
       if (fault.limit === null)
         return fault.field === "photo" ? "The photo is too large to send." : `${name} is too large to send.`;
-      return `${name} is too long; at most ${list} characters.`;
+      return `${name} is too long. Use at most ${list} characters.`;
     case "inconsistent":
       if (typeof fault.limit === "string" && fault.limit in IN_FILE)
         return IN_FILE[fault.limit]?.(fault.field, given) ?? "";
       return fault.field === "totalChlorine"
-        ? `Total chlorine ${given} is less than free chlorine ${list}, which cannot be. Test both again.`
+        ? `Total chlorine ${given} is less than free chlorine ${list}, which is not possible. Test both again.`
         : fault.field === "sender"
-          ? "You may no longer send work for this firm. Ask an owner; it stays here until then."
+          ? "You can no longer send work for this firm. Ask an owner. Your entries stay here until then."
           : fault.field === "visit"
-            ? "This visit is already finished; nothing was changed."
+            ? "This visit is already finished. Nothing was changed."
             : `${name} (${given}) does not fit${list ? ` with ${list}` : ""}.`;
     case "unconfirmed":
       return fault.field === "sampling"
-        ? "Something speaks against this sample; look at the page again and say that you take it anyway."
+        ? "There is a problem with this sample. Reload the page and confirm that you take it anyway."
         : fault.field === "incident"
           ? notOverText(Array.isArray(fault.limit) ? fault.limit : [])
-          : `${name} ${given}: something speaks against it. Save again and answer the question.`;
+          : `${name} ${given}: this may be wrong. Save again and answer the question.`;
     case "changed":
-      return "Somebody else saved another version in the meantime. What you typed is still here: copy it, open the page again and put it in.";
+      return "Someone else saved another version. What you typed is still here: copy it, reload the page and enter it again.";
     case "key-taken":
-      return "Something else was saved under this key already. Nothing was changed, and what you typed is still here: open the page again and put it in.";
+      return "Something else is already saved with this key. Nothing was changed. What you typed is still here: copy it, reload the page and enter it again.";
     case "not-there":
       return `${name} is not known here.`;
     case "unknown":
-      return list ? `${name} is ${given}; known are ${list}.` : `${name} is not known here.`;
+      return list ? `${name} is ${given}. Choose one of: ${list}.` : `${name} is not known here.`;
     default:
       return `${name} cannot be read.`;
   }
@@ -68,9 +68,9 @@ export function faultSentence(
 /** What is wrong with a file as a whole; the part is named as it stands there. */
 const IN_FILE: Record<string, (part: string, count: string) => string> = {
   "another-firm": (part, count) =>
-    `The file's ${part} (${count}) belong to another firm on this server, so this book cannot be put in here. Put it into that firm, or on a server of its own.`,
-  "names-nothing": (part) => `Something in ${part} refers to a row that is neither in this file nor here.`,
-  twice: (part) => `Two rows in ${part} stand for the same thing.`,
+    `The file's ${part} (${count}) belong to another firm on this server, so this book cannot be imported here. Import it into that firm, or on another server.`,
+  "names-nothing": (part) => `Something in ${part} refers to a row that is not in this file and not here.`,
+  twice: (part) => `Two rows in ${part} are the same thing.`,
   "beyond-limits": (part) => `A value in ${part} is outside its limits.`,
 };
 
@@ -116,7 +116,7 @@ const FIELD: Record<string, string> = {
   visit: "This visit",
   photoBytes: "The photo's size in bytes",
   reagent: "The reagent",
-  full: "What the bottle holds",
+  full: "The amount in the bottle",
   lot: "The lot",
   openedOn: "The day it was opened",
   expiresOn: "The day it expires",
@@ -131,22 +131,22 @@ const FIELD: Record<string, string> = {
   format: "The format",
   version: "The version",
   passwordLength: "The password's length",
-  current: "The present password",
+  current: "The current password",
   reset: "The link",
   imports: "The number of imports under way",
-  nesting: "The depth of what was sent",
+  nesting: "The depth of the data",
   run: "The job",
-  siteIds: "The sites that a reader sees",
+  siteIds: "The sites a reader sees",
   siteId: "The site",
   kitId: "The kit",
   rangeSetId: "The range set",
   role: "The role",
-  round: "The round of",
+  round: "The round",
   day: "The day",
   memberId: "The person",
-  basinIds: "The order of calls",
-  weeksFrom: "A day in a week with a call",
-  everyWeeks: "Every so many weeks",
+  basinIds: "The order of stops",
+  weeksFrom: "A day in a week with a visit",
+  everyWeeks: "The number of weeks",
   from: "The first day of the season",
   to: "The last day of the season",
   pumpHours: "The pump's hours",
@@ -156,11 +156,11 @@ const FIELD: Record<string, string> = {
   invite: "The invitation",
   marks: "The marks",
   millilitres: "The sample size",
-  factor: "What a drop is worth",
+  factor: "The value of a drop",
   units: "The unit system",
   email: "The email",
   why: "The reason",
-  stock: "What is on the shelf",
+  stock: "The stock",
   strength: "The strength",
   density: "The density",
   code: "The code",
@@ -176,9 +176,9 @@ const FIELD: Record<string, string> = {
   low: "The lower limit",
   high: "The upper limit",
   aim: "The aim",
-  closeBelow: "The limit that closes below",
-  closeAbove: "The limit that closes above",
-  purpose: "What it stands for",
+  closeBelow: "The lower closing limit",
+  closeAbove: "The upper closing limit",
+  purpose: "What it is for",
   ranges: "The ranges",
   saturation: "The saturation window",
   length: "The length",
@@ -187,15 +187,15 @@ const FIELD: Record<string, string> = {
   depth: "The depth",
   shallow: "The shallow depth",
   deep: "The deep depth",
-  waterLine: "From rim to water",
+  waterLine: "Rim to water level",
   volume: "The volume",
   litres: "The volume",
   currency: "The currency",
   fillRate: "The fill rate",
   seasonStart: "The season's start",
   persulfateDose: "The persulfate dose",
-  callMinutes: "The minutes for pouring",
+  callMinutes: "The minutes for dosing",
   callPrice: "The cost of a visit",
   laymen: "The chemicals",
-  feederSetting: "What the feeder is left at",
+  feederSetting: "The feeder setting",
 };

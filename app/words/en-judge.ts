@@ -74,70 +74,70 @@ export function noticeText(notice: Notice, write: Writers): NoticeText {
       };
     case "chlorine.weak":
       return {
-        says: `Free chlorine is in its band, but little of it kills: HOCl ${plain(notice.hypochlorousAcid, 3)} mg/L.`,
-        why: `Stabiliser holds most of it as reserve. The school that goes by the acid that kills wants at least ${plain(notice.floor, 2)} mg/L, which takes ${fc(notice.needed)} of free chlorine in this water.`,
+        says: `Free chlorine is in range, but little of it is active: HOCl ${plain(notice.hypochlorousAcid, 3)} mg/L.`,
+        why: `Stabilizer holds most of it in reserve. Range sets based on HOCl ask for at least ${plain(notice.floor, 2)} mg/L, which takes ${fc(notice.needed)} of free chlorine in this water.`,
       };
     case "chlorine.overstabilised":
       return {
-        says: `Stabiliser is at ${value("cyanuricAcid", notice.cyanuricAcid)}: more chlorine for the same work.`,
-        why: `Above ${value("cyanuricAcid", notice.limit)} the fixed-band school calls the chlorine wasted, and far above it locked. It takes ${fc(notice.needed)} here for what 2 ppm do at 30. Only other water brings stabiliser down.`,
+        says: `Stabilizer is ${value("cyanuricAcid", notice.cyanuricAcid)}: it takes more chlorine for the same effect.`,
+        why: `Above ${value("cyanuricAcid", notice.limit)} most chlorine is held back. Here it takes ${fc(notice.needed)} to do what 2 ppm do at a stabilizer of 30 ppm. Only replacing water lowers stabilizer.`,
       };
     case "saturation.low":
       return {
-        says: `Saturation ${signed(notice.index.full.corrected)}: the water takes calcite from plaster, grout and heaters.`,
-        why: `Below ${signed(notice.limit)} it etches. This basin could take up about ${write.mass(-notice.calcite * 1000)} of calcite. Raise hardness, alkalinity or pH, by what is out of range first.`,
+        says: `Saturation index ${signed(notice.index.full.corrected)}: the water dissolves plaster and grout and attacks heaters.`,
+        why: `Below ${signed(notice.limit)} it etches. This basin could dissolve about ${write.mass(-notice.calcite * 1000)} of calcite. Raise hardness, alkalinity or pH: first what is out of range.`,
       };
     case "saturation.high":
       return {
-        says: `Saturation ${signed(notice.index.full.corrected)}: the water drops scale and clouds.`,
-        why: `Above ${signed(notice.limit)} scale forms first where it is hot: heaters and salt cells. This basin could drop about ${write.mass(notice.calcite * 1000)} of calcite. Lower pH or alkalinity, by what is out of range first.`,
+        says: `Saturation index ${signed(notice.index.full.corrected)}: the water forms scale and turns cloudy.`,
+        why: `Above ${signed(notice.limit)} scale forms first where it is hot: heaters and salt cells. This basin could form about ${write.mass(notice.calcite * 1000)} of scale. Lower pH or alkalinity: first what is out of range.`,
       };
     case "saturation.correction-decides":
       return {
-        says: `As titrated the index would be ${signed(notice.index.full.titrated)}, corrected it is ${signed(notice.index.full.corrected)}: the verdict differs.`,
-        why: `Titrated alkalinity counts stabiliser and borate too, but only the carbonate part buffers and scales. Pelagon goes by the corrected one; many sheets still do not.`,
+        says: `The saturation index is ${signed(notice.index.full.titrated)} with total alkalinity and ${signed(notice.index.full.corrected)} with carbonate alkalinity. The results differ.`,
+        why: `Total alkalinity includes stabilizer and borate, but only the carbonate part buffers and forms scale. Pelagon uses the carbonate part. Many charts do not.`,
       };
     case "reading.bounded":
       return {
-        says: `${name(notice.quantity)} ran off its scale: ${notice.bound === "at-least" ? "at least" : "at most"} ${value(notice.quantity, notice.value)}.`,
-        why: "A bound is not a number: nothing is worked out from it. Dilute the sample, take another test, or count the demand drops for pH.",
+        says: `${name(notice.quantity)} is off its scale: ${notice.bound === "at-least" ? "at least" : "at most"} ${value(notice.quantity, notice.value)}.`,
+        why: "The real value is not known, so no dose is worked out from it. Dilute the sample, use another test, or count the demand drops for pH.",
       };
     case "reading.carried":
       return {
-        says: `${name(notice.quantity)} ${value(notice.quantity, notice.value)} is carried, from ${write.days(notice.daysAgo)} ago.`,
-        why: "It was not tested today. It stands in for the amounts, and the judgement leaves it out.",
+        says: `${name(notice.quantity)} ${value(notice.quantity, notice.value)} is from ${write.days(notice.daysAgo)} ago.`,
+        why: "It was not tested today. Amounts are worked out with it, and the verdict leaves it out.",
       };
     case "demand.disagrees":
       return {
-        says: `Demand drops and the model do not agree: ${plain(notice.byDrops, 2)} against ${plain(notice.byModel, 2)} meq/L.`,
-        why: `They lie ${plain(notice.deviations, 1)} standard deviations apart. Both are for a litre, so the volume is not to blame: test pH and alkalinity again, look at the demand reagent's age, and ask whether borate is in the water.`,
+        says: `The demand test and the calculation disagree: ${plain(notice.byDrops, 2)} and ${plain(notice.byModel, 2)} meq/L.`,
+        why: `They are ${plain(notice.deviations, 1)} standard deviations apart. Both are per liter, so the volume is not the cause. Test pH and alkalinity again, check the age of the demand reagent, and ask whether the water has borate.`,
       };
     case "cause.stabiliser-from-chlorine":
       return {
-        says: `Stabiliser came with the ${write.product(notice)}: about ${value("cyanuricAcid", Math.round(notice.brought))} in ${write.days(notice.days)}.`,
-        why: `${write.mass(notice.grams)} of it went in by the book. It does not evaporate; a chlorine without stabiliser adds none.${aMonth(notice.own, plain)}`,
+        says: `Stabilizer came with the ${write.product(notice)}: about ${value("cyanuricAcid", Math.round(notice.brought))} in ${write.days(notice.days)}.`,
+        why: `The book shows ${write.mass(notice.grams)} of it. Stabilizer does not evaporate. Chlorine without stabilizer adds none.${aMonth(notice.own, plain)}`,
       };
     case "cause.calcium-from-chlorine":
       return {
         says: `Calcium came with the calcium hypochlorite: about ${value("calciumHardness", Math.round(notice.brought))} in ${write.days(notice.days)}.`,
-        why: `${write.mass(notice.grams)} of it went in by the book. Calcium does not evaporate; liquid chlorine adds none.${aMonth(notice.own, plain)}`,
+        why: `The book shows ${write.mass(notice.grams)} of it. Calcium does not evaporate. Liquid chlorine adds none.${aMonth(notice.own, plain)}`,
       };
     case "cause.calcium-from-fill":
       return {
-        says: `The fill water has ${value("calciumHardness", notice.fill)} of calcium itself.`,
-        why: `Every top-up for what evaporates leaves its calcium behind. Soften the fill, or replace with softer water.${aMonth(notice.own, plain)}`,
+        says: `The fill water itself has ${value("calciumHardness", notice.fill)} of calcium.`,
+        why: `Water evaporates and leaves its calcium behind. Each top-up adds more. Soften the fill water, or refill with softer water.${aMonth(notice.own, plain)}`,
       };
     case "cause.ph-from-aeration":
       return {
         says:
           notice.sanitiser === "salt-cell"
-            ? "The salt cell drives the pH up."
-            : "Jets and warmth drive the pH up.",
-        why: `Bubbles carry carbon dioxide out, the faster the more alkalinity there is: ${value("totalAlkalinity", notice.totalAlkalinity)} here. A lower alkalinity slows it.${aDay(notice.own, plain)}`,
+            ? "The salt cell raises the pH."
+            : "Jets and warm water raise the pH.",
+        why: `Bubbles drive carbon dioxide out, faster with more alkalinity: ${value("totalAlkalinity", notice.totalAlkalinity)} here. Lower alkalinity slows it.${aDay(notice.own, plain)}`,
       };
     case "cause.combined-from-persulfate":
       return {
-        says: `Combined chlorine may be persulfate: some went in ${write.days(notice.hoursAgo / 24)} ago.`,
+        says: `Combined chlorine may be persulfate: some was added ${write.days(notice.hoursAgo / 24)} ago.`,
         why: "A persulfate oxidiser reads as combined chlorine for a day or so. Test again tomorrow before shocking.",
       };
   }
@@ -151,25 +151,25 @@ export const judgeWords = {
     atLeast: (value: string) => `at least ${value}`,
     atMost: (value: string) => `at most ${value}`,
     first: "What to do first",
-    also: "What else the water says",
-    carried: "Carried and bounded",
-    possible: "Near an edge",
+    also: "What else the readings show",
+    carried: "Older or off the scale",
+    possible: "Close to a limit",
     mayBe: (name: string, value: string, side: "low" | "high", limit: string, closes: boolean) =>
-      `${name} reads ${value} and may lie ${side === "low" ? "under" : "over"} ${limit}: the test is no finer.${closes ? " That far it would close the basin: test again with a larger sample or another method." : ""}`,
-    readBefore: (age: string) => `Read ${age} ago and not today: test it before anything is done for it.`,
+      `${name} reads ${value} and may be ${side === "low" ? "below" : "above"} ${limit}: the test is not finer.${closes ? " That would close the basin. Test again with a larger sample or another method." : ""}`,
+    readBefore: (age: string) => `Tested ${age} ago, not today. Test it before you add anything for it.`,
     readBeforeHolds: (age: string) =>
-      `Read ${age} ago: recent enough to dose for, and to be tested again when you can.`,
-    compare: "The same water under another set",
-    fourWays: "Four ways of working it out",
+      `Tested ${age} ago: recent enough to dose for. Test it again when you can.`,
+    compare: "Compare with another range set",
+    fourWays: "Four ways to work it out",
     full: "Full equilibrium",
     factorSum: "Sum of factors",
-    corrected: "alkalinity corrected",
-    titrated: "as titrated",
+    corrected: "carbonate alkalinity",
+    titrated: "total alkalinity",
     used: "used here",
     calcite: (mass: string, way: "drop" | "take") =>
       way === "drop"
-        ? `It could drop about ${mass} of calcite.`
-        : `It could take up about ${mass} of calcite.`,
+        ? `It could form about ${mass} of scale.`
+        : `It could dissolve about ${mass} of calcite.`,
     etching: "etching",
     scaling: "scaling",
     beam: (index: string, verdict: string, low: string, high: string) =>
@@ -179,10 +179,10 @@ export const judgeWords = {
     high: "▲ scaling",
   },
   compare: {
-    title: "One water, two schools",
-    hint: "The same readings judged by two sets. Where they part ways, the difference is in the school, not in the water.",
+    title: "One water, two range sets",
+    hint: "The same readings judged by two range sets. Where they differ, the sets differ, not the water.",
     left: "This set",
-    right: "Beside it",
+    right: "Compared with",
     show: "Compare",
     in: "in range",
     low: "▼ low",
@@ -190,9 +190,9 @@ export const judgeWords = {
     closed: "closes",
     none: "no range",
     notRead: "not read",
-    free: "Free chlorine that it asks for here",
+    free: "Free chlorine it asks for here",
     saturation: "Saturation window",
-    noWater: "This basin has no readings yet. Test once, then compare.",
+    noWater: "This basin has no readings yet. Test it first, then compare.",
   },
 };
 
@@ -212,9 +212,9 @@ export const rangeText = (
 /** What this very basin does, by its own log. */
 const aMonth = (own: Figure | undefined, plain: Writers["plain"]): string =>
   own
-    ? ` Here it climbs by about ${plain(own.value, 0)} ppm a month (${plain(own.low, 0)} to ${plain(own.high, 0)}).`
+    ? ` Here it rises by about ${plain(own.value, 0)} ppm a month (${plain(own.low, 0)} to ${plain(own.high, 0)}).`
     : "";
 const aDay = (own: Figure | undefined, plain: Writers["plain"]): string =>
   own
-    ? ` Here it climbs by about ${plain(own.value, 2)} a day (${plain(own.low, 2)} to ${plain(own.high, 2)}).`
+    ? ` Here it rises by about ${plain(own.value, 2)} a day (${plain(own.low, 2)} to ${plain(own.high, 2)}).`
     : "";

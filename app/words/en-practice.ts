@@ -24,10 +24,10 @@ const NAMES: Record<ColourName, string> = {
   violet: "violet",
   purple: "purple",
   brown: "brown",
-  grey: "grey",
+  grey: "gray",
 };
 
-const percent = (share: number): string => `${Math.round(Math.abs(share) * 100)} %`;
+const percent = (share: number): string => `${Math.round(Math.abs(share) * 100)}%`;
 const drops = (count: number): string => (count === 1 ? "one drop" : `${count} drops`);
 
 /** What was wrong, and why it matters. */
@@ -35,86 +35,83 @@ function slipText(slip: Slip): [what: string, why: string] {
   switch (slip.code) {
     case "over-filled":
       return [
-        `The sample stood ${percent(slip.share)} over the line.`,
+        `The sample was ${percent(slip.share)} above the line.`,
         "More water takes more drops: it reads high.",
       ];
     case "under-filled":
       return [
-        `The sample stood ${percent(slip.share)} under the line.`,
+        `The sample was ${percent(slip.share)} below the line.`,
         "Less water takes fewer drops: it reads low.",
       ];
     case "left-out":
-      return [`${slip.reagent} was left out.`, "Without it the colour is another one, or none."];
+      return [`${slip.reagent} was left out.`, "Without it the color is wrong or missing."];
     case "heaped":
       return [
         `${slip.reagent}: heaped, ${percent(slip.share)} too much.`,
-        "Level it off: too much powder clouds the end.",
+        "Level it off. Too much powder clouds the color change.",
       ];
     case "scant":
       return [
         `${slip.reagent}: ${percent(slip.share)} too little.`,
-        "Less powder makes pink of less chlorine, and is bleached sooner.",
+        "With less powder the test sees less chlorine and bleaches sooner.",
       ];
     case "wrong-amount":
       return [
-        `${slip.reagent}: ${slip.given} in place of ${slip.amount}.`,
-        "The colours of the test are made for its own amounts.",
+        `${slip.reagent}: ${slip.given} instead of ${slip.amount}.`,
+        "The colors of the test are made for the right amounts.",
       ];
     case "wrong-order":
-      return [`${slip.reagent} went in too early.`, "Each reagent prepares the sample for the next."];
+      return [`${slip.reagent} was added too early.`, "Each reagent prepares the sample for the next."];
     case "wrong-reagent":
       return [
         `${slip.reagent} does not belong in this test.`,
-        "Pour it out and begin again; caps back on their own bottles.",
+        "Pour it out and start again. Put each cap back on its own bottle.",
       ];
     case "not-mixed":
-      return [`${slip.reagent} was not mixed in.`, "What lies at the bottom does nothing."];
+      return [`${slip.reagent} was not mixed in.`, "Reagent at the bottom does nothing."];
     case "shaken":
       return [
-        "It was shaken.",
-        "Shaking drives carbon dioxide out, and the pH rises: swirl, or turn it over gently.",
+        "You shook the sample.",
+        "Shaking drives carbon dioxide out, and the pH rises. Swirl, or turn it over gently.",
       ];
     case "too-short":
       return [
-        `${slip.reagent}: ${Math.round(slip.seconds)} s of ${slip.wanted} s.`,
-        "The colour, or the cloud, had not come out yet.",
+        `${slip.reagent}: ${Math.round(slip.seconds)} s instead of ${slip.wanted} s.`,
+        "The color or cloud was not complete yet.",
       ];
     case "slanted":
       return [
-        `The bottle was held at ${Math.round(slip.angle)}°.`,
-        `Its drops are ${percent(slip.share)} smaller: more of them are counted, and it reads high. Upright, they are all alike.`,
+        `You held the bottle at ${Math.round(slip.angle)}°.`,
+        `Its drops are ${percent(slip.share)} smaller, so you count more and it reads high. Hold it upright: then all drops are alike.`,
       ];
     case "not-swirled":
       return [
-        "Near the end drops fell into the cloud of those before.",
-        "Unswirled, the end is hidden for one to three drops: it reads high.",
+        "Near the end you added drops without swirling.",
+        "The color change is hidden for one to three drops, so it reads high.",
       ];
     case "waited":
       return [
-        `The sample stood for ${Math.round(slip.seconds / 60)} minutes.`,
-        "Chlorine fades and the colour with it: it reads low. Once begun, go on to the end.",
+        `The sample waited for ${Math.round(slip.seconds / 60)} minutes.`,
+        "Chlorine and color fade, so it reads low. Once you start, go on to the end.",
       ];
     case "sun":
       return [
-        "It was read in the sun.",
-        "Against a white card in the shade the last trace of a colour is seen, and the sun eats chlorine.",
+        "You read it in the sun.",
+        "Read it against a white card in the shade: you see the last trace of color there, and sun destroys chlorine.",
       ];
     case "tinted":
-      return ["It was read through tinted glasses.", "They take a part of the colour away."];
+      return ["You read it through tinted glasses.", "They take some of the color away."];
     case "past-end":
-      return [
-        `The end was called ${drops(slip.drops)} late.`,
-        "Each drop too many is counted: it reads high.",
-      ];
+      return [`You stopped ${drops(slip.drops)} late.`, "Each extra drop counts, so it reads high."];
     case "short-of-end":
       return [
-        `The end was called ${drops(slip.drops)} early.`,
-        "When in doubt one more drop; if nothing changes it does not count.",
+        `You stopped ${drops(slip.drops)} early.`,
+        "When in doubt, add one more drop. If the color does not change, it does not count.",
       ];
     case "miscounted":
       return [
-        `${drops(slip.fell)} fell and ${slip.counted} were counted.`,
-        "Let the beat call the numbers, or count aloud.",
+        `${drops(slip.fell)} fell, and you counted ${slip.counted}.`,
+        "Let the beat announce the numbers, or count aloud.",
       ];
   }
 }
@@ -124,141 +121,145 @@ export const practiceWords = {
   practice: {
     title: "Practice bench",
     intro:
-      "A made-up sample and real drops' habits: nothing here goes into the book. Counting, colours, hands and traps, as often as you like.",
+      "Practice with a made-up sample that behaves like a real one. Nothing here goes into the book. Repeat it as often as you like.",
     tests: "Tests",
     how: "How",
     ways: {
-      rehearsal: ["Rehearsal", "The steps by heart, without liquid"],
-      guided: ["Guided", "Every slip is told at once, with why"],
-      alone: ["Alone", "Scored afterwards against the hidden water"],
+      rehearsal: ["Rehearsal", "The steps in order, without liquid"],
+      guided: ["Guided", "Shows each mistake at once, and why it matters"],
+      alone: ["Alone", "Compares you with the hidden water afterward"],
     } satisfies Record<string, [string, string]>,
-    begin: "Begin",
+    begin: "Start",
     next: "Next for you",
     nextWhy: (test: string, story: string | null) => (story ? `${test}: something you missed` : test),
     back: "Another test",
     overWeeks: "Your figures over weeks",
-    ownNone: "After five runs of a test its bias and scatter stand here.",
+    ownNone: "After five runs of a test you see its bias and scatter here.",
     ownLine: (runs: number, bias: string, scatter: string) =>
       `${runs} runs: bias ${bias}, scatter ${scatter}`,
-    tell: "Tell your firm what you practised, or use your own scatter in your readings (signed in)",
-    forget: "Forget all practice on this device",
+    tell: "Share your practice with your firm, or use your own scatter in your readings (sign in)",
+    forget: "Delete all practice on this device",
     hands: "Hands",
     groups: {
       sample: "The sample",
-      bottles: "From the case",
-      mixing: "Mix, or wait",
-      more: "Light, and what else hands can do",
+      bottles: "Reagents",
+      mixing: "Mix or wait",
+      more: "Light and more",
     },
     fill: "Pour",
-    fillHint: (line: number) => `Hold to pour; let go with the bottom of the curve on the ${line} mL line.`,
+    fillHint: (line: number) =>
+      `Hold to pour. Let go when the bottom of the curve is on the ${line} mL line.`,
     empty: "Pour it out",
-    scoop: { level: "Scoop, levelled off", asItComes: "Scoop, as it comes" },
+    scoop: { level: "Scoop, leveled off", asItComes: "Scoop, not leveled" },
     add: (reagent: string, measure: string) => `${reagent}, one ${measure}`,
     addMl: (reagent: string, amount: number) => `${reagent}, ${amount} mL`,
     given: (amount: string) => `${amount} in`,
     mixes: { swirl: "Swirl", invert: "Turn over", shake: "Shake" },
     holdTo: (what: string) => `${what} (hold)`,
-    wait: (seconds: number) => `Let ${seconds} s pass`,
-    tilt: "Bottle off the vertical",
-    tiltPhone: "Use the phone's own tilt",
-    tiltNone: "This device tells no tilt, or was not allowed to: use the slider.",
+    wait: (seconds: number) => `Wait ${seconds} s`,
+    tilt: "Tilt of the bottle",
+    tiltPhone: "Use the tilt of the phone",
+    tiltNone: "This device does not report its tilt. Use the slider.",
     lights: {
       white: "White card, shade",
       sun: "In the sun",
       tinted: "Tinted glasses",
     } satisfies Record<Light, string>,
-    light: "Seen",
-    handle: "What else",
-    dilute: "Dilute: one part with one part of tap water",
-    warm: "Warm it in the hand",
-    ahead: "A drop of titrant now, ahead of the indicator",
+    light: "Light",
+    handle: "More actions",
+    dilute: "Dilute 1 to 1 with tap water",
+    warm: "Warm it in your hand",
+    ahead: "Add a drop of titrant before the indicator",
     pourTube: "Fill the tube (hold)",
     pourBack: "Pour a little back",
-    aids: "For the eye",
-    nameIt: "Name the colour",
-    weakEye: "Light and dark in place of red and green",
+    aids: "Help with colors",
+    nameIt: "Name the color",
+    weakEye: "Show light and dark instead of red and green",
     sound: "Sound of the drop",
     colour: (name: ColourName, share: number | null) =>
-      share === null ? NAMES[name] : `${NAMES[name]}, ${Math.round(share * 100)} % of the way`,
+      share === null ? NAMES[name] : `${NAMES[name]}, ${Math.round(share * 100)}% of the way`,
     step: (sentence: string) => `Now: ${sentence}`,
-    stepCount: "Now drop and swirl, to the drop that changes the colour. Then save.",
-    stepPlace: "Now find the standard that it matches, and save.",
-    stepTube: "Now fill the tube until the dot is gone, read the line, and save.",
-    slipNow: "A slip",
+    stepCount: "Now add drops and swirl until the color changes. Then save.",
+    stepPlace: "Now find the matching standard, and save.",
+    stepTube: "Now fill the tube until the dot disappears, read the line, and save.",
+    slipNow: "Mistake",
     setAside: "I would not act on this reading",
-    result: "How it came out",
+    result: "Your result",
     read: "You read",
-    was: "The water has",
-    inBracket: "Inside your bracket.",
-    outsideShort: "Outside your bracket.",
+    was: "True value",
+    inBracket: "Within your range.",
+    outsideShort: "Outside your range.",
     outside: (error: string) => `Off by ${error}.`,
-    noSlips: "No slip.",
+    noSlips: "No mistakes.",
     traps: {
       "bleaching-chlorine": [
-        "Very much chlorine",
-        "It bleaches DPD and turns phenol red purple: dilute, take more powder or set the reading aside.",
+        "A lot of chlorine",
+        "It bleaches DPD and turns phenol red purple. Dilute, add more powder, or set the reading aside.",
       ],
       persulfate: [
-        "Persulfate was given yesterday",
-        "It reads as combined chlorine for a day or two: set the reading aside.",
+        "Persulfate was added yesterday",
+        "It reads as combined chlorine for a day or two. Set the reading aside.",
       ],
       copper: [
         "Copper in the water",
-        "It holds the indicator: some drops of titrant ahead of it, and count them.",
+        "It blocks the indicator. Add some drops of titrant first, and count them.",
       ],
-      "stabiliser-over": ["Stabiliser over the top line", "Dilute one to one, read, double."],
-      "ph-off-scale": ["pH off its scale", "The last standard is “at least” or “at most”, never a number."],
-      combined: ["Much combined chlorine", ""],
-      "soft-spa": ["A soft spa", "Under the lowest line is “less than”, not nothing."],
-      "cold-sample": ["A cold sample", "The tube reads wrong when cold: warm it first."],
+      "stabiliser-over": ["Stabilizer above the top line", "Dilute one to one, read, then double it."],
+      "ph-off-scale": [
+        "pH off its scale",
+        "The last standard means “at least” or “at most”, never a number.",
+      ],
+      combined: ["A lot of combined chlorine", ""],
+      "soft-spa": ["A soft spa", "Below the lowest line means “less than”, not zero."],
+      "cold-sample": ["A cold sample", "The tube reads wrong when the sample is cold. Warm it first."],
       ordinary: ["", ""],
     } satisfies Record<Story, [string, string]>,
-    trapSeen: "You saw it.",
-    trapMissed: "You missed it: it comes back soon.",
+    trapSeen: "You noticed it.",
+    trapMissed: "You missed it. It comes back soon.",
     cost: (amount: string, product: string, volume: string) =>
-      `In ${volume} the error is ${amount} of ${product}, too much or too little.`,
+      `In ${volume} this error means ${amount} of ${product} too much or too little.`,
     risks: {
-      "low-chlorine-unseen": "And water with next to no chlorine would have been called safe.",
-      "high-chlorine-unseen": "And water that nobody should bathe in would have been called safe.",
-      "ph-unseen": "And a pH that hurts would have been called right.",
+      "low-chlorine-unseen": "You would have called water with almost no chlorine safe.",
+      "high-chlorine-unseen": "You would have called water safe that nobody should swim in.",
+      "ph-unseen": "You would have called a harmful pH right.",
     },
-    seconds: (seconds: number) => `${Math.round(seconds)} s from the sample to the end.`,
+    seconds: (seconds: number) => `${Math.round(seconds)} s from sample to result.`,
     sheet: {
       title: "A whole sheet",
-      hint: "One hidden water from the sample to the dose, alone: six tests, your judgement, what you would pour. Told afterwards, against the water itself.",
-      begin: "Begin a sheet",
+      hint: "One hidden water, from the sample to the dose: six tests, your verdict, and your doses. Afterward you see the true water.",
+      begin: "Start a sheet",
       stops: "The sheet",
       basin: (kind: "pool" | "spa", volume: string) =>
         kind === "spa" ? `A spa of ${volume}, acrylic` : `An outdoor pool of ${volume}, plaster`,
       sample: "The sample",
       found: {
         running: "The pump runs.",
-        off: "The pump stands still.",
-        none: "Nothing went in since yesterday.",
-        dosed: (hours: string) => `Acid went in ${hours} ago.`,
+        off: "The pump is off.",
+        none: "Nothing was added since yesterday.",
+        dosed: (hours: string) => `Acid was added ${hours} ago.`,
       },
-      where: "Where do you take it?",
+      where: "Where do you take the sample?",
       places: {
         surface: "At the surface, by the steps",
         "elbow-deep": "Elbow-deep, away from the returns",
         "at-return": "In front of a return",
       } satisfies Record<SamplePlace, string>,
       now: "Take it now",
-      waited: "Run the pump first, and come back",
-      choosePlace: "Say first where you take it.",
+      waited: "Run the pump first, then come back",
+      choosePlace: "Choose first where you take it.",
       takenSo: "Taken",
       again: "Test it again",
       setAside: "set aside",
       notYet: "not tested",
-      goOn: "Go on with your sheet",
-      another: "Begin another",
+      goOn: "Continue your sheet",
+      another: "Start another",
       backToSheet: "Back to the sheet",
-      judge: "Judge it",
-      backToJudge: "Back to judging",
-      judgeHint: "By your own readings. What is said here is held against the water.",
+      judge: "Go to judge",
+      backToJudge: "Back to judge",
+      judgeHint: "Use your own readings. Your answers are compared with the true water.",
       range: (text: string) => `range ${text}`,
-      saturation: "The water itself",
-      saturationHint: "By all of it together, and its temperature",
+      saturation: "Water balance",
+      saturationHint: "From all readings and the temperature",
       solids: (value: string) => `${value} ppm dissolved solids`,
       saidPlace: {
         low: "low",
@@ -266,63 +267,62 @@ export const practiceWords = {
         high: "high",
       } satisfies Record<Place, string>,
       saidIndex: {
-        low: "takes up lime",
-        within: "in balance",
-        high: "drops lime",
+        low: "corrosive",
+        within: "balanced",
+        high: "scale-forming",
       } satisfies Record<Place, string>,
-      dose: "Dose it",
-      doseHint: "What goes in today; leave empty what does not. Nothing is a dose, too.",
-      strength: (percent: string) => `${percent} %`,
-      replaced: "Water replaced first, %",
+      dose: "Go to dose",
+      doseHint: "Enter what you would add today. Leave the rest empty. Adding nothing can be right.",
+      strength: (percent: string) => `${percent}%`,
+      replaced: "Water to replace first, %",
       bad: (name: string, value: string, most: string) =>
         `${name}: “${value}” must be a number from 0 to ${most}.`,
-      finish: "That is my sheet",
-      result: "The sheet against the water",
+      finish: "Finish the sheet",
+      result: "Your sheet and the true water",
       tests: "Readings",
-      judged: "Judged",
+      judged: "Your verdict",
       verdict: (said: string, truly: string) =>
-        said === truly ? `${said}: so it is` : `${said}; it is ${truly}`,
+        said === truly ? `${said}: correct` : `${said}; it is ${truly}`,
       misled: "your reading misled you",
-      nothingSaid: "nothing said",
+      nothingSaid: "no answer",
       dosed: "Your dose in that water",
-      plan: "What the planner would have poured",
+      plan: "What Pelagon would have added",
       planNothing: "Nothing.",
-      planReplaced: (percent: string) => `${percent} % of the water replaced`,
+      planReplaced: (percent: string) => `${percent}% of the water replaced`,
       planWait: "Working it out …",
       planNone: "It could not be worked out here.",
-      outOf: (names: string) => `Out of range afterwards: ${names}.`,
-      allIn: "All readings come into their range.",
-      noWater: "No water comes of that dose: it drives the chemistry off every scale.",
+      outOf: (names: string) => `Out of range afterward: ${names}.`,
+      allIn: "All readings end in range.",
+      noWater: "That dose is outside what the model can work out.",
       risks: {
-        "chlorine-over": "More chlorine than anybody may bathe in.",
-        "chlorine-under": "Next to no chlorine is left in it: nobody may bathe.",
+        "chlorine-over": "More chlorine than anyone may swim in.",
+        "chlorine-under": "Almost no chlorine is left: nobody may swim.",
         "ph-out": "A pH that hurts eyes and skin.",
-        "acid-and-chlorine": `Acid and chlorine make poison gas: never through one bucket, ${ACID_CHLORINE_MINUTES} minutes apart, with the pump running; their labels go first.`,
-        "in-portions": "More than goes in at once: in portions, with a retest between.",
+        "acid-and-chlorine": `Acid and chlorine make poison gas. Never use one bucket for both. Wait ${ACID_CHLORINE_MINUTES} minutes between them with the pump running. Follow their labels first.`,
+        "in-portions": "Too much to add at once. Use portions, with a retest between them.",
       } satisfies Record<DoseRisk, string>,
       sampleSlips: {
-        "pump-off": "The pump stood still: the sample is only the corner that it was taken from.",
-        "recent-dose":
-          "What was dosed had not gone everywhere yet: wait a turnover, in a spa twenty minutes.",
-        surface: "At the surface it is the skin of the water: sun, leaves and what floats.",
-        "at-return": "In front of a return it is what the plant has just treated.",
+        "pump-off": "The pump was off. The sample shows only the spot it came from.",
+        "recent-dose": "The dose had not mixed yet. Wait one turnover, or twenty minutes in a spa.",
+        surface: "The surface does not show the pool: it has sun, leaves and dirt.",
+        "at-return": "In front of a return you sample water that was just treated.",
         "waited-for-nothing": "Waiting was not needed.",
       } satisfies Record<SampleSlip, string>,
-      story: "The story",
-      ordinary: "An ordinary water: nothing was hidden.",
+      story: "What was hidden",
+      ordinary: "Nothing: it was ordinary water.",
       time: (minutes: string) => `${minutes} min at the bench.`,
     },
     drills: "Drills",
-    drillsHint: "One look, one answer; what you miss comes back sooner.",
+    drillsHint: "One look, one answer. What you miss comes back sooner.",
     drillNames: {
-      endpoint: "Is it there yet?",
-      standard: "Between standards",
-      dot: "The tube's dot",
-      meniscus: "The line",
-      "sample-size": "Which sample?",
+      endpoint: "Color change",
+      standard: "Color standards",
+      dot: "Viewing tube",
+      meniscus: "Fill line",
+      "sample-size": "Sample size",
     } satisfies Record<DrillKind, string>,
     drillAsk: {
-      endpoint: (test: string) => `${test}: has the colour changed, or one more drop?`,
+      endpoint: (test: string) => `${test}: has the color changed, or does it need one more drop?`,
       standard: () => "Which standard does it match, or between which two?",
       dot: () => "Look straight down: is the dot gone?",
       meniscus: () => "At eye level: where is the bottom of the curve?",
@@ -330,7 +330,7 @@ export const practiceWords = {
     } satisfies Record<DrillKind, (...args: never[]) => string>,
     choices: {
       "not-yet": "One more drop",
-      there: "It is there",
+      there: "It has changed",
       "dot-seen": "I still see it",
       "dot-gone": "It is gone",
       under: "Under the line",
@@ -339,28 +339,28 @@ export const practiceWords = {
     },
     drillWhy: {
       endpoint:
-        "The end is the colour that no further drop changes. When in doubt one more; if nothing changes it does not count.",
-      standard: "Between two standards is between: it is no use to choose one of them.",
-      dot: "Stop at the first moment at which nothing of it is seen; pour back and read again.",
-      meniscus: "The bottom of the curve belongs on the line, not its edge at the glass.",
+        "The end is the color that no further drop changes. When in doubt, add one more drop. If nothing changes, it does not count.",
+      standard: "If it is between two standards, say so. Do not choose one of them.",
+      dot: "Stop as soon as you cannot see the dot. Pour back and read again.",
+      meniscus: "Put the bottom of the curve on the line, not its edge at the glass.",
       "sample-size":
-        "Few drops are coarse, many are lost count of: the sample that gives under twenty-five or so, and still steps finely.",
+        "Few drops are coarse, and with many you lose count. Use the sample that takes up to about 25 drops.",
     } satisfies Record<DrillKind, string>,
     drillRight: "Right.",
     drillWrong: (right: string) => `No: ${right.toLowerCase()}.`,
     drillNext: "Next",
     drillSoFar: (right: number, of: number) => `${right} of ${of} right`,
-    again: "Once more",
+    again: "Try again",
     slip: slipText,
-    elsewhere: "This test goes on in another tab.",
-    here: "Go on here",
+    elsewhere: "This test is open in another tab.",
+    here: "Continue here",
     rehearse: "What comes next?",
     rehearseWrong: (right: string) => `Not yet. First: ${right}`,
     rehearseDone: (wrong: number) =>
       wrong === 0
-        ? "All in order, without a look. Now with liquid."
-        : `Done, with ${wrong} wrong. Once more until none is.`,
-    keysHint: "W swirl (hold), [ and ] tilt, D a drop apart from the count",
+        ? "All in the right order. Now try it with liquid."
+        : `Done, with ${wrong} wrong. Repeat it until all are right.`,
+    keysHint: "W: swirl (hold). [ and ]: tilt. D: a drop without counting it.",
     signIn: "Practice bench: learn the drops, without signing in",
     five: (reagent: string) => `${reagent}, five drops`,
   },

@@ -54,7 +54,7 @@ const URGENT: Record<UrgentTrouble, { says: string; why: string }> = {
     why: "Tell the owner before you leave. Stay, or lock the place, until the gate shuts and latches by itself.",
   },
   "rescue-gear": {
-    says: "There is no rescue gear in reach.",
+    says: "There is no rescue gear within reach.",
     why: "Tell the owner before you leave: a ring or a reaching pole hangs at the water. A public pool stays closed without it.",
   },
 };
@@ -63,13 +63,13 @@ const SINCE: Record<Closer["what"], string> = {
   seen: "The water was not tested after what was found here.",
   incident: "The water was not tested after the incident.",
   "closed-dose": "The water was not tested after the dose.",
-  shock: "A large dose of chlorine went in and the water was not tested after it.",
-  "chlorine-out": "Chlorine was taken out and the water was not tested after it.",
+  shock: "A large dose of chlorine was added. The water was not tested after it.",
+  "chlorine-out": "Chlorine was removed. The water was not tested after it.",
   "ph-moved": "The dose may have taken the pH out of its limits. The water was not tested after it.",
-  oxidiser: "An oxidizer went in and the water was not tested after it.",
-  clouding: "What went in clouds the water. It was not looked at and tested after that.",
-  "water-replaced": "Water was replaced and not tested after that.",
-  recipe: "The work here is not finished with its test.",
+  oxidiser: "An oxidizer was added. The water was not tested after it.",
+  clouding: "A product that clouds the water was added. The water was not checked and tested after that.",
+  "water-replaced": "Water was replaced. It was not tested after that.",
+  recipe: "The job here is not finished: its last test is missing.",
 };
 
 interface IncidentText {
@@ -240,9 +240,9 @@ export function bathingReason(reason: BathingReason, { value, limit, name }: Wri
     case "not-read":
       return `${name(reason.quantity)} was not tested today.`;
     case "off-scale":
-      return `${name(reason.quantity)} ran off its scale at ${value(reason.quantity, reason.value)}.`;
+      return `${name(reason.quantity)} is off its scale at ${value(reason.quantity, reason.value)}.`;
     case "not-looked":
-      return "Nobody looked whether the floor can be seen.";
+      return "Nobody checked whether the floor can be seen.";
   }
 }
 
@@ -251,9 +251,9 @@ export const safetyWords = {
     closed: "Closed: nobody in the water.",
     untested: "Not tested: nobody in the water.",
     care: "Not closed, but out of range.",
-    mixing: (when: string) => `Nobody in before ${when}: what was added has to mix.`,
-    open: "The water may be used.",
-    jetsOff: "Jets and air off until it was tested: the spray reaches lungs.",
+    mixing: (when: string) => `Nobody in the water before ${when}: the chemicals have to mix.`,
+    open: "You can use the water.",
+    jetsOff: "Keep jets and air off until the water is tested: the spray reaches lungs.",
     opens: (tests: string) =>
       `It opens again after a test: ${tests}. A local code or the health authority may ask for more.`,
     seenDo: (trouble: ClosingTrouble): string => SEEN_DO[trouble],
@@ -297,7 +297,7 @@ export const safetyWords = {
   incidents: {
     title: "Something happened",
     link: "Something happened",
-    hint: "Tap what happened. It closes this basin, says what to do now, and stands in the log. It works offline.",
+    hint: "Tap what happened. It closes this basin, says what to do now, and goes into the log. It works offline.",
     emergency: "Fire, gas, trouble breathing, or someone not awake:",
     poison: "Poison center:",
     hurt: "Someone is hurt",

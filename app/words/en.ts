@@ -23,12 +23,13 @@ export { doubtName, doubtText, dueText, stepSentence, trapNames } from "./en-ben
 
 import { tooManyTries } from "./en-fault";
 
+export type { Chance } from "./en-basin";
 export { faultSentence } from "./en-fault";
 export { everyText, meansText, spoonText, togetherText } from "./en-hold";
 export { noticeText, rangeText, type Writers } from "./en-judge";
 export { taskText } from "./en-round";
 export { bathingReason, INCIDENT_TEXT } from "./en-safety";
-export { measureName, productName } from "./en-shelf";
+export { measureName, productName, soldAs } from "./en-shelf";
 export { auditText } from "./en-team";
 
 /** Every word a user reads, in English. The core speaks in codes; here they become sentences. */
@@ -62,7 +63,7 @@ export const words = {
     email: "Email",
     password: "Password",
     go: "Sign in",
-    wrong: "That email and password do not belong together. Check both and try again.",
+    wrong: "That email and password do not match. Check both and try again.",
     slow: tooManyTries,
     demo: "Demo data is loaded. Sign in as",
     demoWith: "with the password",
@@ -89,52 +90,52 @@ export const words = {
       alkalinity === null && hardness === null
         ? "not known"
         : `alkalinity ${alkalinity ?? "?"}, hardness ${hardness ?? "?"} ppm`,
-    calls: "Called at",
+    calls: "Visit days",
     ranges: "Ranges",
     kit: "Kit",
     contact: "Contact",
-    where: "Where",
+    where: "Location",
     last: "Last readings",
-    lastNone: "No readings yet. Start a visit and the first ones will stand here.",
-    book: "Book of visits",
+    lastNone: "No readings yet. Start a visit to add the first ones.",
+    book: "Past visits",
     bookNone: "No finished visit yet.",
     older: "Older visits",
     indoors: "indoors",
     outdoors: "outdoors",
-    start: "Start a visit",
-    resume: "Go on with the visit",
+    start: "Start visit",
+    resume: "Continue visit",
     date: "Date",
     by: "By",
-    found: "Found",
-    given: "Given",
+    found: "Readings",
+    given: "Added",
     inRange: "all in range",
     nothing: "nothing",
   },
   trouble: {
     again: "Try again",
     notFound: {
-      title: "Nothing here",
+      title: "Page not found",
       text: "This page does not exist, or it belongs to another firm.",
     },
     broken: {
       title: "The server did not answer",
-      text: "Nothing is lost: counts are kept on this device and sent when it answers again.",
+      text: "Nothing is lost. Counts stay on this device and are sent later.",
     },
     outOfReach: {
-      title: "Out of reach",
-      text: "This page is not on this device, and the server does not answer. What you entered stays here and is sent when it does.",
+      title: "Offline",
+      text: "This page is not on this device, and the server does not answer. Your entries stay on this device and are sent later.",
     },
     away: {
-      title: "The book cannot be reached just now",
-      text: "It mostly takes a moment. Counts are kept on this device and sent when it answers again.",
+      title: "The book is not available right now",
+      text: "This usually takes a moment. Counts stay on this device and are sent later.",
     },
     /** What a save met, by the status it was answered with. */
     unsaved: (status: number): string =>
       status === 403
-        ? "Not saved: this is not yours to change."
+        ? "Not saved: you are not allowed to change this."
         : status === 400 || status === 413
-          ? "Not saved: something in it cannot be kept. What you entered is still here."
-          : "Not saved: the server could not do it just now. What you entered is still here; try again in a moment.",
+          ? "Not saved: the server does not accept these entries. What you entered is still here."
+          : "Not saved: the server could not do it right now. What you entered is still here. Try again in a moment.",
   },
 };
 
@@ -181,7 +182,7 @@ export const stopName = (stop: Stop): string => {
 const SURFACE: Record<Surface, string> = {
   plaster: "plaster",
   vinyl: "vinyl liner",
-  fibreglass: "fibreglass",
+  fibreglass: "fiberglass",
   acrylic: "acrylic shell",
   tile: "tile",
   concrete: "painted concrete",
@@ -232,23 +233,23 @@ export function findingSentence(finding: Finding, value: string, limit: string):
 
 const NO_DOSE: Record<NoDoseReason, string> = {
   bounded:
-    "The reading is off the end of its scale, so the amount cannot be worked out. Dilute the sample or use another test.",
-  "needs-reading": "Test pH and total alkalinity first; the amount depends on them.",
+    "The reading is off its scale, so the amount cannot be worked out. Dilute the sample or use another test.",
+  "needs-reading": "Test pH and total alkalinity first. The amount depends on them.",
   "no-product": "No product on the shelf does this.",
-  "after-ph": "Bring the pH down first: the same acid lowers alkalinity. Then test alkalinity again.",
-  "acid-conflict": "Alkalinity is high but the pH is low: aerate to raise the pH before any acid goes in.",
+  "after-ph": "Lower the pH first. The same acid lowers alkalinity. Then test alkalinity again.",
+  "acid-conflict": "Alkalinity is high but the pH is low. Aerate to raise the pH before you add acid.",
   "aerate-first":
-    "Acid would take the pH too low. Aerate until it has risen to 7.6 or so, then add acid for alkalinity.",
-  covered: "Nothing to add for this one.",
-  "needs-free": "Test free chlorine first: a shock on an unread chlorine can be a double one.",
+    "Acid would make the pH too low. Aerate until the pH is about 7.6, then add acid for alkalinity.",
+  covered: "Nothing to add for this reading.",
+  "needs-free": "Test free chlorine first. Without that reading a shock could be twice too strong.",
   "combined-unsure": "Persulfate reads as combined chlorine for a day or two. Test again before shocking.",
-  "ph-first": "Bring the pH into range first. Over it, chlorine is weak and the air gets sharp.",
+  "ph-first": "Bring the pH into range first. Above its range chlorine is weak and the air stings.",
   "combined-too-much":
-    "This takes more chlorine than anyone may bathe in, and less of it makes the air worse. Replace part of the water, then test.",
+    "This takes more chlorine than anyone may swim in, and less chlorine makes the air worse. Replace part of the water, then test.",
   "fill-no-better":
     "The fill water is no softer, so replacing water will not help. Keep pH and alkalinity on the low side.",
   "inconsistent-readings":
-    "pH, alkalinity and stabiliser do not fit together. Test them again before anything goes in.",
+    "pH, alkalinity and stabilizer do not fit together. Test them again before you add anything.",
 };
 export const noDoseReason = (reason: NoDoseReason): string => NO_DOSE[reason];
 

@@ -188,12 +188,12 @@ describe("a fault", () => {
     limit: unknown = null,
   ) => faultSentence({ code, field, value, limit });
   it("names field, value and limit", () => {
-    expect(said("too-low", "seen.count", "-3", 0)).toBe("The count is -3; the least it can be is 0.");
+    expect(said("too-low", "seen.count", "-3", 0)).toBe("The count is -3. The least allowed is 0.");
     expect(said("too-high", "full", "200000", 100_000)).toBe(
-      "What the bottle holds is 200000; the most it can be is 100000.",
+      "The amount in the bottle is 200000. The most allowed is 100000.",
     );
     expect(said("unknown", "photo", "text/html", ["JPEG", "PNG"])).toMatch(
-      /The photo is text\/html; known are JPEG, PNG/,
+      /The photo is text\/html. Choose one of: JPEG, PNG/,
     );
     expect(said("changed", "version", "1", 2)).toMatch(/What you typed is still here/);
     expect(said("unconfirmed", "sampling", "off", ["pump-off"])).toMatch(/take it anyway/);
@@ -224,7 +224,7 @@ describe("who did what", () => {
         },
       }),
     ).toBe(
-      "Changed the basin Terrace pool (litres: 38000 → 41500; season: nothing → from 05-01, to 09-30; call days: 1, 3 → nothing)",
+      "Changed the basin Terrace pool (liters: 38000 → 41500; season: nothing → from 05-01, to 09-30; visit days: 1, 3 → nothing)",
     );
     expect(auditText({ action: "book-imported", detail: { name: "old.csv", count: 12 } })).toBe(
       "Imported old.csv, 12 visits",

@@ -31,8 +31,13 @@ const G_PER_OZ = convert(1, "ounce").to("gram"); // avoirdupois ounce, 28.3495 g
 
 const roundTo = (value: number, step: number): number => Number((Math.round(value / step) * step).toFixed(6));
 
-/** Step that keeps the rounding near 2 % and lands on marks found on jugs and scales. */
+/**
+ * Steps that keep the rounding within 5 % and land on marks found on jugs, syringes and scales: a hot tub's dose is
+ * a few grams, where half a gram more is too much.
+ */
 function metricStep(amount: number): number {
+  if (amount < 1) return amount < 0.5 ? 0.01 : 0.05;
+  if (amount < 5) return 0.1;
   if (amount < 10) return 0.5;
   if (amount < 50) return 1;
   if (amount < 250) return 5;
@@ -53,11 +58,15 @@ const metricParts = (amount: number, small: "mL" | "g", large: "L" | "kg"): Ever
     : [{ amount: Number((rounded / 1000).toFixed(4)), unit: large }];
 };
 
-/** US fluid measures: teaspoons under 2 fl oz, quarters of an ounce under 8, whole ounces to a gallon, then gallons and quarts. */
+/**
+ * US fluid measures: teaspoons under 2½ fl oz, quarters of an ounce under 10, whole ounces to a gallon, then gallons
+ * and quarts. Less than 2½ teaspoons no spoon tells within 5 %: a syringe does, in mL.
+ */
 function usLiquidParts(ml: number): EverydayAmount["parts"] {
   const ounces = ml / ML_PER_FL_OZ;
-  if (ounces < 2) return [{ amount: Math.max(0.25, roundTo(ounces * TSP_PER_FL_OZ, 0.25)), unit: "tsp" }];
-  if (ounces < 8) return [{ amount: roundTo(ounces, 0.25), unit: "fl-oz" }];
+  if (ounces * TSP_PER_FL_OZ < 2.5) return metricParts(ml, "mL", "L");
+  if (ounces < 2.5) return [{ amount: roundTo(ounces * TSP_PER_FL_OZ, 0.25), unit: "tsp" }];
+  if (ounces < 10) return [{ amount: roundTo(ounces, 0.25), unit: "fl-oz" }];
   const whole = Math.round(ounces);
   if (whole < 128)
     return positive([
@@ -71,10 +80,14 @@ function usLiquidParts(ml: number): EverydayAmount["parts"] {
   ]);
 }
 
-/** US weights: tenths of an ounce under 4, as a small scale shows them, halves to a pound, then pounds and ounces, then half pounds. */
+/**
+ * US weights: tenths of an ounce under 5, halves to a pound, then pounds and ounces, then half pounds. Under an ounce
+ * a tenth is more than 5 %: the same scale shows grams.
+ */
 function usSolidParts(grams: number): EverydayAmount["parts"] {
   const ounces = grams / G_PER_OZ;
-  if (ounces < 4) return [{ amount: Math.max(0.1, roundTo(ounces, 0.1)), unit: "oz" }];
+  if (ounces < 1) return metricParts(grams, "g", "kg");
+  if (ounces < 5) return [{ amount: roundTo(ounces, 0.1), unit: "oz" }];
   if (ounces < 15.75) return [{ amount: roundTo(ounces, 0.5), unit: "oz" }];
   if (ounces < 400) {
     const whole = Math.round(ounces);

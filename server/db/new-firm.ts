@@ -25,7 +25,7 @@ export interface NewFirm {
   currency?: string;
   owner: { id?: string; name: string; email: string; password: string };
   /** What a product is called on the shelf until somebody names it. */
-  productName: (id: ProductId) => string;
+  productName: (id: ProductId, strength: number) => string;
 }
 
 /**
@@ -80,7 +80,7 @@ export async function makeFirm(db: Database, firm: NewFirm): Promise<string | nu
             id: uuid(),
             firm_id: firmId,
             compound,
-            name: firm.productName(compound),
+            name: firm.productName(compound, PRODUCTS[compound].strength),
             strength: PRODUCTS[compound].strength,
             density: PRODUCTS[compound].density,
             planned: !TRAITS[compound].stabilised,

@@ -27,7 +27,7 @@ describe("a visit without a network", () => {
     await signIn(page, demo.web.address);
     await open(page, `${demo.web.address}/basins/${basin}`);
     await takenAlong(page);
-    await press(page, "Start a visit");
+    await press(page, "Start visit");
     await at(page, "look");
     const visit = visitId(page);
     await liesHere(page, "visits", visit);
@@ -36,7 +36,7 @@ describe("a visit without a network", () => {
     await press(page, "cloudy");
     await press(page, "Save 1 finding");
     await at(page, "sample");
-    await waits(page, /1 kept here/);
+    await waits(page, /1 not sent yet/);
     await press(page, "Sample taken");
     await at(page, "temperature");
     await page.type("input[inputmode=decimal]", "99");
@@ -46,7 +46,7 @@ describe("a visit without a network", () => {
     // Killed and started again, with nobody there.
     await page.goto("about:blank");
     await open(page, `${demo.web.address}/visits/${visit}/ph`);
-    await waits(page, /3 kept here/);
+    await waits(page, /3 not sent yet/);
     // Something happens there: what to do and whom to ring need no network.
     await open(page, `${demo.web.address}/visits/${visit}/incident`);
     await waits(page, /1-800-222-1222/);
@@ -55,7 +55,7 @@ describe("a visit without a network", () => {
     await press(page, "Close the basin and log it");
     await waits(page, /Logged by/);
     await waits(page, /Closed: nobody in the water/);
-    await waits(page, /4 kept here/);
+    await waits(page, /4 not sent yet/);
     await open(page, `${demo.web.address}/visits/${visit}/ph`);
     await press(page, "between 7.4 and 7.6");
     await press(page, "Save");
@@ -68,7 +68,7 @@ describe("a visit without a network", () => {
     await page.waitForFunction((path) => location.pathname === path, {}, `/visits/${visit}`);
     await still(page);
     expect(await text(page)).toMatch(/Without a network/);
-    await waits(page, /6 kept here/);
+    await waits(page, /6 not sent yet/);
     expect(await readings(demo.db, demo.firmId, visit)).toEqual([]);
 
     await demo.web.start();
@@ -91,7 +91,7 @@ describe("a visit without a network", () => {
         incidents: [{ kind: "glass", over: null }],
         bathing: { state: "closed" },
       });
-    await page.waitForFunction(() => !/kept here/.test(document.body.innerText));
+    await page.waitForFunction(() => !/not sent yet/.test(document.body.innerText));
     expect(faults).toEqual([]);
     await page.close();
   });
@@ -117,7 +117,7 @@ describe("a visit without a network", () => {
     await page.waitForSelector("h1 ::-p-text(Away pool)");
     // What is not here says so.
     await press(page, "Book");
-    await waits(page, /Out of reach/);
+    await waits(page, /Offline/);
     await demo.web.start();
     expect(faults).toEqual([]);
     await page.close();

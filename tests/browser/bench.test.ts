@@ -28,7 +28,7 @@ afterAll(() => demo?.close());
 /** Starts a visit at a basin and goes past the look and the sample. */
 async function startVisit(page: Page, basin: string): Promise<string> {
   await open(page, `${demo.web.address}/basins/${basin}`);
-  await press(page, "Start a visit");
+  await press(page, "Start visit");
   await at(page, "look");
   await page.keyboard.press("s");
   await at(page, "sample");
@@ -150,41 +150,37 @@ describe("every trap, provoked", () => {
     await at(page, "freeChlorine");
 
     // 9: bottle and powder. 1: none, after a shock.
-    expect(await text(page)).toMatch(/Bottle upright.*Powder level in the scoop/);
+    expect(await text(page)).toMatch(/Hold the bottle upright.*Level the powder in the scoop/);
     await page.keyboard.press("s");
-    await asked(page, /Chlorine for 10 ppm went in within a day.*flash of pink/s, "Go back to the test");
+    await asked(page, /Chlorine for 10 ppm was added in the last day.*flash of pink/s, "Go back to the test");
     await blur(page);
     await keys(page, "Space", 62);
     await page.keyboard.press("s");
     await at(page, "combinedChlorine");
     // 2: persulfate. 11: combined cannot be over total.
-    expect(await text(page)).toMatch(/Non-chlorine oxidiser went in 12 h ago/);
+    expect(await text(page)).toMatch(/Non-chlorine oxidizer was added 12 h ago/);
     await keys(page, "Space", 3);
     await page.keyboard.press("s");
     await at(page, "ph");
     // 3: over 10 ppm. 4: the end of the scale.
-    expect(await text(page)).toMatch(/over 10 it turns phenol red purple/);
+    expect(await text(page)).toMatch(/Above 10 it turns phenol red purple/);
     await press(page, "8.2 or higher");
-    await page.waitForFunction(() => document.body.innerText.includes("The end of the scale is a bound"));
+    await page.waitForFunction(() => document.body.innerText.includes("This is the end of the scale"));
     await page.keyboard.press("s");
-    await asked(
-      page,
-      /With chlorine at 12\.4 ppm the colour reads too high/,
-      "Keep it, marked not to be acted on",
-    );
+    await asked(page, /With chlorine at 12\.4 ppm the color reads too high/, "Keep it, but do not act on it");
     await page.waitForFunction(() => !location.pathname.endsWith("/ph"));
     await goTo(page, "totalAlkalinity");
     // 5: the indicator; 6: the cyanurate; 11: the other sample size.
-    expect(await text(page)).toMatch(/thiosulfate goes in first/);
+    expect(await text(page)).toMatch(/Add thiosulfate first/);
     await keys(page, "Space", 25);
     await page.keyboard.press("s");
-    await asked(page, /Did the colour go from green to red/, "It went from green to red, keep it");
-    await asked(page, /just what the other sample size would make of it/, "Go back and change the size");
+    await asked(page, /Did the color go from green to red/, "It went from green to red, keep it");
+    await asked(page, /The other sample size would give this value/, "Go back and change the size");
     await goTo(page, "calciumHardness");
     // 7: metals were here before. 10: the titrant has expired.
-    expect(await text(page)).toMatch(/Metals spoiled the end here before/);
+    expect(await text(page)).toMatch(/Metals spoiled this test here before/);
     expect(await text(page)).toMatch(/The hardness titrant expired/);
-    await press(page, "The end fades or stays purple");
+    await press(page, "The color fades or stays purple");
     const ahead = await count(page);
     expect(ahead).toBeGreaterThanOrEqual(3);
     await blur(page);
@@ -197,7 +193,7 @@ describe("every trap, provoked", () => {
     expect(await text(page)).toMatch(/The water is 52 °F/);
     await press(page, "Gone before 100");
     await page.keyboard.press("s");
-    await asked(page, /Over the last line/, "Go back and dilute");
+    await asked(page, /Above the last line/, "Go back and dilute");
     await press(page, "1 to 1");
     await press(page, "between 50 and 60");
     await press(page, "Pour back and read again");
@@ -226,7 +222,7 @@ describe("every trap, provoked", () => {
     });
     expect(saved.totalAlkalinity).toBeUndefined();
     await goTo(page, "judge");
-    expect(await text(page)).toMatch(/pH was read, but nothing is dosed by it/);
+    expect(await text(page)).toMatch(/pH was tested, but no dose is based on it/);
     expect(faults).toEqual([]);
     await page.close();
   });
@@ -291,7 +287,7 @@ describe("a count interrupted again and again", () => {
         await demo.ready();
       }
       if (round % 7 === 6) {
-        await press(page, "Take one back");
+        await press(page, "Remove one drop");
         truth -= 1;
       }
       await page.reload({ waitUntil: "load" });
@@ -388,7 +384,7 @@ describe("the quick bench", () => {
     await page.keyboard.press("s");
     await page.waitForFunction(() => document.body.innerText.includes("On this device"));
     expect(await page.$eval("main", (main) => (main as HTMLElement).innerText)).toMatch(/90 ppm/);
-    await press(page, "Sign in to put it to a basin");
+    await press(page, "Sign in to move it to a basin");
     await page.waitForSelector("input[name=email]");
     await still(page);
     await page.type("input[name=email]", "jory@fennmoor.example");
@@ -397,9 +393,9 @@ describe("the quick bench", () => {
     await at(page, "/bench");
     await page.waitForSelector("main select");
     await page.select("main select", basin);
-    await press(page, "Put to a basin");
-    await page.waitForFunction(() => document.body.innerText.includes("In the basin's visit."));
-    await press(page, "In the basin's visit.");
+    await press(page, "Move to a basin");
+    await page.waitForFunction(() => document.body.innerText.includes("Moved to the basin's visit."));
+    await press(page, "Moved to the basin's visit.");
     await page.waitForFunction(() => location.pathname.startsWith("/visits/"));
     await still(page);
     await sent(page);
@@ -433,13 +429,13 @@ describe("the shelf", () => {
     expect(await text(page)).toMatch(/by Jory Pask/);
 
     await open(page, `${demo.web.address}/shelf`);
-    await press(page, "Put a bottle on the shelf");
+    await press(page, "Add a bottle");
     await page.type("[name=reagent]", "chromate indicator");
     await page.type("[name=millilitres]", "30");
     await page.waitForFunction(
       () => (document.querySelector("[name=full]") as HTMLInputElement).value === "720",
     );
-    await press(page, "Save the bottle");
+    await press(page, "Save bottle");
     await page.waitForFunction(() => !document.querySelector("[name=reagent]"));
     expect(await text(page)).toMatch(/chromate indicator/);
     expect(faults).toEqual([]);

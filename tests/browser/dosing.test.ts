@@ -115,34 +115,34 @@ describe("from counts to the retest", () => {
     expect(await text(page)).toMatch(/Total alkalinity is low: 50 ppm/);
     await page.keyboard.press("s");
     await at(page, "dose");
-    await said(page, "Begin this plan");
+    await said(page, "Start this plan");
     // Worked out beside the page: when, what is set when leaving, what the next calls find, the table way on request.
-    expect(await text(page)).toMatch(/min of pouring and waiting/);
+    expect(await text(page)).toMatch(/min of adding and waiting/);
     expect(await text(page)).toMatch(/Before you leave/);
-    expect(await text(page)).toMatch(/At the next calls/);
+    expect(await text(page)).toMatch(/At the next visits/);
     // Minutes that are none are named and stay as typed; the plan stays.
     const minutes = await page.waitForSelector("::-p-xpath(//label[contains(., 'Minutes here')]//input)");
     await minutes?.click({ count: 3 });
     await minutes?.type("3");
     await page.keyboard.press("Enter");
-    await said(page, "Minutes here: “3” is none. A whole number from 5 to 480.");
-    await said(page, "Begin this plan");
+    await said(page, "Minutes here: “3” does not work. Enter a whole number from 5 to 480.");
+    await said(page, "Start this plan");
     await minutes?.click({ count: 3 });
     await minutes?.type("480");
     await page.keyboard.press("Enter");
     await page.waitForFunction(() => !document.querySelector("[role=alert]"));
-    await said(page, "Begin this plan");
-    await press(page, "Other ways");
+    await said(page, "Start this plan");
+    await press(page, "Other plans");
     await page.waitForFunction(() => !document.querySelector("button[aria-busy=true]"));
-    await page.click("details summary ::-p-text(Beside one reading at a time)");
-    await said(page, "What a table would have given");
+    await page.click("details summary ::-p-text(Compare: one reading at a time)");
+    await said(page, "What a dosing table would give");
     expect(await text(page)).not.toMatch(/Worked out on the server/);
-    await press(page, "Begin this plan");
-    await said(page, "The plan under way");
+    await press(page, "Start this plan");
+    await said(page, "Plan in progress");
 
     // Leaving and coming back finds the same step and the same wait.
     await pressStep(page);
-    await said(page, "more, with circulation");
+    await said(page, "more, with the pump running");
     expect(await page.$eval("[role=timer]", (timer) => timer.textContent)).toMatch(/Wait \d+:\d\d/);
     const other = await tabBeside(page);
     await open(other, `${demo.web.address}/visits/${visit}/dose`);
@@ -160,7 +160,7 @@ describe("from counts to the retest", () => {
     }
     await letWaitsPass(visit);
     await open(page, `${demo.web.address}/visits/${visit}/retest`);
-    expect(await text(page)).toMatch(/Promised/);
+    expect(await text(page)).toMatch(/Expected/);
     await press(page, "Test Total alkalinity again");
     await at(page, "totalAlkalinity");
     // A new count: what was counted before the dose is not in it.
@@ -168,8 +168,8 @@ describe("from counts to the retest", () => {
     await keys(page, "Space", 7);
     await page.keyboard.press("s");
     await at(page, "retest");
-    await said(page, "fell short");
-    expect(await text(page)).toMatch(/the volume may be larger than it is written down/);
+    await said(page, "less than expected");
+    expect(await text(page)).toMatch(/The volume may be larger than in the book/);
 
     await sent(page);
     const rounds = await asFirm(demo.db, demo.firmId, (scope) =>
@@ -201,9 +201,9 @@ describe("from counts to the retest", () => {
       stabiliser: 40,
     });
     await open(page, `${demo.web.address}/visits/${visit}/dose`);
-    await said(page, "Begin this plan");
-    await press(page, "Begin this plan");
-    await said(page, "The plan under way");
+    await said(page, "Start this plan");
+    await press(page, "Start this plan");
+    await said(page, "Plan in progress");
     await pressStep(page);
     await said(page, "Acid and chlorine must not meet");
     expect(
@@ -211,12 +211,12 @@ describe("from counts to the retest", () => {
     ).toBe(true);
     await (await page.waitForSelector("li[aria-current=step] summary"))?.click();
     await page.type("li[aria-current=step] details input", "no goggles in the van");
-    await press(page, "Skip it");
+    await press(page, "Skip step");
     await said(page, "skipped: no goggles in the van");
     await (await page.waitForSelector("summary ::-p-text(Stop this plan)"))?.click();
-    await page.type("::-p-xpath(//form[contains(., 'Stop it')]//input)", "rain");
-    await press(page, "Stop it");
-    await said(page, "Begin this plan");
+    await page.type("::-p-xpath(//form[contains(., 'Stop plan')]//input)", "rain");
+    await press(page, "Stop plan");
+    await said(page, "Start this plan");
     expect(faults).toEqual([]);
     await page.close();
   });
@@ -234,7 +234,7 @@ describe("a fresh spa fill", () => {
       hardness: 30,
     });
     await open(page, `${demo.web.address}/visits/${visit}/recipes`);
-    await page.click("a[aria-label='Look at it: Fresh fill']");
+    await page.click("a[aria-label='View: Fresh fill']");
     await at(page, "fresh-fill");
     await said(page, "Test again: Calcium hardness");
     const steps = await page.$$eval("main ol > li > p, #page ol > li > p", (all) =>
@@ -245,11 +245,11 @@ describe("a fresh spa fill", () => {
     expect(place(/Calcium chloride/)).toBeLessThan(place(/Test again: Calcium hardness/));
     expect(place(/Test again: Calcium hardness/)).toBeLessThan(place(/Bicarbonate/));
     expect(place(/Bicarbonate/)).toBeLessThan(place(/Test again: Free chlorine/));
-    await press(page, "Begin");
-    await said(page, "The plan under way");
+    await press(page, "Start");
+    await said(page, "Plan in progress");
     // Equipment, jets, calcium; then its test before anything else.
     for (let step = 0; step < 3; step++) await pressStep(page);
-    await press(page, "To the retest");
+    await press(page, "Go to the retest");
     await at(page, "retest");
     expect(await text(page)).toMatch(/Wait \d+:\d\d more/);
     await press(page, "Test Calcium hardness again");
@@ -257,8 +257,8 @@ describe("a fresh spa fill", () => {
     await keys(page, "Space", 20);
     await page.keyboard.press("s");
     await at(page, "retest");
-    await said(page, "Go on with the plan");
-    await press(page, "Go on with the plan");
+    await said(page, "Continue the plan");
+    await press(page, "Continue the plan");
     await at(page, "dose");
     await page.waitForSelector("li[aria-current=step] ::-p-text(Bicarbonate)");
     expect(faults).toEqual([]);
@@ -279,21 +279,21 @@ describe("stabiliser that is too high", () => {
     });
     await open(page, `${demo.web.address}/visits/${visit}/judge`);
     const judged = await text(page);
-    expect(judged).toMatch(/Stabiliser is at 80 ppm/);
-    expect(judged).toMatch(/little of it kills: HOCl 0\.0\d+ mg\/L/);
+    expect(judged).toMatch(/Stabilizer is 80 ppm/);
+    expect(judged).toMatch(/little of it is active: HOCl 0\.0\d+ mg\/L/);
     await open(page, `${demo.web.address}/visits/${visit}/dose`);
     await said(page, "Takes days: not today");
     const planned = await text(page);
     expect(planned).toMatch(/Replace \d+% of the water \([\d,]+ gal\)/);
     expect(planned).toMatch(/For Cyanuric acid\. About \d+ (h|min)/);
-    expect(planned).toMatch(/Cyanuric acid stays at 80 ppm: only other water/);
+    expect(planned).toMatch(/Cyanuric acid stays at 80 ppm. Only replacing water/);
     expect(
-      await page.$$eval("section[aria-label='Pour now'] p", (all) => all.map((one) => one.textContent)),
+      await page.$$eval("section[aria-label='Add now'] p", (all) => all.map((one) => one.textContent)),
     ).not.toContain("Replace");
     await open(page, `${demo.web.address}/visits/${visit}/recipes/lower-stabiliser`);
     await said(page, "at the tap");
     const recipe = await text(page);
-    expect(recipe).toMatch(/[\d,]+ gal in all, 3[78] % of the basin at a time/);
+    expect(recipe).toMatch(/[\d,]+ gal in all, 3[78]% of the basin at a time/);
     expect(recipe).toMatch(/Ground water can lift an empty shell/);
     expect(recipe).toMatch(/free of chlorine/);
     expect(faults).toEqual([]);
@@ -320,25 +320,25 @@ describe("a shelf that cannot do it", () => {
       stabiliser: 40,
     });
     await open(page, `${demo.web.address}/visits/${visit}/dose`);
-    await said(page, "Calcium hardness stays at 100 ppm: nothing on the shelf mends it");
-    await said(page, "The shelf lacks it. To fetch:");
+    await said(page, "Calcium hardness stays at 100 ppm. Nothing on the shelf can change it");
+    await said(page, "Not in stock. Buy");
 
     // What is due by its label goes in with one press, and stands at the close.
     await said(page, "Due by its label");
     await (
       await page.waitForSelector("section[aria-label='By the label'] form button:not([disabled])")
     )?.click();
-    await said(page, "given today");
+    await said(page, "added today");
     await sent(page);
     await open(page, `${demo.web.address}/visits/${visit}/close`);
     await said(page, "Algaecide, copper-free");
     // What stays open is asked about once, by a tap that the book keeps.
     await press(page, "Not on the truck");
     await page.waitForFunction(() => !document.body.innerText.includes("Not on the truck"));
-    await press(page, "Write it for the customer");
+    await press(page, "Write a note for the customer");
     const note = await page.$eval("textarea[name=note]", (one) => (one as HTMLTextAreaElement).value);
     expect(note).toMatch(
-      /^Left open: .*Calcium hardness.*Not on the truck\.\nNot tested: do not use the water\. Nobody looked.* We found .*We added .*Algaecide/s,
+      /^Still out of range: .*Calcium hardness.*Not on the truck\.\nNot tested: do not use the water\. Nobody checked.* We found .*We added .*Algaecide/s,
     );
     await press(page, "Save the visit");
     await page.waitForFunction(() => !location.pathname.endsWith("/close"));
@@ -352,8 +352,8 @@ describe("a shelf that cannot do it", () => {
     const balanced = { ph: 8, alkalinity: 100, hardness: 300, stabiliser: 40 };
     const first = await visitWith(page, basin, { ...balanced, chlorine: 2 });
     await open(page, `${demo.web.address}/visits/${first}/dose`);
-    await press(page, "Begin this plan");
-    await said(page, "The plan under way");
+    await press(page, "Start this plan");
+    await said(page, "Plan in progress");
     await sent(page);
     await open(page, `${demo.web.address}/visits/${first}/close`);
     await press(page, "Save the visit");
@@ -361,12 +361,12 @@ describe("a shelf that cannot do it", () => {
     await sent(page);
     const second = await visitWith(page, basin, { ...balanced, ph: 7.6, alkalinity: 190, chlorine: 3 });
     await open(page, `${demo.web.address}/visits/${second}/judge`);
-    await said(page, "Total alkalinity was promised between");
+    await said(page, "Total alkalinity: expected");
     await press(page, "Topped up or drained");
     await page.waitForFunction(() => !document.body.innerText.includes("What happened?"));
     await open(page, `${demo.web.address}/visits/${second}/close`);
     const note = await page.$eval("textarea[name=note]", (one) => (one as HTMLTextAreaElement).value);
-    expect(note).toMatch(/^Not as promised: .*Total alkalinity.*Topped up or drained\./);
+    expect(note).toMatch(/^Not as expected: .*Total alkalinity.*Topped up or drained\./);
     expect(faults).toEqual([]);
     await page.close();
   });
@@ -384,7 +384,7 @@ describe("a shelf that cannot do it", () => {
     );
     await open(page, `${demo.web.address}/visits/${visit}/dose`);
     await said(page, "Worked out on the server");
-    await said(page, "Begin this plan");
+    await said(page, "Start this plan");
     await page.close();
   });
 });
@@ -446,7 +446,7 @@ describe("what if", () => {
     for (let press = 0; press < 8; press++) await page.keyboard.press("ArrowRight");
     await press(page, "Save as a plan");
     await at(page, `/visits/${visit}/dose`);
-    await said(page, "The plan under way");
+    await said(page, "Plan in progress");
     expect(visitId(page)).toBe(visit);
     await blur(page);
     expect(faults).toEqual([]);

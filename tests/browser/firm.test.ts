@@ -66,12 +66,12 @@ describe("the round", () => {
   });
 
   it("skips a call with its reason and takes that back", async () => {
-    await press(page, "Who, skip, event");
-    const why = await page.waitForSelector("::-p-xpath(//label[contains(., 'Why it was not made')]//input)");
+    await press(page, "Edit stop");
+    const why = await page.waitForSelector("::-p-xpath(//label[contains(., 'Reason')]//input)");
     await why?.type("Gate locked");
-    await press(page, "Skip this call");
+    await press(page, "Skip this stop");
     await says("Skipped by Tamsin Orrell: Gate locked");
-    await press(page, "Make it after all");
+    await press(page, "Undo skip");
     await page.waitForFunction(() => !document.body.innerText.includes("Gate locked"));
   });
 
@@ -90,7 +90,7 @@ describe("a sheet for the customer", () => {
     await says("Sheet for the customer");
     await press(page, "Sheet for the customer");
     await still(page, "/customer");
-    await press(page, "Make a link");
+    await press(page, "Create link");
     const link = await page.waitForSelector("input[readonly]");
     await page.waitForFunction((field) => (field as HTMLInputElement).value.startsWith("http"), {}, link);
     const shared = await link?.evaluate((field) => (field as unknown as { value: string }).value);
@@ -115,16 +115,16 @@ describe("a table", () => {
     const file = join(folder, "old.csv");
     writeFileSync(file, "Date;Pool;FC;pH\n5.3.2019;Cedar spa;1,5;7,4\n6.3.2019;Cedar spa;2,0;15\n");
     await (choose as ElementHandle<HTMLInputElement>).uploadFile(file);
-    await says("Look over what was guessed");
+    await says("Check the guessed columns");
     rmSync(folder, { recursive: true });
-    await press(page, "Try it");
-    await says("the most it can be is 11");
+    await press(page, "Check the file");
+    await says("The most allowed is 11");
     // The pH column was something else: leave it out.
-    await page.select("select[aria-label='What the column pH is']", "");
-    await press(page, "Try it");
-    await says("2 new visits, 0 here already");
-    await press(page, "Put it in");
-    await says("Put in.");
+    await page.select("select[aria-label='Meaning of column pH']", "");
+    await press(page, "Check the file");
+    await says("2 new visits, 0 already here");
+    await press(page, "Import");
+    await says("Imported.");
     await open(page, `${address}/book?to=2019-12-31`);
     expect(await texts("main ul[aria-label] > li")).toHaveLength(2);
   });
@@ -212,6 +212,6 @@ describe("a reader", () => {
     await press(reader, "Terrace pool");
     await reader.waitForSelector("h1 ::-p-text(Terrace pool)");
     await still(reader);
-    expect(await reader.evaluate(() => document.body.innerText)).not.toContain("Start a visit");
+    expect(await reader.evaluate(() => document.body.innerText)).not.toContain("Start visit");
   });
 });

@@ -120,21 +120,21 @@ describe("a fresh instance", () => {
     await hand.fill("Your name", "Ida Fenn");
     await hand.fill("Email", "ida@larch.example");
     await hand.fill("Choose a password", "a-long-enough-one");
-    await hand.told("Set it up");
+    await hand.told("Create firm");
     await said(page, "The code");
     // What was typed stays.
     expect(await page.$eval("input[name=name]", (one) => (one as HTMLInputElement).value)).toBe(
       "Larch and Loam Pools",
     );
     await hand.fill("Code from the start", "first h2345");
-    await hand.told("Set it up");
+    await hand.told("Create firm");
 
     // The empty Round says what comes next, and has it to press.
     await still(page, "/");
     await said(page, "The first hour");
     expect(await violations(page)).toEqual([]);
-    expect(GUIDE).toContain("**Bring in a spreadsheet**");
-    await said(page, "Bring in a spreadsheet");
+    expect(GUIDE).toContain("**Import a spreadsheet**");
+    await said(page, "Import a spreadsheet");
     await hand.told("Add a basin");
     await still(page, "/basins/new");
     await hand.fill("Name of the site", "Alder Court");
@@ -149,14 +149,14 @@ describe("a fresh instance", () => {
     expect(chosen).toContain("Full titration kit");
     expect(chosen).toContain("Spa and warm water");
     expect(await violations(page)).toEqual([]);
-    await hand.told("Add it");
+    await hand.told("Add basin");
     await still(page, "/facts");
     await hand.press("Wed");
     await hand.told("Save");
     await said(page, "Saved");
     await hand.told("Round");
     await still(page, "/");
-    await hand.told("Start a visit");
+    await hand.told("Start visit");
     await still(page, "/look");
     await hand.onward();
     await still(page, "/sample");
@@ -192,25 +192,25 @@ describe("a fresh instance", () => {
     await hand.fill("Your name", "Ida Fenn");
     await hand.fill("Email", "ida@larch.example");
     await hand.fill("Choose a password", "a-long-enough-one");
-    await hand.press("Set it up");
+    await hand.press("Create firm");
     await still(page, "/");
     await hand.press("Add a basin");
     await still(page, "/basins/new");
     await hand.fill("Name of the site", "Alder Court");
     await hand.fill("Name of the basin", "Long pool");
     await hand.fill("Who bathes there", "false");
-    await hand.fill("How its volume is known", "meter");
+    await hand.fill("How do you know the volume?", "meter");
     await hand.fill("Meter before", "1000");
     await hand.fill("Meter after", "13500");
-    await hand.press("Write it down");
+    await hand.press("Save this volume");
     await said(page, "12,500 gal");
     // A measure of one way is none of the other.
-    await hand.fill("How its volume is known", "shape");
+    await hand.fill("How do you know the volume?", "shape");
     await said(page, "Measure it below");
     expect(await page.$eval("button[form=basin]", (one) => (one as HTMLButtonElement).disabled)).toBe(true);
-    await hand.fill("How its volume is known", "meter");
+    await hand.fill("How do you know the volume?", "meter");
     await said(page, "12,500 gal");
-    await hand.press("Add it");
+    await hand.press("Add basin");
     await still(page, "/facts");
     await page.goto(page.url().replace("/facts", "/volume"));
     await said(page, "12,500 gal");

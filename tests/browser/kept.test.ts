@@ -41,32 +41,32 @@ const isWrite = (request: HTTPRequest, path: string) =>
 async function startVisit(name: string): Promise<string> {
   const basin = await trialBasin(demo, name);
   await open(page, `${demo.web.address}/basins/${basin}`);
-  await press(page, "Start a visit");
+  await press(page, "Start visit");
   await at(page, "look");
   return visitId(page);
 }
 
 describe("a count", () => {
   it.each([
-    [500, "Count kept on this device;"],
-    [422, "Count kept on this device only: the server refuses it"],
+    [500, "Count saved on this device."],
+    [422, "Count saved on this device only: the server does not accept it"],
     // Signed out: it waits with everything else.
-    [302, "Count kept on this device;"],
+    [302, "Count saved on this device."],
   ])("is not called kept when the server answers %d, and is when it has it", async (status, words) => {
     const visit = await startVisit(`Kept spa ${status}`);
     await open(page, `${demo.web.address}/visits/${visit}/totalAlkalinity`);
     instead = (request) => (isWrite(request, "/sync") ? { status } : null);
     for (let tap = 0; tap < 3; tap++) await page.tap("[data-count]");
-    const before = await placeOf("Take one back");
+    const before = await placeOf("Remove one drop");
     await says(words);
     // Nothing moves under a thumb that is on its way.
-    expect(await placeOf("Take one back")).toEqual(before);
-    expect(await page.evaluate(() => document.body.innerText)).not.toMatch(/Count kept$/m);
+    expect(await placeOf("Remove one drop")).toEqual(before);
+    expect(await page.evaluate(() => document.body.innerText)).not.toMatch(/Count saved$/m);
     expect(await count(page)).toBe(3);
     instead = () => null;
     // It is tried again until it is taken: nobody has to tap once more.
-    await says("Count kept");
-    await page.waitForFunction(() => /Count kept$/m.test(document.body.innerText));
+    await says("Count saved");
+    await page.waitForFunction(() => /Count saved$/m.test(document.body.innerText));
     const kept = await asFirm(demo.db, demo.firmId, (scope) =>
       scope.selectFrom("drop_count").select("drops").where("visit_id", "=", visit).executeTakeFirst(),
     );
@@ -140,16 +140,16 @@ describe("a closing note", () => {
     instead = (request) => (isWrite(request, "/sync") ? { status: 500 } : null);
     await press(page, "Save the visit");
     await page.waitForFunction((id) => location.pathname === `/visits/${id}`, {}, visit);
-    await says("kept here");
+    await says("not sent yet");
     await open(page, `${demo.web.address}/visits/${visit}`);
     await says("Filter rinsed, gate was open");
-    await says("kept here");
+    await says("not sent yet");
     expect(await inBook()).toEqual({ note: "", finished_at: null });
     instead = () => null;
     await expect
       .poll(inBook, { timeout: 60_000 })
       .toEqual({ note: "Filter rinsed, gate was open", finished_at: expect.any(Date) });
-    await page.waitForFunction(() => !document.body.innerText.includes("kept here"));
+    await page.waitForFunction(() => !document.body.innerText.includes("not sent yet"));
   });
 });
 

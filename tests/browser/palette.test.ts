@@ -36,10 +36,10 @@ describe("on a phone", () => {
     await page.click("[aria-keyshortcuts='Control+K']");
     await page.waitForSelector("[cmdk-item] ::-p-text(This screen)");
     await page.click("[cmdk-item]");
-    await page.waitForSelector("[role=dialog] ::-p-text(Round: the day's calls)");
+    await page.waitForSelector("[role=dialog] ::-p-text(Round: today's stops)");
     await page.waitForFunction(() => !document.querySelector("[cmdk-input]"));
     const told = await page.$eval("[role=dialog]", (one) => (one as HTMLElement).innerText);
-    expect(told).toContain("“To load” is what");
+    expect(told).toContain("“Load list” shows");
     expect(faults).toEqual([]);
     await page.close();
   });
@@ -54,7 +54,7 @@ describe("a foot switch", () => {
     await page.keyboard.press("F7");
     await page.waitForFunction(() => document.body.innerText.includes("Counts a drop: F7"));
     await open(page, `${demo.web.address}/basins/${basin}`);
-    await press(page, "Start a visit");
+    await press(page, "Start visit");
     await at(page, "look");
     await open(page, `${demo.web.address}/visits/${visitId(page)}/totalAlkalinity`);
     await blur(page);
@@ -76,14 +76,14 @@ describe("a lost count", () => {
     const basin = await trialBasin(demo, "Lost spa");
     const { page, faults } = await demo.tabOf(JORY);
     await open(page, `${demo.web.address}/basins/${basin}`);
-    await press(page, "Start a visit");
+    await press(page, "Start visit");
     await at(page, "look");
     await open(page, `${demo.web.address}/visits/${visitId(page)}/totalAlkalinity`);
     await blur(page);
     await keys(page, "Space", 9);
     // What stands beside the number follows it; until then there is nothing to lose.
-    await page.waitForSelector("button:not([disabled]) ::-p-text(Lost the count)");
-    await press(page, "Lost the count");
+    await page.waitForSelector("button:not([disabled]) ::-p-text(I lost count)");
+    await press(page, "I lost count");
     await press(page, "Fresh 10 mL, fewer drops");
     await page.waitForFunction(() => document.querySelector("[data-count] span")?.textContent === "0");
     expect(await text(page)).toMatch(/1 drop in 10 mL is 25 ppm/);

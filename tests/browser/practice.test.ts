@@ -22,7 +22,7 @@ const said = (page: Page, words: string) =>
   page.waitForFunction((wanted) => document.body.innerText.includes(wanted), {}, words);
 /** How far along the colour is, as the page names it for whoever cannot see it. */
 const along = (page: Page) =>
-  page.$eval("[data-colour]", (one) => Number(/(\d+) %/.exec((one as HTMLElement).innerText)?.[1] ?? -1));
+  page.$eval("[data-colour]", (one) => Number(/(\d+)%/.exec((one as HTMLElement).innerText)?.[1] ?? -1));
 const dropsIn = (page: Page) => page.$eval("[data-count] span", (one) => Number(one.textContent));
 
 /** By keys alone from the menu to where the first drop may fall: an alkalinity sample, prepared. */
@@ -46,7 +46,7 @@ async function prepared(page: Page): Promise<void> {
   await page.keyboard.press("Enter");
   await tabTo(page, "Swirl");
   await page.keyboard.press("Enter");
-  await said(page, "Now drop and swirl");
+  await said(page, "Now add drops and swirl");
 }
 
 /** Drop, swirl, look, until the colour is there; then it is saved. */
@@ -61,7 +61,7 @@ async function toTheEnd(page: Page): Promise<void> {
     if ((await along(page)) >= 80) break;
   }
   await page.keyboard.press("s");
-  await said(page, "How it came out");
+  await said(page, "Your result");
 }
 
 describe("a guided test", () => {
@@ -70,13 +70,13 @@ describe("a guided test", () => {
     await bench(page);
     expect(await violations(page)).toEqual([]);
     await prepared(page);
-    await tabTo(page, "Name the colour");
+    await tabTo(page, "Name the color");
     await page.keyboard.press("Enter");
     expect(await violations(page)).toEqual([]);
     await toTheEnd(page);
     const told = await text(page);
-    expect(told).toMatch(/Inside your bracket/);
-    expect(told).toMatch(/No slip/);
+    expect(told).toMatch(/Within your range/);
+    expect(told).toMatch(/No mistakes/);
     expect(await violations(page)).toEqual([]);
     expect(faults).toEqual([]);
     await page.close();
@@ -86,7 +86,7 @@ describe("a guided test", () => {
     const { page, faults } = await demo.newPage(PHONE);
     await bench(page);
     await prepared(page);
-    for (const aid of ["Light and dark", "Name the colour"]) {
+    for (const aid of ["Show light and dark", "Name the color"]) {
       await tabTo(page, aid);
       if (!(await page.evaluate(() => document.activeElement?.getAttribute("aria-pressed") === "true")))
         await page.keyboard.press("Enter");
@@ -99,7 +99,7 @@ describe("a guided test", () => {
     });
     expect(Math.max(...colours) - Math.min(...colours)).toBeLessThan(20);
     await toTheEnd(page);
-    expect(await text(page)).toMatch(/Inside your bracket/);
+    expect(await text(page)).toMatch(/Within your range/);
     expect(faults).toEqual([]);
     await page.close();
   });
@@ -109,11 +109,11 @@ describe("a guided test", () => {
     await bench(page);
     await press(page, "Guided");
     await press(page, "Free chlorine by drops");
-    await press(page, "Light, and what else");
+    await press(page, "Light and more");
     await press(page, "In the sun");
-    await said(page, "A slip: It was read in the sun.");
+    await said(page, "Mistake: You read it in the sun.");
     await press(page, "White card, shade");
-    await page.waitForFunction(() => !document.body.innerText.includes("A slip"));
+    await page.waitForFunction(() => !document.body.innerText.includes("Mistake"));
     await page.close();
   });
 });
@@ -122,11 +122,11 @@ describe("a drill", () => {
   it("tells each answer at once, with why, and asks the next", async () => {
     const { page, faults } = await demo.newPage(PHONE);
     await bench(page);
-    await press(page, "Between standards");
+    await press(page, "Color standards");
     expect(await violations(page)).toEqual([]);
     await press(page, "7.4");
     await page.waitForFunction(() => /Right\.|No: /.test(document.body.innerText));
-    await said(page, "Between two standards is between");
+    await said(page, "If it is between two standards");
     await said(page, "of 1 right");
     await press(page, "Next");
     await page.waitForFunction(() => !/Right\.|No: /.test(document.body.innerText));
@@ -155,8 +155,8 @@ describe("a test that is left", () => {
     await other.waitForSelector("[data-count]");
     await other.keyboard.press("d");
     await page.bringToFront();
-    await said(page, "goes on in another tab");
-    await press(page, "Go on here");
+    await said(page, "is open in another tab");
+    await press(page, "Continue here");
     await page.waitForFunction(() => !document.body.innerText.includes("another tab"));
     await other.close();
     expect(await dropsIn(page)).toBe(5);
@@ -168,12 +168,12 @@ describe("a test that is left", () => {
     await bench(page);
     await press(page, "Alone");
     await press(page, "Calcium hardness");
-    await press(page, "Use the phone's own tilt");
-    await said(page, "This device tells no tilt");
+    await press(page, "Use the tilt of the phone");
+    await said(page, "This device does not report its tilt");
     // Alone, the bottle is not upright by itself.
     await page.$eval("input[type=range]", (one) => (one as HTMLInputElement).focus());
     await page.keyboard.press("Home");
-    await said(page, "Bottle off the vertical: 0°");
+    await said(page, "Tilt of the bottle: 0°");
     await page.close();
   });
 });
@@ -186,9 +186,9 @@ describe("a whole sheet", () => {
     await page.evaluate(() => {
       Math.random = () => 0;
     });
-    await press(page, "Begin a sheet");
+    await press(page, "Start a sheet");
     await press(page, "Take it now");
-    await said(page, "Say first where you take it");
+    await said(page, "Choose first where you take it");
     await press(page, "Elbow-deep");
     await press(page, "Take it now");
     await press(page, "pH by colour");
@@ -203,27 +203,27 @@ describe("a whole sheet", () => {
     await said(page, "Pour (44 mL)");
     await press(page, "7.4");
     await press(page, "Save");
-    await said(page, "Judge it");
+    await said(page, "Go to judge");
     expect(await violations(page)).toEqual([]);
     // Nothing is told before it is over.
-    expect(await text(page)).not.toMatch(/The water has/);
+    expect(await text(page)).not.toMatch(/True value/);
     await press(page, "Another test");
-    await press(page, "Go on with your sheet");
-    await press(page, "Judge it");
+    await press(page, "Continue your sheet");
+    await press(page, "Go to judge");
     expect(await violations(page)).toEqual([]);
-    await press(page, "in balance");
-    await press(page, "Dose it");
+    await press(page, "balanced");
+    await press(page, "Go to dose");
     const acid = await page.waitForSelector("::-p-xpath(//label[contains(., 'hydrochloric acid')]//input)");
     await acid?.type("a bottle");
-    await press(page, "That is my sheet");
+    await press(page, "Finish the sheet");
     await said(page, "hydrochloric acid: “a bottle” must be a number from 0 to");
     const typed = await page.$$eval("input", (all) => all.map(({ value }) => value));
     expect(typed).toContain("a bottle");
     await acid?.evaluate((field) => (field as HTMLInputElement).select());
     await acid?.type("90");
-    await press(page, "That is my sheet");
+    await press(page, "Finish the sheet");
     await said(page, "A pH that hurts");
-    await said(page, "The water has");
+    await said(page, "True value");
     // What that water needed comes from the planner.
     await page.waitForFunction(() => !document.body.innerText.includes("Working it out"));
     expect(await text(page)).not.toMatch(/could not be worked out/);
@@ -248,11 +248,11 @@ describe("without a network", () => {
     await press(page, "Rehearsal");
     await press(page, "pH by colour");
     await said(page, "What comes next?");
-    await press(page, "Now find the standard");
+    await press(page, "Now find the matching standard");
     await said(page, "Not yet. First: Fill");
     await press(page, "Fill to 44 mL");
     await press(page, "phenol red");
-    await press(page, "Now find the standard");
+    await press(page, "Now find the matching standard");
     await said(page, "Done, with 1 wrong");
     await page.close();
   });

@@ -20,7 +20,7 @@ beforeAll(async () => {
   await signIn(desk, demo.web.address);
   // A visit under way: somebody has looked, and temperature and chlorine are read.
   await open(desk, `${demo.web.address}/basins/${await trialBasin(demo, "Screen spa")}`);
-  await press(desk, "Start a visit");
+  await press(desk, "Start visit");
   await at(desk, "look");
   for (const next of ["sample", "temperature"]) {
     await desk.keyboard.press("s");

@@ -74,7 +74,7 @@ describe("a delivery", () => {
     await press(page, "New delivery");
     const lot = await page.waitForSelector("::-p-xpath(//label[contains(., 'Lot or mark')]//input)");
     await lot?.type("sack 9");
-    const day = await page.$("::-p-xpath(//label[contains(., 'Poured from since')]//input)");
+    const day = await page.$("::-p-xpath(//label[contains(., 'In use since')]//input)");
     await day?.evaluate((input) => {
       const setter = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value")?.set;
       setter?.call(input, "");
@@ -85,11 +85,11 @@ describe("a delivery", () => {
     expect(await lot?.evaluate((input) => (input as HTMLInputElement).value)).toBe("sack 9");
     await day?.type("01052026");
     await press(page, "Save");
-    await says("sack 9, poured from since");
+    await says("sack 9, in use since");
     const written = (await inDemo(deliveriesOf)).find((one) => one.lot === "sack 9");
     expect(written?.usedFrom).toBe("2026-01-05");
     await press(page, "sack 9");
-    await press(page, "Take back");
+    await press(page, "Undo");
     await page.waitForFunction(() => !document.body.innerText.includes("sack 9"));
     await expect
       .poll(async () => (await inDemo(deliveriesOf)).some((one) => one.lot === "sack 9"))
@@ -113,7 +113,7 @@ describe("a delivery", () => {
     ]);
     await open(page, `${address}/shelf/products`);
     await says("Trial calm");
-    await says("62 % of the strength on its label (55 to 70 %)");
+    await says("62% of the strength on its label (55% to 70%)");
     expect(await page.$$eval("figure [role=img]", (rows) => rows.map((one) => one.ariaLabel))).toEqual([
       expect.stringMatching(/Trial calm.* 70 %/),
       expect.stringMatching(/Trial dying.* 58 %/),
@@ -136,7 +136,7 @@ describe("a round", () => {
       page.$$eval("main ol > li h2", (found) =>
         found.flatMap((one) => /Trial \w+/.exec(one.textContent ?? "")?.[0] ?? []),
       );
-    await press(page, "Order by need");
+    await press(page, "Sort by need");
     await expect.poll(order).toEqual(["Trial dying", "Trial falling", "Trial calm"]);
     const kept = () =>
       inDemo((scope) =>
@@ -179,11 +179,11 @@ describe("a season", () => {
     await expect.poll(costs).not.toEqual(six);
     const twelve = await costs();
     await page.click("details summary");
-    const cell = await page.waitForSelector("::-p-xpath(//label[contains(., 'Cell: wear')]//input)");
+    const cell = await page.waitForSelector("::-p-xpath(//label[contains(., 'Cell wear')]//input)");
     await cell?.click({ count: 3 });
     await cell?.type("nine");
     const said = await page.waitForSelector("[role=alert]");
-    expect(await said?.evaluate((one) => one.textContent)).toMatch(/Cell: wear.*“nine”.*0 or more/);
+    expect(await said?.evaluate((one) => one.textContent)).toMatch(/Cell wear.*“nine”.*0 or more/);
     await expect.poll(async () => (await costs()).includes("no price")).toBe(true);
     await cell?.click({ count: 3 });
     await cell?.type("18");

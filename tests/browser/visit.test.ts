@@ -41,7 +41,7 @@ describe("a whole visit by keyboard alone", () => {
     await tabTo(page, "Trial spa");
     await page.keyboard.press("Enter");
     await page.waitForSelector("h1 ::-p-text(Trial spa)");
-    await tabTo(page, "Start a visit");
+    await tabTo(page, "Start visit");
     await page.keyboard.press("Enter");
     await at(page, "look");
     await page.keyboard.press("s");
@@ -51,7 +51,7 @@ describe("a whole visit by keyboard alone", () => {
     await page.keyboard.type("400");
     await page.keyboard.press("Enter");
     await page.waitForSelector("[role=alert]");
-    expect(await text(page)).toMatch(/Temperature is 400 °F; the most it can be is 140 °F/);
+    expect(await text(page)).toMatch(/Temperature is 400 °F. The most allowed is 140 °F/);
     expect(await page.$eval("input[inputmode=decimal]", (input) => (input as HTMLInputElement).value)).toBe(
       "400",
     );
@@ -113,7 +113,7 @@ describe("a whole visit by keyboard alone", () => {
     expect(judged).toMatch(/Total alkalinity is low: 75 ppm/);
     expect(judged).toMatch(/pH is high: 8\.0/);
     // The index comes with its interval, drawn in a worker: pH 8.0, TA 75, CH 180, 37.5 °C.
-    await page.waitForFunction(() => /between \S+ and \S+ in 95 of 100/.test(document.body.innerText));
+    await page.waitForFunction(() => /\S+ to \S+ \(95% likely\)/.test(document.body.innerText));
     const [, index = "", low = "", high = ""] =
       (await text(page))
         .replaceAll("−", "-")
@@ -123,11 +123,11 @@ describe("a whole visit by keyboard alone", () => {
     await page.keyboard.press("s");
     await at(page, "dose");
     // One plan for all of it: the clock of its pours, and what is set when leaving.
-    await page.waitForFunction(() => document.body.innerText.includes("Begin this plan"));
-    expect(await text(page)).toMatch(/min of pouring and waiting[\s\S]*Before you leave/);
-    await tabTo(page, "Begin this plan");
+    await page.waitForFunction(() => document.body.innerText.includes("Start this plan"));
+    expect(await text(page)).toMatch(/min of adding and waiting[\s\S]*Before you leave/);
+    await tabTo(page, "Start this plan");
     await page.keyboard.press("Enter");
-    await page.waitForFunction(() => document.body.innerText.includes("The plan under way"));
+    await page.waitForFunction(() => document.body.innerText.includes("Plan in progress"));
     await blur(page);
     await page.keyboard.press("s");
     await page.waitForFunction(() => /Added .* at /.test(document.body.innerText));
@@ -169,7 +169,7 @@ describe("a visit by taps on a phone", () => {
     const { page, faults } = await demo.tabOf(WREN, PHONE);
     const basin = await trialBasin(demo, "Trial plunge", "Cold plunge");
     await open(page, `${demo.web.address}/basins/${basin}`);
-    await press(page, "Start a visit");
+    await press(page, "Start visit");
     await at(page, "look");
     await press(page, "cloudy");
     await press(page, "slime");
@@ -183,11 +183,11 @@ describe("a visit by taps on a phone", () => {
       for (let time = 0; time < times; time++) await page.tap("[data-count]");
     };
     await tap(6);
-    await page.waitForFunction(() => document.body.innerText.includes("Count kept"));
+    await page.waitForFunction(() => document.body.innerText.includes("Count saved"));
     await demo.web.kill();
     await tap(5);
     expect(await count(page)).toBe(11);
-    await page.waitForFunction(() => document.body.innerText.includes("kept on this device"));
+    await page.waitForFunction(() => document.body.innerText.includes("saved on this device"));
 
     await demo.web.start();
     await page.reload({ waitUntil: "load" });
@@ -235,7 +235,7 @@ describe("a visit by taps on a phone", () => {
     const { page } = await demo.tabOf(JORY, PHONE);
     const basin = await trialBasin(demo, "Figure tank", "Splash pad tank");
     await open(page, `${demo.web.address}/basins/${basin}`);
-    await press(page, "Start a visit");
+    await press(page, "Start visit");
     await at(page, "look");
     await open(page, `${demo.web.address}/visits/${visitId(page)}/totalAlkalinity`);
     /** Height of the figures themselves, px: what the font's metrics make of them. */
@@ -265,7 +265,7 @@ describe("a visit by taps on a phone", () => {
     const { page } = await demo.tabOf(JORY, PHONE);
     const basin = await trialBasin(demo, "Trial tank", "Splash pad tank");
     await open(page, `${demo.web.address}/basins/${basin}`);
-    await press(page, "Start a visit");
+    await press(page, "Start visit");
     await at(page, "look");
     await open(page, `${demo.web.address}/visits/${visitId(page)}/freeChlorine`);
     for (let time = 0; time < 4; time++) await page.tap("[data-count]");

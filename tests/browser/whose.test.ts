@@ -64,14 +64,14 @@ async function workOutOfReach(email: string, name: string): Promise<string> {
   const basin = await trialBasin(demo, name);
   await signIn(page, address, email);
   await open(page, `${address}/basins/${basin}`);
-  await press(page, "Start a visit");
+  await press(page, "Start visit");
   await at(page, "look");
   const visit = visitId(page);
   instead = (request) => (new URL(request.url()).pathname === "/sync" ? "fail" : null);
   await press(page, "cloudy");
   await press(page, "Save 1 finding");
   await at(page, "sample");
-  await says("1 kept here");
+  await says("1 not sent yet");
   return visit;
 }
 
@@ -134,7 +134,7 @@ describe("work that waits in a browser", () => {
     expect(await hers.$eval("header", (header) => header.textContent)).not.toContain("Jory");
     // She begins a visit of her own beside his, and it is hers.
     await open(hers, `${address}/basins/${await trialBasin(demo, "Hers beside his")}`);
-    await press(hers, "Start a visit");
+    await press(hers, "Start visit");
     await at(hers, "look");
     await press(hers, "cloudy");
     await press(hers, "Save 1 finding");
@@ -172,7 +172,7 @@ describe("work that waits in a browser", () => {
     const bears = () => page.$eval("header", (header) => header.innerHTML);
     expect(await bears()).toContain(wren.name);
     expect(await bears()).not.toContain(jory.name);
-    expect(await page.evaluate(() => document.body.innerText)).not.toContain("1 kept here");
+    expect(await page.evaluate(() => document.body.innerText)).not.toContain("1 not sent yet");
     expect(await inBook(visit)).toMatchObject({ look: null });
     await hers.close();
     await open(page, `${address}/`);
@@ -209,7 +209,7 @@ describe("work that waits in a browser", () => {
       const choose = (await page.waitForSelector("input[type=file]")) as ElementHandle<HTMLInputElement>;
       await choose.uploadFile(file);
       await says("1 entry by Jory");
-      await press(page, "Put into the book");
+      await press(page, "Add to the book");
       await says("1 entry is in the book");
       expect(await inBook(visit)).toMatchObject({ look: { see: ["cloudy"] }, member_id: id });
     } finally {

@@ -93,7 +93,7 @@ describe("a database that goes away", () => {
     }
     const written = await count(5000);
     expect([written.status, written.headers.get("retry-after")]).toEqual([503, "2"]);
-    expect(await (await http.get("/")).text()).toContain("cannot be reached just now");
+    expect(await (await http.get("/")).text()).toContain("is not available right now");
     const signIn = await http.post("/sign-in", new URLSearchParams({ email: firm.email, password: "x" }));
     expect(signIn.status).toBe(503);
     expect(await health()).toBe(200);

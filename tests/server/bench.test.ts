@@ -84,7 +84,7 @@ describe("a doubt", () => {
     const visit = await startVisit(basin, 7);
     const sudden = drops("calcium-hardness", 33);
     const refused = await http.postJson(`/visits/${visit}/calciumHardness.data`, sudden);
-    expect(await faultText(refused)).toMatch(/Calcium hardness 330: something speaks against it/);
+    expect(await faultText(refused)).toMatch(/Calcium hardness 330: this may be wrong/);
     expect(await standing(visit)).toEqual([]);
     const confirmed = { ...sudden, confirmed: ["unlikely-change"] };
     expect((await http.postJson(`/visits/${visit}/calciumHardness`, confirmed)).status).toBe(302);
@@ -170,7 +170,7 @@ describe("before the tests", () => {
     const answer = await http.postJson(`/visits/${visit}/look`, { ...look, next: "sample" });
     expect(answer.headers.get("location")).toBe(`/visits/${visit}/sample`);
     const wrong = await http.postJson(`/visits/${visit}/look.data`, { ...look, see: ["haunted"] });
-    expect(await faultText(wrong)).toMatch(/haunted; known are floor-hidden, dull, cloudy/);
+    expect(await faultText(wrong)).toMatch(/haunted. Choose one of: floor-hidden, dull, cloudy/);
     // The pump is off: the page must have said so, or it is asked again.
     const off = { circulation: "off", ignored: [] };
     expect((await http.postJson(`/visits/${visit}/sample`, off)).status).toBe(422);
@@ -202,10 +202,10 @@ describe("before the tests", () => {
       return http.post(`/visits/${visit}/photos.data`, form);
     };
     expect(await faultText(await send([...Buffer.from("<script>alert(1)</script>")]))).toMatch(
-      /The photo is image\/png; known are JPEG/,
+      /The photo is image\/png. Choose one of: JPEG/,
     );
     expect(await faultText(await send(910_000))).toMatch(
-      /size in bytes is 910000; the most it can be is 900000/,
+      /size in bytes is 910000. The most allowed is 900000/,
     );
     expect(await faultText(await send([]))).toMatch(/The photo is missing/);
     const id = uuid();
@@ -284,12 +284,12 @@ describe("kits", () => {
     expect(await standing(next)).toMatchObject([{ value: 120, kit_id: id }]);
     // Somebody else still had version 1 open.
     const late = await save({ id: uuid(), line: ours.kitId, basedOn: 1, kit: edited(30) });
-    expect(await faultText(late)).toMatch(/Somebody else saved another version/);
+    expect(await faultText(late)).toMatch(/Someone else saved another version/);
   });
 
   it("name the field that is wrong", async () => {
     const broken = await save({ id, line: uuid(), basedOn: null, kit: edited(-1) });
-    expect(await faultText(broken)).toMatch(/What a drop is worth is -1; the least it can be is 0/);
+    expect(await faultText(broken)).toMatch(/The value of a drop is -1. The least allowed is 0/);
     const words = await save({ id, line: uuid(), basedOn: null, kit: { name: "x", methods: "none" } });
     expect(await faultText(words)).toMatch(/methods/);
   });
@@ -385,7 +385,7 @@ describe("reagents", () => {
         }),
       );
     expect(await send({ reagent: "" })).toMatch(/The reagent is missing/);
-    expect(await send({ full: 0 })).toMatch(/What the bottle holds is 0; the least it can be is 1/);
+    expect(await send({ full: 0 })).toMatch(/The amount in the bottle is 0. The least allowed is 1/);
     expect(await send({ openedOn: "31.12.2026" })).toMatch(/The day it was opened/);
   });
 });

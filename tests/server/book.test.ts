@@ -158,7 +158,7 @@ describe("a correction", () => {
   it("is refused for what is no longer there, under way, or another firm's", async () => {
     const seen = { kind: "drops", count: 9, sample: 25 };
     expect(await faultText(await correct({ id: uuid(), readingId: uuid(), seen, why: "x" }))).toMatch(
-      /Somebody else/,
+      /Someone else/,
     );
     const standing = await reading();
     expect(

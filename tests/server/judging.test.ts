@@ -45,7 +45,7 @@ describe("range sets", () => {
     expect((await save(owner, own({ purpose: "Second." }), 1)).status).toBe(202);
     expect((await sets()).find((one) => one.line === line)).toMatchObject({ version: 2, by: "Owner" });
     // Somebody edited version 1 meanwhile.
-    expect(await faultText(await save(owner, own(), 1))).toMatch(/Somebody else/);
+    expect(await faultText(await save(owner, own(), 1))).toMatch(/Someone else/);
     // What ships stays as it is.
     expect(await faultText(await save(owner, own(), 1, ours.rangeSetId))).toMatch(/shipped/);
   });
@@ -54,9 +54,7 @@ describe("range sets", () => {
     const crossed = own({ ranges: { ...OUTDOOR_FIXED_BAND.ranges, ph: { low: 7.9, high: 7.2 } } });
     expect(await faultText(await save(owner, crossed, 2))).toMatch(/pH.*fit|fit.*high/i);
     const wild = own({ ranges: { ph: { low: 70 } } });
-    expect(await faultText(await save(owner, wild, 2))).toMatch(
-      /lower limit is 70; the most it can be is 11/i,
-    );
+    expect(await faultText(await save(owner, wild, 2))).toMatch(/lower limit is 70. The most allowed is 11/i);
   });
 
   it("are listed with those that ship, and compared on one water", async () => {
@@ -107,7 +105,7 @@ describe("a basin's own limits", () => {
   it("are refused with field, value and limit", async () => {
     expect(await faultText(await judgement({ rangeOverrides: { ph: { low: 99 } } }))).toMatch(/99.*11/);
     expect(await faultText(await judgement({ mostReplaced: 3 }))).toMatch(
-      /share of water is 3; the most it can be is 1/i,
+      /share of water is 3. The most allowed is 1/i,
     );
     expect(await faultText(await judgement({ rangeSetId: uuid() }))).toMatch(/known/);
     expect((await http.postJson(`/basins/${uuid()}/judgement.data`, {})).status).toBe(422);
@@ -202,7 +200,7 @@ describe("the shelf's products", () => {
     });
     expect(await faultText(await send({ ...enzyme, label: undefined }))).toMatch(/label/i);
     expect(await faultText(await send({ ...enzyme, label: { ...label, everyDays: 400 } }))).toMatch(
-      /days between doses is 400; the most it can be is 365/i,
+      /days between doses is 400. The most allowed is 365/i,
     );
     expect(await faultText(await send(product({ label })))).toMatch(/label/i);
     expect((await send(enzyme)).status).toBe(200);
@@ -243,11 +241,11 @@ describe("the shelf's products", () => {
 
   it("name what is wrong with them", async () => {
     expect(await faultText(await send(product({ strength: 2 })))).toMatch(
-      /strength is 2; the most it can be is 1.2/i,
+      /strength is 2. The most allowed is 1.2/i,
     );
     expect(await faultText(await send(product({ name: " " })))).toMatch(/name/i);
     expect(await faultText(await send(product({ stock: -1 })))).toMatch(
-      /shelf is -1; the least it can be is 0/i,
+      /stock is -1. The least allowed is 0/i,
     );
   });
 });
@@ -298,13 +296,13 @@ describe("a volume", () => {
       blocks: [],
     };
     expect(await faultText(await send({ how: "shape", shape: bad }))).toMatch(
-      /diameter is 0; the least it can be is 0.1/i,
+      /diameter is 0. The least allowed is 0.1/i,
     );
     expect(await faultText(await send({ how: "meter", meter: { before: 9, after: 3, unit: "L" } }))).toMatch(
       /3/,
     );
     expect(await faultText(await send({ how: "entered", litres: 3 }))).toMatch(
-      /volume is 3; the least it can be is 20/i,
+      /volume is 3. The least allowed is 20/i,
     );
     expect(await faultText(await send({ how: "dose", litres: 5000, visitId: uuid() }))).toMatch(/not known/);
   });
@@ -361,7 +359,7 @@ describe("what plans go by", () => {
     expect((await send(http)).status).toBe(403);
     expect((await send(owner)).status).toBe(200);
     expect(await faultText(await send(owner, { fillRate: 2 }))).toMatch(
-      /fill rate is 2; the least it can be is 10/i,
+      /fill rate is 2. The least allowed is 10/i,
     );
     expect(await faultText(await send(owner, { seasonStart: "31-31" }))).toMatch(/season/i);
   });

@@ -60,7 +60,7 @@ describe("a reading", () => {
     expect((await http.postJson(`/visits/${visit}/salt`, salt(id))).status).toBe(302);
     const other = await http.postJson(`/visits/${visit}/salt.data`, salt(id, 17));
     expect(other.status).toBe(409);
-    expect(await faultText(other)).toMatch(/saved under this key already/);
+    expect(await faultText(other)).toMatch(/already saved with this key/);
     expect((await owner.postJson(`/visits/${visit}/salt`, salt(id))).status).toBe(409);
     const values = await inOurs((scope) =>
       scope.selectFrom("reading").select("value").where("id", "=", id).execute(),
@@ -128,7 +128,7 @@ describe("a close", () => {
     expect((await close(http, "Filter rinsed", key)).headers.get("location")).toBe(`/visits/${visit}`);
     expect(await noteOf(visit)).toBe("Filter rinsed\nGate was open");
     expect(await (await owner.get(`/visits/${visit}?closed=before`)).text()).toContain(
-      "closed this visit already",
+      "already closed this visit",
     );
   });
 

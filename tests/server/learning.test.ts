@@ -294,7 +294,7 @@ describe("what was learned", () => {
     const litres = async () => (await inOurs((scope) => basinById(scope, world.ours.basinId)))?.litres ?? 0;
     const before = await litres();
     const page = await (await world.http.get(`/basins/${world.ours.basinId}`)).text();
-    expect(page).toMatch(/doses and readings say/);
+    expect(page).toMatch(/Doses and readings suggest/);
     const today = dayIn(new Date(), (await inOurs(firmOf)).timeZone);
     const early = await send({ from: addDays(today, 1) });
     expect(early.status).toBe(422);

@@ -88,7 +88,7 @@ describe("the round", () => {
     expect(names(await round())).toEqual(["Spa", "Pool"]);
     const stale = await send({ command: "order-calls", day, version, basinIds: order.toReversed() }, owner);
     expect(stale.status).toBe(422);
-    expect(await faultText(stale)).toMatch(/Somebody else/);
+    expect(await faultText(stale)).toMatch(/Someone else/);
     expect(names(await round())).toEqual(["Spa", "Pool"]);
   });
 
@@ -394,7 +394,7 @@ describe("the facts of a basin", () => {
       )
     )["routes/basin/facts"]?.data.facts;
     const wrong = await http.postJson(`${page}.data`, { ...facts, name: "Renamed", everyWeeks: 27 });
-    expect(await faultText(wrong)).toMatch(/weeks is 27; the most it can be is 26/i);
+    expect(await faultText(wrong)).toMatch(/weeks is 27. The most allowed is 26/i);
     const right = {
       ...facts,
       name: "Long pool",

@@ -90,7 +90,7 @@ describe("the customer's sheet", () => {
   it("lets nobody in that was not tested, and says so after what was seen", async () => {
     const open = await visitOf();
     await close(open);
-    expect(await sheet(open)).toContain("The water may be used.");
+    expect(await sheet(open)).toContain("You can use the water.");
     const { db, ours, http } = world;
     const unread = await visitWith(db, ours, http, { alkalinity: 100 });
     await close(unread);
@@ -102,7 +102,7 @@ describe("the customer's sheet", () => {
     expect(text).toContain("Do not use the water.");
     expect(text).toContain("Someone lying on the floor would not be seen.");
     expect(text).toContain("A child can get in alone");
-    expect(text).not.toMatch(/The water may be used|cover off/i);
+    expect(text).not.toMatch(/You can use the water|cover off/i);
     expect((await callToday())?.shut).toMatchObject({ state: "closed" });
   });
 
@@ -129,7 +129,7 @@ describe("the customer's sheet", () => {
       why: "it was fifteen after all",
     });
     expect(back.status).toBe(200);
-    expect(await sheet(visit)).toContain("The water may be used.");
+    expect(await sheet(visit)).toContain("You can use the water.");
   });
 });
 
@@ -174,7 +174,7 @@ describe("an incident", () => {
   it("says what is wrong: a kind that is none, one that nobody knows, too soon", async () => {
     const visit = await visitOf();
     expect(await faultText(await incident(visit, { kind: "flood" }))).toMatch(
-      /What happened is flood; known are/,
+      /What happened is flood. Choose one of:/,
     );
     expect(await faultText(await incident(visit, { incidentId: uuid() }))).toMatch(/is not known here/);
     await incident(visit, { kind: "lightning" });

@@ -277,7 +277,7 @@ describe("two devices at one visit", () => {
       ["calciumHardness", true],
     ]);
     expect(after.counts["calcium-hardness"]).toMatchObject({ drops: 60 });
-    expect(await (await http.get(`/visits/${visitId}`)).text()).toContain("came in after the close");
+    expect(await (await http.get(`/visits/${visitId}`)).text()).toContain("arrived after the close");
     const found = await asFirm(world.db, world.ours.id, (scope) =>
       scope.selectFrom("finding").select("code").where("visit_id", "=", visitId).execute(),
     );

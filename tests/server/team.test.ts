@@ -111,7 +111,7 @@ describe("an invitation", () => {
     const short = await nobody.post(`/join/${token}`, join("new@ours.example", "tooshort"));
     const said = await short.text();
     expect(short.status).toBe(422);
-    expect(said).toMatch(/length is 8; the least it can be is 12/);
+    expect(said).toMatch(/length is 8. The least allowed is 12/);
     expect(said).not.toContain("tooshort");
     const taken = await nobody.post(`/join/${token}`, join(ours.email));
     expect(taken.status).toBe(422);
@@ -147,7 +147,7 @@ describe("an invitation", () => {
   it("of a reader names at least one site, ours", async () => {
     expect(await faultText((await invite({ role: "reader", siteIds: [] })).answer)).toMatch(/sites/);
     expect(await faultText((await invite({ role: "reader", siteIds: [uuid()] })).answer)).toMatch(
-      /sites.*known are Site/,
+      /sites.*Choose one of: Site/,
     );
   });
 });
@@ -272,7 +272,7 @@ describe("a sheet for the customer", () => {
         .execute(),
     );
     expect((await nobody.get(`/s/${late}`)).status).toBe(404);
-    expect(await faultText((await share(3000)).answer)).toMatch(/known are 7, 30, 365/);
+    expect(await faultText((await share(3000)).answer)).toMatch(/Choose one of: 7, 30, 365/);
   });
 
   it("brakes whoever guesses", async () => {
@@ -286,7 +286,7 @@ describe("a sheet for the customer", () => {
 describe("who did what", () => {
   it("stands in a list that nobody can change", async () => {
     const page = await (await owner.get("/settings/audit")).text();
-    for (const said of ["Invited New One", "Shut out New One", "Shared a visit sheet"])
+    for (const said of ["Invited New One", "Blocked New One", "Shared a visit sheet"])
       expect(page).toContain(said);
     for (const query of [sql`update audit set action = 'member-joined'`, sql`delete from audit`])
       await expect(asFirm(world.db, world.ours.id, (scope) => query.execute(scope))).rejects.toThrow(

@@ -53,7 +53,7 @@ describe("signing in", () => {
     const unknown = await wrong("nobody@ours.example", PASSWORD);
     expect(unknown).toEqual(await wrong(ours.email, "not this one"));
     expect(unknown).toMatchObject({ status: 401, cookie: null });
-    expect(unknown.said).toMatch(/do not belong together/);
+    expect(unknown.said).toMatch(/do not match/);
   });
 
   it("gives a cookie that scripts and other sites do not get", async () => {
@@ -145,7 +145,7 @@ describe("a write", () => {
     expect(await answer.text()).toMatch(/at most 1000000/);
     const long = await post(`/visits/${visit}/close`, new URLSearchParams({ note: "y".repeat(4001) }));
     expect(long.status).toBe(422);
-    expect(await long.text()).toMatch(/The note is too long; at most 4000/);
+    expect(await long.text()).toMatch(/The note is too long. Use at most 4000/);
   });
 
   it("sent twice counts once", async () => {
@@ -176,23 +176,23 @@ describe("a write", () => {
 describe("bad input", () => {
   const ph = (place: object) => ({ id: uuid(), methodId: "ph-phenol-red", seen: { kind: "place", place } });
   it.each([
-    ["a negative count", "freeChlorine", drops(-3), /The count is -3; the least it can be is 0/],
+    ["a negative count", "freeChlorine", drops(-3), /The count is -3. The least allowed is 0/],
     [
       "a thousand million drops",
       "freeChlorine",
       drops(1e9),
-      /The count is 1000000000; the most it can be is 500/,
+      /The count is 1000000000. The most allowed is 500/,
     ],
-    ["a sample of nothing", "freeChlorine", drops(5, 0), /The sample size is 0; known are 25, 10/],
-    ["half a drop", "freeChlorine", drops(2.5), /must be a whole number/],
+    ["a sample of nothing", "freeChlorine", drops(5, 0), /The sample size is 0. Choose one of: 25, 10/],
+    ["half a drop", "freeChlorine", drops(2.5), /Enter a whole number/],
     ["nothing at all", "freeChlorine", "", /cannot be read/],
     ["broken JSON", "freeChlorine", "{", /cannot be read/],
-    ["a colour that is not on the scale", "ph", ph({ from: 15, to: 15 }), /15; known are 6\.8/],
+    ["a colour that is not on the scale", "ph", ph({ from: 15, to: 15 }), /15. Choose one of: 6\.8/],
     [
       "400 °F",
       "temperature",
       { id: uuid(), methodId: "temperature-meter", seen: { kind: "number", value: 204.4 } },
-      /Temperature is 204\.4 °C; the most it can be is 60 °C/,
+      /Temperature is 204\.4 °C. The most allowed is 60 °C/,
     ],
     [
       "not a number",
@@ -305,7 +305,7 @@ describe("a visit", () => {
     expect((await postJson(`/visits/${visit}/dose`, dose)).status).toBe(200);
     expect(
       await faultText(await postJson(`/visits/${visit}/dose.data`, { ...dose, id: uuid(), givenGrams: -1 })),
-    ).toMatch(/The amount given is -1; the least it can be is 0/);
+    ).toMatch(/The amount given is -1. The least allowed is 0/);
     const closing = await post(
       `/visits/${visit}/close`,
       new URLSearchParams({ note: "Leaves in the skimmer." }),

@@ -29,7 +29,7 @@ export function Habits({ learned, basin, now }: Props) {
   const { habits, visits, learnedAt, unwritten } = learned;
   const said = words.habits;
   const lines: [string, string][] = [
-    [said.chlorine(shareText(habits.chlorineLoss.value)), said.percent(percents(habits.chlorineLoss))],
+    [said.chlorine(plain(100 * habits.chlorineLoss.value, 0)), said.percent(percents(habits.chlorineLoss))],
     ...(habits.feeder
       ? [[said.fed(plain(habits.feeder.value, 1)), said.ppmDay(span(habits.feeder, 1))] as [string, string]]
       : []),
@@ -206,12 +206,4 @@ function monthLine(quantity: Quantity, { value }: Figure): string {
   const name = quantityName(quantity);
   if (Math.abs(value) < NO_CHANGE.month) return said.stays(name);
   return value > 0 ? said.climbs(name, plain(value, 0)) : said.sinks(name, plain(-value, 0));
-}
-
-/** A share as somebody says it. */
-function shareText(share: number): string {
-  const near = [...words.habits.shares].reduce((a, b) =>
-    Math.abs(b[0] - share) < Math.abs(a[0] - share) ? b : a,
-  );
-  return near[1];
 }

@@ -235,7 +235,7 @@ function Promises({ series }: { series: Series }) {
                   <td className="pr-4">{text(one.before)}</td>
                   <td className="pr-4">{text(one.promised)}</td>
                   <td className="pr-4 font-semibold">{text(one.measured)}</td>
-                  <td>{one.ratio === null ? said.noRatio : `${plain(one.ratio * 100, 0)} %`}</td>
+                  <td>{one.ratio === null ? said.noRatio : `${plain(one.ratio * 100, 0)}%`}</td>
                 </tr>
               );
             })}

@@ -3,9 +3,11 @@ import { useDeferredValue, useMemo, useState } from "react";
 import { Link } from "react-router";
 import {
   type ChlorineWay,
+  everydayAmount,
   KEPT_BY,
   PRODUCTS,
   type ProductId,
+  productForm,
   rangesOf,
   SEASON_QUANTITIES,
   type SeasonOfWay,
@@ -13,6 +15,7 @@ import {
   type Surroundings,
   season,
   seasonLimits,
+  type UnitSystem,
   WAY_PRODUCTS,
 } from "#core";
 import { inFirm, notFound } from "../../context";
@@ -20,7 +23,7 @@ import { seasonPage } from "../../pages/basin.server";
 import { WaysChart } from "../../ui/charts/ways-chart";
 import { Empty } from "../../ui/empty";
 import { Field } from "../../ui/field";
-import { dateText, massText, plain, volumeText } from "../../ui/format";
+import { amountText, dateText, massText, plain, volumeText } from "../../ui/format";
 import { typedNumber } from "../../ui/number-text";
 import { StartVisit } from "../../ui/start-visit";
 import { useFirm, useMoney } from "../../ui/use-firm";
@@ -150,6 +153,12 @@ function Ways(data: Data & { water: NonNullable<Data["water"]>; fill: NonNullabl
   );
 }
 
+/** A liquid by volume: nobody pours pounds. */
+const pouredText = (grams: number, product: ProductId | null, units: UnitSystem): string =>
+  product !== null && PRODUCTS[product].form === "liquid"
+    ? amountText(everydayAmount(grams, productForm(product), units))
+    : massText(grams, units);
+
 const nameOf = (quantity: SeasonQuantity): string => quantityName(quantity);
 
 /** One way: what it costs, what it puts in, what it makes climb, and what must go for it. */
@@ -162,7 +171,7 @@ function WayCard({ one, own, timeZone }: { one: SeasonOfWay; own: boolean; timeZ
   if (!first || !last) return null;
   const beside = Object.values(KEPT_BY).flatMap((product) => {
     const grams = one.given[product];
-    return grams ? [`${massText(grams, units)} ${productName(product).toLowerCase()}`] : [];
+    return grams ? [`${pouredText(grams, product, units)} ${productName(product)}`] : [];
   });
   return (
     <>
@@ -172,7 +181,7 @@ function WayCard({ one, own, timeZone }: { one: SeasonOfWay; own: boolean; timeZ
       </h2>
       <p className="text-2xl font-bold">{one.cost === null ? said.noPrice : money(one.cost)}</p>
       <p className="text-sm">
-        {said.chlorine(massText(one.chlorine, units), one.way === "salt-cell")}
+        {said.chlorine(pouredText(one.chlorine, WAY_PRODUCTS[one.way], units), one.way === "salt-cell")}
         {beside.length > 0 ? <span className="block text-soft">{said.beside(beside.join(", "))}</span> : null}
       </p>
       {SEASON_QUANTITIES.map((quantity) => {

@@ -157,7 +157,7 @@ function Report({ upload: { report, table } }: { upload: UploadView }) {
         <>
           <progress max={1} value={report.share} className="w-full" aria-label={said.progress} />
           <p>
-            {plain(report.share * 100, 0)} % · {counts}
+            {plain(report.share * 100, 0)}% · {counts}
           </p>
         </>
       ) : (

@@ -40,7 +40,7 @@ describe("the dose of a sheet, as it is typed", () => {
     expect(faults.map(({ name, text, most }) => [name, text, most])).toEqual([
       ["hydrochloric acid", "a bottle", "172,414"],
       ["calcium chloride", "-3", "200,000"],
-      ["Water replaced first, %", "95", "90"],
+      ["Water to replace first, %", "95", "90"],
     ]);
   });
 });

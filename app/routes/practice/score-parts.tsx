@@ -76,11 +76,11 @@ export function Own({ method, runs }: { method: Method; runs: readonly Run[] }) 
   return figures ? <span className="text-sm text-soft">{figuresText(figures)}</span> : null;
 }
 
-const share = (value: number) => `${value > 0 ? "+" : ""}${plain(100 * value, 1)} %`;
+const share = (value: number) => `${value > 0 ? "+" : ""}${plain(100 * value, 1)}%`;
 
 export const figuresText = ({ runs, bias, scatter }: OwnFigures): string =>
   words.practice.ownLine(
     runs,
     `${share(bias.value)} (${share(bias.low)} … ${share(bias.high)})`,
-    `${plain(100 * scatter.value, 1)} % (${plain(100 * scatter.low, 1)} … ${plain(100 * scatter.high, 1)})`,
+    `${plain(100 * scatter.value, 1)}% (${plain(100 * scatter.low, 1)} … ${plain(100 * scatter.high, 1)})`,
   );

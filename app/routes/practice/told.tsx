@@ -113,7 +113,7 @@ type Row = Pick<PractisedTest, "methodId" | "runs" | "bias" | "scatter">;
 
 function Figures({ tests }: { tests: readonly Row[] }) {
   const said = words.told;
-  const share = (value: number | null) => (value === null ? "–" : `${plain(100 * value, 1)} %`);
+  const share = (value: number | null) => (value === null ? "–" : `${plain(100 * value, 1)}%`);
   return (
     <div className="overflow-x-auto">
       <table className="w-full text-left">

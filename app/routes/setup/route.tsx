@@ -14,7 +14,7 @@ import { Field } from "../../ui/field";
 import { Mark } from "../../ui/mark";
 import { Refused } from "../../ui/refused";
 import { useNobodyHere } from "../../ui/use-nobody-here";
-import { productName, words } from "../../words";
+import { soldAs, words } from "../../words";
 import { NewPasswordField } from "../team/new-password-field";
 import type { Route } from "./+types/route";
 
@@ -67,7 +67,7 @@ export async function action({ request, context }: Route.ActionArgs) {
         const firmId = await makeFirm(db, {
           ...asked,
           owner: { id: ownerId, name: owner, email: asked.email, password },
-          productName,
+          productName: soldAs,
         });
         if (!firmId) throw new InputFault("inconsistent", "email", asked.email, "taken");
         return openSession(db, { firmId, memberId: ownerId }, agent, now);

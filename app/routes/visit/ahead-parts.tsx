@@ -27,7 +27,7 @@ import {
 } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { useFirm, useMoney } from "../../ui/use-firm";
-import { productName, quantityName, quantityShort, words } from "../../words";
+import { quantityName, quantityShort, soldAs, words } from "../../words";
 import { askPlanner } from "../../workers/planner";
 import { rounded } from "./rounded";
 import { useVisit } from "./use-visit";
@@ -47,6 +47,9 @@ export function useAmount(): (
   };
 }
 
+/** A feeder that gives less stands still. mg/L a day */
+const STILL = 0.01;
+
 /** What is set before leaving, as sentences. */
 export function useLeaveText(): (one: Leave, litres: number, feeder: string | undefined) => string {
   const { timeZone, units } = useFirm();
@@ -54,7 +57,8 @@ export function useLeaveText(): (one: Leave, litres: number, feeder: string | un
   return (one, litres, feeder) => {
     switch (one.code) {
       case "feeder": {
-        const share = `${plain(100 * Math.abs(one.to / Math.max(0.01, one.from) - 1), 0)} %`;
+        const isOff = one.from < STILL;
+        const share = isOff ? null : `${plain(100 * Math.abs(one.to / one.from - 1), 0)}%`;
         // Trichlor tablets of 200 g at nine tenths of chlorine.
         const tablets = (one.to * litres * 7) / 1000 / 180;
         const to =
@@ -141,7 +145,10 @@ export function Left({ plan, problem }: { plan: HorizonPlan; problem: HorizonPro
   const lacks = plan.fetch.map(({ product, strength, grams }) => {
     const known = products.find((one) => one.product === product && one.strength === strength);
     const form = known ? { ...productForm(product), density: known.density } : productForm(product);
-    return said.fetched(amountText(everydayAmount(grams, form, units)), known?.name ?? productName(product));
+    return said.fetched(
+      amountText(everydayAmount(grams, form, units)),
+      known?.name ?? soldAs(product, strength),
+    );
   });
   if (lines.length === 0 && lacks.length === 0) return null;
   return (
@@ -353,7 +360,7 @@ function TableRows({ plan, problem }: { plan: HorizonPlan; problem: HorizonProbl
             <td className="font-semibold">{money(plan.cost.now)}</td>
             <td>
               {money(table.cost)}
-              {table.replaced > 0 ? `, ${said.replaced(`${plain(table.replaced * 100, 0)} %`)}` : ""}
+              {table.replaced > 0 ? `, ${said.replaced(`${plain(table.replaced * 100, 0)}%`)}` : ""}
             </td>
           </tr>
         </tbody>

@@ -245,7 +245,7 @@ function Instead({ advice }: { advice: Exclude<Advice, { kind: "dose" }> }) {
   const { units } = useFirm();
   switch (advice.kind) {
     case "replace-water":
-      return replaceWaterText(`${plain(advice.fraction * 100, 0)} %`, volumeText(advice.litres, units));
+      return replaceWaterText(`${plain(advice.fraction * 100, 0)}%`, volumeText(advice.litres, units));
     case "wait":
       return waitText(advice.finding.quantity);
     default:

@@ -132,7 +132,7 @@ function Facts({ recipe: { facts, cost, before, after } }: { recipe: Recipe }) {
       : [said.goal(withUnit("freeChlorine", Number(facts.freeChlorine.toPrecision(2)), units))]),
     ...(facts.litres === undefined
       ? []
-      : [said.replaced(volumeText(facts.litres, units), `${plain((facts.fraction ?? 0) * 100, 0)} %`)]),
+      : [said.replaced(volumeText(facts.litres, units), `${plain((facts.fraction ?? 0) * 100, 0)}%`)]),
     ...(facts.hours === undefined ? [] : [said.hours(hoursText(facts.hours))]),
     ...(facts.days === undefined ? [] : [said.days(hoursText(facts.days * 24))]),
     ...(cost > 0 ? [words.plan.cost(money(cost))] : []),

@@ -39,7 +39,7 @@ export function StepHead({
       );
     }
     case "replace-water":
-      return said.replace(`${plain(step.fraction * 100, 0)} %`, volumeText(step.litres, units));
+      return said.replace(`${plain(step.fraction * 100, 0)}%`, volumeText(step.litres, units));
     case "aerate":
       return said.aerate(
         step.untilPh === undefined ? null : plain(step.untilPh, 1, 1),
