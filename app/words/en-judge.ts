@@ -138,7 +138,7 @@ export function noticeText(notice: Notice, write: Writers): NoticeText {
     case "cause.combined-from-persulfate":
       return {
         says: `Combined chlorine may be persulfate: some was added ${write.days(notice.hoursAgo / 24)} ago.`,
-        why: "A persulfate oxidiser reads as combined chlorine for a day or so. Test again tomorrow before shocking.",
+        why: "A persulfate oxidizer reads as combined chlorine for a day or so. Test again tomorrow before shocking.",
       };
   }
 }

@@ -1,3 +1,5 @@
+import { readdirSync, readFileSync } from "node:fs";
+import { join } from "node:path";
 import { describe, expect, it } from "vitest";
 import {
   ALTERNATIVES,
@@ -33,6 +35,7 @@ import {
   INCIDENT_TEXT,
   quantityName,
   quantityShort,
+  soldAs,
   stepSentence,
   stopName,
   taskText,
@@ -163,7 +166,38 @@ describe("a test", () => {
   });
 });
 
+/** Every literal of the words that is read by somebody: it holds a blank, or begins with a capital. */
+const READ = readdirSync(import.meta.dirname)
+  .filter((file) => /^en.*(?<!test)\.ts$/.test(file))
+  .flatMap((file) =>
+    [
+      ...readFileSync(join(import.meta.dirname, file), "utf8")
+        .replace(/\/\*[\s\S]*?\*\/|^\s*\/\/.*$/gm, "")
+        .matchAll(/"((?:[^"\\\n]|\\.)*)"|`((?:[^`\\]|\\.)*)`/g),
+    ].map(([, quoted, templated]) => (quoted ?? templated ?? "").replace(/\$\{[^}]*\}/g, "…")),
+  )
+  .filter((text) => text.includes(" ") || /^[A-Z]/.test(text));
+
+describe("the voice", () => {
+  it.each([
+    ["British spelling", /stabilis|sanitis|oxidis|colour|litre|cubic metre|fibreglass|\bgrey\b|practis/i],
+    ["a percent sign apart from its number", /[\d…] %/],
+    ["chances in their own way", /chances in|nine times in ten|as likely as not|almost surely/i],
+    [
+      "a private word",
+      /\bout of reach\b|\bkept here\b|\bis none\b|\bit changed nothing\b|\bthe next call\b/i,
+    ],
+  ])("has no %s", (_, pattern) => {
+    expect(READ.length).toBeGreaterThan(900);
+    expect(READ.filter((text) => pattern.test(text))).toEqual([]);
+  });
+});
+
 describe("names", () => {
+  it("tells a product with its strength, as a label has it", () => {
+    expect(soldAs("hydrochloric-acid", 0.3145)).toBe("hydrochloric acid 31.45%");
+    expect(soldAs("sodium-bicarbonate", 1)).toBe("baking soda");
+  });
   it("are there for every code", () => {
     for (const quantity of QUANTITY_NAMES) {
       whole(quantityName(quantity));

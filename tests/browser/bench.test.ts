@@ -411,7 +411,7 @@ describe("the shelf", () => {
     await open(page, `${demo.web.address}/shelf/kits`);
     await press(page, "Basic comparator kit");
     await page.waitForFunction(() => document.body.innerText.includes("Versions"));
-    await press(page, "pH by colour");
+    await press(page, "pH by color");
     await page.waitForSelector("input[name='methods.4.marks']");
     const replace = async (name: string, value: string) => {
       await page.$eval(`[name='${name}']`, (input) => (input as HTMLInputElement).select());

@@ -191,7 +191,7 @@ describe("a whole sheet", () => {
     await said(page, "Choose first where you take it");
     await press(page, "Elbow-deep");
     await press(page, "Take it now");
-    await press(page, "pH by colour");
+    await press(page, "pH by color");
     await said(page, "phenol red");
     await tabTo(page, "Pour (");
     await keys(page, "Enter", 10);
@@ -246,7 +246,7 @@ describe("without a network", () => {
     await page.reload();
     await said(page, "Tests");
     await press(page, "Rehearsal");
-    await press(page, "pH by colour");
+    await press(page, "pH by color");
     await said(page, "What comes next?");
     await press(page, "Now find the matching standard");
     await said(page, "Not yet. First: Fill");

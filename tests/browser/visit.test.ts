@@ -210,7 +210,7 @@ describe("a visit by taps on a phone", () => {
     await tap(1);
     await press(page, "Save");
     await at(page, "combinedChlorine");
-    await press(page, "Total chlorine by colour");
+    await press(page, "Total chlorine by color");
     await press(page, "between 2.0 and 3.0");
     await press(page, "Save");
     await at(page, "ph");

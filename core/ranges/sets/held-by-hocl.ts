@@ -9,7 +9,7 @@ export const HELD_BY_HOCL_SET: RangeSet = {
   name: "Held by hypochlorous acid",
   date: "2026-01-01",
   purpose:
-    "Free chlorine is mostly reservoir when stabilised. This set holds the acid that kills, 0.03 to 0.08 mg/L, and works out the free chlorine that gives it at this pH, stabiliser and temperature.",
+    "With stabilizer, most free chlorine is held in reserve. This set holds hypochlorous acid at 0.03 to 0.08 mg/L. It works out the free chlorine for this pH, stabilizer and temperature.",
   ranges: {
     // What kills well is held; closed under the Model Aquatic Health Code's 2 mg/L with stabiliser, 1 without.
     freeChlorine: {

@@ -8,7 +8,7 @@ export const OUTDOOR_FIXED_BAND: RangeSet = {
   id: "outdoor-fixed-band",
   name: "Outdoor pool, fixed band",
   date: "2026-01-01",
-  purpose: "Free chlorine in one band whatever the stabiliser, for outdoor pools with routine service.",
+  purpose: "Free chlorine in one range at any stabilizer level, for outdoor pools with regular service.",
   ranges: {
     freeChlorine: { low: 1, high: 4, aim: 3, closeBelow: 1, closeAbove: 10 },
     combinedChlorine: { high: 0.5 },

@@ -6,7 +6,7 @@ export const SALT_CELL_SET: RangeSet = {
   name: "Salt cell",
   date: "2026-01-01",
   purpose:
-    "Chlorine made in the water all day: less of the acid that kills is enough, more stabiliser shields it, and low alkalinity slows the climb of the pH that a cell brings.",
+    "A cell makes chlorine all day, so less at a time is enough. More stabilizer protects it. Low alkalinity slows the rise of pH that a cell causes.",
   ranges: {
     // What kills well is held; closed under the Model Aquatic Health Code's 2 mg/L with stabiliser, 1 without.
     freeChlorine: {

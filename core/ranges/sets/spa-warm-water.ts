@@ -5,7 +5,7 @@ export const SPA_WARM_WATER: RangeSet = {
   id: "spa-warm-water",
   name: "Spa and warm water",
   date: "2026-01-01",
-  purpose: "Small hot volumes with many bathers: more sanitiser, narrow pH, little stabiliser.",
+  purpose: "Small hot basins with many bathers: more sanitizer, narrow pH, little stabilizer.",
   ranges: {
     // Closed under the Model Aquatic Health Code's 3 mg/L for spas; low half a point sooner, a drop of a 10 mL sample.
     freeChlorine: { low: 3.5, high: 5, aim: 4, closeBelow: 3, closeAbove: 10 },

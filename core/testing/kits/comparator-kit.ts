@@ -63,7 +63,7 @@ export const COMPARATOR_KIT: Kit = {
       id: "ph-phenol-red",
       quantity: "ph",
       kind: "comparator",
-      name: "pH by colour",
+      name: "pH by color",
       sample: 44,
       steps: [{ reagent: "phenol red", amount: 5, measure: "drops", mix: "invert" }],
       marks: [7, 7.2, 7.4, 7.6, 7.8, 8],

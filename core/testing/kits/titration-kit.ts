@@ -62,7 +62,7 @@ export const TITRATION_KIT: Kit = {
       id: "total-chlorine-dpd",
       quantity: "totalChlorine",
       kind: "comparator",
-      name: "Total chlorine by colour",
+      name: "Total chlorine by color",
       sample: 10,
       steps: [
         { reagent: "DPD liquid 1", amount: 5, measure: "drops", mix: "none" },
@@ -78,7 +78,7 @@ export const TITRATION_KIT: Kit = {
       id: "ph-phenol-red",
       quantity: "ph",
       kind: "comparator",
-      name: "pH by colour",
+      name: "pH by color",
       sample: 44,
       steps: [{ reagent: "phenol red", amount: 5, measure: "drops", mix: "invert" }],
       marks: [6.8, 7, 7.2, 7.4, 7.6, 7.8, 8, 8.2],
