@@ -22,7 +22,7 @@ const sheet = (change: Partial<CustomerSheet> = {}): CustomerSheet => ({
     },
     { quantity: "temperature", value: 25, bound: "within", range: null, place: "within" },
   ],
-  given: [{ name: "Hydrochloric acid 31.45 %", product: "hydrochloric-acid", density: 1.16, grams: 600 }],
+  given: [{ name: "Hydrochloric acid 31.45%", product: "hydrochloric-acid", density: 1.16, grams: 600 }],
   bathing: { state: "mixing", because: [], until: Date.parse("2026-07-01T22:30:00Z"), urgent: [] },
   next: "2026-07-03",
   ...change,
@@ -90,7 +90,7 @@ describe("the customer's sheet", () => {
   it("tells amounts as a person measures them, and what there is to do", () => {
     const text = told(sheet());
     // 600 g at 1.16 g/mL are 517 mL, 17.5 fl oz.
-    expect(text.given).toEqual(["17 fl oz Hydrochloric acid 31.45 %"]);
+    expect(text.given).toEqual(["17 fl oz Hydrochloric acid 31.45%"]);
     expect(text.todo[1]).toMatch(/pump running/);
     expect(told(sheet({ given: [] })).todo[1]).toBe("Keep the pump running as it is set.");
     expect(text.next).toBe("Next visit: Jul 3, 2026");

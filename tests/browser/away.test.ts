@@ -111,7 +111,7 @@ describe("a visit without a network", () => {
     await liesHere(page, "items", `basin ${basin}`);
     await demo.web.kill();
     await open(page, `${demo.web.address}/`);
-    expect(await text(page)).toMatch(/call/);
+    expect(await text(page)).toMatch(/stops? today/);
     await open(page, `${demo.web.address}/bench`);
     await open(page, `${demo.web.address}/basins/${basin}`);
     await page.waitForSelector("h1 ::-p-text(Away pool)");

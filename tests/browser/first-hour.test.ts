@@ -141,7 +141,7 @@ describe("a fresh instance", () => {
     await hand.fill("Name of the basin", "Courtyard spa");
     await hand.fill("Volume, gal", "420");
     await hand.fill("Kind", "spa");
-    await hand.fill("Who bathes there", "false");
+    await hand.fill("Who swims here", "false");
     // Its kit is the full one, and its ranges those of its kind.
     const chosen = await page.$$eval("select", (all) =>
       all.map((one) => (one as HTMLSelectElement).selectedOptions[0]?.textContent ?? ""),
@@ -198,7 +198,7 @@ describe("a fresh instance", () => {
     await still(page, "/basins/new");
     await hand.fill("Name of the site", "Alder Court");
     await hand.fill("Name of the basin", "Long pool");
-    await hand.fill("Who bathes there", "false");
+    await hand.fill("Who swims here", "false");
     await hand.fill("How do you know the volume?", "meter");
     await hand.fill("Meter before", "1000");
     await hand.fill("Meter after", "13500");

@@ -145,7 +145,7 @@ describe("a body", () => {
           seen: { kind: "drops", count: "many", sample: 10 },
         }),
       ),
-    ).toMatch(/The count is "many"; it must be a number/);
+    ).toMatch(/The count is "many". Enter a number/);
     const deep = `${'{"a":'.repeat(30)}1${"}".repeat(30)}`;
     expect(await faultText(await owner.postJson(`/visits/${visit}/look.data`, deep))).toMatch(/25.*24/);
   });

@@ -107,7 +107,7 @@ describe("a basin's own limits", () => {
     expect(await faultText(await judgement({ mostReplaced: 3 }))).toMatch(
       /share of water is 3. The most allowed is 1/i,
     );
-    expect(await faultText(await judgement({ rangeSetId: uuid() }))).toMatch(/known/);
+    expect(await faultText(await judgement({ rangeSetId: uuid() }))).toMatch(/Choose one of/);
     expect((await http.postJson(`/basins/${uuid()}/judgement.data`, {})).status).toBe(422);
   });
 

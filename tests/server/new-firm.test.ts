@@ -85,7 +85,7 @@ describe("a new firm", () => {
       rangeSetId: sets[0]?.id,
     };
     const add = (change: object) => owner.postJson("/basins/new.data", { ...sent, ...change });
-    expect(await faultText(await add({ litres: "some" }))).toMatch(/volume is "some"; it must be a number/i);
+    expect(await faultText(await add({ litres: "some" }))).toMatch(/volume is "some". Enter a number/i);
     expect(await faultText(await add({ litres: 5 }))).toMatch(/least allowed is 20/);
     expect(await faultText(await add({ kitId: world.ours.kitId }))).toMatch(/kit/);
     expect(await faultText(await add({ newSite: null }))).toMatch(/site/i);

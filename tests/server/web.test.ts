@@ -198,7 +198,7 @@ describe("bad input", () => {
       "not a number",
       "temperature",
       { id: uuid(), methodId: "temperature-meter", seen: { kind: "number", value: null } },
-      /must be a number/,
+      /Enter a number/,
     ],
     ["an unknown test", "ph", { ...ph({ from: 7.4, to: 7.4 }), methodId: "guess" }, /The test is guess/],
     ["a key that is none", "freeChlorine", { ...drops(3), id: "1" }, /The key/],
