@@ -41,7 +41,7 @@ export const shelfWords = {
         `A drop is probably worth ${worth}% of what the label says (${low}% to ${high}%). It is ${chance}% likely to be off by more than 10%.`,
       picture: (from: string) => `Readings made with it since ${from}, by basin. Newer readings are darker.`,
       row: (name: string, count: number, newest: string) =>
-        `${name}: ${count} readings, the newest ${newest}% of what was expected`,
+        `${name}: ${count} ${count === 1 ? "reading" : "readings"}, the newest ${newest}% of what was expected`,
       scale: "Line: what was expected. Band: 10% around it. Right of it: more than expected.",
       else: "If all basins are off to one side, it is the bottle. If only one is, it is its water or its volume.",
       settle:
@@ -53,7 +53,7 @@ export const shelfWords = {
       picture: (from: string) =>
         `Its strength from each reading after a dose since ${from}, by basin. Newer readings are darker.`,
       row: (name: string, count: number, newest: string) =>
-        `${name}: ${count} readings, the newest gives ${newest}% of the label`,
+        `${name}: ${count} ${count === 1 ? "reading" : "readings"}, the newest gives ${newest}% of the label`,
       scale: "Line: the label. Band: 10% around it. Left of it: weaker.",
       else: "If all basins are off to one side, it is the delivery. If only one is, it is its volume or a dose that was not as written.",
       settle:
@@ -68,7 +68,7 @@ export const shelfWords = {
     lot: "Lot or mark",
     usedFrom: "In use since",
     save: "Save",
-    remove: "Remove",
+    remove: "Remove delivery",
   },
   trucks: {
     hint: "Doses by the driver come off the stock of the truck, and the plans of the driver use what is left there. Everything else comes off the shelf.",

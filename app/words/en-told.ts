@@ -3,7 +3,7 @@ export const toldWords = {
   guide: { title: "Guide: a technician's day" },
   demo: {
     strip: "Demo: a made-up firm.",
-    more: "Use your own data",
+    more: "About the demo",
     title: "This is the demo",
     about: (firm: string) =>
       `${firm}, its people, basins and their year are made up. Change what you like. Your own firm is separate and has its own sign-in. Until it exists, the start command prints a code for /setup.`,

@@ -84,7 +84,7 @@ describe("a lost count", () => {
     // What stands beside the number follows it; until then there is nothing to lose.
     await page.waitForSelector("button:not([disabled]) ::-p-text(I lost count)");
     await press(page, "I lost count");
-    await press(page, "Fresh 10 mL, fewer drops");
+    await press(page, "New 10 mL, fewer drops");
     await page.waitForFunction(() => document.querySelector("[data-count] span")?.textContent === "0");
     expect(await text(page)).toMatch(/1 drop in 10 mL is 25 ppm/);
     await press(page, "Undo");
