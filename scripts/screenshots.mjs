@@ -71,8 +71,9 @@ async function shoot(browser, address) {
   const next = () =>
     page.waitForFunction((here) => location.pathname !== here, {}, new URL(page.url()).pathname);
   /** Answers what is asked before a result is saved, as somebody would who has checked it. */
-  const settle = async () => {
+  const settle = async (save) => {
     const left = next();
+    await save?.();
     for (;;) {
       const done = await Promise.race([
         left.then(() => true),
@@ -91,24 +92,19 @@ async function shoot(browser, address) {
   await at("freeChlorine");
   await drops(7);
   await keep("count");
-  await page.keyboard.press("s");
-  await settle();
+  await settle(() => page.keyboard.press("s"));
   await visitAt("combinedChlorine");
   await drops(1);
-  await page.keyboard.press("s");
-  await settle();
+  await settle(() => page.keyboard.press("s"));
   await visitAt("ph");
   await press(page, "between 7.8 and 8.0");
-  await press(page, "Save");
-  await settle();
+  await settle(() => press(page, "Save"));
   await visitAt("acidDemand");
   await drops(5);
-  await page.keyboard.press("s");
-  await settle();
+  await settle(() => page.keyboard.press("s"));
   await visitAt("totalAlkalinity");
   await drops(7);
-  await page.keyboard.press("s");
-  await settle();
+  await settle(() => page.keyboard.press("s"));
   await visitAt("calciumHardness");
   await drops(47);
   await page.keyboard.press("s");
@@ -117,8 +113,7 @@ async function shoot(browser, address) {
   await settle();
   await visitAt("cyanuricAcid");
   await press(page, "between 40 and 50");
-  await press(page, "Save");
-  await settle();
+  await settle(() => press(page, "Save"));
   await visitAt("judge");
   await keep("judge");
   await page.keyboard.press("s");
