@@ -64,7 +64,7 @@ describe("the customer's sheet", () => {
       "Do not use the water. It opens again only after a test by us or by someone trained.",
     );
     expect(text.reasons).toEqual([
-      "Free chlorine is 0.2 ppm, closed under 1.0 ppm.",
+      "Free chlorine is 0.2 ppm, closed below 1.0 ppm.",
       "A drain or suction cover is broken, loose, or missing. A drain without a sound cover can hold a person under water.",
     ]);
     expect(text.urgent[0]).toMatch(/^A child can get in alone/);

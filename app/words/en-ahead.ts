@@ -60,8 +60,8 @@ export const aheadWords = {
     fetch: (what: string) => `Not in stock. Buy ${what}.`,
     fetched: (amount: string, product: string) => `${amount} of ${product}`,
     why: (name: string, from: string, to: string) => `${name} ${from} → ${to}`,
-    without: (value: string, limit: string | null, isUnder: boolean) =>
-      `without it ${value} at the next visit${limit === null ? "" : `, ${isUnder ? "below" : "above"} ${limit}`}`,
+    without: (value: string, limit: string, isUnder: boolean) =>
+      `without it ${value} at the next visit, ${isUnder ? "below" : "above"} ${limit}`,
     leave: "Before you leave",
     leaves: {
       /** @param share that it changes by; null from a feeder that stood still */

@@ -27,7 +27,7 @@ export const benchWords = {
     paceHint: "Tap, or press any key, when the color has changed",
     drops: (count: number) => plural(count, "drop"),
     aheadOf: (count: number) => `${count} of them before the indicator`,
-    takeBack: "Remove one drop",
+    takeBack: "Remove drop",
     changedNothing: "No color change",
     save: "Save",
     savePads: (count: number) => (count === 0 ? "Save" : `Save ${count} ${plural(count, "pad")}`),

@@ -221,7 +221,7 @@ export function bathingReason(reason: BathingReason, { value, limit, name }: Wri
       const isLow = reason.finding.endsWith(".low");
       const bound =
         reason.code === "reading"
-          ? `closed ${isLow ? "under" : "over"}`
+          ? `closed ${isLow ? "below" : "above"}`
           : `should be ${isLow ? "at least" : "at most"}`;
       const said = `${name(reason.quantity)} is ${value(reason.quantity, reason.value)}, ${bound} ${limit(
         reason.quantity,

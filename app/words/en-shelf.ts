@@ -175,7 +175,10 @@ const MEASURE: Record<Measure, string> = {
   mL: "mL",
   strips: "Strips",
 };
-export const measureName = (measure: Measure): string => MEASURE[measure].toLowerCase().replace("ml", "mL");
+export const measureName = (measure: Measure, count = 2): string => {
+  const many = MEASURE[measure].toLowerCase().replace("ml", "mL");
+  return count === 1 ? many.replace(/s$/, "") : many;
+};
 
 const PRODUCT: Record<ProductId, string> = {
   "hydrochloric-acid": "hydrochloric acid",

@@ -287,7 +287,7 @@ describe("a count interrupted again and again", () => {
         await demo.ready();
       }
       if (round % 7 === 6) {
-        await press(page, "Remove one drop");
+        await press(page, "Remove drop");
         truth -= 1;
       }
       await page.reload({ waitUntil: "load" });

@@ -57,10 +57,10 @@ describe("a count", () => {
     await open(page, `${demo.web.address}/visits/${visit}/totalAlkalinity`);
     instead = (request) => (isWrite(request, "/sync") ? { status } : null);
     for (let tap = 0; tap < 3; tap++) await page.tap("[data-count]");
-    const before = await placeOf("Remove one drop");
+    const before = await placeOf("Remove drop");
     await says(words);
     // Nothing moves under a thumb that is on its way.
-    expect(await placeOf("Remove one drop")).toEqual(before);
+    expect(await placeOf("Remove drop")).toEqual(before);
     expect(await page.evaluate(() => document.body.innerText)).not.toMatch(/Count saved$/m);
     expect(await count(page)).toBe(3);
     instead = () => null;

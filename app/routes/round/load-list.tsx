@@ -42,7 +42,7 @@ export function LoadList({ round }: { round: RoundData["round"] }) {
           <li key={reagent} className="flex justify-between gap-3">
             <span>{reagent}</span>
             <span className="whitespace-nowrap">
-              {plain(Math.ceil(amount), 0)} {measureName(measure)}
+              {plain(Math.ceil(amount), 0)} {measureName(measure, Math.ceil(amount))}
             </span>
           </li>
         ))}

@@ -100,7 +100,7 @@ export default function Reagents({ loaderData }: Route.ComponentProps) {
                 <li key={one.reagent}>
                   {one.reagent}:{" "}
                   <span className="text-soft">
-                    {plain(Math.ceil(one.amount), 0)} {measureName(one.measure)}
+                    {plain(Math.ceil(one.amount), 0)} {measureName(one.measure, Math.ceil(one.amount))}
                   </span>
                 </li>
               ))}
@@ -181,7 +181,7 @@ function BottleRow({ bottle, needed, suspicion, today, seasonStart, edit }: RowP
           />
         </svg>
         <p>
-          <b>{plain(left, 0)}</b> {measureName(bottle.measure)}
+          <b>{plain(left, 0)}</b> {measureName(bottle.measure, left)}
           {weeks !== null && weeks < 26 ? (
             <span className="text-soft">
               {" "}

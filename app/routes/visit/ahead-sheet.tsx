@@ -218,7 +218,7 @@ function Why({ reason: { quantity, from, to, without, limit } }: { reason: Reaso
   return (
     <p>
       {said.why(quantityName(quantity), text(from), withUnit(quantity, rounded(quantity, to), units))}
-      {without === null ? "" : `; ${said.without(text(without), passed, isRaised)}`}.
+      {without === null || passed === null ? "" : `; ${said.without(text(without), passed, isRaised)}`}.
     </p>
   );
 }
