@@ -21,7 +21,7 @@ export const settingsWords = {
     callPrice: "What a visit costs you, without chemicals",
     laymen: "Chemicals that the people at a basin may add",
     laymenHint:
-      "Only these can go on a card by the water. Acid burns and makes poison gas with chlorine: allow it only where a trained person is there.",
+      "Only these can go on a dose card. Acid burns and makes poison gas with chlorine: allow it only where a trained person is there.",
     persulfateDose: "Persulfate dose from its label, g per cubic meter",
     seasonStart: "Start of the season, month-day (04-01)",
     ratesSave: "Save",
