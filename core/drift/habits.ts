@@ -42,7 +42,7 @@ export interface HabitPrior {
 /** No sun, no feeder: so small that it moves nothing, and known. */
 const NONE: HabitPrior = { median: 1e-6, deviation: 1e-3 };
 
-export const POOL: Record<HabitName, HabitPrior> = {
+const POOL: Record<HabitName, HabitPrior> = {
   darkDemand: { median: 0.16, deviation: 0.7 }, // 0.05 to 0.4 a day
   sunUnbound: { median: 8, deviation: 0.5 }, // a half-life of 0.6 h at the surface, two to five times that over the depth
   sunBound: { median: 0.35, deviation: 0.7 }, // half-lives of tens of hours to days

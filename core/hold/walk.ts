@@ -229,15 +229,15 @@ export class Walker {
     }
     // What is fed or given from then on goes on from there.
     const goesOn = feeder !== "none" || regime.between ? keptAt(goals) : freeChlorine.aim;
+    const wanted = Math.max(freeChlorine.aim, goesOn, quantileOf(needs, LASTS));
     // What a feeder holds by itself is not poured on top of it.
     const holds = feeder !== "none" && quantileOf(needs, 0.5) <= goesOn;
-    const wanted = holds ? goesOn : Math.max(freeChlorine.aim, goesOn, quantileOf(needs, LASTS));
     const most = freeChlorine.high ?? goals.mostChlorine;
     const rise = quantileOf(ends, PH_STAYS) - (ph.high ?? Number.POSITIVE_INFINITY);
     const low = (ph.low ?? START_PH - OFF_LOW) + OFF_LOW;
     return {
       targets: {
-        chlorine: Math.min(most, wanted),
+        chlorine: Math.min(most, holds ? goesOn : wanted),
         ph: Math.min(Math.max(low, ph.aim), Math.max(low, START_PH - rise)),
       },
       wanted,

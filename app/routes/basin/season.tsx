@@ -153,11 +153,9 @@ function Ways(data: Data & { water: NonNullable<Data["water"]>; fill: NonNullabl
   );
 }
 
-/** A liquid by volume: nobody pours pounds. */
+/** As it is measured out: a liquid by volume. What a cell makes is no product, and is told by weight. */
 const pouredText = (grams: number, product: ProductId | null, units: UnitSystem): string =>
-  product !== null && PRODUCTS[product].form === "liquid"
-    ? amountText(everydayAmount(grams, productForm(product), units))
-    : massText(grams, units);
+  product === null ? massText(grams, units) : amountText(everydayAmount(grams, productForm(product), units));
 
 const nameOf = (quantity: SeasonQuantity): string => quantityName(quantity);
 

@@ -1,4 +1,4 @@
-import { POOL } from "../../drift/habits";
+import { usualHabits } from "../../drift/habits";
 import { PRODUCTS } from "../../products/products";
 import type { PlanProduct } from "../plan/input";
 import type { Feeder } from "./problem";
@@ -21,6 +21,8 @@ export function fedPrice(kind: Feeder["kind"], products: readonly PlanProduct[])
 
 /** What a feeder can give over what it gives. */
 const REACH = 2.5;
+/** A kind of feeder, and what it stands at, makes no difference to what is usual. mg/L a day */
+const USUAL_FED = usualHabits({ kind: "pool", outdoors: true, feeder: "pump" }).feeder.median;
 
 /**
  * What a feeder can surely give, where nobody wrote it down: mg/L of chlorine a day. One that was turned off can be
@@ -28,4 +30,4 @@ const REACH = 2.5;
  * @param now what it gives, mg/L a day
  * @example feederMost(2) // 5
  */
-export const feederMost = (now: number): number => Math.max(REACH * now, POOL.feeder.median);
+export const feederMost = (now: number): number => Math.max(REACH * now, USUAL_FED);
