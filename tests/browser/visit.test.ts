@@ -48,9 +48,16 @@ describe("a whole visit by keyboard alone", () => {
     await at(page, "sample");
     await page.keyboard.press("s");
     await at(page, "temperature");
+    // What is no number is named as it was typed, and stays where it is.
+    await page.keyboard.type("4oo");
+    await page.keyboard.press("Enter");
+    await page.waitForFunction(() => /is "4oo"\. Enter a number\./.test(document.body.innerText));
+    const field = "input[inputmode=decimal]";
+    expect(await page.$eval(field, (input) => (input as HTMLInputElement).value)).toBe("4oo");
+    await page.$eval(field, (input) => (input as HTMLInputElement).select());
     await page.keyboard.type("400");
     await page.keyboard.press("Enter");
-    await page.waitForSelector("[role=alert]");
+    await page.waitForFunction(() => document.body.innerText.includes("Temperature is 400 °F"));
     expect(await text(page)).toMatch(/Temperature is 400 °F. The most allowed is 140 °F/);
     expect(await page.$eval("input[inputmode=decimal]", (input) => (input as HTMLInputElement).value)).toBe(
       "400",

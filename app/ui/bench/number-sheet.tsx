@@ -3,7 +3,7 @@ import { celsiusFrom, type MeterMethod, type Observation } from "#core";
 import { words } from "../../words";
 import { Button } from "../button";
 import { unitText, valueText } from "../format";
-import { typedNumber } from "../number-text";
+import { typedOr } from "../number-text";
 import { useUnits } from "../units";
 import type { BenchProps } from "./bench";
 import { DeviceReader } from "./device-reader";
@@ -25,8 +25,12 @@ export function NumberSheet({
     saved?.kind === "number" ? valueText(method.quantity, saved.value, units) : "",
   );
   const seenIn = (typed: string): Observation => {
-    const number = typedNumber(typed);
-    return { kind: "number", value: fahrenheit ? celsiusFrom(number, "F") : number };
+    // What is no number goes on as it was typed, so that the answer names it.
+    const value = typedOr(typed);
+    return {
+      kind: "number",
+      value: fahrenheit && typeof value === "number" ? celsiusFrom(value, "F") : value,
+    };
   };
   const type = (typed: string) => {
     setText(typed);
