@@ -1,4 +1,10 @@
 import { defineConfig } from "vitest/config";
+import { compileMessages } from "./scripts/lib/messages.mjs";
+
+compileMessages("app/messages");
+
+/** Tests speak English where they do not say otherwise. */
+const setupFiles = ["tests/english.ts"];
 
 export default defineConfig({
   test: {
@@ -6,6 +12,7 @@ export default defineConfig({
       {
         test: {
           name: "core",
+          setupFiles,
           maxWorkers: 2,
           // What they import is read once for all of them, as on the server.
           isolate: false,
@@ -17,6 +24,7 @@ export default defineConfig({
       {
         test: {
           name: "server",
+          setupFiles,
           // One at a time: they share a cluster.
           maxWorkers: 1,
           isolate: false,
@@ -30,6 +38,7 @@ export default defineConfig({
       {
         test: {
           name: "browser",
+          setupFiles,
           // And these a screen besides.
           maxWorkers: 1,
           isolate: false,

@@ -28,6 +28,7 @@ import { startPhotometer } from "#server/standins/photometer";
 import { startWeather } from "#server/standins/weather";
 import { equip, type Services } from "./context";
 import { OURS_HEADER } from "./device/whose";
+import { inItsLanguage } from "./language.server";
 import { withoutTokens } from "./log";
 import { openWorkbench } from "./work/workbench.server";
 
@@ -175,6 +176,7 @@ async function application(
     );
     next();
   });
+  app.use(inItsLanguage);
   app.use(
     createRequestHandler({
       // Given as a function, the routes are worked out anew for every request: only while they change.

@@ -16,10 +16,11 @@ import "@fontsource-variable/atkinson-hyperlegible-next/wght.css";
 import "./style.css";
 import { HIDE_WHILE_LOCKED } from "./device/lock";
 import { LockScreen } from "./device/lock-screen";
+import { ADDRESSES } from "./messages/compiled/addresses";
 import { type Theme, themeOf } from "./theme";
 import { useNonce } from "./ui/nonce";
 import { statusOf, Trouble } from "./ui/trouble";
-import { words } from "./words";
+import { spoken, words } from "./words";
 
 export const loader = ({ request }: Route.LoaderArgs) => ({ theme: themeOf(request) });
 
@@ -41,9 +42,16 @@ export function Layout({ children }: { children: ReactNode }) {
   const nonce = useNonce();
   const theme: Theme = useRouteLoaderData<typeof loader>("root")?.theme ?? "system";
   // Until the page answers to taps, and while the next one is on its way.
+  const { locale, language } = spoken();
   const isMoving = !awake || state !== "idle";
   return (
-    <html lang="en" suppressHydrationWarning data-theme={theme} data-page={isMoving ? "moving" : "still"}>
+    <html
+      lang={locale}
+      suppressHydrationWarning
+      data-language={language}
+      data-theme={theme}
+      data-page={isMoving ? "moving" : "still"}
+    >
       <head>
         <meta charSet="utf-8" />
         <meta name="viewport" content="width=device-width, initial-scale=1" />
@@ -52,6 +60,7 @@ export function Layout({ children }: { children: ReactNode }) {
         {/* Not the drawing itself: the browser draws an SVG icon anew at every change of the address. */}
         <link rel="icon" href="/icon-192.png" type="image/png" />
         <link rel="apple-touch-icon" href="/icon-192.png" />
+        <link rel="modulepreload" href={ADDRESSES[language]} />
         <link rel="manifest" href="/pelagon.webmanifest" />
         <script
           nonce={nonce}

@@ -16,6 +16,7 @@ export default [
   route("s/:token/sheet.pdf", "routes/customer/shared-pdf.ts"),
   route("calendar/:file", "routes/calendar/route.ts"),
   route("offline", "routes/device/offline.tsx"),
+  route("offline/words", "routes/device/offline-words.ts"),
   route("bench", "routes/bench/route.tsx"),
   route("practice", "routes/practice/route.tsx"),
   route("guide/:page?", "routes/guide/route.tsx"),

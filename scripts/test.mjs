@@ -3,6 +3,7 @@ import { spawn } from "node:child_process";
 import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join, relative } from "node:path";
+import { compileMessages } from "./lib/messages.mjs";
 import { ensureBuild, ensureDebian, ensureModules, ROOT } from "./lib/provision.mjs";
 import { main, say } from "./lib/terminal.mjs";
 
@@ -94,6 +95,7 @@ main(async () => {
   await ensureDebian({ browser: true });
   await ensureModules();
   const results = mkdtempSync(join(tmpdir(), "pelagon-results-"));
+  compileMessages(join(ROOT, "app", "messages"));
   const checks = [await check("Route types", bin("react-router"), ["typegen"])];
   // Beside the build, which keeps one core busy.
   const checking = (async () => {

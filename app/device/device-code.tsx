@@ -15,10 +15,13 @@ export default function DeviceCode() {
   const change = async (event: FormEvent, take: boolean) => {
     event.preventDefault();
     if (!take && !isCode(next))
-      return setAnswer({ text: said.length(CODE_LENGTH.least, CODE_LENGTH.most), wrong: true });
+      return setAnswer({
+        text: said.length({ least: CODE_LENGTH.least, most: CODE_LENGTH.most }),
+        wrong: true,
+      });
     const known = has ? await tryCode(present) : "right";
     if (known !== "right")
-      return setAnswer({ text: known === 0 ? said.wrong : said.wait(known), wrong: true });
+      return setAnswer({ text: known === 0 ? said.wrong : said.wait({ seconds: known }), wrong: true });
     if (take) removeCode();
     else await setCode(next);
     setHas(!take);
@@ -32,7 +35,11 @@ export default function DeviceCode() {
       <form onSubmit={(event) => change(event, false)} className="grid gap-3 pt-2">
         <p className="text-soft">{said.hint}</p>
         {has ? <CodeField label={said.present} value={present} change={setPresent} /> : null}
-        <CodeField label={said.next(CODE_LENGTH.least, CODE_LENGTH.most)} value={next} change={setNext} />
+        <CodeField
+          label={said.next({ least: CODE_LENGTH.least, most: CODE_LENGTH.most })}
+          value={next}
+          change={setNext}
+        />
         {answer ? (
           <p
             role={answer.wrong ? "alert" : "status"}

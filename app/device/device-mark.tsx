@@ -45,7 +45,7 @@ export default function DeviceMark({ always = false }: { always?: boolean }) {
         {refused.length > 0 ? (
           <>
             <TriangleAlert size={18} aria-hidden="true" />
-            <Count short={refused.length} long={said.refused(refused.length)} />
+            <Count short={refused.length} long={said.refused({ count: refused.length })} />
           </>
         ) : waiting > 0 ? (
           <>
@@ -54,7 +54,7 @@ export default function DeviceMark({ always = false }: { always?: boolean }) {
             ) : (
               <CloudUpload size={18} aria-hidden="true" />
             )}
-            <Count short={waiting} long={said.kept(waiting)} />
+            <Count short={waiting} long={said.kept({ count: waiting })} />
           </>
         ) : isAway ? (
           <CloudOff size={18} aria-label={said.away} />
@@ -70,7 +70,7 @@ export default function DeviceMark({ always = false }: { always?: boolean }) {
           align="end"
         >
           <h2 className="text-lg font-semibold">{said.title}</h2>
-          <p>{bundle ? said.bundle(ago(bundle.at, new Date())) : said.noBundle}</p>
+          <p>{bundle ? said.bundle({ age: ago(bundle.at, new Date()) }) : said.noBundle}</p>
           {isAway ? <p>{said.awayText}</p> : null}
           {end === "signed-out" ? (
             <p className="font-medium text-below">
@@ -80,7 +80,7 @@ export default function DeviceMark({ always = false }: { always?: boolean }) {
               </a>
             </p>
           ) : null}
-          <p>{waiting > 0 ? said.waiting(waiting) : said.nothingWaits}</p>
+          <p>{waiting > 0 ? said.waiting({ count: waiting }) : said.nothingWaits}</p>
           {refused.map((one) => (
             <Refused key={one.id} one={one} />
           ))}
@@ -237,6 +237,6 @@ const Count = ({ short, long }: { short: number; long: string }) => (
 /** The mark as it is read aloud. */
 function markName({ waiting, refused }: DeviceState): string {
   const said = words.store;
-  if (refused.length > 0) return `${said.open}: ${said.refused(refused.length)}`;
-  return waiting > 0 ? `${said.open}: ${said.kept(waiting)}` : said.open;
+  if (refused.length > 0) return `${said.open}: ${said.refused({ count: refused.length })}`;
+  return waiting > 0 ? `${said.open}: ${said.kept({ count: waiting })}` : said.open;
 }

@@ -44,7 +44,7 @@ export function LockScreen() {
         </label>
         {wait === null ? null : (
           <p role="alert" className="border-l-4 border-above bg-above-wash p-3 text-above">
-            {wait === 0 ? said.wrong : said.wait(wait)}
+            {wait === 0 ? said.wrong : said.wait({ seconds: wait })}
           </p>
         )}
         <Button busy={busy} className="min-h-[64px]">

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useState } from "react";
 import { Button } from "../ui/button";
 import { ago } from "../ui/format";
-import { words } from "../words";
+import { fill, words } from "../words";
 import { wipe } from "./store";
 import { type Unsent, unsentHere, workFileOf } from "./unsent";
 
@@ -41,8 +41,10 @@ function OfOne({ one, why, gone }: { one: Unsent; why: Props["why"]; gone: () =>
   };
   return (
     <section className="no-print grid gap-2 border-l-4 border-below bg-below-wash p-3 text-below">
-      <p className="font-semibold">{said.title(one.entries, one.name, ago(one.since, new Date()))}</p>
-      <p>{said[why](one.entries, one.name)}</p>
+      <p className="font-semibold">
+        {said.title({ count: one.entries, name: one.name || null, age: ago(one.since, new Date()) })}
+      </p>
+      <p>{fill(said[why], { count: one.entries, name: one.name || null })}</p>
       {saved ? <p role="status">{said.saved}</p> : null}
       <p className="flex flex-wrap gap-2">
         <Button type="button" quiet onClick={() => void save()}>
@@ -50,7 +52,7 @@ function OfOne({ one, why, gone }: { one: Unsent; why: Props["why"]; gone: () =>
         </Button>
         {saved ? (
           <Button type="button" quiet onClick={() => (sure ? void discard() : setSure(true))}>
-            {sure ? said.discardSure(one.entries) : said.discard}
+            {sure ? said.discardSure({ count: one.entries }) : said.discard}
           </Button>
         ) : null}
       </p>

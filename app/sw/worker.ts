@@ -1,4 +1,4 @@
-import { away } from "../words/en-away";
+import type { Away } from "../routes/device/offline-words";
 
 /**
  * The service worker: Pelagon starts without a network. It keeps the files of this build and one page to
@@ -10,9 +10,13 @@ declare const self: ServiceWorkerGlobalScope;
 declare const BUILD: string;
 declare const FILES: string[];
 
-const SHELL = "/offline";
+/** The page that registers it says in which language: this worker takes along that one and no other. */
+const LANGUAGE = new URL(self.location.href).searchParams.get("language") ?? "en";
+const SHELL = `/offline?language=${LANGUAGE}`;
+/** What is said where there is nobody to ask. */
+const WORDS = `/offline/words?language=${LANGUAGE}`;
 const PREFIX = "pelagon ";
-const CACHE = PREFIX + BUILD;
+const CACHE = `${PREFIX}${BUILD} ${LANGUAGE}`;
 /** A server that takes longer is out of reach for a navigation. */
 const PATIENCE_MS = 4000;
 
@@ -42,7 +46,19 @@ async function install(): Promise<void> {
   const entry = FILES.find((file) => /\/entry\.client-/.test(file));
   if (!shell.ok || !entry || !text.includes(entry))
     throw new Error("the page to start from is of another build");
-  await Promise.all([cache.put(SHELL, shell), cache.addAll(FILES)]);
+  await Promise.all([cache.put(SHELL, shell), cache.add(WORDS), cache.addAll(FILES.filter(isOurs))]);
+}
+
+/** Messages of another language stay where they are. */
+function isOurs(file: string): boolean {
+  const language = /\/messages-(.+)-.{8}\.js$/.exec(file)?.[1];
+  return language === undefined || language === LANGUAGE;
+}
+
+/** What this worker says itself, as it was taken along. */
+async function away(): Promise<Away | null> {
+  const kept = await caches.match(WORDS, { cacheName: CACHE });
+  return kept ? ((await kept.json()) as Away) : null;
 }
 
 /** This build's files and those of the one before stay: a page of it may still be open. */
@@ -96,10 +112,12 @@ async function withFreshNonce(kept: Response): Promise<Response> {
 
 const escaped = (text: string) => text.replaceAll("&", "&amp;").replaceAll("<", "&lt;");
 
-function outOfReach(): Response {
-  const { title, text, round } = away.page;
+async function outOfReach(): Promise<Response> {
+  const said = await away();
+  if (!said) return Response.error();
+  const { title, text, round, locale } = said;
   return new Response(
-    `<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width">
+    `<!doctype html><html lang="${locale}"><meta charset="utf-8"><meta name="viewport" content="width=device-width">
 <title>${escaped(title)}</title><body style="margin:2rem auto;max-width:34rem;padding:0 1rem;font:17px/1.45 sans-serif;background:#f6f0e0;color:#1f1b15">
 <h1>${escaped(title)}</h1><p>${escaped(text)}</p><p><a href="/" style="color:inherit">${escaped(round)}</a></p>`,
     { status: 503, headers: { "Content-Type": "text/html; charset=utf-8" } },
@@ -117,7 +135,7 @@ async function asset(request: Request): Promise<Response> {
     if (!isScript(request)) throw fault;
   }
   // The router loads a page anew when a part of it is missing, again and again: this part says so instead.
-  return new Response(`export default () => ${JSON.stringify(away.missing)};`, {
+  return new Response(`export default () => ${JSON.stringify((await away())?.missing ?? "")};`, {
     headers: { "Content-Type": "text/javascript" },
   });
 }

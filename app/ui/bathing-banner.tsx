@@ -1,6 +1,6 @@
 import { OctagonX, TriangleAlert } from "lucide-react";
 import { type Basin, type Bathing, mixesLike, testsThatOpen } from "#core";
-import { bathingReason, words } from "../words";
+import { bathingReason, listText, words } from "../words";
 import { Pictogram } from "./pictogram";
 import { useWriters } from "./use-writers";
 
@@ -16,7 +16,7 @@ export function BathingBanner({
   const said = words.safety;
   const { state, because } = bathing;
   const isShut = state === "closed" || state === "untested";
-  const dos = because.flatMap((reason) => (reason.code === "seen" ? [said.seenDo(reason.trouble)] : []));
+  const dos = because.flatMap((reason) => (reason.code === "seen" ? [said.seenDo[reason.trouble]] : []));
   return (
     <>
       {isShut ? (
@@ -37,7 +37,7 @@ export function BathingBanner({
               </p>
             ))}
             {mixesLike(basin.kind) === "spa" ? <p>{said.jetsOff}</p> : null}
-            <p>{said.opens(testsThatOpen(bathing, basin.sanitiser).map(write.name).join(", "))}</p>
+            <p>{said.opens({ tests: listText(testsThatOpen(bathing, basin.sanitiser).map(write.name)) })}</p>
           </div>
         </div>
       ) : null}
@@ -45,8 +45,8 @@ export function BathingBanner({
         <div key={trouble} className="flex gap-3 border-l-4 border-above bg-above-wash p-3 text-above">
           <TriangleAlert size={24} aria-hidden="true" className="shrink-0" />
           <div>
-            <p className="font-semibold">{said.urgent(trouble).says}</p>
-            <p>{said.urgent(trouble).why}</p>
+            <p className="font-semibold">{said.urgent[trouble].says}</p>
+            <p>{said.urgent[trouble].why}</p>
           </div>
         </div>
       ))}

@@ -37,7 +37,7 @@ export function Beam({ index, low, high, interval = null }: Props) {
       viewBox={`0 0 ${WIDTH} 118`}
       className="w-full max-w-md"
       role="img"
-      aria-label={said.beam(signed(index), verdict, signed(low), signed(high))}
+      aria-label={said.beam({ index: signed(index), verdict, low: signed(low), high: signed(high) })}
     >
       <Gauge x={MIDDLE - HALF - 12} notch={LEVEL - TRAVEL * low} />
       <Gauge x={MIDDLE + HALF + 12} notch={LEVEL + TRAVEL * high} />

@@ -9,10 +9,10 @@ export function cardText({ basin, product, grams, everyDays, firm }: CardSheet) 
   const kind = mixesLike(basin.kind);
   const form = productForm(product).form === "liquid" ? "liquid" : "solid";
   return {
-    title: said.title(basin.name),
+    title: said.title({ basin: basin.name }),
     amount: doseText(product, grams, firm.units),
     name: productName(product),
-    when: said.when(everyText(everyDays)),
+    when: said.when({ often: everyText(everyDays) }),
     lines: [said.evening, said.how[form], said.wait[kind]],
     cautions: [
       ...cautionsOf(product, { sanitiserFirst: false, kind })
@@ -25,8 +25,8 @@ export function cardText({ basin, product, grams, everyDays, firm }: CardSheet) 
       said.never,
       said.label,
     ],
-    by: said.by(firm.name),
-    footer: said.pdfFooter(firm.name),
+    by: said.by({ firm: firm.name }),
+    footer: said.pdfFooter({ firm: firm.name }),
   };
 }
 

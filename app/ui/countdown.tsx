@@ -37,14 +37,14 @@ export function Countdown({
 }: {
   until: Date | null;
   now: Date;
-  says: (left: string) => string;
+  says: (values: { left: string }) => string;
   over: ReactNode;
 }) {
   const left = useSecondsLeft(until, now);
   if (!until) return null;
   return (
     <span role="timer" aria-live="off">
-      {left > 0 ? says(leftText(left)) : over}
+      {left > 0 ? says({ left: leftText(left) }) : over}
     </span>
   );
 }

@@ -32,10 +32,14 @@ describe("a limit that will be passed", () => {
 describe("a feeder that a plan sets", () => {
   it("is turned up or down by a share, and on from a standstill", () => {
     const { feeder } = words.ahead.leaves;
-    expect(feeder("120 g of chlorine a day", true, "20%")).toBe(
+    expect(feeder({ to: "120 g of chlorine a day", more: true, share: "20%" })).toBe(
       "Turn the feeder up by 20%: 120 g of chlorine a day.",
     );
-    expect(feeder("60 g of chlorine a day", false, "50%")).toMatch(/^Turn the feeder down by 50%/);
-    expect(feeder("40 g of chlorine a day", true, null)).toBe("Turn the feeder on: 40 g of chlorine a day.");
+    expect(feeder({ to: "60 g of chlorine a day", more: false, share: "50%" })).toMatch(
+      /^Turn the feeder down by 50%/,
+    );
+    expect(feeder({ to: "40 g of chlorine a day", more: true, share: null })).toBe(
+      "Turn the feeder on: 40 g of chlorine a day.",
+    );
   });
 });

@@ -16,10 +16,16 @@ export function crossingText(
   const said = words.habits;
   const name = quantityName(quantity);
   const edgeText = withUnit(quantity, toldLimit(quantity, limit), units);
-  if (at <= now.getTime()) return said.crossed(name, edge, edgeText, likelihood(chance));
+  if (at <= now.getTime()) return said.crossed({ name, edge, limit: edgeText, chance: likelihood(chance) });
   const day = dayIn(new Date(at), timeZone);
   const isNear = at - now.getTime() < NEAR_DAYS * millisecondsInDay;
-  return said.crosses(name, edge, edgeText, isNear ? weekdayText(day) : dayText(day), likelihood(chance));
+  return said.crosses({
+    name,
+    edge,
+    limit: edgeText,
+    day: isNear ? weekdayText(day) : dayText(day),
+    chance: likelihood(chance),
+  });
 }
 
 function likelihood(chance: number): Chance {

@@ -11,22 +11,9 @@ import {
   volumeIn,
   type WeatherDay,
 } from "#core";
-import { bracketText, everydayUnit, words } from "../words";
+import { bracketText, durationText, everydayUnit, formatter, numberText, words } from "../words";
 
 /** Numbers as the firm's units have them. Inside everything is metric; this is the edge. */
-
-/** Formatters are dear to make and are wanted on every drop. */
-const formatters = new Map<number, Intl.NumberFormat>();
-
-function number(value: number, most: number, least = 0): string {
-  const key = most * 16 + least;
-  let formatter = formatters.get(key);
-  if (!formatter) {
-    formatter = new Intl.NumberFormat("en-US", { maximumFractionDigits: most, minimumFractionDigits: least });
-    formatters.set(key, formatter);
-  }
-  return formatter.format(value);
-}
 
 /** Decimals that a drop test of each quantity can tell apart. */
 const DECIMALS: Partial<Record<Quantity, [least: number, most: number]>> = {
@@ -43,7 +30,7 @@ const DECIMALS: Partial<Record<Quantity, [least: number, most: number]>> = {
 export function valueText(quantity: Quantity, value: number, units: UnitSystem): string {
   const [least, most] = DECIMALS[quantity] ?? [0, 1];
   const shown = quantity === "temperature" && units === "us" ? temperatureIn(value, "F") : value;
-  return number(shown, most, least);
+  return numberText(shown, most, least);
 }
 
 const CHLORINES: readonly Quantity[] = ["freeChlorine", "combinedChlorine", "totalChlorine"];
@@ -81,21 +68,24 @@ export const bracket = (quantity: Quantity, measured: Measurement, units: UnitSy
 export function volumeText(litres: number, units: UnitSystem): string {
   const amount = units === "us" ? volumeIn(litres, "us-gal") : litres;
   const step = amount >= 1000 ? 10 : 1;
-  return `${number(Math.round(amount / step) * step, 0)} ${units === "us" ? "gal" : "L"}`;
+  return `${numberText(Math.round(amount / step) * step, 0)} ${everydayUnit(units === "us" ? "gal" : "L")}`;
 }
 
 /** "1 lb 6 oz" */
 export const amountText = (amount: EverydayAmount): string =>
-  amount.parts.map((part) => `${number(part.amount, 2)} ${everydayUnit(part.unit)}`).join(" ");
+  amount.parts.map((part) => `${numberText(part.amount, 2)} ${everydayUnit(part.unit)}`).join(" ");
 
-export const plain = number;
+export const plain = numberText;
 
 /** "$45.22": money of the firm's currency. */
 export const moneyText = (amount: number, currency: string): string =>
-  new Intl.NumberFormat("en-US", { style: "currency", currency }).format(amount);
+  formatter(
+    `money ${currency}`,
+    (locale) => new Intl.NumberFormat(locale, { style: "currency", currency }),
+  ).format(amount);
 
 /** An amount as finely as anybody weighs or pours it: three figures. */
-export const figures = (value: number): string => number(Number(value.toPrecision(3)), 2);
+export const figures = (value: number): string => numberText(Number(value.toPrecision(3)), 2);
 
 /** A mass in the firm's unit, to two figures: "430 g", "1.2 kg", "2.6 lb". */
 export function massText(grams: number, units: UnitSystem): string {
@@ -107,7 +97,7 @@ export function massText(grams: number, units: UnitSystem): string {
       : grams < 1000
         ? [grams, "g"]
         : [grams / 1000, "kg"];
-  return `${number(Number(amount.toPrecision(2)), 2)} ${unit}`;
+  return `${numberText(Number(amount.toPrecision(2)), 2)} ${unit}`;
 }
 
 /** "1:05" for a wait that runs, "3 h 20 min" for a long one. */
@@ -115,45 +105,43 @@ export function leftText(seconds: number): string {
   const whole = Math.max(0, Math.ceil(seconds));
   if (whole < 3600) return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, "0")}`;
   const hours = Math.floor(whole / 3600);
-  return hours < 36 ? `${hours} h ${Math.floor((whole % 3600) / 60)} min` : `${Math.round(hours / 24)} days`;
+  return hours < 36
+    ? words.durations.hoursMinutes({ hours, minutes: Math.floor((whole % 3600) / 60) })
+    : words.durations.days({ count: Math.round(hours / 24) });
 }
 
-const dateFormatters = new Map<string, Intl.DateTimeFormat>();
-
-/** The formatter of some options in a time zone: as dear to make as those of numbers. */
-function dates(options: Intl.DateTimeFormatOptions, timeZone: string): Intl.DateTimeFormat {
-  const key = `${timeZone} ${Object.entries(options)}`;
-  let formatter = dateFormatters.get(key);
-  if (!formatter) {
-    formatter = new Intl.DateTimeFormat("en-US", { ...options, timeZone });
-    dateFormatters.set(key, formatter);
-  }
-  return formatter;
-}
+/** The formatter of some options in a time zone. */
+const dates = (options: Intl.DateTimeFormatOptions, timeZone: string): Intl.DateTimeFormat =>
+  formatter(
+    `${timeZone} ${Object.entries(options)}`,
+    (locale) => new Intl.DateTimeFormat(locale, { ...options, timeZone }),
+  );
 
 export const timeText = (date: Date, timeZone: string): string =>
   dates({ timeStyle: "short" }, timeZone).format(date);
 
 /** An index with its sign: "+0.05", "−0.31". */
-export const signed = (value: number): string => WITH_SIGN.format(value);
-
-const WITH_SIGN = new Intl.NumberFormat("en-US", {
-  maximumFractionDigits: 2,
-  minimumFractionDigits: 2,
-  signDisplay: "exceptZero",
-});
-
-const RELATIVE = new Intl.RelativeTimeFormat("en", { numeric: "auto" });
+export const signed = (value: number): string =>
+  formatter(
+    "signed",
+    (locale) =>
+      new Intl.NumberFormat(locale, {
+        maximumFractionDigits: 2,
+        minimumFractionDigits: 2,
+        signDisplay: "exceptZero",
+      }),
+  ).format(value);
 
 /** "3 days ago"; whole days count from midnight to midnight in the firm's zone only roughly. */
 export function ago(then: Date, now: Date): string {
+  const relative = formatter("ago", (locale) => new Intl.RelativeTimeFormat(locale, { numeric: "auto" }));
   const minutes = Math.round((then.getTime() - now.getTime()) / 60_000);
-  if (Math.abs(minutes) < 60) return RELATIVE.format(minutes, "minute");
-  if (Math.abs(minutes) < 36 * 60) return RELATIVE.format(Math.round(minutes / 60), "hour");
+  if (Math.abs(minutes) < 60) return relative.format(minutes, "minute");
+  if (Math.abs(minutes) < 36 * 60) return relative.format(Math.round(minutes / 60), "hour");
   const days = Math.round(minutes / 1440);
   return Math.abs(days) < 60
-    ? RELATIVE.format(days, "day")
-    : RELATIVE.format(Math.round(days / 30.4), "month");
+    ? relative.format(days, "day")
+    : relative.format(Math.round(days / 30.4), "month");
 }
 
 export const dateText = (date: Date, timeZone: string): string =>
@@ -168,15 +156,13 @@ export const longDateText = (date: Date, timeZone: string): string =>
 /** "5 h", "3 d": an age where there is little room. */
 export function agoShort(then: Date, now: Date): string {
   const hours = (now.getTime() - then.getTime()) / millisecondsInHour;
-  return hours < 36 ? `${Math.max(0, Math.round(hours))} h` : `${Math.round(hours / 24)} d`;
+  return hours < 36
+    ? words.durations.shortHours({ count: Math.max(0, Math.round(hours)) })
+    : words.durations.shortDays({ count: Math.round(hours / 24) });
 }
 
 /** "40 minutes", "3 hours", "2 days" */
-export function hoursText(hours: number): string {
-  const unit = (amount: number, name: string) => `${amount} ${name}${amount === 1 ? "" : "s"}`;
-  if (hours < 1) return unit(Math.max(1, Math.round(hours * 60)), "minute");
-  return hours < 36 ? unit(Math.round(hours), "hour") : unit(Math.round(hours / 24), "day");
-}
+export const hoursText = (hours: number): string => durationText(Math.max(60, hours * 3600));
 
 /** An interval whose ends may be open: "4.1 to 4.9", "at least 5". */
 export const bracketOf = (
@@ -189,20 +175,19 @@ export const bracketOf = (
     high === null ? "" : text(high),
   );
 
-const weekdays = new Intl.DateTimeFormat("en-US", { weekday: "long", timeZone: "UTC" });
-
 /** The day of the week, for days that are near: "Saturday". */
-export const weekdayText = (day: string): string => weekdays.format(new Date(`${day}T12:00:00Z`));
+export const weekdayText = (day: string): string =>
+  dates({ weekday: "long" }, "UTC").format(new Date(`${day}T12:00:00Z`));
 
 /** A calendar day as "Apr 1, 2026"; `day` is 2026-04-01, in no time zone. */
 export const dayText = (day: string): string => dateText(new Date(`${day}T12:00:00Z`), "UTC");
 
 /** A day's weather in the firm's units. */
 export const weatherText = ({ low, high, sun, rain, evaporation }: WeatherDay, units: UnitSystem): string =>
-  words.visit.weather(
-    valueText("temperature", low, units),
-    withUnit("temperature", high, units),
-    number(sun, 0),
-    number(rain, 1),
-    number(evaporation, 1),
-  );
+  words.visit.weather({
+    low: valueText("temperature", low, units),
+    high: withUnit("temperature", high, units),
+    sun: numberText(sun, 0),
+    rain: rain < 0.05 ? null : numberText(rain, 1),
+    evaporation: numberText(evaporation, 1),
+  });

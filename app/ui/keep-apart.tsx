@@ -1,5 +1,5 @@
 import { type ProductId, storedApart } from "#core";
-import { words } from "../words";
+import { listText, words } from "../words";
 import { Pictogram } from "./pictogram";
 
 /** What must ride and stand apart, of what is here; and the first steps at a spill. */
@@ -16,7 +16,7 @@ export function KeepApart({ products }: { products: readonly { product: ProductI
       <ul className="list-inside list-disc">
         {groups.map(([group, own]) => (
           <li key={group}>
-            <b>{said.groups[group]}</b>: {own.map(({ name }) => name).join(", ")}
+            <b>{said.groups[group]}</b>: {listText(own.map(({ name }) => name))}
           </li>
         ))}
       </ul>

@@ -51,10 +51,13 @@ export function Outcome({ before, answer, ranges, window: { low, high }, money }
           <p className="grid gap-1">
             <b className="text-3xl">{signed(saturation.full.corrected)}</b>
             <span>
-              {said.calcite(massText(Math.abs(calcite) * 1000, units), calcite >= 0 ? "drop" : "take")}
+              {said.calcite({
+                mass: massText(Math.abs(calcite) * 1000, units),
+                way: calcite >= 0 ? "drop" : "take",
+              })}
             </span>
-            <span>{said.hocl(plain(Number(hypochlorousAcid.toPrecision(2)), 3))}</span>
-            {money ? <span className="font-semibold">{said.cost(money(cost))}</span> : null}
+            <span>{said.hocl({ value: plain(Number(hypochlorousAcid.toPrecision(2)), 3) })}</span>
+            {money ? <span className="font-semibold">{said.cost({ amount: money(cost) })}</span> : null}
           </p>
         </Still>
       </div>

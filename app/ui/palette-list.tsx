@@ -15,6 +15,27 @@ interface Props {
   close: () => void;
 }
 
+/** What can be gone to, with the least that somebody must be to open it. */
+const PAGES = [
+  ["/", "technician"],
+  ["/basins", "reader"],
+  ["/book", "technician"],
+  ["/bench", "reader"],
+  ["/practice", "reader"],
+  ["/guide", "reader"],
+  ["/shelf", "technician"],
+  ["/shelf/products", "technician"],
+  ["/shelf/trucks", "technician"],
+  ["/shelf/kits", "technician"],
+  ["/settings", "reader"],
+  ["/settings/ranges", "technician"],
+  ["/settings/calendar", "technician"],
+  ["/settings/practice", "technician"],
+  ["/settings/team", "owner"],
+  ["/settings/audit", "owner"],
+  ["/settings/health", "owner"],
+] as const;
+
 const item =
   "flex min-h-[48px] cursor-pointer items-center gap-3 rounded-sm px-3 data-[selected=true]:bg-action data-[selected=true]:text-on-action";
 
@@ -25,7 +46,7 @@ const item =
 export default function PaletteList({ places, go, help, close }: Props) {
   const basins = use(places);
   const { role } = useFirm();
-  const pages = words.palette.list.filter(([, , least]) => ROLES.indexOf(role) <= ROLES.indexOf(least));
+  const pages = PAGES.filter(([, least]) => ROLES.indexOf(role) <= ROLES.indexOf(least));
   return (
     <Dialog.Root open modal={false} onOpenChange={(open) => (open ? undefined : close())}>
       <Dialog.Portal>
@@ -42,9 +63,9 @@ export default function PaletteList({ places, go, help, close }: Props) {
                 <Command.Item className={item} onSelect={help}>
                   {words.palette.help}
                 </Command.Item>
-                {pages.map(([to, name]) => (
+                {pages.map(([to]) => (
                   <Command.Item key={to} className={item} onSelect={() => go(to)}>
-                    {name}
+                    {words.palette.places[to]}
                   </Command.Item>
                 ))}
               </Command.Group>

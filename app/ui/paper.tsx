@@ -1,6 +1,6 @@
 import { everydayAmount, mixesLike, productForm } from "#core";
 import type { CustomerSheet } from "#server/visits/customer-sheet";
-import { bathingReason, quantityName, words } from "../words";
+import { bathingReason, quantityName, rangeText, words } from "../words";
 import { amountText, BOUND_SIGN, dateTimeText, dayText, toldLimit, valueText, withUnit } from "./format";
 import { Pictogram } from "./pictogram";
 
@@ -11,7 +11,7 @@ export function told(sheet: CustomerSheet) {
   return {
     title: sheet.basin.name,
     where: sheet.site,
-    by: said.by(sheet.by, dateTimeText(sheet.at, timeZone)),
+    by: said.by({ name: sheet.by, when: dateTimeText(sheet.at, timeZone) }),
     swim: swimText(sheet),
     isShut: sheet.bathing.state === "closed" || sheet.bathing.state === "untested",
     reasons: sheet.bathing.because.map((reason) =>
@@ -21,24 +21,25 @@ export function told(sheet: CustomerSheet) {
         name: quantityName,
       }),
     ),
-    urgent: sheet.bathing.urgent.map((trouble) => words.safety.urgent(trouble).says),
+    urgent: sheet.bathing.urgent.map((trouble) => words.safety.urgent[trouble].says),
     readings: sheet.readings.map(({ quantity, value, bound, range, place }) => ({
       name: quantityName(quantity),
       value: `${BOUND_SIGN[bound]}${withUnit(quantity, value, units)}`,
-      should: said.range(
-        range?.low == null ? null : valueText(quantity, toldLimit(quantity, range.low), units),
-        range?.high == null ? null : valueText(quantity, toldLimit(quantity, range.high), units),
-      ),
+      should: range
+        ? rangeText(range, (limit) => valueText(quantity, toldLimit(quantity, limit), units))
+        : "",
       place: range ? said.place[place] : "",
       off: place !== "within",
     })),
-    given: sheet.given.map(
-      ({ name, product, density, grams }) =>
-        `${amountText(everydayAmount(grams, { ...productForm(product), density }, units))} ${name}`,
+    given: sheet.given.map(({ name, product, density, grams }) =>
+      words.amountOf({
+        amount: amountText(everydayAmount(grams, { ...productForm(product), density }, units)),
+        product: name,
+      }),
     ),
     todo: [said.todoCover, sheet.given.length > 0 ? said.todoPump : said.todoNothing, said.todoCall],
     note: sheet.note,
-    next: sheet.next ? said.next(dayText(sheet.next)) : "",
+    next: sheet.next ? said.next({ day: dayText(sheet.next) }) : "",
     footer: said.footer,
   };
 }
@@ -47,7 +48,7 @@ export function told(sheet: CustomerSheet) {
 function swimText({ basin, bathing: { state, until }, firm: { timeZone } }: CustomerSheet): string {
   const said = words.customer;
   const jets = mixesLike(basin.kind) === "spa" ? ` ${said.swimJets}` : "";
-  const mixing = until === null ? "" : ` ${said.swimFrom(dateTimeText(new Date(until), timeZone))}`;
+  const mixing = until === null ? "" : ` ${said.swimFrom({ when: dateTimeText(new Date(until), timeZone) })}`;
   switch (state) {
     case "closed":
       return `${said.swimNot}${jets}`;

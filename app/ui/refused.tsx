@@ -1,5 +1,5 @@
 import type { FaultView } from "../fault";
-import { faultSentence, words } from "../words";
+import { faultSentence, figuresText, unsavedText, words } from "../words";
 import { Button } from "./button";
 import { volumeText } from "./format";
 import { useUnits } from "./units";
@@ -30,7 +30,7 @@ export function Refused({ answer, sure }: Props) {
   if (answer?.offline || answer?.trouble)
     return (
       <p role="alert" className="border-l-4 border-below bg-below-wash p-3 text-below">
-        {answer.offline ? words.visit.offline : words.trouble.unsaved(answer.trouble ?? 500)}
+        {answer.offline ? words.visit.offline : unsavedText(answer.trouble ?? 500)}
       </p>
     );
   return null;
@@ -38,14 +38,14 @@ export function Refused({ answer, sure }: Props) {
 
 /** A strength at which nothing of the kind is sold: every dose would rest on it. */
 function OddStrength({ fault, sure }: { fault: FaultView; sure: () => void }) {
-  const percent = (share: unknown) => `${Number((100 * Number(share)).toPrecision(3))}%`;
+  const percent = (share: unknown) => `${figuresText(100 * Number(share))}%`;
   const [low, high] = Array.isArray(fault.limit) ? fault.limit : [];
   const said = words.products;
   return (
     <div role="alert" className="grid gap-2 border-l-4 border-above bg-above-wash p-3 text-above">
-      <p>{said.oddStrength(percent(fault.value), percent(low), percent(high))}</p>
+      <p>{said.oddStrength({ typed: percent(fault.value), low: percent(low), high: percent(high) })}</p>
       <Button type="button" quiet className="justify-self-start" onClick={sure}>
-        {said.oddSure(percent(fault.value))}
+        {said.oddSure({ typed: percent(fault.value) })}
       </Button>
     </div>
   );
@@ -57,7 +57,10 @@ function FarVolume({ fault, sure }: { fault: FaultView; sure: () => void }) {
   return (
     <div role="alert" className="grid gap-2 border-l-4 border-below bg-below-wash p-3 text-below">
       <p>
-        {words.volume.far(volumeText(Number(fault.value), units), volumeText(Number(fault.limit), units))}
+        {words.volume.far({
+          typed: volumeText(Number(fault.value), units),
+          than: volumeText(Number(fault.limit), units),
+        })}
       </p>
       <Button type="button" quiet className="justify-self-start" onClick={sure}>
         {words.volume.farSure}

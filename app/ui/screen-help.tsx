@@ -1,4 +1,4 @@
-import { type HelpDrawing, helpFor } from "../words/en-help";
+import { type HelpDrawing, helpFor } from "../words/help";
 
 /** What the screen at hand is for: ten lines at most, and the drawing that belongs to them. */
 export default function ScreenHelp({ path }: { path: string }) {

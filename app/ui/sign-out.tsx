@@ -11,13 +11,13 @@ export function SignOut({ className = "", buttonClass }: { className?: string; b
     <fetcher.Form method="post" action="/sign-out" className={className}>
       {lost > 0 ? (
         <p role="alert" className="max-w-prose text-below">
-          {waiting > 0 ? words.store.signOutWaits(waiting) : ""}{" "}
-          {loose > 0 ? words.store.signOutLoose(loose) : ""}
+          {waiting > 0 ? words.store.signOutWaits({ count: waiting }) : ""}{" "}
+          {loose > 0 ? words.store.signOutLoose({ count: loose }) : ""}
           <input type="hidden" name="anyway" value="yes" />
         </p>
       ) : null}
       <button type="submit" className={buttonClass}>
-        {lost > 0 ? words.store.signOutAnyway(lost) : words.nav.signOut}
+        {lost > 0 ? words.store.signOutAnyway({ count: lost }) : words.nav.signOut}
       </button>
       <Refused answer={fetcher.data} />
     </fetcher.Form>

@@ -1,6 +1,6 @@
 import { memo } from "react";
 import type { Measurement, Quantity, Range, UnitSystem } from "#core";
-import { quantityName, quantityShort } from "../words";
+import { quantityName, quantityShort, words } from "../words";
 import { BOUND_SIGN, bracket, unitText, valueText } from "./format";
 import { useUnits } from "./units";
 
@@ -66,10 +66,12 @@ export function Staff({ quantity, measured, range, ghost, target, place, closes 
     place === "within" ? "var(--ink)" : place === "low" && !closes ? "var(--below)" : "var(--above)";
   const unit = unitText(quantity, units);
   const label = measured
-    ? `${quantityName(quantity)} ${BOUND_SIGN[measured.bound]}${valueText(quantity, measured.value, units)} ${unit}, ${
-        place === "within" ? "in range" : place
-      }`
-    : `${quantityName(quantity)}, no reading`;
+    ? words.staff.reading({
+        name: quantityName(quantity),
+        value: `${BOUND_SIGN[measured.bound]}${valueText(quantity, measured.value, units)} ${unit}`.trim(),
+        place,
+      })
+    : words.staff.none({ name: quantityName(quantity) });
   return (
     <figure className="grid content-start justify-items-center gap-1 text-center">
       <figcaption className="font-semibold" title={quantityName(quantity)}>

@@ -20,10 +20,10 @@ export function WhichNumber({
   const said = words.whichNumber;
   return (
     <div role="alert" className="flex flex-wrap items-center gap-2 border-l-4 border-below bg-below-wash p-2">
-      <p>{said.asks(text)}</p>
+      <p>{said.asks({ text })}</p>
       {meant.map((value) => (
         <Button key={value} type="button" quiet onClick={() => set(String(value))}>
-          {said.is(String(value), unit)}
+          {said.is({ value: String(value), unit })}
         </Button>
       ))}
     </div>

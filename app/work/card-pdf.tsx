@@ -1,13 +1,14 @@
 import { Document, Page, renderToBuffer, Text, View } from "@react-pdf/renderer";
 import type { CardSheet } from "#server/visits/card-sheet";
 import { cardText } from "../ui/card-text";
+import { spoken } from "../words";
 import { paperStyles as styles } from "./paper-styles";
 
 /** The card by the water as a PDF: one page to hang up. */
 function Card({ sheet }: { sheet: CardSheet }) {
   const text = cardText(sheet);
   return (
-    <Document title={text.title} author={sheet.firm.name} language="en">
+    <Document title={text.title} author={sheet.firm.name} language={spoken().locale}>
       <Page size="A4" style={[styles.page, { fontSize: 13 }]}>
         <View style={styles.head}>
           <Text style={styles.bold}>{text.by}</Text>

@@ -1,7 +1,7 @@
 import { Document, Page, renderToBuffer, Text, View } from "@react-pdf/renderer";
 import type { CustomerSheet } from "#server/visits/customer-sheet";
 import { told } from "../ui/paper";
-import { words } from "../words";
+import { spoken, words } from "../words";
 import { paperStyles as styles } from "./paper-styles";
 
 /** The customer's sheet as a PDF: A4, one page, the application's own typeface embedded. */
@@ -28,7 +28,11 @@ function Sheet({ sheet }: { sheet: CustomerSheet }) {
   const said = words.customer;
   const text = told(sheet);
   return (
-    <Document title={`${said.title(text.title)}, ${text.by}`} author={sheet.firm.name} language="en">
+    <Document
+      title={`${said.title({ basin: text.title })}, ${text.by}`}
+      author={sheet.firm.name}
+      language={spoken().locale}
+    >
       <Page size="A4" style={styles.page}>
         <View style={styles.head}>
           <Text style={styles.bold}>{sheet.firm.name}</Text>

@@ -1,6 +1,7 @@
 import { Piscina } from "piscina";
 import { MOST_UNDER_WAY } from "#server/exchange/import/uploads";
 import type { Workbench } from "#server/work/workbench";
+import { spoken } from "../words";
 
 /** Threads for what a page waits for, and others for files that take minutes. */
 const QUICK = 2;
@@ -25,8 +26,8 @@ export function openWorkbench(file: string): Workbench {
     recipe: (id, given) => quick.run({ id, given }, { name: "recipe" }),
     learn: (log) => long.run(log, { name: "learn" }),
     hold: (bases) => (bases.length === 0 ? Promise.resolve([]) : long.run(bases, { name: "hold" })),
-    cardPdf: (card) => quick.run(card, { name: "cardPdf" }),
-    pdf: (sheet) => quick.run(sheet, { name: "pdf" }),
+    cardPdf: (card) => quick.run({ card, language: spoken().language }, { name: "cardPdf" }),
+    pdf: (sheet) => quick.run({ sheet, language: spoken().language }, { name: "pdf" }),
     importFile: (job, signal) => long.run(job, { name: "importFile", transferList: [job.port], signal }),
     async close() {
       await Promise.all([quick.destroy(), long.destroy()]);

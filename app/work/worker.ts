@@ -16,6 +16,8 @@ import {
 } from "#core";
 import type { CardSheet } from "#server/visits/card-sheet";
 import type { CustomerSheet } from "#server/visits/customer-sheet";
+import { LANGUAGES } from "../messages/compiled/all";
+import { speak } from "../words";
 import { cardPdfOf } from "./card-pdf";
 import { pdfOf } from "./customer-pdf";
 
@@ -57,8 +59,20 @@ function heldOrNot(basis: HoldBasis) {
   }
 }
 
-export const cardPdf = (card: CardSheet) => cardPdfOf(card);
+/** A thread does one work at a time: what it speaks is set for each. */
+function speakIn(language: string): void {
+  const found = LANGUAGES[language];
+  if (found) speak(found);
+}
 
-export const pdf = (sheet: CustomerSheet) => pdfOf(sheet);
+export function cardPdf({ card, language }: { card: CardSheet; language: string }) {
+  speakIn(language);
+  return cardPdfOf(card);
+}
+
+export function pdf({ sheet, language }: { sheet: CustomerSheet; language: string }) {
+  speakIn(language);
+  return pdfOf(sheet);
+}
 
 export { importFile } from "#server/exchange/import/run";

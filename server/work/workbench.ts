@@ -28,8 +28,9 @@ export interface Workbench {
   learn(log: FirmLog): Promise<FirmLearned>;
   /** What would hold each of these; null where that is not told. */
   hold(bases: readonly HoldBasis[]): Promise<(HoldAnswer | null)[]>;
+  /** The customer's sheet, on paper, in the language of the request. */
   pdf(sheet: CustomerSheet): Promise<Uint8Array>;
-  /** The card by the water, on paper. */
+  /** The card by the water, on paper, in the language of the request. */
   cardPdf(card: CardSheet): Promise<Uint8Array>;
   /** Reads a file in by a connection of its own; how it goes is told at the job's port. */
   importFile(job: ImportJob, signal: AbortSignal): Promise<void>;

@@ -33,7 +33,7 @@ export function ByTape({ shape, units, busy, save }: TapeProps) {
   const said = words.volume;
   const made = shapeFrom(fields, perUnit);
   const found = volumeOrFault(made);
-  const named = (name: Measure) => (unit === "ft" ? said.feet : said.meters)(said.measures[name]);
+  const named = (name: Measure) => (unit === "ft" ? said.feet : said.meters)({ name: said.measures[name] });
   const measure = (name: Measure) => (
     <Field key={name} label={named(name)}>
       <input
@@ -110,12 +110,13 @@ export function ByTape({ shape, units, busy, save }: TapeProps) {
           <>
             <p className="text-3xl font-bold">{volumeText(found.litres, units)}</p>
             <p className="text-soft">
-              {said.interval(volumeText(found.low, units), volumeText(found.high, units))};{" "}
-              {said.surface(
-                units === "us"
-                  ? `${plain(found.surface / FOOT ** 2, 0)} ft²`
-                  : `${plain(found.surface, 1)} m²`,
-              )}
+              {said.interval({ low: volumeText(found.low, units), high: volumeText(found.high, units) })};{" "}
+              {said.surface({
+                area:
+                  units === "us"
+                    ? `${plain(found.surface / FOOT ** 2, 0)} ft²`
+                    : `${plain(found.surface, 1)} m²`,
+              })}
             </p>
             <ShapeDrawing shape={made} unit={unit} />
             <Button type="button" busy={busy} className="justify-self-start" onClick={() => save(made)}>

@@ -10,7 +10,7 @@ import { SecretLink } from "../../ui/secret-link";
 import { useClientId } from "../../ui/use-client-id";
 import { useCommand } from "../../ui/use-command";
 import { useFirm } from "../../ui/use-firm";
-import { everyText, productName, quantityName, words } from "../../words";
+import { everyText, listText, productName, quantityName, words } from "../../words";
 import type { Route } from "./+types/route";
 
 type Kept = NonNullable<Route.ComponentProps["loaderData"]["card"]>;
@@ -62,25 +62,29 @@ export function CardByTheWater({
       {hangs ? (
         <div className="grid gap-2">
           <p className="text-lg font-semibold">
-            {said.dose(
-              doseText(hangs.product, hangs.grams, units),
-              productName(hangs.product),
-              everyText(hangs.everyDays),
-            )}
+            {said.dose({
+              amount: doseText(hangs.product, hangs.grams, units),
+              name: productName(hangs.product),
+              often: everyText(hangs.everyDays),
+            })}
           </p>
-          <p className="text-sm text-soft">{said.made(hangs.madeBy, dateText(hangs.madeAt, timeZone))}</p>
+          <p className="text-sm text-soft">
+            {said.made({ by: hangs.madeBy, day: dateText(hangs.madeAt, timeZone) })}
+          </p>
           <h3 className="font-semibold">{said.said}</h3>
           {entries.length === 0 ? <p className="text-soft">{said.saidNone}</p> : null}
           <ul>
             {entries.map(({ kind, slot, at, read }) => (
               <li key={`${kind} ${slot}`}>
                 {kind === "given"
-                  ? said.saidGiven(slotText(slot))
-                  : said.saidStrip(
-                      Object.entries(read)
-                        .map(([name, value]) => `${quantityName(name as never)} ${plain(value, 1)}`)
-                        .join(", "),
-                    )}{" "}
+                  ? said.saidGiven({ slot: slotText(slot) })
+                  : said.saidStrip({
+                      parts: listText(
+                        Object.entries(read).map(
+                          ([name, value]) => `${quantityName(name as never)} ${plain(value, 1)}`,
+                        ),
+                      ),
+                    })}{" "}
                 <span className="text-soft">{dateText(new Date(at), timeZone)}</span>
               </li>
             ))}
@@ -136,5 +140,5 @@ export function CardByTheWater({
 
 function slotText(slot: string): string {
   const [day = "", half] = slot.split(" ");
-  return words.card.slot(dayText(day), half === "am" || half === "pm" ? half : null);
+  return words.card.slot({ day: dayText(day), half: half === "am" || half === "pm" ? half : null });
 }

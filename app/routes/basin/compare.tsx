@@ -159,7 +159,10 @@ export default function Compare({ loaderData }: Route.ComponentProps) {
               {sides.map(({ set }) => (
                 <td key={set.name} className="pr-4">
                   {set.saturation
-                    ? `${signed(set.saturation.low)} to ${signed(set.saturation.high)}`
+                    ? words.brackets.between({
+                        low: signed(set.saturation.low),
+                        high: signed(set.saturation.high),
+                      })
                     : said.none}
                 </td>
               ))}

@@ -21,7 +21,7 @@ import { Photos } from "../../ui/photos-field";
 import { Refused } from "../../ui/refused";
 import { useCommand } from "../../ui/use-command";
 import { useFirm } from "../../ui/use-firm";
-import { auditText, KIND_NAMES, KINDS, surfaceName, WEEKDAYS, words } from "../../words";
+import { auditText, KINDS, surfaceName, weekdayShort, words } from "../../words";
 import type { Route } from "./+types/facts";
 
 export const loader = ({ params, context }: Route.LoaderArgs) =>
@@ -167,7 +167,7 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
           </Field>
           <Field label={said.kind}>
             <select {...register("kind")}>
-              <Options of={KINDS} name={(kind) => KIND_NAMES[kind]} />
+              <Options of={KINDS} name={(kind) => words.kinds[kind]} />
             </select>
           </Field>
           <Field label={said.surface}>
@@ -203,19 +203,12 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
           <h2 className="text-xl font-semibold">{said.calls}</h2>
           <fieldset className="flex flex-wrap gap-x-5">
             <legend className="text-sm text-soft">{said.weekdays}</legend>
-            {WEEKDAYS.map((day, index) =>
-              index === 0 ? null : (
-                <label key={day} className="flex min-h-[44px] items-center gap-2">
-                  <input
-                    type="checkbox"
-                    className="h-6 min-h-0 w-6"
-                    value={index}
-                    {...register("callDays")}
-                  />
-                  {day}
-                </label>
-              ),
-            )}
+            {[1, 2, 3, 4, 5, 6, 7].map((day) => (
+              <label key={day} className="flex min-h-[44px] items-center gap-2">
+                <input type="checkbox" className="h-6 min-h-0 w-6" value={day} {...register("callDays")} />
+                {weekdayShort(day)}
+              </label>
+            ))}
           </fieldset>
           <div className="grid gap-3 wide:grid-cols-3">
             <Field label={said.everyWeeks}>
@@ -302,7 +295,7 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
           <p role="status">
             {said.saved}{" "}
             <Link to={`/basins/${basin.id}`} className="link">
-              {said.toBasin(basin.name)}
+              {said.toBasin({ name: basin.name })}
             </Link>
           </p>
         ) : null}

@@ -29,9 +29,17 @@ export function Habits({ learned, basin, now }: Props) {
   const { habits, visits, learnedAt, unwritten } = learned;
   const said = words.habits;
   const lines: [string, string][] = [
-    [said.chlorine(plain(100 * habits.chlorineLoss.value, 0)), said.percent(percents(habits.chlorineLoss))],
+    [
+      said.chlorine({ share: plain(100 * habits.chlorineLoss.value, 0) }),
+      said.percent(percents(habits.chlorineLoss)),
+    ],
     ...(habits.feeder
-      ? [[said.fed(plain(habits.feeder.value, 1)), said.ppmDay(span(habits.feeder, 1))] as [string, string]]
+      ? [
+          [said.fed({ ppm: plain(habits.feeder.value, 1) }), said.ppmDay(span(habits.feeder, 1))] as [
+            string,
+            string,
+          ],
+        ]
       : []),
     [phLine(habits.phRise), said.aDay(span(habits.phRise, 3))],
     [monthLine("totalAlkalinity", habits.alkalinityChange), said.ppmMonth(span(habits.alkalinityChange, 0))],
@@ -44,18 +52,18 @@ export function Habits({ learned, basin, now }: Props) {
         <h2 id="habits" className="text-xl font-semibold">
           {said.title}
         </h2>
-        <p className="text-sm text-soft">{said.restsOn(visits, ago(learnedAt, now))}</p>
+        <p className="text-sm text-soft">{said.restsOn({ visits, age: ago(learnedAt, now) })}</p>
       </header>
       <VolumeSuspected learned={learned} basin={basin} now={now} />
       {unwritten.map(({ at, quantity, ratio, expected }) =>
         at === undefined || !quantity || expected === undefined ? null : (
           <p key={at} className="border-l-4 border-below bg-below-wash p-3 text-below">
-            {said.unwritten(
-              dateText(new Date(at), timeZone),
-              quantityName(quantity),
-              withUnit(quantity, rounded(quantity, ratio.value * expected), units),
-              valueText(quantity, rounded(quantity, expected), units),
-            )}
+            {said.unwritten({
+              day: dateText(new Date(at), timeZone),
+              name: quantityName(quantity),
+              found: withUnit(quantity, rounded(quantity, ratio.value * expected), units),
+              expected: valueText(quantity, rounded(quantity, expected), units),
+            })}
           </p>
         ),
       )}
@@ -87,9 +95,14 @@ function VolumeSuspected({ learned: { volume, doses }, basin, now }: Props) {
   return (
     <div className="grid gap-2 border-l-4 border-below bg-below-wash p-3 text-below">
       <p className="font-semibold">
-        {said.volume(text(1), text(volume.ratio.value), text(volume.ratio.low), text(volume.ratio.high))}
+        {said.volume({
+          book: text(1),
+          learned: text(volume.ratio.value),
+          low: text(volume.ratio.low),
+          high: text(volume.ratio.high),
+        })}
       </p>
-      <p>{said.volumeRests(words.overTime.doses(doses))}</p>
+      <p>{said.volumeRests({ doses: words.overTime.doses({ count: doses }) })}</p>
       <p>{said.volumeSettle}</p>
       {role === "reader" ? null : (
         <form
@@ -103,7 +116,7 @@ function VolumeSuspected({ learned: { volume, doses }, basin, now }: Props) {
             {said.volumeOpen}
           </Link>
           <Button quiet busy={busy}>
-            {said.volumeTake(text(volume.ratio.value))}
+            {said.volumeTake({ volume: text(volume.ratio.value) })}
           </Button>
           <Field label={said.volumeFrom}>
             <input type="date" required value={from} onChange={(event) => setFrom(event.target.value)} />
@@ -127,7 +140,7 @@ function Next({ learned: { next, call, atCall, crossings, leave }, now }: Pick<P
   return (
     <div className="grid gap-2">
       <h3 className="font-semibold">
-        {said.next(dayText(next ?? dayIn(new Date(call), timeZone)), next !== null)}
+        {said.next({ day: dayText(next ?? dayIn(new Date(call), timeZone)), isCall: next !== null })}
       </h3>
       <table className="w-full text-left">
         <thead className="text-sm text-soft">
@@ -145,7 +158,10 @@ function Next({ learned: { next, call, atCall, crossings, leave }, now }: Pick<P
               </th>
               <td>{withUnit(quantity, value, units)}</td>
               <td className="text-soft">
-                {said.between(valueText(quantity, low, units), valueText(quantity, high, units))}
+                {said.between({
+                  low: valueText(quantity, low, units),
+                  high: valueText(quantity, high, units),
+                })}
               </td>
             </tr>
           ))}
@@ -165,12 +181,15 @@ function leaveText({ chlorine, floor, most }: NonNullable<Learned["leave"]>, uni
   const text = (value: number) => withUnit("freeChlorine", toldLimit("freeChlorine", value), units);
   const ceiling = most ?? MOST_TOLD;
   return chlorine === null || chlorine > ceiling
-    ? said.leaveTooMuch(
-        chlorine === null || chlorine > MOST_TOLD ? said.overTold(text(MOST_TOLD)) : text(chlorine),
-        text(floor),
-        text(ceiling),
-      )
-    : said.leave(text(chlorine), text(floor));
+    ? said.leaveTooMuch({
+        chlorine:
+          chlorine === null || chlorine > MOST_TOLD
+            ? said.overTold({ chlorine: text(MOST_TOLD) })
+            : text(chlorine),
+        floor: text(floor),
+        most: text(ceiling),
+      })
+    : said.leave({ chlorine: text(chlorine), floor: text(floor) });
 }
 
 /** No more chlorine than this is named: nobody would leave it. mg/L */
@@ -189,21 +208,23 @@ const asRead = (quantity: Quantity, { value, low, high }: Figure): Figure => ({
   high: rounded(quantity, high),
 });
 
-const span = ({ low, high }: Figure, digits: number): [string, string] => [
-  plain(low, digits),
-  plain(high, digits),
-];
-const percents = ({ low, high }: Figure): [string, string] => [plain(low * 100, 0), plain(high * 100, 0)];
+const span = ({ low, high }: Figure, digits: number) => ({
+  low: plain(low, digits),
+  high: plain(high, digits),
+});
+const percents = ({ low, high }: Figure) => span({ value: 0, low: low * 100, high: high * 100 }, 0);
 
 function phLine({ value }: Figure): string {
   const said = words.habits;
   if (Math.abs(value) < NO_CHANGE.ph) return said.phStays;
-  return value > 0 ? said.phRises(plain(value, 2)) : said.phFalls(plain(-value, 2));
+  return value > 0 ? said.phRises({ by: plain(value, 2) }) : said.phFalls({ by: plain(-value, 2) });
 }
 
 function monthLine(quantity: Quantity, { value }: Figure): string {
   const said = words.habits;
   const name = quantityName(quantity);
-  if (Math.abs(value) < NO_CHANGE.month) return said.stays(name);
-  return value > 0 ? said.climbs(name, plain(value, 0)) : said.sinks(name, plain(-value, 0));
+  if (Math.abs(value) < NO_CHANGE.month) return said.stays({ name });
+  return value > 0
+    ? said.climbs({ name, ppm: plain(value, 0) })
+    : said.sinks({ name, ppm: plain(-value, 0) });
 }

@@ -5,7 +5,7 @@ import { Button } from "../../ui/button";
 import { doseText } from "../../ui/card-text";
 import { plain, toldLimit, withUnit } from "../../ui/format";
 import { useFirm, useMoney } from "../../ui/use-firm";
-import { meansText, togetherText, words } from "../../words";
+import { meansText, rangeSetName, togetherText, words } from "../../words";
 
 /** So many ways are shown before somebody asks for all. */
 const FEW = 5;
@@ -74,14 +74,14 @@ export function Short({ hold: { short } }: { hold: HoldAnswer }) {
   const { day, days, by, wanted, most } = short;
   return (
     <p className="border-l-4 border-below bg-below-wash p-3 text-below">
-      {said.short(plain(Math.max(1, Math.ceil(day)), 0), plain(days, 0))}{" "}
-      {by > 0 ? said.shortBy(ppm(by)) : ""}{" "}
+      {said.short({ day: plain(Math.max(1, Math.ceil(day)), 0), days: plain(days, 0) })}{" "}
+      {by > 0 ? said.shortBy({ by: ppm(by) }) : ""}{" "}
       {most === null
         ? ""
         : wanted === null
-          ? said.noDose(ppm(most))
+          ? said.noDose({ most: ppm(most) })
           : wanted > most
-            ? said.bound(ppm(wanted), ppm(most))
+            ? said.bound({ wanted: ppm(wanted), most: ppm(most) })
             : ""}
     </p>
   );
@@ -109,7 +109,7 @@ function Way({
       </th>
       <td className="py-2 pr-3">
         <span className={right.value >= PROMISED ? "font-semibold" : ""}>
-          {said.percent(percent(right.value))}
+          {said.percent({ value: percent(right.value) })}
         </span>
         <span className="block text-sm text-soft">{ninetyText(right)}</span>
       </td>
@@ -117,7 +117,7 @@ function Way({
       <td className="py-2 pr-3">
         {plain(minutes, 0)}
         {theirMinutes > 0 ? (
-          <span className="block text-sm text-soft">{said.theirs(plain(theirMinutes, 0))}</span>
+          <span className="block text-sm text-soft">{said.theirs({ minutes: plain(theirMinutes, 0) })}</span>
         ) : null}
       </td>
       <td className="py-2">
@@ -143,7 +143,8 @@ function Way({
 }
 
 const percent = (share: number): string => plain(100 * share, 0);
-const ninetyText = ({ low, high }: Figure): string => words.hold.ninety(percent(low), percent(high));
+const ninetyText = ({ low, high }: Figure): string =>
+  words.hold.ninety({ low: percent(low), high: percent(high) });
 
 /** One means in the firm's units. */
 export function useMeansText() {
@@ -152,7 +153,7 @@ export function useMeansText() {
     meansText(means, {
       amount: ({ product, grams }) => doseText(product, grams, units),
       ppm: (value) => withUnit("freeChlorine", toldLimit("freeChlorine", value), units),
-      setName: (id) => words.rangeSetNames[id] ?? id,
+      setName: rangeSetName,
     });
 }
 
@@ -165,7 +166,7 @@ export function HoldLine({ hold, basinId }: { hold: HoldAnswer; basinId: string 
   return (
     <p>
       <span className="font-semibold">{hold.cheapest ? said.wouldHold : said.comesClosest}:</span>{" "}
-      {togetherText(best.means.map(text))} ({said.percent(percent(best.right.value))}).{" "}
+      {togetherText(best.means.map(text))} ({said.percent({ value: percent(best.right.value) })}).{" "}
       <Link to={`/basins/${basinId}#hold`} className="link">
         {said.title}
       </Link>

@@ -6,7 +6,7 @@ import { LinkedCharts } from "../../ui/charts/linked";
 import { type ChartMark, type ChartPoint, type FanPoint, ReadingChart } from "../../ui/charts/reading-chart";
 import { bracketOf, dateText, massText, plain, valueText, volumeText } from "../../ui/format";
 import { useFirm, useMoney } from "../../ui/use-firm";
-import { quantityName, words } from "../../words";
+import { listText, quantityName, words } from "../../words";
 import type { loader } from "./series";
 
 const SPANS = [30, 90, 365, 1830] as const;
@@ -119,7 +119,7 @@ function Charts({ series, ranges, ahead }: { series: Series } & Omit<Props, "bas
     <>
       <p className="min-h-[3rem] text-sm text-soft">
         {near.length > 0
-          ? `${dateText(near[0]?.at ?? series.to, timeZone)}: ${near.map((dose) => `${massText(dose.grams, units)} ${dose.product}`).join(", ")}`
+          ? `${dateText(near[0]?.at ?? series.to, timeZone)}: ${listText(near.map((dose) => words.amountOf({ amount: massText(dose.grams, units), product: dose.product })))}`
           : `${said.hint}${drawn.charts.some(({ fan }) => fan.length > 0) ? ` ${said.ahead}` : ""}`}
       </p>
       <div className="grid gap-x-6 gap-y-4 wide:grid-cols-2">
@@ -180,14 +180,14 @@ function Costs({ series }: { series: Series }) {
                   style={{ width: `${Math.max(1, (100 * cost) / most)}%` }}
                 />
               </td>
-              <td className="pl-3 text-sm whitespace-nowrap text-soft">{said.doses(doses)}</td>
+              <td className="pl-3 text-sm whitespace-nowrap text-soft">{said.doses({ count: doses })}</td>
             </tr>
           ))}
         </tbody>
       </table>
       {series.volumes.map((one) => (
         <p key={one.id} className="text-soft">
-          {said.volume(dateText(one.knownFrom, timeZone), volumeText(one.litres, units))}
+          {said.volume({ date: dateText(one.knownFrom, timeZone), volume: volumeText(one.litres, units) })}
         </p>
       ))}
     </section>

@@ -11,7 +11,7 @@ import { Photos } from "../../ui/photos-field";
 import { Staff } from "../../ui/staff";
 import { StartVisit } from "../../ui/start-visit";
 import { useFirm } from "../../ui/use-firm";
-import { KIND_NAMES, surfaceName, WEEKDAYS, words } from "../../words";
+import { listText, numberText, surfaceName, weekdayShort, words } from "../../words";
 import type { Route } from "./+types/route";
 import { CardByTheWater } from "./card";
 import { Habits } from "./habits";
@@ -49,7 +49,7 @@ export default function BasinPage({ loaderData }: Route.ComponentProps) {
         <div>
           <h1 className="text-3xl font-bold tracking-tight">{basin.name}</h1>
           <p className="text-soft">
-            {basin.site.name} · {KIND_NAMES[basin.kind]}, {basin.indoors ? said.indoors : said.outdoors}
+            {basin.site.name} · {words.kinds[basin.kind]}, {basin.indoors ? said.indoors : said.outdoors}
           </p>
         </div>
         {open ? (
@@ -139,12 +139,26 @@ function equipmentRows({ pumpHours, feeder, cellGrams, cover }: Basin["equipment
   return rows.flatMap(([name, text]) => (text === null ? [] : [[name, text]]));
 }
 
-const PAGE_NAMES = {
+const pageNames = () => ({
   volume: words.judgement.volume,
   judgement: words.judgement.edit,
   "what-if": words.judgement.whatIf,
   season: words.season.open,
-} as const;
+});
+
+const fillText = ({
+  fillAlkalinity,
+  fillHardness,
+}: {
+  fillAlkalinity: number | null;
+  fillHardness: number | null;
+}): string =>
+  fillAlkalinity === null && fillHardness === null
+    ? words.basin.fillUnknown
+    : words.basin.fillText({
+        alkalinity: fillAlkalinity === null ? "?" : numberText(fillAlkalinity, 1),
+        hardness: fillHardness === null ? "?" : numberText(fillHardness, 1),
+      });
 
 function Facts({ basin, kit, rangeSet, photos }: Route.ComponentProps["loaderData"]) {
   const { units, role } = useFirm();
@@ -152,20 +166,20 @@ function Facts({ basin, kit, rangeSet, photos }: Route.ComponentProps["loaderDat
   const rows: [string, string][] = [
     [said.volume, volumeText(basin.litres, units)],
     [said.surface, surfaceName(basin.surface)],
-    [said.fill, said.fillText(basin.site.fillAlkalinity, basin.site.fillHardness)],
+    [said.fill, fillText(basin.site)],
     [
       said.calls,
-      words.facts.everyOther(
-        basin.calls.everyWeeks,
-        basin.calls.callDays.map((day) => WEEKDAYS[day]).join(", "),
-      ),
+      words.facts.everyOther({
+        weeks: basin.calls.everyWeeks,
+        days: listText(basin.calls.callDays.map(weekdayShort)),
+      }),
     ],
     ...(basin.calls.season
       ? [
-          [words.facts.seasonShort, words.facts.season(basin.calls.season.from, basin.calls.season.to)] as [
-            string,
-            string,
-          ],
+          [
+            words.facts.seasonShort,
+            words.facts.season({ from: basin.calls.season.from, to: basin.calls.season.to }),
+          ] as [string, string],
         ]
       : []),
     ...equipmentRows(basin.equipment),
@@ -196,7 +210,7 @@ function Facts({ basin, kit, rangeSet, photos }: Route.ComponentProps["loaderDat
         </Link>
         {(["volume", "judgement", "what-if", "season"] as const).map((page) => (
           <Link key={page} to={`/basins/${basin.id}/${page}`} className="link min-h-[44px] content-center">
-            {PAGE_NAMES[page]}
+            {pageNames()[page]}
           </Link>
         ))}
       </p>
@@ -228,9 +242,7 @@ function Book({ visits, older, now }: Route.ComponentProps["loaderData"]) {
                 <FindingFlag key={finding.code} finding={finding} />
               ))}
               {visit.findings.length === 0 ? <span className="text-soft">{said.inRange}</span> : null}
-              <span className="text-soft">
-                {said.given.toLowerCase()}: {visit.doses === 0 ? said.nothing : visit.doses}
-              </span>
+              <span className="text-soft">{said.dosesAdded({ doses: visit.doses })}</span>
               {visit.note ? <p className="w-full">{visit.note}</p> : null}
             </div>
           </li>

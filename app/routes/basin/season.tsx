@@ -50,7 +50,8 @@ export default function SeasonPage({ loaderData }: Route.ComponentProps) {
           <Link to={`/basins/${basin.id}`} className="link">
             {basin.name}
           </Link>
-          . {said.hint} {visits === null ? said.usual : said.byLog(visits)} {fillKnown ? "" : said.usualFill}
+          . {said.hint} {visits === null ? said.usual : said.byLog({ visits })}{" "}
+          {fillKnown ? "" : said.usualFill}
         </p>
       </header>
       {loaderData.hold ? (
@@ -105,7 +106,7 @@ function Ways(data: Data & { water: NonNullable<Data["water"]>; fill: NonNullabl
               className={months === asked.months ? "action" : "quiet-action"}
               onClick={() => ask({ ...asked, months })}
             >
-              {said.months(months)}
+              {said.months({ months })}
             </button>
           ))}
         </fieldset>
@@ -179,8 +180,13 @@ function WayCard({ one, own, timeZone }: { one: SeasonOfWay; own: boolean; timeZ
       </h2>
       <p className="text-2xl font-bold">{one.cost === null ? said.noPrice : money(one.cost)}</p>
       <p className="text-sm">
-        {said.chlorine(pouredText(one.chlorine, WAY_PRODUCTS[one.way], units), one.way === "salt-cell")}
-        {beside.length > 0 ? <span className="block text-soft">{said.beside(beside.join(", "))}</span> : null}
+        {said.chlorine({
+          mass: pouredText(one.chlorine, WAY_PRODUCTS[one.way], units),
+          isCell: one.way === "salt-cell",
+        })}
+        {beside.length > 0 ? (
+          <span className="block text-soft">{said.beside({ list: beside.join(", ") })}</span>
+        ) : null}
       </p>
       {SEASON_QUANTITIES.map((quantity) => {
         const passed = one.passed[quantity];
@@ -191,14 +197,14 @@ function WayCard({ one, own, timeZone }: { one: SeasonOfWay; own: boolean; timeZ
               <span className="block font-medium text-above">
                 {passed === first.at
                   ? said.overNow
-                  : said.passes(dateText(new Date(passed), timeZone).replace(/, \d{4}$/, ""))}
+                  : said.passes({ day: dateText(new Date(passed), timeZone).replace(/, \d{4}$/, "") })}
               </span>
             )}
           </p>
         );
       })}
       <p className="text-sm">
-        {one.replaced > 0 ? said.replaced(volumeText(one.replaced, units)) : said.nothingReplaced}
+        {one.replaced > 0 ? said.replaced({ volume: volumeText(one.replaced, units) }) : said.nothingReplaced}
       </p>
     </>
   );
@@ -242,7 +248,7 @@ function Prices({
       {PRICED.map((name) =>
         wrong[name] === undefined ? null : (
           <p key={name} role="alert" className="mt-2 border-l-4 border-above bg-above-wash p-3 text-above">
-            {said.badPrice(priceLabel(name, data), wrong[name])}
+            {said.badPrice({ field: priceLabel(name, data), typed: wrong[name] })}
           </p>
         ),
       )}

@@ -63,7 +63,7 @@ export default function VolumePage({ loaderData }: Route.ComponentProps) {
           <Link to={`/basins/${basin.id}`} className="link">
             {basin.name}
           </Link>
-          . {said.now(volumeText(basin.litres, units))}
+          . {said.now({ volume: volumeText(basin.litres, units) })}
         </p>
       </header>
       <Refused answer={answer} sure={() => save({ ...last, sure: true })} />
@@ -95,22 +95,25 @@ export default function VolumePage({ loaderData }: Route.ComponentProps) {
                       {dateText(check.at, timeZone)}
                     </Link>
                     :{" "}
-                    {said.doseRow(
-                      check.product,
-                      amountText(
+                    {said.doseRow({
+                      product: check.product,
+                      amount: amountText(
                         everydayAmount(check.grams, productForm(check.compound as ProductId), units),
                       ),
-                      quantityName(check.quantity),
-                      valueText(check.quantity, check.before, units),
-                      valueText(check.quantity, check.after, units),
-                    )}
+                      reading: quantityName(check.quantity),
+                      before: valueText(check.quantity, check.before, units),
+                      after: valueText(check.quantity, check.after, units),
+                    })}
                   </p>
                   <p>
                     <b>{volumeText(check.litres, units)}</b>{" "}
                     <span className="text-soft">
                       {check.high === null
-                        ? said.doseOpen(volumeText(check.low, units))
-                        : `${volumeText(check.low, units)} to ${volumeText(check.high, units)}`}
+                        ? said.doseOpen({ low: volumeText(check.low, units) })
+                        : words.brackets.between({
+                            low: volumeText(check.low, units),
+                            high: volumeText(check.high, units),
+                          })}
                     </span>{" "}
                     <span className={fits ? "text-soft" : "font-medium text-below"}>
                       {fits ? said.doseFits : `◆ ${said.doseOff}`}
@@ -172,7 +175,7 @@ function AsKnown({
       }}
     >
       <h2 className="col-span-2 text-xl font-semibold">{said.entered}</h2>
-      <Field label={said.enteredValue(units === "us" ? "gal" : "L")}>
+      <Field label={said.enteredValue({ unit: units === "us" ? "gal" : "L" })}>
         <input
           inputMode="decimal"
           value={text}

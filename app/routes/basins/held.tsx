@@ -56,7 +56,7 @@ function Best({ hold: { asItIs, cheapest, ways } }: { hold: HoldAnswer }) {
   const money = useMoney();
   const said = words.hold;
   const best = cheapest ?? ways[0];
-  const percent = (share: number) => said.percent(plain(100 * share, 0));
+  const percent = (share: number) => said.percent({ value: plain(100 * share, 0) });
   return (
     <dl className="grid grid-cols-[9rem_1fr] gap-x-3 gap-y-1">
       <dt className="text-soft">{said.asItIs}</dt>

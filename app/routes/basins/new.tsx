@@ -29,7 +29,7 @@ import { useClientId } from "../../ui/use-client-id";
 import { useCommand } from "../../ui/use-command";
 import { useFirm } from "../../ui/use-firm";
 import { isTwoNumbers, WhichNumber } from "../../ui/which-number";
-import { KIND_NAMES, KINDS, surfaceName, words } from "../../words";
+import { KINDS, surfaceName, words } from "../../words";
 import { ByMeter, type MeterReading } from "../basin/by-meter";
 import { ByTape } from "../basin/by-tape";
 import type { Route } from "./+types/new";
@@ -213,7 +213,7 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
                 onChange: suggest,
               })}
             >
-              <Options of={KINDS} name={(kind) => KIND_NAMES[kind]} />
+              <Options of={KINDS} name={(kind) => words.kinds[kind]} />
             </select>
           </Field>
           <Field label={said.how}>
@@ -222,7 +222,7 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
             </select>
           </Field>
           {how === "known" ? (
-            <Field label={said.volume(units === "us" ? "gal" : "L")}>
+            <Field label={said.volume({ unit: units === "us" ? "gal" : "L" })}>
               <input inputMode="decimal" {...register("volume")} />
               <WhichNumber
                 text={watch("volume") ?? ""}

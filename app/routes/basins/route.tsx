@@ -7,7 +7,7 @@ import { inFirm } from "../../context";
 import { FirstSteps } from "../../ui/first-steps";
 import { volumeText } from "../../ui/format";
 import { useFirm } from "../../ui/use-firm";
-import { KIND_NAMES, WEEKDAYS, words } from "../../words";
+import { weekdayShort, words } from "../../words";
 import type { Route } from "./+types/route";
 
 export const loader = ({ context }: Route.LoaderArgs) =>
@@ -39,7 +39,7 @@ export default function Basins({ loaderData: { basins, first, notHeld } }: Route
       {notHeld > 0 ? (
         <p className="mb-4">
           <Link to="/basins/held" className="link inline-block min-h-[44px] content-center">
-            {words.hold.listLink(notHeld)}
+            {words.hold.listLink({ count: notHeld })}
           </Link>
         </p>
       ) : null}
@@ -62,10 +62,10 @@ export default function Basins({ loaderData: { basins, first, notHeld } }: Route
                     >
                       <span className="link font-medium">{basin.name}</span>
                       <span className="text-soft">
-                        {KIND_NAMES[basin.kind]}, {volumeText(basin.litres, units)}
+                        {words.kinds[basin.kind]}, {volumeText(basin.litres, units)}
                       </span>
                       <span className="ml-auto text-soft">
-                        {basin.calls.callDays.map((day) => WEEKDAYS[day]).join(" ")}
+                        {basin.calls.callDays.map(weekdayShort).join(" ")}
                       </span>
                     </Link>
                   </li>

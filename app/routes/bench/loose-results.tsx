@@ -7,7 +7,7 @@ import { BOUND_SIGN, bracket, withUnit } from "../../ui/format";
 import { Refused } from "../../ui/refused";
 import { submitJson } from "../../ui/submit-json";
 import { useUnits } from "../../ui/units";
-import { doubtName, quantityName, words } from "../../words";
+import { doubtName, listText, quantityName, words } from "../../words";
 import type { Loose, LooseResult } from "./use-loose";
 
 interface Props {
@@ -126,7 +126,7 @@ function Row({ result, basins, forget }: RowProps) {
           </div>
           {asked.length > 0 ? (
             <p role="alert" className="border-l-4 border-below bg-below-wash p-3 text-below">
-              {words.bench.speaksAgainst(asked.map(doubtName))}{" "}
+              {words.bench.speaksAgainst({ problems: listText(asked.map(doubtName)) })}{" "}
               <button
                 type="button"
                 className="link min-h-[44px] cursor-pointer"

@@ -176,7 +176,9 @@ export default function Book({ loaderData: { chosen, rows, older, members } }: R
                   <FindingFlag key={finding.code} finding={finding} />
                 ))}
                 {row.findings.length === 0 ? <span className="text-soft">{words.basin.inRange}</span> : null}
-                {row.doses > 0 ? <span className="text-soft">{words.overTime.doses(row.doses)}</span> : null}
+                {row.doses > 0 ? (
+                  <span className="text-soft">{words.overTime.doses({ count: row.doses })}</span>
+                ) : null}
                 {row.note ? <span className="w-full text-sm">{row.note}</span> : null}
               </span>
             </Link>

@@ -5,7 +5,7 @@ import { firmOf } from "#server/db/firms";
 import { callsAhead } from "#server/round/ahead";
 import { byLink, openedByLink, servicesContext } from "../../context";
 import { dayText } from "../../ui/format";
-import { KIND_NAMES, words } from "../../words";
+import { words } from "../../words";
 import type { Route } from "./+types/route";
 
 const DAYS_BACK = 7;
@@ -21,7 +21,7 @@ export async function loader({ params, request, context }: Route.LoaderArgs) {
     const today = dayIn(now(), firm.timeZone);
     const calls = await callsAhead(scope, addDays(today, -DAYS_BACK), addDays(today, DAYS_AHEAD));
     const calendar = ical({
-      name: words.calendar.name(firm.name),
+      name: words.calendar.name({ firm: firm.name }),
       prodId: { company: "Pelagon", product: "Round" },
       ttl: 3600,
     });
@@ -36,8 +36,8 @@ export async function loader({ params, request, context }: Route.LoaderArgs) {
         summary: `${basin.site.name}, ${basin.name}`,
         location: [basin.site.street, basin.site.district].filter(Boolean).join(", "),
         description: [
-          KIND_NAMES[basin.kind],
-          before ? words.calendar.before(before.name, dayText(before.day)) : "",
+          words.kinds[basin.kind],
+          before ? words.calendar.before({ event: before.name, day: dayText(before.day) }) : "",
           basin.note,
         ]
           .filter(Boolean)

@@ -10,7 +10,7 @@ import { cardText } from "../../ui/card-text";
 import { Field } from "../../ui/field";
 import { dayText, plain } from "../../ui/format";
 import { Refused, type SaveAnswer } from "../../ui/refused";
-import { quantityName, words } from "../../words";
+import { listText, quantityName, words } from "../../words";
 import type { Route } from "./+types/route";
 import { cardNow, openedByCard } from "./opened.server";
 
@@ -20,7 +20,7 @@ export const loader = ({ params, context }: Route.LoaderArgs) => cardNow(params.
 export const headers = () => ({ "Cache-Control": "private, no-store" });
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
-  { title: words.card.public.title(loaderData?.sheet.basin.name ?? "") },
+  { title: words.card.public.title({ basin: loaderData?.sheet.basin.name ?? "" }) },
   { name: "robots", content: "noindex, nofollow" },
 ];
 
@@ -104,7 +104,10 @@ export default function CardByLink({ loaderData, params, actionData }: Route.Com
           {slots.map((slot) => (
             <li key={slot.name} className="flex flex-wrap items-center justify-between gap-3">
               <span className="font-medium">
-                {words.card.slot(slot.day === loaderData.today ? said.today : dayText(slot.day), slot.half)}
+                {words.card.slot({
+                  day: slot.day === loaderData.today ? said.today : dayText(slot.day),
+                  half: slot.half,
+                })}
               </span>
               <Form method="post" className="flex items-center gap-3">
                 <input type="hidden" name="slot" value={slot.name} />
@@ -117,7 +120,7 @@ export default function CardByLink({ loaderData, params, actionData }: Route.Com
             </li>
           ))}
         </ul>
-        <p className="text-soft">{next ? said.next(dayText(next)) : said.nextAfterVisit}</p>
+        <p className="text-soft">{next ? said.next({ day: dayText(next) }) : said.nextAfterVisit}</p>
       </section>
       <section className="sheet grid gap-3 p-4">
         <h2 className="text-xl font-semibold">{said.strip}</h2>
@@ -134,7 +137,7 @@ export default function CardByLink({ loaderData, params, actionData }: Route.Com
           </Button>
         </Form>
         <Refused answer={actionData as SaveAnswer} />
-        {strip ? <p role="status">{said.stripSaved(stripText(strip))}</p> : null}
+        {strip ? <p role="status">{said.stripSaved({ parts: stripText(strip) })}</p> : null}
       </section>
       <section className="sheet grid gap-2 p-4">
         {text.cautions.map((line) => (
@@ -151,7 +154,9 @@ export default function CardByLink({ loaderData, params, actionData }: Route.Com
 }
 
 const stripText = (read: Partial<Record<StripQuantity, number>>): string =>
-  STRIP_QUANTITIES.flatMap((quantity) => {
-    const value = read[quantity];
-    return value === undefined ? [] : [`${quantityName(quantity)} ${plain(value, 1)}`];
-  }).join(", ");
+  listText(
+    STRIP_QUANTITIES.flatMap((quantity) => {
+      const value = read[quantity];
+      return value === undefined ? [] : [`${quantityName(quantity)} ${plain(value, 1)}`];
+    }),
+  );

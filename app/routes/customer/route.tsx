@@ -33,7 +33,7 @@ export const action = commandAction(["share-sheet", "withdraw-share"]);
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
-  { title: `${words.customer.title(loaderData?.sheet.basin.name ?? "")} · ${words.product}` },
+  { title: `${words.customer.title({ basin: loaderData?.sheet.basin.name ?? "" })} · ${words.product}` },
 ];
 
 export default function Customer({ params, loaderData: { sheet, shares, days } }: Route.ComponentProps) {
@@ -76,7 +76,7 @@ function Share({ shares, days }: { shares: Shares; days: number[] }) {
           <select value={good} onChange={(event) => setGood(Number(event.target.value))}>
             {days.map((count) => (
               <option key={count} value={count}>
-                {said.shareDays(count)}
+                {said.shareDays({ days: count })}
               </option>
             ))}
           </select>
@@ -90,7 +90,11 @@ function Share({ shares, days }: { shares: Shares; days: number[] }) {
         {shares.map((share) => (
           <li key={share.id} className="flex flex-wrap items-center justify-between gap-3 py-2">
             <span>
-              {said.shared(share.by, dateText(share.madeAt, timeZone), dateText(share.expiresAt, timeZone))}
+              {said.shared({
+                by: share.by,
+                made: dateText(share.madeAt, timeZone),
+                until: dateText(share.expiresAt, timeZone),
+              })}
             </span>
             <Button type="button" quiet onClick={() => give("withdraw-share", { id: share.id })}>
               {said.withdraw}

@@ -11,7 +11,7 @@ export const loader = async ({ params, context }: Route.LoaderArgs) => ({
 export const headers = () => ({ "Cache-Control": "private, no-store" });
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
-  { title: words.customer.title(loaderData?.sheet.basin.name ?? "") },
+  { title: words.customer.title({ basin: loaderData?.sheet.basin.name ?? "" }) },
   { name: "robots", content: "noindex, nofollow" },
 ];
 

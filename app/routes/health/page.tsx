@@ -59,7 +59,13 @@ export default function Health({ loaderData: { now, names, runs, counts } }: Rou
       ) : null}
       <section className="sheet p-4">
         <h2 className="text-xl font-semibold">{said.book}</h2>
-        <p>{said.counts(plain(counts.visits, 0), plain(counts.readings, 0), plain(counts.photos, 0))}</p>
+        <p>
+          {said.counts({
+            visits: plain(counts.visits, 0),
+            readings: plain(counts.readings, 0),
+            photos: plain(counts.photos, 0),
+          })}
+        </p>
       </section>
     </div>
   );
@@ -86,7 +92,8 @@ function JobRow({ name, runs, now }: { name: JobName; runs: Runs; now: Date }) {
       {runs.length === 0 ? <p className="text-soft">{said.none}</p> : null}
       {runs.slice(0, 3).map((run) => (
         <p key={run.createdAt.toISOString()} className={run.state === "failed" ? "text-above" : "text-soft"}>
-          {said.states[run.state] ?? run.state}, {ago(run.completedAt ?? run.createdAt, now)}
+          {run.state in said.states ? said.states[run.state as keyof typeof said.states] : run.state},{" "}
+          {ago(run.completedAt ?? run.createdAt, now)}
           {run.state === "failed" ? `: ${run.said}` : ""}
         </p>
       ))}

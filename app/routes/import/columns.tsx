@@ -75,7 +75,7 @@ export function Columns({ table, mapping, change, basins, products }: Props) {
                   <span className="block pb-1">{name}</span>
                   <select
                     className="w-40"
-                    aria-label={said.columnIs(name)}
+                    aria-label={said.columnIs({ name })}
                     value={mapping.columns[place] ?? ""}
                     onChange={(event) => assign(place, event.target.value)}
                   >
@@ -88,7 +88,7 @@ export function Columns({ table, mapping, change, basins, products }: Props) {
                     ))}
                     {products.map((product) => (
                       <option key={product.id} value={`dose.${product.id}`}>
-                        {said.doseOf(product.name)}
+                        {said.doseOf({ product: product.name })}
                       </option>
                     ))}
                   </select>

@@ -119,8 +119,8 @@ export default function Import({ loaderData }: Route.ComponentProps) {
           <h2 className="text-xl font-semibold">{upload.name}</h2>
           <p className="text-soft">
             {upload.bytes < 1e6
-              ? said.kilobytes(plain(upload.bytes / 1e3, 1))
-              : said.size(plain(upload.bytes / 1e6, 1))}{" "}
+              ? said.kilobytes({ kilobytes: plain(upload.bytes / 1e3, 1) })
+              : said.size({ megabytes: plain(upload.bytes / 1e6, 1) })}{" "}
             {upload.table ? (upload.table.own ? said.ownTable : said.table) : said.ownBook}
           </p>
           {upload.table && !upload.table.own && mapping ? (
@@ -150,7 +150,7 @@ export default function Import({ loaderData }: Route.ComponentProps) {
 function Report({ upload: { report, table } }: { upload: UploadView }) {
   const said = words.import;
   if (!report) return null;
-  const counts = said.counts(plain(report.fresh, 0), plain(report.known, 0));
+  const counts = said.counts({ fresh: plain(report.fresh, 0), known: plain(report.known, 0) });
   return (
     <div className="grid gap-2" aria-live="polite">
       {report.state === "running" ? (
@@ -175,8 +175,10 @@ function Report({ upload: { report, table } }: { upload: UploadView }) {
       {report.faultCount > 0 ? (
         <>
           <p className="text-above">
-            {said.faults(plain(report.faultCount, 0))}
-            {report.faultCount > report.faults.length ? ` ${said.first(plain(report.faults.length, 0))}` : ""}
+            {said.faults({ count: report.faultCount })}
+            {report.faultCount > report.faults.length
+              ? ` ${said.first({ count: plain(report.faults.length, 0) })}`
+              : ""}
           </p>
           <table className="w-full text-left text-sm">
             <thead className="text-soft">

@@ -20,7 +20,7 @@ import { TestSheet } from "../../ui/bench/test-sheet";
 import { Button } from "../../ui/button";
 import { useKeys } from "../../ui/use-keys";
 import { useStored } from "../../ui/use-stored";
-import { stepSentence, words } from "../../words";
+import { slipText, stepSentence, words } from "../../words";
 import { type Bottle, Controls, Holding } from "./controls";
 import { countKeyOf, forgetCount, type UnderWay, writeUnderWay } from "./kept";
 import { useHands } from "./use-hands";
@@ -218,7 +218,7 @@ function Guide({ worked, vessel, next }: { worked: Worked; vessel: Vessel; next:
       <p className="border-l-4 border-action p-2 font-medium">{nextSentence(next, worked)}</p>
       <div role="status" className="grid gap-1">
         {slips.map((slip) => {
-          const [what, why] = said.slip(slip);
+          const [what, why] = slipText(slip);
           return (
             <p key={slip.code + what} className="border-l-4 border-below bg-below-wash p-2">
               <b>
@@ -237,7 +237,7 @@ function nextSentence(next: Next, { method }: Worked): string {
   const said = words.practice;
   switch (next.kind) {
     case "fill":
-      return said.step(words.bench.fill(next.millilitres));
+      return said.step({ sentence: words.bench.fill({ millilitres: next.millilitres }) });
     case "look":
       return method.kind === "titration"
         ? said.stepCount
@@ -245,7 +245,7 @@ function nextSentence(next: Next, { method }: Worked): string {
           ? said.stepTube
           : said.stepPlace;
     default:
-      return said.step(stepSentence(next.step));
+      return said.step({ sentence: stepSentence(next.step) });
   }
 }
 

@@ -66,7 +66,7 @@ export function Controls({
           ) : (
             <Holding
               key={how}
-              label={said.holdTo(said.mixes[how])}
+              label={said.holdTo({ what: said.mixes[how] })}
               isNext={isMixDue(how) || (how === "shake" && isShaken)}
               down={() => hands.hold(how)}
               up={hands.release}
@@ -81,7 +81,7 @@ export function Controls({
             quiet={!(due?.kind === "wait" && due.step.wait === seconds)}
             onClick={() => hands.pass(seconds)}
           >
-            {said.wait(seconds)}
+            {said.wait({ seconds })}
           </Button>
         ))}
       </Group>
@@ -155,7 +155,7 @@ function Add({
 }) {
   const said = words.practice;
   const inside = hands.vessel.added[reagent] ?? 0;
-  const told = inside > 0 ? ` · ${said.given(`${Math.round(inside * 10) / 10}`)}` : "";
+  const told = inside > 0 ? ` · ${said.given({ amount: `${Math.round(inside * 10) / 10}` })}` : "";
   const add = (some: number) => hands.does({ kind: "add", reagent, amount: some });
   if (measure === "scoops")
     return (
@@ -178,13 +178,13 @@ function Add({
     <>
       <Button type="button" quiet={!isNext} onClick={() => add(measure === "mL" ? amount : 1)}>
         {measure === "mL"
-          ? said.addMl(reagent, amount)
-          : said.add(reagent, measureName(measure).replace(/s$/, ""))}
+          ? said.addMl({ reagent, amount })
+          : said.add({ reagent, measure: measureName(measure).replace(/s$/, "") })}
         {told}
       </Button>
       {isMany ? (
         <Button type="button" quiet onClick={() => add(5)}>
-          {said.five(reagent)}
+          {said.five({ reagent })}
         </Button>
       ) : null}
     </>
@@ -233,7 +233,7 @@ function Fill({ hands, line, isNext }: { hands: Hands; line: number; isNext: boo
       <Button type="button" quiet onClick={() => hands.does({ kind: "fill", millilitres: 0 })}>
         {said.empty}
       </Button>
-      <span className="text-sm text-soft">{said.fillHint(line)}</span>
+      <span className="text-sm text-soft">{said.fillHint({ line })}</span>
     </div>
   );
 }

@@ -1,4 +1,5 @@
 import { dotGoneAt, dropSize, hexOf, lookOf, standardColour, type Vessel } from "#core";
+import { numberText, words } from "../../words";
 
 /** The picture of a vessel on a canvas; all of it is drawn anew for each frame. */
 
@@ -104,7 +105,8 @@ function drawVessel(context: CanvasRenderingContext2D, width: number, height: nu
   context.font = "600 14px system-ui, sans-serif";
   context.textAlign = "right";
   // Beside a comparator's cell stand its standards.
-  if (!isCell) context.fillText(`${vessel.line} mL`, left - 8, lineY + 5);
+  if (!isCell)
+    context.fillText(words.milliliters({ amount: numberText(vessel.line, 1) }), left - 8, lineY + 5);
   if (isCell) drawStandards(context, width, height, wide, scene);
   else if (vessel.method.kind === "titration") bottle(context, width, top, scene, level);
 }

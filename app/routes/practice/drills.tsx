@@ -39,7 +39,9 @@ export function Drills({ kind, answered }: { kind: DrillKind; answered: (isRight
     if (!choice) return "";
     if (choice.code === "place")
       return placeText(choice.place, "comparator", (mark) => valueText(method.quantity, mark, units));
-    return choice.code === "millilitres" ? `${plain(choice.millilitres, 1)} mL` : said.choices[choice.code];
+    return choice.code === "millilitres"
+      ? words.milliliters({ amount: plain(choice.millilitres, 1) })
+      : said.choices[choice.code];
   };
   return (
     <section aria-label={said.drillNames[kind]} className="grid max-w-2xl gap-4">
@@ -65,7 +67,7 @@ export function Drills({ kind, answered }: { kind: DrillKind; answered: (isRight
         {picked === null ? null : (
           <p>
             <b className={picked === right ? "" : "text-below"}>
-              {picked === right ? said.drillRight : `◆ ${said.drillWrong(text(choices[right]))}`}
+              {picked === right ? said.drillRight : `◆ ${said.drillWrong({ right: text(choices[right]) })}`}
             </b>{" "}
             {said.drillWhy[kind]}
           </p>
@@ -75,7 +77,7 @@ export function Drills({ kind, answered }: { kind: DrillKind; answered: (isRight
         <Button type="button" quiet={picked === null} onClick={next}>
           {said.drillNext}
         </Button>
-        <span className="text-soft">{said.drillSoFar(score.right, score.of)}</span>
+        <span className="text-soft">{said.drillSoFar({ right: score.right, of: score.of })}</span>
       </p>
     </section>
   );
@@ -85,11 +87,11 @@ function askOf({ kind, method }: Drill, last: string): string {
   const asks = words.practice.drillAsk;
   switch (kind) {
     case "endpoint":
-      return asks.endpoint(method.name);
+      return asks.endpoint({ test: method.name });
     case "sample-size":
-      return asks["sample-size"](method.name, last);
+      return asks["sample-size"]({ test: method.name, last });
     default:
-      return asks[kind]();
+      return asks[kind];
   }
 }
 

@@ -59,7 +59,7 @@ export function Menu({ kept, way, setWay, begin, sheet, goOn, drill, forget }: M
               if (id === "sheet")
                 return (
                   <Button key={name} type="button" onClick={sheet}>
-                    {said.nextWhy(said.sheet.title, story)}
+                    {said.nextWhy({ test: said.sheet.title, missed: story !== null })}
                   </Button>
                 );
               const method = methodOf(id);
@@ -69,7 +69,7 @@ export function Menu({ kept, way, setWay, begin, sheet, goOn, drill, forget }: M
                   type="button"
                   onClick={() => begin(method, "alone", story as Story | null)}
                 >
-                  {said.nextWhy(method.name, story)}
+                  {said.nextWhy({ test: method.name, missed: story !== null })}
                 </Button>
               ) : null;
             })}

@@ -18,7 +18,7 @@ export function Rehearsal({ method, line, begin }: { method: Method; line: numbe
       tell(null);
     } else {
       setWrong(wrong + 1);
-      tell(said.rehearseWrong(right ?? ""));
+      tell(said.rehearseWrong({ right: right ?? "" }));
     }
   };
   const afresh = () => {
@@ -35,7 +35,7 @@ export function Rehearsal({ method, line, begin }: { method: Method; line: numbe
         {right === undefined ? null : <li className="font-semibold">{said.rehearse}</li>}
       </ol>
       <p role="status" className="min-h-6 font-medium text-below">
-        {right === undefined ? said.rehearseDone(wrong) : told}
+        {right === undefined ? said.rehearseDone({ wrong }) : told}
       </p>
       {right === undefined ? (
         <p className="flex flex-wrap gap-3">
@@ -70,7 +70,7 @@ export function Rehearsal({ method, line, begin }: { method: Method; line: numbe
 function sentencesOf(method: Method, line: number): string[] {
   const said = words.practice;
   return [
-    method.continues ? words.bench.sameSample : words.bench.fill(line),
+    method.continues ? words.bench.sameSample : words.bench.fill({ millilitres: line }),
     ...stepsFor(method, line).map(stepSentence),
     method.kind === "titration"
       ? said.stepCount

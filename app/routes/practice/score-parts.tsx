@@ -11,7 +11,7 @@ import {
 import { Button } from "../../ui/button";
 import { amountText, plain, valueText, volumeText } from "../../ui/format";
 import { useUnits } from "../../ui/units";
-import { productName, words } from "../../words";
+import { productName, slipText, words } from "../../words";
 import type { Run } from "./kept";
 import { ownRuns } from "./tests";
 
@@ -39,7 +39,7 @@ export function Onward({ again, back }: { again: () => void; back: () => void })
 /** What went wrong in the hands, each with why it matters. */
 export function Slips({ slips }: Pick<Score, "slips">) {
   return slips.map((slip) => {
-    const [what, why] = words.practice.slip(slip);
+    const [what, why] = slipText(slip);
     return (
       <li key={slip.code + what}>
         <b className="text-below">◆ {what}</b> {why}
@@ -58,11 +58,11 @@ export function Cost({ cost, inBracket }: Pick<Score, "cost" | "inBracket">) {
     <>
       {isProduct && cost.product ? (
         <li className="text-soft">
-          {said.cost(
-            amountText(everydayAmount(cost.grams, productForm(cost.product), units)),
-            productName(cost.product),
-            volumeText(cost.litres, units),
-          )}
+          {said.cost({
+            amount: amountText(everydayAmount(cost.grams, productForm(cost.product), units)),
+            product: productName(cost.product),
+            volume: volumeText(cost.litres, units),
+          })}
         </li>
       ) : null}
       {cost.risk ? <li className="font-medium text-above">{said.risks[cost.risk]}</li> : null}
@@ -79,8 +79,8 @@ export function Own({ method, runs }: { method: Method; runs: readonly Run[] }) 
 const share = (value: number) => `${value > 0 ? "+" : ""}${plain(100 * value, 1)}%`;
 
 export const figuresText = ({ runs, bias, scatter }: OwnFigures): string =>
-  words.practice.ownLine(
+  words.practice.ownLine({
     runs,
-    `${share(bias.value)} (${share(bias.low)} … ${share(bias.high)})`,
-    `${plain(100 * scatter.value, 1)}% (${plain(100 * scatter.low, 1)} … ${plain(100 * scatter.high, 1)})`,
-  );
+    bias: `${share(bias.value)} (${share(bias.low)} … ${share(bias.high)})`,
+    scatter: `${plain(100 * scatter.value, 1)}% (${plain(100 * scatter.low, 1)} … ${plain(100 * scatter.high, 1)})`,
+  });

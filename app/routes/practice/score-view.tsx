@@ -43,7 +43,7 @@ export function ScoreView({
           <span className="block text-soft">{said.was}</span>
           <b className="text-4xl">{truthText(quantity, truth, units)}</b> {unitText(quantity, units)}
           <span className={`block ${inBracket ? "text-soft" : "font-medium text-below"}`}>
-            {inBracket ? said.inBracket : said.outside(off)}
+            {inBracket ? said.inBracket : said.outside({ error: off })}
           </span>
         </p>
       </div>
@@ -59,7 +59,7 @@ export function ScoreView({
           </li>
         ) : null}
         <Cost cost={cost} inBracket={inBracket} />
-        <li className="text-soft">{said.seconds(seconds)}</li>
+        <li className="text-soft">{said.seconds({ seconds })}</li>
         <li>
           <Own method={method} runs={runs} />
         </li>

@@ -55,9 +55,9 @@ export default function Told({ loaderData: { told, firm } }: Route.ComponentProp
           </>
         ) : (
           <>
-            <p>{said.whose(member)}</p>
+            <p>{said.whose({ name: member })}</p>
             <Figures tests={here} />
-            <p className="text-sm text-soft">{said.usedHint(RUNS_TO_USE)}</p>
+            <p className="text-sm text-soft">{said.usedHint({ runs: RUNS_TO_USE })}</p>
             <p className="flex flex-wrap gap-3">
               <Button
                 type="button"
@@ -86,7 +86,7 @@ export default function Told({ loaderData: { told, firm } }: Route.ComponentProp
         {first ? (
           <>
             <p>
-              {said.toldAt(dateTimeText(new Date(first.toldAt), timeZone))}{" "}
+              {said.toldAt({ when: dateTimeText(new Date(first.toldAt), timeZone) })}{" "}
               {isUsed ? said.inUse : said.notInUse}
             </p>
             <Figures tests={told} />
@@ -160,7 +160,13 @@ function Who({ rows }: { rows: NonNullable<Route.ComponentProps["loaderData"]["f
                 .map(({ methodId, runs, lastOn, trapsSeen, trapsMissed }) => (
                   <li key={methodId}>
                     {methodOf(methodId)?.name ?? methodId}:{" "}
-                    {said.line(runs, dayText(lastOn), trapsSeen, trapsMissed)}
+                    {said.line({
+                      runs,
+                      day: dayText(lastOn),
+                      traps: trapsSeen + trapsMissed > 0,
+                      seen: trapsSeen,
+                      missed: trapsMissed,
+                    })}
                   </li>
                 ))}
             </ul>

@@ -1,6 +1,6 @@
 import { useEffect, useRef } from "react";
 import { type Vessel, watched } from "#core";
-import { words } from "../../words";
+import { numberText, words } from "../../words";
 import { drawScene } from "./draw";
 import type { Hands } from "./use-hands";
 
@@ -95,5 +95,6 @@ function shadeOf(vessel: Vessel): number {
 /** The words for what is seen. */
 export const labelOf = (vessel: Vessel): string => {
   const { name, share } = watched(vessel);
-  return words.practice.colour(name, share);
+  const colour = words.colours[name];
+  return share === null ? colour : words.practice.colour({ name: colour, share: numberText(100 * share, 0) });
 };

@@ -53,7 +53,12 @@ export default function EditSet({ loaderData }: Route.ComponentProps) {
         <Link to="/settings/ranges" className="link">
           {said.back}
         </Link>
-        . {owner ? (ours ? said.date(dayText(set.date.slice(0, 10))) : said.readOnly) : said.ownersOnly}
+        .{" "}
+        {owner
+          ? ours
+            ? said.date({ date: dayText(set.date.slice(0, 10)) })
+            : said.readOnly
+          : said.ownersOnly}
       </p>
       <SetForm key={`${set.id}.${loaderData.version}.${ours}`} {...loaderData} />
     </>
@@ -68,7 +73,7 @@ function SetForm({ set, line, version, ours, owner, today }: Route.ComponentProp
   const said = words.ranges;
   const fields = fieldsOf(set);
   const { register, handleSubmit } = useForm<SetFields>({
-    defaultValues: ours || !owner ? fields : { ...fields, name: said.copyOf(set.name) },
+    defaultValues: ours || !owner ? fields : { ...fields, name: said.copyOf({ name: set.name }) },
   });
   const send = (typed: SetFields) => {
     const base = ours ? set : { ...set, id: newSet() };
@@ -108,7 +113,7 @@ function SetForm({ set, line, version, ours, owner, today }: Route.ComponentProp
           {SURFACES.map((surface) => (
             <LimitRow
               key={surface}
-              name={`${quantityName("calciumHardness")}, ${said.bySurface(surfaceName(surface))}`}
+              name={`${quantityName("calciumHardness")}, ${said.bySurface({ names: surfaceName(surface) })}`}
               field={(limit) => register(`surfaces.${surface}.${limit}`)}
             />
           ))}

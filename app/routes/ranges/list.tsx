@@ -35,8 +35,8 @@ export default function RangeSets({ loaderData: { sets } }: Route.ComponentProps
             <div>
               <p className="text-lg font-semibold">{set.name}</p>
               <p className="text-sm text-soft">
-                {by === null ? said.shipped : `${by}, ${said.version(version)}`} ·{" "}
-                {said.date(dayText(set.date.slice(0, 10)))} · {said.used(basins)}
+                {by === null ? said.shipped : `${by}, ${said.version({ version })}`} ·{" "}
+                {said.date({ date: dayText(set.date.slice(0, 10)) })} · {said.used({ count: basins })}
               </p>
               <p className="max-w-prose">{set.purpose}</p>
             </div>

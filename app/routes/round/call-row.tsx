@@ -14,7 +14,7 @@ import { StartVisit } from "../../ui/start-visit";
 import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
 import { useWriters } from "../../ui/use-writers";
-import { bathingReason, KIND_NAMES, quantityShort, taskText, words } from "../../words";
+import { bathingReason, listText, quantityShort, taskText, words } from "../../words";
 import { useRoundCommand } from "./use-round-command";
 
 /** Stabiliser and calcium move in weeks: what is expected of them is read on the basin's own page. */
@@ -55,7 +55,7 @@ export function CallRow({ call, number, data, now, give, dragging = false, row, 
           type="button"
           className="no-print grid min-h-[44px] w-11 cursor-grab touch-none place-items-center text-soft"
           {...grip}
-          aria-label={said.move(basin.name)}
+          aria-label={said.move({ name: basin.name })}
         >
           <GripVertical size={20} aria-hidden="true" />
         </button>
@@ -67,8 +67,9 @@ export function CallRow({ call, number, data, now, give, dragging = false, row, 
           </Link>
         </h2>
         <p className="text-soft">
-          {basin.site.street}, {basin.site.district} · {KIND_NAMES[basin.kind]},{" "}
-          {volumeText(basin.litres, units)} · {last ? said.lastSeen(ago(last.finishedAt, now)) : said.never}
+          {basin.site.street}, {basin.site.district} · {words.kinds[basin.kind]},{" "}
+          {volumeText(basin.litres, units)} ·{" "}
+          {last ? said.lastSeen({ when: ago(last.finishedAt, now) }) : said.never}
         </p>
         <p className="flex flex-wrap items-center gap-2">
           {findings.map((finding) => (
@@ -85,10 +86,14 @@ export function CallRow({ call, number, data, now, give, dragging = false, row, 
                 {crossingText(crossing, units, timeZone, now)}
               </p>
             ))}
-        {skipped ? <p>{said.skippedBy(skipped.by, skipped.why)}</p> : <ToDo call={call} give={give} />}
+        {skipped ? (
+          <p>{said.skippedBy({ name: skipped.by, why: skipped.why })}</p>
+        ) : (
+          <ToDo call={call} give={give} />
+        )}
       </div>
       <div className="no-print col-span-2 flex flex-wrap items-center gap-x-4 gap-y-2 wide:col-span-1 wide:grid wide:justify-items-end">
-        {open ? <span className="text-soft">{said.underWay(open.memberName)}</span> : null}
+        {open ? <span className="text-soft">{said.underWay({ name: open.memberName })}</span> : null}
         {done && !open ? <span className="text-soft">{said.doneOn}</span> : null}
         {open ? (
           <Link to={`/visits/${open.id}`} className="action">
@@ -139,10 +144,10 @@ function ToDo({ call, give }: Pick<Props, "call" | "give">) {
       ) : null}
       {labelled.map(({ product, compound, name, density, grams }) => (
         <p key={product}>
-          {words.labelled.onRound(
+          {words.labelled.onRound({
             name,
-            amountText(everydayAmount(grams, { ...productForm(compound), density }, units)),
-          )}
+            amount: amountText(everydayAmount(grams, { ...productForm(compound), density }, units)),
+          })}
         </p>
       ))}
       {events.map((event) => (
@@ -170,7 +175,7 @@ function TaskDue({
       <button
         type="button"
         className="no-print link min-h-[44px] min-w-[44px] cursor-pointer"
-        aria-label={words.round.taskDoneOf(taskText(task))}
+        aria-label={words.round.taskDoneOf({ task: taskText(task) })}
         onClick={() => give("tick-task", { id: id(), basinId, task: task.task })}
       >
         {words.round.taskDone}
@@ -216,15 +221,25 @@ function Opened({ call, data }: Pick<Props, "call" | "data">) {
       {call.load.length > 0 ? (
         <p className="text-sm text-soft">
           {said.usually}{" "}
-          {call.load
-            .map(({ productId, grams }) => {
-              const product = data.round.load.find((one) => one.productId === productId);
-              return product
-                ? `${amountText(everydayAmount(grams, { ...productForm(product.product), density: product.density }, units))} ${product.name}`
-                : "";
-            })
-            .filter(Boolean)
-            .join(", ")}
+          {listText(
+            call.load
+              .map(({ productId, grams }) => {
+                const product = data.round.load.find((one) => one.productId === productId);
+                return product
+                  ? words.amountOf({
+                      amount: amountText(
+                        everydayAmount(
+                          grams,
+                          { ...productForm(product.product), density: product.density },
+                          units,
+                        ),
+                      ),
+                      product: product.name,
+                    })
+                  : "";
+              })
+              .filter(Boolean),
+          )}
         </p>
       ) : null}
       {skipped ? (

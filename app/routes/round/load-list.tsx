@@ -25,7 +25,7 @@ export function LoadList({ round }: { round: RoundData["round"] }) {
               <b>{amountText(everydayAmount(grams, form, units))}</b>
               {left !== null && left < grams ? (
                 <span className="w-full text-below">
-                  {said.short(amountText(everydayAmount(left, form, units)))}
+                  {said.short({ left: amountText(everydayAmount(left, form, units)) })}
                 </span>
               ) : null}
             </li>
@@ -34,7 +34,7 @@ export function LoadList({ round }: { round: RoundData["round"] }) {
       </ul>
       <KeepApart products={round.load} />
       {round.load.some(({ cost }) => cost !== null) ? (
-        <p className="text-soft">{said.loadCost(money(cost))}</p>
+        <p className="text-soft">{said.loadCost({ amount: money(cost) })}</p>
       ) : null}
       {round.reagents.length > 0 ? <h3 className="mt-2 font-semibold">{said.reagents}</h3> : null}
       <ul className="grid gap-1 text-sm">

@@ -32,7 +32,7 @@ export function Missed({ missed }: { missed: Call[] }) {
           className="link min-h-[44px] cursor-pointer justify-self-start"
           onClick={() => showAll(true)}
         >
-          {words.round.missedMore(missed.length - shown.length)}
+          {words.round.missedMore({ more: missed.length - shown.length })}
         </button>
       ) : null}
     </section>

@@ -108,7 +108,7 @@ export default function Round({ loaderData }: Route.ComponentProps) {
           <h1 className="text-3xl font-bold tracking-tight">
             {longDateText(new Date(`${round.day}T12:00:00Z`), "UTC")}
           </h1>
-          <p className="text-soft">{said.calls(shown.length, round.day === round.today)}</p>
+          <p className="text-soft">{said.calls({ count: shown.length, today: round.day === round.today })}</p>
         </div>
         <div className="no-print flex flex-wrap items-center gap-2">
           <Link to={to(addDays(round.day, -1))} className="quiet-action !px-3" aria-label={said.dayBefore}>
@@ -189,10 +189,10 @@ function Reminded({ reminder }: { reminder: RoundData["reminder"] }) {
     <section className="sheet grid gap-1 p-4">
       <h2 className="text-xl font-semibold">{said.reminders}</h2>
       {reminder.expiring.map(({ reagent, day }) => (
-        <p key={reagent + day}>{said.expiring(reagent, dayText(day))}</p>
+        <p key={reagent + day}>{said.expiring({ reagent, day: dayText(day) })}</p>
       ))}
       {reminder.reorder.map((name) => (
-        <p key={name}>{said.reorder(name)}</p>
+        <p key={name}>{said.reorder({ name })}</p>
       ))}
     </section>
   );

@@ -61,11 +61,13 @@ function announcementsOf(rows: readonly Props[]): Announcements {
   const name = (id: string | number) => rows.find(({ call }) => call.basin.id === id)?.call.basin.name ?? "";
   const place = (id: string | number) => rows.findIndex(({ call }) => call.basin.id === id) + 1;
   return {
-    onDragStart: ({ active }) => said.picked(name(active.id), place(active.id), rows.length),
+    onDragStart: ({ active }) =>
+      said.picked({ name: name(active.id), place: place(active.id), of: rows.length }),
     onDragOver: ({ active, over }) =>
-      over ? said.over(name(active.id), place(over.id), rows.length) : undefined,
-    onDragEnd: ({ active, over }) => said.dropped(name(active.id), place((over ?? active).id), rows.length),
-    onDragCancel: ({ active }) => said.canceled(name(active.id), place(active.id)),
+      over ? said.over({ name: name(active.id), place: place(over.id), of: rows.length }) : undefined,
+    onDragEnd: ({ active, over }) =>
+      said.dropped({ name: name(active.id), place: place((over ?? active).id), of: rows.length }),
+    onDragCancel: ({ active }) => said.canceled({ name: name(active.id), place: place(active.id) }),
   };
 }
 

@@ -11,10 +11,10 @@ export function DemoFirm({ firm, owner }: { firm: string; owner: boolean }) {
   return (
     <section id="demo" className="sheet grid justify-items-start gap-3 p-4">
       <h2 className="text-xl font-semibold">{said.title}</h2>
-      <p>{said.about(firm)}</p>
+      <p>{said.about({ firm })}</p>
       {!owner ? null : isAsked ? (
         <Form method="post" action="/settings/demo" className="grid gap-3" role="alert">
-          <p className="border-l-4 border-above bg-above-wash p-3 text-above">{said.sure(firm)}</p>
+          <p className="border-l-4 border-above bg-above-wash p-3 text-above">{said.sure({ firm })}</p>
           <div className="flex flex-wrap gap-3">
             <Button busy={busy}>{said.yes}</Button>
             <Button type="button" quiet onClick={() => ask(false)}>

@@ -22,7 +22,7 @@ export function DeviceRule({ forgetDays, owner }: { forgetDays: number | null; o
             aria-pressed={forgetDays === days}
             onClick={() => give("set-device-rule", { forgetDays: days })}
           >
-            {said.forget(days)}
+            {said.forget({ days })}
           </Button>
         ))}
       </div>

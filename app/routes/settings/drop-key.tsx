@@ -37,7 +37,7 @@ export function DropKey() {
           </Button>
         ) : null}
       </div>
-      {key ? <p role="status">{said.dropKeyIs(key)}</p> : null}
+      {key ? <p role="status">{said.dropKeyIs({ key })}</p> : null}
     </section>
   );
 }

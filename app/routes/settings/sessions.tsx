@@ -2,7 +2,7 @@ import { useFetcher } from "react-router";
 import type { OpenSession } from "#server/db/sessions";
 import { Button } from "../../ui/button";
 import { ago } from "../../ui/format";
-import { words } from "../../words";
+import { deviceName, words } from "../../words";
 
 /** Where somebody is signed in, and a way to end each. */
 export function Sessions({ sessions, now }: { sessions: OpenSession[]; now: Date }) {
@@ -13,9 +13,9 @@ export function Sessions({ sessions, now }: { sessions: OpenSession[]; now: Date
       {sessions.map((session) => (
         <li key={session.id} className="flex flex-wrap items-center justify-between gap-3 py-2">
           <span>
-            {words.team.device(session.userAgent)}{" "}
+            {deviceName(session.userAgent)}{" "}
             <span className="text-soft">
-              {session.own ? said.thisDevice : said.used(ago(session.seenAt, now))}
+              {session.own ? said.thisDevice : said.used({ when: ago(session.seenAt, now) })}
             </span>
           </span>
           {session.own ? null : (

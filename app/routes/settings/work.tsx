@@ -57,12 +57,14 @@ export default function Work({ loaderData: { team } }: Route.ComponentProps) {
       ) : null}
       {file && file !== "none" && !known ? (
         <p role="alert" className="border-l-4 border-above bg-above-wash p-3 text-above">
-          {said.stranger(file.member.name, file.firm)}
+          {said.stranger({ name: file.member.name, firm: file.firm })}
         </p>
       ) : null}
       {file && file !== "none" && known ? (
         <section className="sheet grid gap-3 p-4">
-          <h2 className="text-xl font-semibold">{said.by(known.name, file.commands.length)}</h2>
+          <h2 className="text-xl font-semibold">
+            {said.by({ name: known.name, count: file.commands.length })}
+          </h2>
           <ul className="divide-y divide-rule">
             {file.commands.map(({ id, name, made }) => (
               <li key={id} className="flex flex-wrap justify-between gap-x-4 py-1">
@@ -87,8 +89,8 @@ export default function Work({ loaderData: { team } }: Route.ComponentProps) {
                 onClick={() => void takeIn(file, setState)}
               >
                 {state.state === "going"
-                  ? said.going(state.done, file.commands.length)
-                  : said.take(known.name)}
+                  ? said.going({ done: state.done, all: file.commands.length })
+                  : said.take({ name: known.name })}
               </Button>
             </>
           )}
@@ -102,10 +104,10 @@ function Outcome({ ended: { taken, faults } }: { ended: Ended }) {
   const said = words.work;
   return (
     <div role="status" className="grid gap-2">
-      <p className="font-semibold">{said.taken(taken)}</p>
+      <p className="font-semibold">{said.taken({ count: taken })}</p>
       {faults.length > 0 ? (
         <>
-          <p className="text-above">{said.refused(faults.length)}</p>
+          <p className="text-above">{said.refused({ count: faults.length })}</p>
           <ul className="text-above">
             {faults.map(({ name, says }, index) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: the list is made once

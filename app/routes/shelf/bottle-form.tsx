@@ -96,7 +96,7 @@ export function BottleForm({
         </>
       ) : null}
       <label className="grid gap-1">
-        {said.full(measure)}
+        {said.full({ measure })}
         <input inputMode="numeric" autoComplete="off" {...register("full")} />
       </label>
       <label className="grid gap-1">

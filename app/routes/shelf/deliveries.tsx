@@ -48,11 +48,11 @@ export function Deliveries({ editing, edit, product, deliveries, suspicions, tod
                   className="min-h-[44px] w-fit text-left text-sm text-soft underline decoration-dotted"
                   onClick={() => edit(delivery)}
                 >
-                  {said.line(
-                    delivery.lot,
-                    dayText(delivery.usedFrom),
-                    until === undefined ? null : dayText(until),
-                  )}
+                  {said.line({
+                    lot: delivery.lot,
+                    from: dayText(delivery.usedFrom),
+                    until: until === undefined ? null : dayText(until),
+                  })}
                 </button>
               )}
               {suspicion ? <Suspected suspicion={suspicion} /> : null}

@@ -122,11 +122,11 @@ function Editor({ versions, shown }: Route.ComponentProps["loaderData"]) {
                     to={`/shelf/kits/${one.id}`}
                     className={one.id === shown?.id ? "font-semibold" : "link"}
                   >
-                    {said.version(one.version)}
+                    {said.version({ version: one.version })}
                   </Link>
                   <span className="text-soft">
                     {" "}
-                    {dateText(one.createdAt, timeZone)}, {one.by ? said.by(one.by) : said.shipped}
+                    {dateText(one.createdAt, timeZone)}, {one.by ? said.by({ name: one.by }) : said.shipped}
                   </span>
                 </li>
               ))}

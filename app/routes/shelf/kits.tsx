@@ -31,7 +31,8 @@ export default function Kits({ loaderData: { kits } }: Route.ComponentProps) {
             >
               <span className="link text-lg font-semibold">{kit.name}</span>
               <span className="text-soft">
-                {said.tests(kit.methods.length)} · {said.version(version)}, {by ? said.by(by) : said.shipped}
+                {said.tests({ count: kit.methods.length })} · {said.version({ version })},{" "}
+                {by ? said.by({ name: by }) : said.shipped}
               </span>
             </Link>
           </li>

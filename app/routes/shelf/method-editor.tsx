@@ -4,7 +4,7 @@ import { Button } from "../../ui/button";
 import { Field, RemoveButton } from "../../ui/field";
 import { typedNumber } from "../../ui/number-text";
 import { NamedOptions, Options } from "../../ui/options";
-import { quantityName, trapNames, words } from "../../words";
+import { quantityName, words } from "../../words";
 import type { KitFields } from "./kit-fields";
 import { StepsEditor } from "./steps-editor";
 
@@ -79,7 +79,7 @@ export function MethodEditor({ index, remove }: { index: number; remove: () => v
       <div className="grid gap-3 wide:grid-cols-2">
         {(["before", "after"] as const).map((side) => (
           <div key={side} className="flex items-end gap-2">
-            <Field label={`${said[side]}, ${said.word.toLowerCase()}`} className="grow">
+            <Field label={said.colorWord[side]} className="grow">
               <input autoComplete="off" {...register(`${at}.${side}.word`)} />
             </Field>
             <Field label={said.swatch}>
@@ -94,7 +94,7 @@ export function MethodEditor({ index, remove }: { index: number; remove: () => v
           {TRAP_CODES.map((code) => (
             <label key={code} className="flex min-h-[44px] items-center gap-3">
               <input type="checkbox" value={code} className="h-6 min-h-0 w-6" {...register(`${at}.traps`)} />
-              {trapNames[code]}
+              {words.trapNames[code]}
             </label>
           ))}
           <label className="flex min-h-[44px] items-center gap-3">
@@ -153,7 +153,7 @@ function Titration({ index }: { index: number }) {
             <Field label={said.millilitres} className="w-24">
               <input inputMode="decimal" {...register(`${at}.samples.${row}.millilitres`)} />
             </Field>
-            <Field label={said.worth(unit)} className="w-36">
+            <Field label={said.worth({ unit })} className="w-36">
               <input inputMode="decimal" {...register(`${at}.samples.${row}.factor`)} />
             </Field>
             <RemoveButton onClick={() => remove(row)} />
@@ -191,7 +191,10 @@ function Titration({ index }: { index: number }) {
             key={row}
             className={off ? "border-l-4 border-below bg-below-wash p-2 text-below" : "text-soft"}
           >
-            {said.computedSays(size.millilitres, String(Number(worth.toPrecision(4))))}{" "}
+            {said.computedSays({
+              millilitres: size.millilitres,
+              factor: String(Number(worth.toPrecision(4))),
+            })}{" "}
             {off ? (
               <>
                 {stated > 0 ? said.computedOff : ""}{" "}

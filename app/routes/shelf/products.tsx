@@ -36,7 +36,7 @@ import { useClientId } from "../../ui/use-client-id";
 import { useCommand } from "../../ui/use-command";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { isTwoNumbers, WhichNumber } from "../../ui/which-number";
-import { productName, words } from "../../words";
+import { listText, productName, words } from "../../words";
 import type { Route } from "./+types/products";
 import { Deliveries, type EditedDelivery } from "./deliveries";
 
@@ -133,30 +133,32 @@ function ProductRow({ product, onTrucks, first, edit, ...of }: RowProps) {
         <p className="text-lg font-semibold">{product.name}</p>
         <p className="text-soft">
           {productName(product.product)} ·{" "}
-          {product.pricePerKg === null ? said.noPrice : said.perKg(money(product.pricePerKg))} ·{" "}
+          {product.pricePerKg === null ? said.noPrice : said.perKg({ price: money(product.pricePerKg) })} ·{" "}
           {product.left === null ? (
             said.noCount
           ) : product.left === 0 ? (
             <b className="text-below">◆ {said.out}</b>
           ) : (
-            <b className="text-ink">{said.left(massText(product.left, units))}</b>
+            <b className="text-ink">{said.left({ mass: massText(product.left, units) })}</b>
           )}
-          {onTrucks === null ? "" : ` · ${said.onTrucks(massText(onTrucks, units))}`}
+          {onTrucks === null ? "" : ` · ${said.onTrucks({ amount: massText(onTrucks, units) })}`}
           {product.planned ? "" : ` · ${said.notPlanned}`}
         </p>
         {product.label ? (
           <p className="text-soft">
-            {said.labelled(
-              `${plain(onLabel(product.label.perCubicMetre, product.density, units), 1)} ${labelUnit(product.density, units)}`,
-              said.labelWater[units],
-              product.label.everyDays,
-            )}
+            {said.labelled({
+              amount: `${plain(onLabel(product.label.perCubicMetre, product.density, units), 1)} ${labelUnit(product.density, units)}`,
+              water: said.labelWater[units],
+              days: product.label.everyDays,
+            })}
           </p>
         ) : null}
         {product.reorder !== null &&
         product.left !== null &&
         product.left + (onTrucks ?? 0) <= product.reorder ? (
-          <p className="font-semibold text-below">▼ {said.reorderNow(massText(product.reorder, units))}</p>
+          <p className="font-semibold text-below">
+            ▼ {said.reorderNow({ amount: massText(product.reorder, units) })}
+          </p>
         ) : null}
         <Refused answer={answer} />
       </div>
@@ -310,7 +312,9 @@ function ProductForm({ product, prices, done }: FormProps) {
       </Field>
       {byLabel ? null : (
         <>
-          <Field label={said.strength(PRODUCTS[kind].strengthOf === "available-chlorine")}>
+          <Field
+            label={said.strength({ availableChlorine: PRODUCTS[kind].strengthOf === "available-chlorine" })}
+          >
             <input
               inputMode="decimal"
               autoComplete="off"
@@ -337,17 +341,20 @@ function ProductForm({ product, prices, done }: FormProps) {
       <Field label={said.price}>
         <input inputMode="decimal" autoComplete="off" {...register("price")} />
       </Field>
-      <Field label={said.stock(units === "us" ? "lb" : "kg")}>
+      <Field label={said.stock({ unit: units === "us" ? "lb" : "kg" })}>
         <input inputMode="decimal" autoComplete="off" disabled={uncounted} {...register("stock")} />
       </Field>
-      <Field label={said.reorder(units === "us" ? "lb" : "kg")}>
+      <Field label={said.reorder({ unit: units === "us" ? "lb" : "kg" })}>
         <input inputMode="decimal" autoComplete="off" {...register("reorder")} />
       </Field>
       {byLabel ? (
         <fieldset className="grid gap-3 border-t border-rule pt-3 wide:col-span-4 wide:grid-cols-4">
           <legend className="font-medium">{said.label}</legend>
           <Field
-            label={said.labelDose(labelUnit(typedOrNull(watch("density")), units), said.labelWater[units])}
+            label={said.labelDose({
+              unit: labelUnit(typedOrNull(watch("density")), units),
+              water: said.labelWater[units],
+            })}
           >
             <input inputMode="decimal" autoComplete="off" {...register("labelDose")} />
           </Field>
@@ -363,20 +370,20 @@ function ProductForm({ product, prices, done }: FormProps) {
       {prices.length > 1 ? (
         <p className="self-end text-sm text-soft wide:col-span-3">
           {said.prices}{" "}
-          {prices
-            .map((price) =>
-              said.priceFrom(
-                price.pricePerKg === null ? said.noPrice : money(price.pricePerKg),
-                price.knownFrom ? dateText(price.knownFrom, timeZone) : null,
-              ),
-            )
-            .join(", ")}
+          {listText(
+            prices.map((price) =>
+              said.priceFrom({
+                price: price.pricePerKg === null ? said.noPrice : money(price.pricePerKg),
+                day: price.knownFrom ? dateText(price.knownFrom, timeZone) : null,
+              }),
+            ),
+          )}
         </p>
       ) : null}
       <p className="text-sm text-soft wide:col-span-4">
         {product?.left === null || product === null
           ? ""
-          : `${said.left(plain(massIn(product.left, units === "us" ? "lb" : "kg"), 2))}. ${said.stockHint}`}
+          : `${said.left({ mass: plain(massIn(product.left, units === "us" ? "lb" : "kg"), 2) })}. ${said.stockHint}`}
       </p>
       <label className="flex min-h-[44px] items-center gap-3 wide:col-span-2">
         <input type="checkbox" className="h-6 min-h-0 w-6" {...register("planned")} />

@@ -82,7 +82,9 @@ export default function Reagents({ loaderData }: Route.ComponentProps) {
       <aside className="grid gap-4">
         <section className="sheet grid gap-2 p-4">
           <h2 className="text-xl font-semibold">{said.seasonTitle}</h2>
-          <p className="text-soft">{toRenew.length > 0 ? said.seasonHint : said.seasonNone(seasonStart)}</p>
+          <p className="text-soft">
+            {toRenew.length > 0 ? said.seasonHint : said.seasonNone({ from: seasonStart })}
+          </p>
           <ul className="list-inside list-disc">
             {toRenew.map((bottle) => (
               <li key={bottle.id}>
@@ -140,11 +142,12 @@ function BottleRow({ bottle, needed, suspicion, today, seasonStart, edit }: RowP
     ? differenceInCalendarDays(parseISO(bottle.expiresOn), parseISO(today))
     : null;
   const warnings = [
-    ...(expiresIn !== null && expiresIn < 0 ? [said.expired(-expiresIn)] : []),
+    ...(expiresIn !== null && expiresIn < 0 ? [said.expired({ days: -expiresIn })] : []),
     ...(ofLastSeason(bottle.openedOn, today, seasonStart) ? [said.lastSeason] : []),
-    ...(needed > left ? [said.short(plain(left, 0), plain(Math.ceil(needed), 0))] : []),
+    ...(needed > left ? [said.short({ left: plain(left, 0), needed: plain(Math.ceil(needed), 0) })] : []),
   ];
-  const soon = expiresIn !== null && expiresIn >= 0 && expiresIn <= 30 ? said.expiresSoon(expiresIn) : null;
+  const soon =
+    expiresIn !== null && expiresIn >= 0 && expiresIn <= 30 ? said.expiresSoon({ days: expiresIn }) : null;
   const weeks = needed > 0 ? (left / needed) * (7 / NEED_DAYS) : null;
   return (
     <li className="grid gap-x-4 gap-y-1 p-4 wide:grid-cols-[1fr_11rem_auto] wide:items-center">
@@ -185,7 +188,10 @@ function BottleRow({ bottle, needed, suspicion, today, seasonStart, edit }: RowP
           {weeks !== null && weeks < 26 ? (
             <span className="text-soft">
               {" "}
-              · {weeks < 2 ? said.days(Math.round(weeks * 7)) : said.weeks(plain(weeks, 0))}
+              ·{" "}
+              {weeks < 2
+                ? said.days({ days: Math.round(weeks * 7) })
+                : said.weeks({ weeks: plain(weeks, 0) })}
             </span>
           ) : null}
         </p>

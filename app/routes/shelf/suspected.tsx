@@ -40,17 +40,17 @@ export function Suspected({ suspicion }: { suspicion: Suspicion }) {
   return (
     <div className="col-span-full mt-2 grid gap-2 border-l-4 border-below bg-below-wash p-3">
       <p className="font-semibold text-below">
-        {said.worth(
-          percent(ratio.value),
-          percent(ratio.low),
-          percent(ratio.high),
-          percent(Math.min(SUREST, chance)),
-        )}
+        {said.worth({
+          worth: percent(ratio.value),
+          low: percent(ratio.low),
+          high: percent(ratio.high),
+          chance: percent(Math.min(SUREST, chance)),
+        })}
       </p>
       {basins.length > 0 && first !== undefined ? (
         <figure className="grid gap-1">
           <figcaption className="text-sm text-soft">
-            {said.picture(dayText(dayIn(new Date(first), timeZone)))}
+            {said.picture({ from: dayText(dayIn(new Date(first), timeZone)) })}
           </figcaption>
           <ul className="grid gap-x-4 wide:grid-cols-[auto_1fr]">
             {basins.map((basin) => {
@@ -62,7 +62,7 @@ export function Suspected({ suspicion }: { suspicion: Suspicion }) {
                   <svg
                     viewBox={`0 0 ${SCALE.width} ${SCALE.height}`}
                     role="img"
-                    aria-label={said.row(name(basin), own.length, percent(newest))}
+                    aria-label={said.row({ name: name(basin), count: own.length, newest: percent(newest) })}
                     className="h-6 w-full max-w-xl"
                     preserveAspectRatio="none"
                   >

@@ -118,7 +118,7 @@ function OnTruck({ truck, products, now: at }: { truck: Truck } & Data) {
         {truck.stock.map((one) => (
           <li key={one.productId} className="flex flex-wrap justify-between gap-x-4 py-2">
             <span>{one.name}</span>
-            <span>{said.left(massText(one.left, units), ago(one.countedAt, at))}</span>
+            <span>{said.left({ amount: massText(one.left, units), when: ago(one.countedAt, at) })}</span>
           </li>
         ))}
       </ul>
@@ -128,7 +128,7 @@ function OnTruck({ truck, products, now: at }: { truck: Truck } & Data) {
             <NamedOptions of={products} />
           </select>
         </Field>
-        <Field label={said.amount(units === "us" ? "lb" : "kg")}>
+        <Field label={said.amount({ unit: units === "us" ? "lb" : "kg" })}>
           <input inputMode="decimal" value={amount} onChange={(event) => setAmount(event.target.value)} />
         </Field>
         <Button type="button" quiet busy={busy} onClick={() => send("loaded")}>

@@ -17,8 +17,9 @@ import { formBody, textOf } from "../../request";
 import { Button } from "../../ui/button";
 import { Mark } from "../../ui/mark";
 import { Refused } from "../../ui/refused";
+import { Rich } from "../../ui/rich";
 import { useNobodyHere } from "../../ui/use-nobody-here";
-import { words } from "../../words";
+import { tooManyTries, words } from "../../words";
 import type { Route } from "./+types/route";
 
 /** Only a path of our own: never a page elsewhere, however it is written. */
@@ -111,7 +112,7 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
         </label>
         {actionData && "wrong" in actionData ? (
           <p role="alert" className="border-l-4 border-above pl-3 text-above">
-            {actionData.wrong ? said.wrong : said.slow(actionData.wait)}
+            {actionData.wrong ? said.wrong : tooManyTries(actionData.wait)}
           </p>
         ) : null}
         <Refused answer={actionData && "fault" in actionData ? actionData : undefined} />
@@ -137,8 +138,13 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
       {demo ? (
         <section className="grid gap-2 text-soft">
           <p>
-            {said.demo} <b className="text-ink">{demo.email}</b> {said.demoWith}{" "}
-            <b className="text-ink">{demo.password}</b>.
+            <Rich
+              message={said.demo}
+              parts={{
+                email: <b className="text-ink">{demo.email}</b>,
+                password: <b className="text-ink">{demo.password}</b>,
+              }}
+            />
           </p>
           <button type="button" className="quiet-action justify-self-start" onClick={fill}>
             {said.demoFill}

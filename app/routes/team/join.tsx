@@ -59,7 +59,7 @@ export default function Join({ loaderData: { firm, name, role }, actionData }: R
     <main className="mx-auto grid min-h-dvh max-w-md content-center gap-6 p-5">
       <h1 className="flex items-center gap-3 text-3xl font-bold tracking-tight">
         <Mark />
-        {said.joinFirm(firm)}
+        {said.joinFirm({ firm })}
       </h1>
       <p>
         {said.as} {words.settings.roles[role]}. {said.roleHints[role]}

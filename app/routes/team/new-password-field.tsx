@@ -2,9 +2,15 @@ import { LONGEST_PASSWORD, SHORTEST_PASSWORD } from "#server/auth/password-lengt
 import { Field } from "../../ui/field";
 
 /** A password that is chosen here; how long it must be is told before it is typed. */
-export function NewPasswordField({ name, label }: { name: string; label: (shortest: number) => string }) {
+export function NewPasswordField({
+  name,
+  label,
+}: {
+  name: string;
+  label: (values: { shortest: number }) => string;
+}) {
   return (
-    <Field label={label(SHORTEST_PASSWORD)}>
+    <Field label={label({ shortest: SHORTEST_PASSWORD })}>
       <input name={name} type="password" required maxLength={LONGEST_PASSWORD} autoComplete="new-password" />
     </Field>
   );

@@ -45,7 +45,7 @@ export default function Reset({ loaderData: { name, email }, actionData }: Route
         <Mark />
         {said.newPassword}
       </h1>
-      <p>{said.resetFor(name)}</p>
+      <p>{said.resetFor({ name })}</p>
       <Form method="post" className="sheet grid gap-4 p-5">
         <input type="hidden" name="username" autoComplete="username" value={email} readOnly />
         <NewPasswordField name="password" label={said.password} />

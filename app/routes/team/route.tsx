@@ -66,7 +66,7 @@ export default function Team({ loaderData }: Route.ComponentProps) {
               <li key={one.id} className="flex flex-wrap items-center justify-between gap-3 py-2">
                 <span>
                   {one.name}, {words.settings.roles[one.role as Role]}{" "}
-                  <span className="text-soft">{said.until(dateText(one.expiresAt, timeZone))}</span>
+                  <span className="text-soft">{said.until({ day: dateText(one.expiresAt, timeZone) })}</span>
                 </span>
                 <Button type="button" quiet onClick={() => give("withdraw-invitation", { id: one.id })}>
                   {said.withdraw}

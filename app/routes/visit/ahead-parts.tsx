@@ -27,7 +27,7 @@ import {
 } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { useFirm, useMoney } from "../../ui/use-firm";
-import { quantityName, quantityShort, soldAs, words } from "../../words";
+import { listText, productName, quantityName, quantityShort, soldAs, words } from "../../words";
 import { askPlanner } from "../../workers/planner";
 import { rounded } from "./rounded";
 import { useVisit } from "./use-visit";
@@ -37,13 +37,16 @@ export function useAmount(): (
   product: string,
   compound: ProductId,
   grams: number,
-) => [amount: string, name: string] {
+) => { amount: string; product: string } {
   const { products } = useVisit();
   const units = useUnits();
   return (key, compound, grams) => {
     const product = products.find(({ id }) => id === key);
     const form = product ? { ...productForm(compound), density: product.density } : productForm(compound);
-    return [amountText(everydayAmount(grams, form, units)), product?.name ?? compound];
+    return {
+      amount: amountText(everydayAmount(grams, form, units)),
+      product: product?.name ?? productName(compound),
+    };
   };
 }
 
@@ -62,25 +65,29 @@ export function useLeaveText(): (one: Leave, litres: number, feeder: string | un
         // Trichlor tablets of 200 g at nine tenths of chlorine.
         const tablets = (one.to * litres * 7) / 1000 / 180;
         const to =
-          feeder === "tablets" ? said.tablets(plain(tablets, 0)) : said.cell(massText(one.grams, units));
-        return said.leaves.feeder(to, one.to > one.from, share);
+          feeder === "tablets"
+            ? said.tablets({ count: plain(tablets, 0) })
+            : said.cell({ grams: massText(one.grams, units) });
+        return said.leaves.feeder({ to, more: one.to > one.from, share });
       }
       case "air":
-        return said.leaves.air(hoursText(Math.max(1, one.hours)), plain(one.untilPh, 1, 1));
+        return said.leaves.air({ hours: hoursText(Math.max(1, one.hours)), ph: plain(one.untilPh, 1, 1) });
       case "pump-on":
-        return said.leaves["pump-on"](hoursText(one.hours));
+        return said.leaves["pump-on"]({ hours: hoursText(one.hours) });
       case "cover-watched":
-        return said.leaves["cover-watched"]();
+        return said.leaves["cover-watched"];
       case "sign":
-        return said.leaves.sign(one.until === null ? null : dateTimeText(new Date(one.until), timeZone));
+        return said.leaves.sign({
+          until: one.until === null ? null : dateTimeText(new Date(one.until), timeZone),
+        });
       case "test-ph-again":
-        return said.leaves["test-ph-again"]();
+        return said.leaves["test-ph-again"];
       case "chlorine-short":
-        return said.leaves["chlorine-short"](
-          plain(one.chance * 100, 0),
-          withUnit("freeChlorine", toldLimit("freeChlorine", one.floor), units),
-          one.would.map((what) => said.would[what]).join(", "),
-        );
+        return said.leaves["chlorine-short"]({
+          chance: plain(one.chance * 100, 0),
+          floor: withUnit("freeChlorine", toldLimit("freeChlorine", one.floor), units),
+          would: listText(one.would.map((what) => said.would[what])),
+        });
     }
   };
 }
@@ -89,7 +96,8 @@ export function LeaveList({ plan, problem }: { plan: HorizonPlan; problem: Horiz
   const text = useLeaveText();
   const { timeZone } = useFirm();
   const said = words.ahead;
-  const opens = plan.opens === null ? said.closed : said.opens(dateTimeText(new Date(plan.opens), timeZone));
+  const opens =
+    plan.opens === null ? said.closed : said.opens({ when: dateTimeText(new Date(plan.opens), timeZone) });
   if (plan.leave.length === 0 && plan.pours.length === 0) return null;
   return (
     <section className="sheet grid gap-1 p-4" aria-label={said.leave}>
@@ -119,41 +127,50 @@ export function Left({ plan, problem }: { plan: HorizonPlan; problem: HorizonPro
   const { indexMoved: index } = plan;
   const reducer = tooHigh && products.find(({ product }) => product === "sodium-thiosulfate");
   const lines = [
-    ...(reducer ? [said.reducer(reducer.name)] : []),
+    ...(reducer ? [said.reducer({ name: reducer.name })] : []),
     ...plan.leftOut.map(({ product, compound, grams, why }) =>
-      said.leftOut[why](...amount(product, compound, grams)),
+      said.leftOut[why](amount(product, compound, grams)),
     ),
     ...plan.open.map(({ quantity, value, becomes, at }) =>
-      said.open[becomes](
-        quantityName(quantity),
-        withUnit(quantity, rounded(quantity, value), units),
-        at === null ? "" : dayText(dayIn(new Date(at), timeZone)),
-      ),
+      said.open[becomes]({
+        name: quantityName(quantity),
+        value: withUnit(quantity, rounded(quantity, value), units),
+        day: at === null ? "" : dayText(dayIn(new Date(at), timeZone)),
+      }),
     ),
     ...(index
-      ? [said.indexMoved(signed(index.from), signed(index.to), signed(index.limit), index.to > index.limit)]
+      ? [
+          said.indexMoved({
+            from: signed(index.from),
+            to: signed(index.to),
+            limit: signed(index.limit),
+            isOver: index.to > index.limit,
+          }),
+        ]
       : []),
     ...problem.still.leftAlone.map(({ quantity, standing, value, daysAgo }) =>
-      words.plan.leftAlone[standing](
-        quantityName(quantity),
-        withUnit(quantity, value, units),
-        hoursText((daysAgo ?? 0) * 24),
-      ),
+      words.plan.leftAlone[standing]({
+        name: quantityName(quantity),
+        value: withUnit(quantity, value, units),
+        age: hoursText((daysAgo ?? 0) * 24),
+      }),
     ),
   ];
   // Where this device keeps no such product, its usual name.
   const lacks = plan.fetch.map(({ product, strength, grams }) => {
     const known = products.find((one) => one.product === product && one.strength === strength);
     const form = known ? { ...productForm(product), density: known.density } : productForm(product);
-    return said.fetched(
-      amountText(everydayAmount(grams, form, units)),
-      known?.name ?? soldAs(product, strength),
-    );
+    return said.fetched({
+      amount: amountText(everydayAmount(grams, form, units)),
+      product: known?.name ?? soldAs(product, strength),
+    });
   });
   if (lines.length === 0 && lacks.length === 0) return null;
   return (
     <ul className="sheet grid gap-1 p-4">
-      {lacks.length > 0 ? <li className="font-medium text-below">{said.fetch(lacks.join(", "))}</li> : null}
+      {lacks.length > 0 ? (
+        <li className="font-medium text-below">{said.fetch({ what: lacks.join(", ") })}</li>
+      ) : null}
       {lines.map((line) => (
         <li key={line}>{line}</li>
       ))}
@@ -207,9 +224,11 @@ export function CallsAhead({ plan, problem }: { plan: HorizonPlan; problem: Hori
                 <td className="py-1.5 text-soft">
                   {doses.length === 0
                     ? said.callNothing
-                    : doses
-                        .map(({ product, compound, grams }) => amount(product, compound, grams).join(" "))
-                        .join(", ")}
+                    : listText(
+                        doses.map(({ product, compound, grams }) =>
+                          words.amountOf(amount(product, compound, grams)),
+                        ),
+                      )}
                 </td>
               </tr>
             ))}
@@ -234,11 +253,19 @@ export function Projects({ plan }: { plan: HorizonPlan }) {
           <p className="font-medium">
             {fraction === null
               ? said.replaceUnknown
-              : said.replace(`${plain((each ?? fraction) * 100, 0)}%`, volumeText(litres, units), turns)}
+              : said.replace({
+                  share: `${plain((each ?? fraction) * 100, 0)}%`,
+                  volume: volumeText(litres, units),
+                  turns,
+                })}
           </p>
           {fraction === null ? null : (
             <p>
-              {said.replaceFor(quantities.map(quantityName).join(", "), hoursText(hours ?? 0), money(cost))}
+              {said.replaceFor({
+                names: listText(quantities.map(quantityName)),
+                hours: hoursText(hours ?? 0),
+                cost: money(cost),
+              })}
             </p>
           )}
           <ul className="list-inside list-disc text-soft">
@@ -285,13 +312,16 @@ export function OtherWays({
           <p>
             <b>{said.names[plan.name]}</b>{" "}
             <span className="text-soft">
-              {said.other(
-                plan.pours
-                  .map(({ product, compound, grams }) => amount(product, compound, grams).join(" "))
-                  .join(", "),
-                Math.round(plan.minutes),
-                money(plan.cost.now),
-              )}
+              {said.other({
+                pours:
+                  listText(
+                    plan.pours.map(({ product, compound, grams }) =>
+                      words.amountOf(amount(product, compound, grams)),
+                    ),
+                  ) || null,
+                minutes: Math.round(plan.minutes),
+                cost: money(plan.cost.now),
+              })}
             </span>
           </p>
           <Button
@@ -360,7 +390,9 @@ function TableRows({ plan, problem }: { plan: HorizonPlan; problem: HorizonProbl
             <td className="font-semibold">{money(plan.cost.now)}</td>
             <td>
               {money(table.cost)}
-              {table.replaced > 0 ? `, ${said.replaced(`${plain(table.replaced * 100, 0)}%`)}` : ""}
+              {table.replaced > 0
+                ? `, ${said.replaced({ share: `${plain(table.replaced * 100, 0)}%` })}`
+                : ""}
             </td>
           </tr>
         </tbody>
@@ -368,7 +400,7 @@ function TableRows({ plan, problem }: { plan: HorizonPlan; problem: HorizonProbl
       <p className="text-sm text-soft">
         {said.tableHint}{" "}
         {table.out.length > 0
-          ? `${said.table}: ${said.tableOut(table.out.map(quantityShort).join(", "))}.`
+          ? `${said.table}: ${said.tableOut({ names: listText(table.out.map(quantityShort)) })}.`
           : ""}
       </p>
     </div>

@@ -129,8 +129,8 @@ function Now({ problem, plan, minutes, setMinutes }: PosedProps & { plan: Horizo
         </div>
       ))}
       <p className="flex flex-wrap items-center gap-x-4 gap-y-2">
-        <b>{said.clock(Math.round(plan.minutes), at(0), at(plan.minutes))}</b>
-        <span>{said.cost(money(plan.cost.now), money(plan.cost.ahead))}.</span>
+        <b>{said.clock({ minutes: Math.round(plan.minutes), from: at(0), to: at(plan.minutes) })}</b>
+        <span>{said.cost({ now: money(plan.cost.now), later: money(plan.cost.ahead) })}.</span>
         <MinutesHere minutes={minutes} setMinutes={setMinutes} />
       </p>
       <p className="max-w-prose text-soft">{said.cautions}</p>
@@ -170,7 +170,7 @@ function MinutesHere({ minutes, setMinutes }: Pick<PosedProps, "minutes" | "setM
       </label>
       {wrong === null ? null : (
         <span role="alert" className="text-above">
-          {said.badMinutes(wrong, low, high)}
+          {said.badMinutes({ typed: wrong, low, high })}
         </span>
       )}
     </>
@@ -193,7 +193,7 @@ function PourCard({ step, begins, reason }: PourProps) {
   return (
     <>
       <p className="text-sm font-medium text-soft">
-        {begins === 0 ? said.first : said.then(Math.round(begins))}
+        {begins === 0 ? said.first : said.then({ minutes: Math.round(begins) })}
       </p>
       <p className="text-3xl font-bold">
         {amountText(everydayAmount(step.grams, form, units))}{" "}
@@ -217,8 +217,15 @@ function Why({ reason: { quantity, from, to, without, limit } }: { reason: Reaso
   const passed = limit !== null && place !== "within" ? text(toldLimit(quantity, limit)) : null;
   return (
     <p>
-      {said.why(quantityName(quantity), text(from), withUnit(quantity, rounded(quantity, to), units))}
-      {without === null || passed === null ? "" : `; ${said.without(text(without), passed, isRaised)}`}.
+      {said.why({
+        name: quantityName(quantity),
+        from: text(from),
+        to: withUnit(quantity, rounded(quantity, to), units),
+      })}
+      {without === null || passed === null
+        ? ""
+        : `; ${said.without({ value: text(without), limit: passed, isUnder: isRaised })}`}
+      .
     </p>
   );
 }

@@ -11,7 +11,7 @@ import { Beam } from "../../ui/beam";
 import { massText, signed } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { Why } from "../../ui/why";
-import { quantityName, words } from "../../words";
+import { listText, quantityName, words } from "../../words";
 import { startUncertainty } from "../../workers/uncertainty";
 
 const DRAWS = 20_000;
@@ -73,11 +73,12 @@ export function Balance({ balance, window: { low, high }, litres }: Props) {
           <span>{verdict}</span>
         </p>
         <p className="text-soft" role="status">
-          {interval ? said.interval(signed(interval.low), signed(interval.high)) : ""}
+          {interval ? said.interval({ low: signed(interval.low), high: signed(interval.high) }) : ""}
         </p>
         <p className="text-sm text-soft">
-          {said.window(signed(low), signed(high))} {matters ? said.titrated(signed(titrated)) : ""}{" "}
-          {assumed.length > 0 ? said.assumed(assumed.map(quantityName).join(", ")) : ""}
+          {said.window({ low: signed(low), high: signed(high) })}{" "}
+          {matters ? said.titrated({ index: signed(titrated) }) : ""}{" "}
+          {assumed.length > 0 ? said.assumed({ names: listText(assumed.map(quantityName)) }) : ""}
         </p>
         <Why>
           <table className="mt-1 text-left">
@@ -107,7 +108,10 @@ export function Balance({ balance, window: { low, high }, litres }: Props) {
             </tbody>
           </table>
           <p>
-            {words.judge.calcite(massText(Math.abs(calcite) * 1000, units), calcite >= 0 ? "drop" : "take")}
+            {words.judge.calcite({
+              mass: massText(Math.abs(calcite) * 1000, units),
+              way: calcite >= 0 ? "drop" : "take",
+            })}
           </p>
         </Why>
       </div>

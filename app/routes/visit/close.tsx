@@ -16,7 +16,7 @@ import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
 import { useStored } from "../../ui/use-stored";
 import { useWriters } from "../../ui/use-writers";
-import { bathingReason, quantityName, quantityShort, words } from "../../words";
+import { bathingReason, listText, quantityName, quantityShort, words } from "../../words";
 import { HoldLine } from "../basin/hold";
 import type { Route } from "./+types/close";
 import { useAmount, useLeaveText } from "./ahead-parts";
@@ -154,12 +154,12 @@ function useGiven(): string {
   const amount = useAmount();
   const sums = new Map<string, number>();
   for (const { productId, givenGrams } of doses) sums.set(productId, (sums.get(productId) ?? 0) + givenGrams);
-  return [...sums]
-    .flatMap(([id, grams]) => {
+  return listText(
+    [...sums].flatMap(([id, grams]) => {
       const product = products.find((one) => one.id === id);
-      return product && grams > 0 ? [amount(id, product.product, grams).join(" ")] : [];
-    })
-    .join(", ");
+      return product && grams > 0 ? [words.amountOf(amount(id, product.product, grams))] : [];
+    }),
+  );
 }
 
 function GivenHere() {
@@ -179,8 +179,8 @@ function LeftOpen({
 }) {
   const [told, tell] = useState(false);
   const said = words.closing;
-  const names = findings.map(({ quantity }) => quantityName(quantity)).join(", ");
-  const line = (why: string) => said.leftOpen(names, why);
+  const names = listText(findings.map(({ quantity }) => quantityName(quantity)));
+  const line = (why: string) => said.leftOpen({ names, why });
   const isTold = told || Object.values(said.whys).some((why) => note.includes(line(why)));
   return (
     <div className="grid gap-2">
@@ -240,9 +240,9 @@ function NextCall() {
         ) : (
           <>
             <b>{dayText(next)}</b>
-            {due.length > 0 ? `. ${said.due(due.map((station) => quantityName(station)).join(", "))}` : ""}
+            {due.length > 0 ? `. ${said.due({ names: listText(due.map(quantityName)) })}` : ""}
             {then.length > 0
-              ? ` ${said.givenThen(then.map(({ product, compound, grams }) => amount(product, compound, grams).join(" ")).join(", "))}`
+              ? ` ${said.givenThen({ what: listText(then.map(({ product, compound, grams }) => words.amountOf(amount(product, compound, grams)))) })}`
               : ""}
           </>
         )}
@@ -287,17 +287,17 @@ function useDraft(): string {
       : "",
     opened.findings.length === 0
       ? said.draftRight
-      : said.draftFound(
-          opened.findings
-            .map(
+      : said.draftFound({
+          what: listText(
+            opened.findings.map(
               (finding) =>
                 `${quantityName(finding.quantity)} ${withUnit(finding.quantity, finding.value, opened.firm.units)}`,
-            )
-            .join(", "),
-        ),
-    given ? said.draftGiven(given) : "",
+            ),
+          ),
+        }),
+    given ? said.draftGiven({ what: given }) : "",
     sign ? leave(sign, opened.visit.litres, undefined) : "",
-    next ? said.draftNext(dayText(next)) : "",
+    next ? said.draftNext({ day: dayText(next) }) : "",
   ]
     .filter(Boolean)
     .join(" ");

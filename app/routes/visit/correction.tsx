@@ -25,12 +25,12 @@ export function Correction({ reading }: { reading: VisitReading }) {
     <>
       {before.map((one) => (
         <span key={one.id} className="block text-sm text-soft">
-          {said.was(
-            withUnit(one.quantity, one.value, units),
-            one.correctedBy,
-            dateTimeText(one.supersededAt, timeZone),
-            one.why,
-          )}
+          {said.was({
+            value: withUnit(one.quantity, one.value, units),
+            by: one.correctedBy,
+            when: dateTimeText(one.supersededAt, timeZone),
+            why: one.why,
+          })}
         </span>
       ))}
       {method?.quantity === reading.quantity ? (

@@ -24,15 +24,7 @@ import { Pictogram } from "../../ui/pictogram";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
 import { weighed } from "../../ui/weighed";
-import {
-  noDoseReason,
-  purpose,
-  quantityName,
-  quantityShort,
-  replaceWaterText,
-  waitText,
-  words,
-} from "../../words";
+import { fill, noDoseReason, purpose, quantityName, quantityShort, waitText, words } from "../../words";
 import { AheadSheet } from "./ahead-sheet";
 import { Given } from "./given";
 import { Labelled } from "./labelled";
@@ -74,7 +66,9 @@ export default function Dose() {
         <>
           {readings.length > 0 ? (
             <p className="sheet max-w-prose p-4">
-              {words.plan.none[problem.reason]("quantity" in problem ? quantityName(problem.quantity) : "")}
+              {fill(words.plan.none[problem.reason], {
+                name: "quantity" in problem ? quantityName(problem.quantity) : "",
+              })}
             </p>
           ) : null}
           <EachOnItsOwn />
@@ -126,7 +120,11 @@ function BromineToLeave() {
   const text = (value: number) => withUnit("bromine", Number(value.toFixed(1)), units);
   return (
     <p className="sheet p-4">
-      {words.visit.bromineLeave(text(bromine.leave), text(bromine.found.low), text(bromine.found.high))}{" "}
+      {words.visit.bromineLeave({
+        leave: text(bromine.leave),
+        low: text(bromine.found.low),
+        high: text(bromine.found.high),
+      })}{" "}
       {bromine.willNotLast ? <b>{words.visit.bromineShort}</b> : null}
     </p>
   );
@@ -139,7 +137,7 @@ function CombinedFirst({ value }: { value: number }) {
   return (
     <section className="grid gap-3 border-l-4 border-above bg-above-wash p-3">
       <p className="font-medium text-above">
-        {words.recipes.combinedFirst(withUnit("combinedChlorine", value, units))}
+        {words.recipes.combinedFirst({ value: withUnit("combinedChlorine", value, units) })}
       </p>
       <p className="flex flex-wrap gap-3">
         {(["breakpoint", "persulfate"] as const).map((id) => (
@@ -180,17 +178,17 @@ function DemandBeside() {
           <span className="text-soft">
             ({bracketOf({ low, high }, (end) => plain(Math.max(0, end), 2, 2))})
             {product && value > 0
-              ? `, ${said.grams(
-                  amountText(
+              ? `, ${said.grams({
+                  amount: amountText(
                     everydayAmount(
                       (value * visit.litres) / 1000 / Math.abs(effectPerGram(product).alkalinity),
                       { ...productForm(product.product), density: product.density },
                       units,
                     ),
                   ),
-                  product.name,
-                  plain(target?.kind === "titration" ? (target.target ?? 7.4) : 7.4, 1),
-                )}`
+                  product: product.name,
+                  target: plain(target?.kind === "titration" ? (target.target ?? 7.4) : 7.4, 1),
+                })}`
               : ""}
           </span>
         </p>
@@ -245,7 +243,10 @@ function Instead({ advice }: { advice: Exclude<Advice, { kind: "dose" }> }) {
   const { units } = useFirm();
   switch (advice.kind) {
     case "replace-water":
-      return replaceWaterText(`${plain(advice.fraction * 100, 0)}%`, volumeText(advice.litres, units));
+      return words.replaceWater({
+        share: `${plain(advice.fraction * 100, 0)}%`,
+        volume: volumeText(advice.litres, units),
+      });
     case "wait":
       return waitText(advice.finding.quantity);
     default:
@@ -282,17 +283,24 @@ function DoseStep({ advice, product, given }: StepProps) {
         {amountText(amount)} <span className="text-xl font-medium">{product?.name}</span>
       </p>
       <p className="text-soft">
-        {words.visit.exact(`${figures(exact)} ${unit.name}`)}
-        {amount.cups !== null && amount.cups <= MOST_CUPS ? `, ${words.visit.cups(amount.cups)}` : ""};{" "}
-        {words.visit.aim(quantityShort(aimed), withUnit(aimed, advice.aim, units))}
+        {words.visit.exact({ amount: `${figures(exact)} ${unit.name}` })}
+        {amount.cups !== null && amount.cups <= MOST_CUPS
+          ? `, ${words.visit.cups({ cups: amount.cups })}`
+          : ""}
+        ; {words.visit.aim({ what: quantityShort(aimed), value: withUnit(aimed, advice.aim, units) })}
       </p>
       {advice.limitedBy ? <p className="font-medium">{words.visit.limitedByPh}</p> : null}
       {advice.portions.count > 1 ? (
-        <p className="font-medium">{words.visit.portions(advice.portions.count, amountText(portion))}</p>
+        <p className="font-medium">
+          {words.visit.portions({ count: advice.portions.count, amount: amountText(portion) })}
+        </p>
       ) : null}
       {loads > 1 ? (
         <p className="font-medium">
-          {words.plan.loads(loads, amountText(everydayAmount(advice.portions.grams / loads, form, units)))}
+          {words.plan.loads({
+            count: loads,
+            amount: amountText(everydayAmount(advice.portions.grams / loads, form, units)),
+          })}
         </p>
       ) : null}
       <p className="text-soft">{words.plan.how[TRAITS[advice.product].how]}</p>

@@ -19,7 +19,7 @@ export function GasWait({ left }: { left: number }) {
       role="alert"
       className="flex items-center gap-3 border-l-4 border-above bg-above-wash p-3 font-semibold text-above"
     >
-      <Pictogram name="no-mixing" /> {words.plan.gasWait(leftText(left))}
+      <Pictogram name="no-mixing" /> {words.plan.gasWait({ left: leftText(left) })}
     </p>
   );
 }

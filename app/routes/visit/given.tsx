@@ -50,7 +50,7 @@ export function Given({ code, grams, product, given, unit }: Props) {
       ) : null}
       <GasWait left={gas} />
       <label className="grid gap-1 text-sm text-soft">
-        {words.visit.amountGiven(unit.name)}
+        {words.visit.amountGiven({ unit: unit.name })}
         <input
           inputMode="decimal"
           value={text}

@@ -10,7 +10,7 @@ import { dateTimeText } from "../../ui/format";
 import { Pictogram } from "../../ui/pictogram";
 import { Refused } from "../../ui/refused";
 import { useFirm } from "../../ui/use-firm";
-import { INCIDENT_TEXT, words } from "../../words";
+import { words } from "../../words";
 import { useSend } from "./use-send";
 import { useVisit } from "./use-visit";
 
@@ -62,7 +62,7 @@ export default function IncidentPage() {
         <ul className="sheet divide-y divide-rule">
           {over.map((incident) => (
             <li key={incident.id} className="p-3">
-              <b>{INCIDENT_TEXT[incident.kind].name}</b> <Over incident={incident} />
+              <b>{words.incidentTexts[incident.kind].name}</b> <Over incident={incident} />
             </li>
           ))}
         </ul>
@@ -93,7 +93,7 @@ function Kinds({
       <div className="flex flex-wrap gap-2">
         {kinds.map((kind) => (
           <button key={kind} type="button" className="quiet-action min-h-[52px]" onClick={() => pick(kind)}>
-            {INCIDENT_TEXT[kind].name}
+            {words.incidentTexts[kind].name}
           </button>
         ))}
       </div>
@@ -110,7 +110,7 @@ function Report({ kind, done }: { kind: IncidentKind; done: () => void }) {
   if (answer?.saved) return <Reported done={done} />;
   return (
     <div className="sheet grid gap-3 p-4">
-      <h3 className="text-xl font-bold">{INCIDENT_TEXT[kind].name}</h3>
+      <h3 className="text-xl font-bold">{words.incidentTexts[kind].name}</h3>
       <Steps kind={kind} />
       <label className="grid gap-1 font-medium">
         {said.note}
@@ -144,7 +144,7 @@ const Steps = ({ kind }: { kind: IncidentKind }) => (
       <Pictogram name="keep-out" /> {words.incidents.todo}
     </p>
     <ol className="grid list-inside list-decimal gap-1.5 text-lg">
-      {INCIDENT_TEXT[kind].steps.map((step) => (
+      {words.incidentTexts[kind].steps.map((step) => (
         <li key={step}>{step}</li>
       ))}
     </ol>
@@ -160,14 +160,14 @@ function OpenIncident({ incident }: { incident: Incident }) {
   const isOthers = INCIDENTS[incident.kind].decides !== "technician";
   return (
     <div className="grid gap-3 border-l-4 border-above bg-sheet p-4">
-      <h3 className="text-xl font-bold text-above">{INCIDENT_TEXT[incident.kind].name}</h3>
+      <h3 className="text-xl font-bold text-above">{words.incidentTexts[incident.kind].name}</h3>
       <p className="text-soft">
-        {said.reported(incident.by, dateTimeText(incident.at, timeZone))}
+        {said.reported({ by: incident.by, when: dateTimeText(incident.at, timeZone) })}
         {incident.note ? `: ${incident.note}` : ""}
       </p>
       <Steps kind={incident.kind} />
       <p>
-        <b>{said.overTitle}:</b> {INCIDENT_TEXT[incident.kind].over} {said.thenTest}
+        <b>{said.overTitle}:</b> {words.incidentTexts[incident.kind].over} {said.thenTest}
       </p>
       {isOthers ? (
         <label className="grid gap-1 font-medium">
@@ -193,7 +193,7 @@ function Over({ incident: { over } }: { incident: Incident }) {
   const { timeZone } = useFirm();
   return over ? (
     <span className="text-soft">
-      {words.incidents.isOver(over.by, dateTimeText(over.at, timeZone), over.who)}
+      {words.incidents.isOver({ by: over.by, when: dateTimeText(over.at, timeZone), who: over.who })}
     </span>
   ) : null;
 }

@@ -20,7 +20,15 @@ import { useKeys } from "../../ui/use-keys";
 import { useStored } from "../../ui/use-stored";
 import { useWriters } from "../../ui/use-writers";
 import { Why } from "../../ui/why";
-import { doubtText, findingSentence, noticeText, quantityName, rangeText, words } from "../../words";
+import {
+  doubtText,
+  findingSentence,
+  listText,
+  noticeText,
+  quantityName,
+  rangeText,
+  words,
+} from "../../words";
 import { Balance } from "./balance";
 import { rounded } from "./rounded";
 import { targetOf } from "./target";
@@ -35,18 +43,18 @@ function Misses() {
   const misses = missesOf(opened);
   const said = words.closing;
   if (misses.length === 0) return null;
-  const names = misses.map(({ quantity }) => quantityName(quantity)).join(", ");
-  const isTold = said.missedWhys.some((why) => note.includes(said.missedLine(names, why)));
+  const names = listText(misses.map(({ quantity }) => quantityName(quantity)));
+  const isTold = said.missedWhys.some((why) => note.includes(said.missedLine({ names, why })));
   return (
     <section className="grid gap-2 border-l-4 border-below bg-below-wash p-3">
       {misses.map(({ quantity, found, promised }) => (
         <p key={quantity}>
-          {said.missed(
-            quantityName(quantity),
-            withUnit(quantity, found, units),
-            valueText(quantity, rounded(quantity, promised.low), units),
-            valueText(quantity, rounded(quantity, promised.high), units),
-          )}
+          {said.missed({
+            name: quantityName(quantity),
+            found: withUnit(quantity, found, units),
+            low: valueText(quantity, rounded(quantity, promised.low), units),
+            high: valueText(quantity, rounded(quantity, promised.high), units),
+          })}
         </p>
       ))}
       {isTold ? null : (
@@ -57,7 +65,7 @@ function Misses() {
               key={why}
               type="button"
               quiet
-              onClick={() => setNote([note, said.missedLine(names, why)].filter(Boolean).join("\n"))}
+              onClick={() => setNote([note, said.missedLine({ names, why })].filter(Boolean).join("\n"))}
             >
               {why}
             </Button>
@@ -173,11 +181,11 @@ export default function Judge() {
       <Notices title={words.judge.carried} notices={aside} />
       {untested.length > 0 && readings.length > 0 ? (
         <p className="text-soft">
-          {words.visit.notTested}: {untested.map((station) => quantityName(station)).join(", ")}.
+          {words.visit.notTested}: {listText(untested.map(quantityName))}.
         </p>
       ) : null}
       <p className="flex flex-wrap items-center gap-x-4 text-soft">
-        {words.visit.bySet(rangeSet.name)}
+        {words.visit.bySet({ name: rangeSet.name })}
         <Link to={`/basins/${basin.id}/compare`} className="link min-h-[44px] content-center">
           {words.judge.compare}
         </Link>
@@ -213,14 +221,14 @@ function FindingLine({ finding }: { finding: Finding }) {
           says={`${findingSentence(finding, text(finding.value), limit(finding.limit))}${
             finding.daysAgo === undefined
               ? ""
-              : ` ${words.judge[holds ? "readBeforeHolds" : "readBefore"](hoursText(finding.daysAgo * 24))}`
+              : ` ${words.judge[holds ? "readBeforeHolds" : "readBefore"]({ age: hoursText(finding.daysAgo * 24) })}`
           }`}
         >
-          {words.judge.reading(
-            rangeSet.name,
-            rangeText(range, limit),
-            range?.aim === undefined ? "" : limit(range.aim),
-          )}{" "}
+          {words.judge.reading({
+            set: rangeSet.name,
+            limit: rangeText(range, limit),
+            aim: range?.aim === undefined ? "" : limit(range.aim),
+          })}{" "}
           {rangeSet.purpose}
         </Why>
       </div>
@@ -232,13 +240,13 @@ function FindingLine({ finding }: { finding: Finding }) {
 function Possible({ finding }: { finding: Finding }) {
   const { units } = useFirm();
   const text = (value: number) => withUnit(finding.quantity, value, units);
-  return words.judge.mayBe(
-    quantityName(finding.quantity),
-    `${BOUND_SIGN[finding.bound]}${text(finding.value)}`,
-    finding.code.endsWith(".low") ? "low" : "high",
-    text(toldLimit(finding.quantity, finding.limit)),
-    finding.mayClose === true,
-  );
+  return words.judge.mayBe({
+    name: quantityName(finding.quantity),
+    value: `${BOUND_SIGN[finding.bound]}${text(finding.value)}`,
+    side: finding.code.endsWith(".low") ? "low" : "high",
+    limit: text(toldLimit(finding.quantity, finding.limit)),
+    closes: finding.mayClose === true,
+  });
 }
 
 function Notices({ title, notices }: { title: string; notices: Notice[] }) {
@@ -266,7 +274,7 @@ function SetAside({ reading }: { reading: ReturnType<typeof useVisit>["setAside"
   const { units } = useFirm();
   return (
     <p className="border-l-4 border-below bg-below-wash p-3 text-below">
-      {words.visit.setAside(quantityName(reading.quantity))}{" "}
+      {words.visit.setAside({ name: quantityName(reading.quantity) })}{" "}
       {reading.doubts.map((doubt) => doubtText(doubt, reading.quantity, units)).join(" ")}
     </p>
   );

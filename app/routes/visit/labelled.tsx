@@ -12,7 +12,7 @@ import { Cautions } from "../../ui/cautions";
 import { amountText, massText, plain, withUnit } from "../../ui/format";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { weighed } from "../../ui/weighed";
-import { productName, words } from "../../words";
+import { fill, productName, words } from "../../words";
 import { Given } from "./given";
 import { useVisit } from "./use-visit";
 
@@ -53,7 +53,7 @@ function Card({ dose, minutesLeft }: { dose: LabelDoseHere; minutesLeft: number 
   return (
     <div className="sheet grid gap-2 p-4">
       <p className="text-sm font-medium text-soft">{words.labelled.due}</p>
-      {isShort ? <p className="font-medium">{words.labelled.noTime(more)}</p> : null}
+      {isShort ? <p className="font-medium">{words.labelled.noTime({ minutes: more })}</p> : null}
       <Dose dose={dose} />
     </div>
   );
@@ -77,11 +77,11 @@ function Dose({ dose }: { dose: LabelDoseHere }) {
         <span className="text-xl font-medium">{product.name}</span>
       </p>
       <p>
-        {said.often(
-          dose.everyDays,
-          dose.lastDays === null ? null : Math.round(dose.lastDays),
-          product.pricePerKg === null ? null : money((dose.grams / 1000) * product.pricePerKg),
-        )}
+        {said.often({
+          every: dose.everyDays,
+          last: dose.lastDays === null ? null : Math.round(dose.lastDays),
+          cost: product.pricePerKg === null ? null : money((dose.grams / 1000) * product.pricePerKg),
+        })}
       </p>
       <WaitsFor waits={waits} product={product} />
       <Cautions
@@ -94,7 +94,7 @@ function Dose({ dose }: { dose: LabelDoseHere }) {
       <ul className="list-inside list-disc text-soft">
         <li>{said.how}</li>
         {dose.minds.map((code) => (
-          <li key={code}>{said.minds[code](product.label?.apartHours ?? 0)}</li>
+          <li key={code}>{fill(said.minds[code], { hours: product.label?.apartHours ?? 0 })}</li>
         ))}
       </ul>
       {waits.length > 0 ? (
@@ -130,17 +130,17 @@ function WaitsFor({ waits, product }: { waits: LabelDoseHere["waits"]; product: 
     <p key={wait.code} className="font-medium text-above">
       ◆{" "}
       {wait.code === "fresh-chlorine"
-        ? said["fresh-chlorine"](
-            withUnit("freeChlorine", wait.value, units),
-            withUnit("freeChlorine", wait.limit, units),
-          )
+        ? said["fresh-chlorine"]({
+            value: withUnit("freeChlorine", wait.value, units),
+            limit: withUnit("freeChlorine", wait.limit, units),
+          })
         : wait.code === "shock"
-          ? said.shock(plain(Math.ceil(wait.hours), 0))
+          ? said.shock({ hours: plain(Math.ceil(wait.hours), 0) })
           : wait.code === "meets"
-            ? said.meets(productName(wait.other), Math.ceil(wait.days))
+            ? said.meets({ other: productName(wait.other), days: Math.ceil(wait.days) })
             : wait.code === "stock"
-              ? said.stock(massText(wait.left, units), product.name)
-              : said[wait.code]()}
+              ? said.stock({ left: massText(wait.left, units), name: product.name })
+              : said[wait.code]}
     </p>
   ));
 }

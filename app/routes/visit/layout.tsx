@@ -276,7 +276,7 @@ function StopValue(data: ShownVisit & { stop: Stop; state: StopState }): ReactNo
   if (stop === "close") return "";
   if (stop === "look" || stop === "sample") {
     const noted = stop === "look" ? troublesOf(visit.look).length : (visit.sampling?.ignored.length ?? 0);
-    return state === "open" ? words.visit.open : noted > 0 ? words.visit.noted(noted) : "";
+    return state === "open" ? words.visit.open : noted > 0 ? words.visit.noted({ count: noted }) : "";
   }
   const reading = readings.find((one) => one.quantity === stop);
   if (reading) {

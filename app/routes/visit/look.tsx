@@ -119,7 +119,7 @@ export default function LookPage() {
           busy={fetcher.state !== "idle"}
           onClick={save}
         >
-          {found === 0 ? said.allFine : said.save(found)}
+          {found === 0 ? said.allFine : said.save({ count: found })}
         </Button>
         <Link to={`/visits/${visit.id}/incident`} className="quiet-action">
           {words.incidents.link}

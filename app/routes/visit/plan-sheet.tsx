@@ -2,7 +2,7 @@ import { Link } from "react-router";
 import type { PlanStep, ShelfProduct, VisitPlan } from "#core";
 import { toldLimit, valueText } from "../../ui/format";
 import { useUnits } from "../../ui/units";
-import { quantityName, words } from "../../words";
+import { quantityName, waitAfter, words } from "../../words";
 import { StepDetail, StepHead } from "./step-text";
 import { useVisit } from "./use-visit";
 
@@ -14,7 +14,11 @@ export function Missed({ miss }: { miss: VisitPlan["content"]["missed"][number] 
     valueText(miss.quantity, toldLimit(miss.quantity, Number(value.toPrecision(3))), units);
   return (
     <p className="border-l-4 border-below bg-below-wash p-2 text-below">
-      {words.plan.missed(quantityName(miss.quantity), text(miss.value), text(miss.limit))}{" "}
+      {words.plan.missed({
+        name: quantityName(miss.quantity),
+        value: text(miss.value),
+        limit: text(miss.limit),
+      })}{" "}
       {words.plan.obstacles[miss.obstacle]}
     </p>
   );
@@ -32,7 +36,7 @@ export function StepList({ steps, products }: { steps: PlanStep[]; products: She
             <StepHead step={step} products={products} />
           </p>
           <StepDetail step={step} products={products} />
-          {step.waitMinutes > 0 ? <p>{words.plan.wait(step.waitMinutes)}</p> : null}
+          {step.waitMinutes > 0 ? <p>{waitAfter(step.waitMinutes)}</p> : null}
         </li>
       ))}
     </ol>

@@ -13,7 +13,7 @@ import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
 import { isTwoNumbers, WhichNumber } from "../../ui/which-number";
-import { words } from "../../words";
+import { waitAfter, words } from "../../words";
 import { useLeaveText } from "./ahead-parts";
 import { GasWait, useGasWait } from "./gas-wait";
 import { Missed } from "./plan-sheet";
@@ -54,11 +54,11 @@ export function PlanUnderWay({ plan }: { plan: VisitPlan }) {
     <>
       <p className="text-soft">
         {said.underWay}: <b className="text-ink">{title}</b>
-        {progress.next === null ? "" : `, ${said.step(progress.next + 1, steps.length).toLowerCase()}`}
+        {progress.next === null ? "" : ` · ${said.step({ number: progress.next + 1, of: steps.length })}`}
       </p>
       {isOld && plan.settled.length > 0 ? (
         <p role="status" className="border-l-4 border-below bg-below-wash p-3 text-below">
-          {said.old(ago(last, now))}
+          {said.old({ age: ago(last, now) })}
         </p>
       ) : null}
       {plan.content.missed.map((miss) => (
@@ -165,8 +165,8 @@ function PlanStepRow({ plan, step, position, open, show, done, dose }: RowProps)
           {settled ? (
             <span className="block text-base text-soft">
               {state === "skipped"
-                ? said.skipped(settled.why)
-                : `${given ? `${said.given} ${given}` : said.done} ${said.at(timeText(settled.at, timeZone))}`}
+                ? said.skipped({ why: settled.why })
+                : `${given ? `${said.given} ${given}` : said.done} ${said.at({ time: timeText(settled.at, timeZone) })}`}
             </span>
           ) : null}
         </span>
@@ -180,7 +180,7 @@ function PlanStepRow({ plan, step, position, open, show, done, dose }: RowProps)
           ) : (
             <Settle plan={plan} step={step} position={position} dose={dose} done={done} />
           )}
-          {step.waitMinutes > 0 ? <p className="text-soft">{said.wait(step.waitMinutes)}</p> : null}
+          {step.waitMinutes > 0 ? <p className="text-soft">{waitAfter(step.waitMinutes)}</p> : null}
         </div>
       ) : null}
       {state === "done" && progress?.waitUntil && lastSettled(plan) === position ? (
@@ -247,7 +247,7 @@ function Settle({
       <form onSubmit={submit} className="flex flex-wrap items-end gap-3 border-t border-rule pt-3">
         {measured ? (
           <label className="grid gap-1 text-sm text-soft">
-            {words.visit.amountGiven(measured.unit.name)}
+            {words.visit.amountGiven({ unit: measured.unit.name })}
             <input
               inputMode="decimal"
               value={text}

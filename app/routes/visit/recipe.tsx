@@ -18,7 +18,7 @@ import { Refused } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
 import { useMoney } from "../../ui/use-firm";
-import { productName, quantityName, words } from "../../words";
+import { fill, listText, productName, quantityName, words } from "../../words";
 import { askPlanner } from "../../workers/planner";
 import { StepList } from "./plan-sheet";
 import { useSend } from "./use-send";
@@ -39,13 +39,15 @@ export default function RecipePage() {
       <p className="max-w-prose text-soft">{said.about[id]}</p>
       {"reason" in given ? (
         <p className="sheet max-w-prose p-4">
-          {words.plan.none[given.reason]("quantity" in given ? quantityName(given.quantity) : "")}
+          {fill(words.plan.none[given.reason], {
+            name: "quantity" in given ? quantityName(given.quantity) : "",
+          })}
         </p>
       ) : (
         <>
           {spoiledBy(id, opened).map(({ product, compound }) => (
             <p key={product} className="max-w-prose font-medium text-above">
-              ◆ {words.labelled.spoiled(productName(compound))}
+              ◆ {words.labelled.spoiled({ name: productName(compound) })}
             </p>
           ))}
           <Preview key={id} id={id} given={given} />
@@ -129,13 +131,18 @@ function Facts({ recipe: { facts, cost, before, after } }: { recipe: Recipe }) {
   const lines = [
     ...(facts.freeChlorine === undefined
       ? []
-      : [said.goal(withUnit("freeChlorine", Number(facts.freeChlorine.toPrecision(2)), units))]),
+      : [said.goal({ value: withUnit("freeChlorine", Number(facts.freeChlorine.toPrecision(2)), units) })]),
     ...(facts.litres === undefined
       ? []
-      : [said.replaced(volumeText(facts.litres, units), `${plain((facts.fraction ?? 0) * 100, 0)}%`)]),
-    ...(facts.hours === undefined ? [] : [said.hours(hoursText(facts.hours))]),
-    ...(facts.days === undefined ? [] : [said.days(hoursText(facts.days * 24))]),
-    ...(cost > 0 ? [words.plan.cost(money(cost))] : []),
+      : [
+          said.replaced({
+            volume: volumeText(facts.litres, units),
+            share: `${plain((facts.fraction ?? 0) * 100, 0)}%`,
+          }),
+        ]),
+    ...(facts.hours === undefined ? [] : [said.hours({ hours: hoursText(facts.hours) })]),
+    ...(facts.days === undefined ? [] : [said.days({ days: hoursText(facts.days * 24) })]),
+    ...(cost > 0 ? [words.plan.cost({ amount: money(cost) })] : []),
   ];
   const moved = STEERED.filter(
     (quantity) => Math.abs(after[quantity] - before[quantity]) > (quantity === "ph" ? 0.03 : 0.5),
@@ -148,12 +155,12 @@ function Facts({ recipe: { facts, cost, before, after } }: { recipe: Recipe }) {
       {moved.length > 0 ? (
         <p>
           {said.upsets}:{" "}
-          {moved
-            .map(
+          {listText(
+            moved.map(
               (quantity) =>
                 `${quantityName(quantity)} ${rounded(quantity, before[quantity])} → ${rounded(quantity, after[quantity])}`,
-            )
-            .join(", ")}
+            ),
+          )}
         </p>
       ) : null}
     </section>

@@ -60,7 +60,7 @@ export default function Retest() {
                 to={`/visits/${visit.id}/${quantity}`}
                 className={progress.toRetest.includes(quantity) ? "action" : "quiet-action"}
               >
-                {said.retestOf(quantityName(quantity))}
+                {said.retestOf({ name: quantityName(quantity) })}
               </Link>
             </div>
           );

@@ -10,7 +10,7 @@ import { Refused, type SaveAnswer } from "../../ui/refused";
 import { submitJson } from "../../ui/submit-json";
 import { useClientId } from "../../ui/use-client-id";
 import { useKeys } from "../../ui/use-keys";
-import { words } from "../../words";
+import { fill, words } from "../../words";
 import { SampleDrawing } from "./sample-drawing";
 import { useVisit } from "./use-visit";
 
@@ -60,15 +60,15 @@ export default function SamplePage() {
       </fieldset>
       <p>
         {newest
-          ? said.lastDose(
-              products.find((product) => product.product === newest.product)?.name ?? newest.product,
-              hoursText(newest.hoursAgo),
-            )
+          ? said.lastDose({
+              product: products.find((product) => product.product === newest.product)?.name ?? newest.product,
+              age: hoursText(newest.hoursAgo),
+            })
           : said.noDose}
       </p>
       {problems.map((problem) => (
         <p key={problem} className="border-l-4 border-below bg-below-wash p-3 text-below">
-          {said.problems[problem](hoursText(newest?.hoursAgo ?? 0))}
+          {fill(said.problems[problem], { age: hoursText(newest?.hoursAgo ?? 0) })}
         </p>
       ))}
       <Refused answer={fetcher.data} />

@@ -17,7 +17,7 @@ import { Photos } from "../../ui/photos-field";
 import { Staff } from "../../ui/staff";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { useForgotten } from "../../ui/use-stored";
-import { doubtText, INCIDENT_TEXT, methodName, purpose, quantityName, words } from "../../words";
+import { doubtText, listText, methodName, purpose, quantityName, words } from "../../words";
 import { Correction } from "./correction";
 import { useVisit } from "./use-visit";
 
@@ -117,11 +117,11 @@ export default function Sheet() {
                   <td>
                     {methodName(kits, reading.methodId)}
                     {reading.observation.kind === "drops"
-                      ? `, ${reading.observation.count} ${words.bench.drops(reading.observation.count)} in ${reading.observation.sample} mL`
+                      ? `, ${words.bench.counted({ drops: reading.observation.count, sample: reading.observation.sample })}`
                       : ""}
                     {reading.scatter === undefined
                       ? ""
-                      : `, ${said.ownScatter(plain(100 * reading.scatter, 0))}`}
+                      : `, ${said.ownScatter({ percent: plain(100 * reading.scatter, 0) })}`}
                     {reading.doubts.map((doubt) => (
                       <span key={doubt.code} className="block text-sm text-soft">
                         {doubtText(doubt, reading.quantity, units)}
@@ -143,7 +143,7 @@ export default function Sheet() {
           ))}
           {findings.length === 0 ? said.allRight : null}
         </p>
-        <p className="text-soft">{said.bySet(rangeSet.name)}</p>
+        <p className="text-soft">{said.bySet({ name: rangeSet.name })}</p>
       </section>
       <section className="sheet grid gap-2 p-4">
         <h2 className="text-xl font-semibold">{said.doses}</h2>
@@ -157,7 +157,7 @@ export default function Sheet() {
             return (
               <li key={dose.id}>
                 <b>{amountText(everydayAmount(dose.givenGrams, form, units))}</b> {product.name}
-                {finding ? `: ${purpose(finding).toLowerCase()}` : ""}{" "}
+                {finding ? `: ${purpose(finding)}` : ""}{" "}
                 <span className="text-soft">
                   ({said.planned} {amountText(everydayAmount(dose.plannedGrams, form, units))})
                 </span>
@@ -165,7 +165,7 @@ export default function Sheet() {
             );
           })}
         </ul>
-        {cost !== null && cost > 0 ? <p className="text-soft">{said.cost(money(cost))}</p> : null}
+        {cost !== null && cost > 0 ? <p className="text-soft">{said.cost({ money: money(cost) })}</p> : null}
       </section>
       <BeforeTests />
       {visit.weather ? <p className="text-soft">{weatherText(visit.weather, units)}</p> : null}
@@ -190,9 +190,9 @@ function Happened() {
       <h2 className="text-xl font-semibold">{said.title}</h2>
       {incidents.map(({ id, kind, at, by, note, over }) => (
         <p key={id}>
-          <b>{INCIDENT_TEXT[kind].name}</b>. {said.reported(by, dateTimeText(at, timeZone))}
+          <b>{words.incidentTexts[kind].name}</b>. {said.reported({ by, when: dateTimeText(at, timeZone) })}
           {note ? `: ${note}` : ""}.{" "}
-          {over ? said.isOver(over.by, dateTimeText(over.at, timeZone), over.who) : ""}
+          {over ? said.isOver({ by: over.by, when: dateTimeText(over.at, timeZone), who: over.who }) : ""}
         </p>
       ))}
     </section>
@@ -210,7 +210,7 @@ function BeforeTests() {
     <section className="sheet grid gap-2 p-4">
       <h2 className="text-xl font-semibold">{words.look.title}</h2>
       {troubles.length > 0 ? (
-        <p>{troubles.map((trouble) => words.look.troubles[trouble]).join(", ")}</p>
+        <p>{listText(troubles.map((trouble) => words.look.troubles[trouble]))}</p>
       ) : null}
       {look?.note ? <p className="whitespace-pre-wrap">{look.note}</p> : null}
       {ignored.map((problem) => (

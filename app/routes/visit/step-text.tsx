@@ -4,7 +4,7 @@ import { Cautions } from "../../ui/cautions";
 import { amountText, figures, hoursText, plain, volumeText } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { type Weighed, weighed } from "../../ui/weighed";
-import { quantityName, words } from "../../words";
+import { listText, quantityName, words } from "../../words";
 
 /** The firm's product of a step, with how it is measured. */
 export function measuredBy(
@@ -39,17 +39,20 @@ export function StepHead({
       );
     }
     case "replace-water":
-      return said.replace(`${plain(step.fraction * 100, 0)}%`, volumeText(step.litres, units));
+      return said.replace({
+        share: `${plain(step.fraction * 100, 0)}%`,
+        volume: volumeText(step.litres, units),
+      });
     case "aerate":
-      return said.aerate(
-        step.untilPh === undefined ? null : plain(step.untilPh, 1, 1),
-        step.minutes === undefined ? null : hoursText(step.minutes / 60),
-      );
+      return said.aerate({
+        ph: step.untilPh === undefined ? null : plain(step.untilPh, 1, 1),
+        time: step.minutes === undefined ? null : hoursText(step.minutes / 60),
+      });
     case "task":
       // A recipe that was begun before its cover was watched.
       return said.tasks[step.task] ?? said.tasks["cover-watched"];
     case "retest":
-      return said.retest(step.quantities.map((quantity) => quantityName(quantity)));
+      return said.retest({ names: listText(step.quantities.map(quantityName)) });
   }
 }
 
@@ -81,21 +84,26 @@ function DoseDetail({
   return (
     <>
       <p className="text-soft">
-        {words.visit.exact(`${figures(unit.fromGrams(step.grams, form.density))} ${unit.name}`)}
-        {amount.cups !== null && amount.cups <= MOST_CUPS ? `, ${words.visit.cups(amount.cups)}` : ""}.{" "}
-        {words.plan.how[step.how]}
+        {words.visit.exact({ amount: `${figures(unit.fromGrams(step.grams, form.density))} ${unit.name}` })}
+        {amount.cups !== null && amount.cups <= MOST_CUPS
+          ? `, ${words.visit.cups({ cups: amount.cups })}`
+          : ""}
+        . {words.plan.how[step.how]}
       </p>
       {step.portions > 1 ? (
         <p className="font-medium">
-          {words.visit.portions(step.portions, amountText(everydayAmount(step.portionGrams, form, units)))}
+          {words.visit.portions({
+            count: step.portions,
+            amount: amountText(everydayAmount(step.portionGrams, form, units)),
+          })}
         </p>
       ) : null}
       {(step.loads ?? 1) > 1 ? (
         <p className="font-medium">
-          {words.plan.loads(
-            step.loads ?? 1,
-            amountText(everydayAmount(step.portionGrams / (step.loads ?? 1), form, units)),
-          )}
+          {words.plan.loads({
+            count: step.loads ?? 1,
+            amount: amountText(everydayAmount(step.portionGrams / (step.loads ?? 1), form, units)),
+          })}
         </p>
       ) : null}
     </>

@@ -44,11 +44,11 @@ function Unsaved({ one }: { one: ReturnType<typeof unsavedCounts>[number] }) {
   return (
     <section className="grid gap-2 border-l-4 border-below bg-below-wash p-3 text-below">
       <p className="font-semibold">
-        {said.counted(
-          quantityName(method.quantity),
-          state.drops,
-          withUnit(method.quantity, measure(method, seen).value, units),
-        )}{" "}
+        {said.counted({
+          quantity: quantityName(method.quantity),
+          drops: state.drops,
+          value: withUnit(method.quantity, measure(method, seen).value, units),
+        })}{" "}
         {isOfNow ? "" : said.before}
       </p>
       {doubts.asked.length > 0 ? (

@@ -81,7 +81,7 @@ export function CountSheet({
     changedNothing: useStable(() => act({ kind: "no-change" })),
     startPace: useStable(() => pace.start()),
     afresh: useStable((millilitres: number) =>
-      reset(words.bench.sampleChanged(millilitres), () => {
+      reset(words.bench.sampleChanged({ millilitres }), () => {
         act(millilitres === state.sample ? { kind: "start-again" } : { kind: "sample", millilitres });
         anew?.(millilitres);
       }),
@@ -208,13 +208,15 @@ function Elsewhere({ count }: { count: ReturnType<typeof useCount> }) {
   if (!count.elsewhere && count.notIn === 0) return null;
   return (
     <div role="alert" className="mb-3 grid gap-2 border-l-4 border-below bg-below-wash p-3 text-below">
-      {count.elsewhere ? <p className="font-semibold">{words.bench.elsewhere(count.elsewhere)}</p> : null}
-      {count.notIn > 0 ? <p>{words.bench.notIn(count.notIn, count.state.drops)}</p> : null}
+      {count.elsewhere ? (
+        <p className="font-semibold">{words.bench.elsewhere({ where: count.elsewhere })}</p>
+      ) : null}
+      {count.notIn > 0 ? <p>{words.bench.notIn({ drops: count.notIn, stands: count.state.drops })}</p> : null}
       <p className="flex flex-wrap gap-2">
         {count.notIn > 0 ? (
           <>
             <Button type="button" onClick={count.addLost}>
-              {words.bench.addLost(count.notIn)}
+              {words.bench.addLost({ drops: count.notIn })}
             </Button>
             <Button type="button" quiet onClick={count.leaveLost}>
               {words.bench.leaveLost}

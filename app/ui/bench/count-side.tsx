@@ -1,7 +1,7 @@
 import { Metronome } from "lucide-react";
 import { memo, type ReactNode } from "react";
 import type { SampleAdvice, TitrationMethod } from "#core";
-import { words } from "../../words";
+import { sampleWhy, words } from "../../words";
 import { Button } from "../button";
 import { plain, valueText } from "../format";
 import { useUnits } from "../units";
@@ -39,12 +39,8 @@ interface Props extends Pick<Pace, "seconds" | "setSeconds" | "call" | "setCall"
   children?: ReactNode;
 }
 
-const KEPT: Record<Props["keeping"], string> = {
-  nothing: "",
-  has: words.bench.kept,
-  silent: words.bench.keptHere,
-  refuses: words.bench.keptRefused,
-};
+/** The message of each way that a count is kept. */
+const KEPT = { has: "kept", silent: "keptHere", refuses: "keptRefused" } as const;
 
 /** Beside the number: save, take back, the beat, the colours, the preparation, the sample. */
 export const CountSide = memo(
@@ -76,7 +72,7 @@ export const CountSide = memo(
               : "border-transparent text-sm text-soft"
           }`}
         >
-          {KEPT[keeping]}
+          {keeping === "nothing" ? "" : words.bench[KEPT[keeping]]}
         </p>
         <div className="grid grid-cols-2 gap-2">
           <Button
@@ -116,7 +112,7 @@ export const CountSide = memo(
             onClick={acts.startPace}
           >
             <Metronome size={20} aria-hidden="true" />
-            {words.bench.paceStart(plain(pace.seconds, 2))}
+            {words.bench.paceStart({ seconds: plain(pace.seconds, 2) })}
           </Button>
         </div>
         {children}
@@ -127,7 +123,7 @@ export const CountSide = memo(
         <PaceControls {...pace} />
         {method.samples.length > 1 ? (
           <fieldset className="flex flex-wrap gap-2">
-            <legend className="mb-1 text-soft">{words.bench.sampleWhy(advice)}</legend>
+            <legend className="mb-1 text-soft">{sampleWhy(advice)}</legend>
             {method.samples.map(({ millilitres }) => (
               <Button
                 key={millilitres}
@@ -136,7 +132,7 @@ export const CountSide = memo(
                 aria-pressed={millilitres === sample}
                 onClick={() => millilitres !== sample && acts.afresh(millilitres)}
               >
-                {plain(millilitres, 1)} mL
+                {words.milliliters({ amount: plain(millilitres, 1) })}
               </Button>
             ))}
           </fieldset>

@@ -55,19 +55,22 @@ export const CountTarget = memo(function CountTarget({
         {state.drops}
       </span>
       <span className="text-lg text-soft">
-        {words.bench.drops(state.drops)}
-        {state.ahead > 0 ? `, ${words.bench.aheadOf(state.ahead)}` : ""}
+        {words.bench.drops({ count: state.drops })}
+        {state.ahead > 0 ? `, ${words.bench.aheadOf({ count: state.ahead })}` : ""}
       </span>
       <span className="mt-1 text-4xl font-bold">
         {valueText(quantity, measured.value, units)}{" "}
         <span className="text-2xl font-semibold">{unitText(quantity, units)}</span>
       </span>
       <span className="text-soft">
-        {bracket(quantity, measured, units)} · {words.bench.factor(withUnit(quantity, factor, units), sample)}
+        {bracket(quantity, measured, units)} ·{" "}
+        {words.bench.factor({ worth: withUnit(quantity, factor, units), sample })}
       </span>
       {expected === null ? null : (
         <span className={near ? "font-semibold text-below" : "text-soft"}>
-          {running && near ? words.bench.slowing(expected) : words.bench.expected(expected)}
+          {running && near
+            ? words.bench.slowing({ drops: expected })
+            : words.bench.expected({ drops: expected })}
         </span>
       )}
       <span className="text-sm text-soft">{running ? words.bench.paceHint : words.bench.countHint}</span>

@@ -57,7 +57,7 @@ export function DeviceReader({ quantity, take }: { quantity: Quantity; take: (va
         <p role="status" className={"trouble" in heard ? "font-medium text-below" : "text-soft"}>
           {"trouble" in heard
             ? words.device.troubles[heard.trouble]
-            : words.device.came(heard.reading.serial)}
+            : words.device.came({ serial: heard.reading.serial })}
         </p>
       ) : null}
     </fieldset>

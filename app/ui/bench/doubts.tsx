@@ -1,6 +1,6 @@
 import { CircleHelp, TriangleAlert } from "lucide-react";
 import type { Doubt, Quantity } from "#core";
-import { doubtText, words } from "../../words";
+import { doubtBack, doubtKeep, doubtText } from "../../words";
 import { Button } from "../button";
 import { useUnits } from "../units";
 
@@ -49,10 +49,10 @@ export function Ask({ doubts, quantity, keep, back }: AskProps) {
       </p>
       <p className="flex flex-wrap gap-2">
         <Button type="button" autoFocus className="min-h-[60px]" onClick={back}>
-          {words.doubts.back(doubt.code)}
+          {doubtBack(doubt.code)}
         </Button>
         <Button type="button" quiet className="min-h-[60px]" onClick={keep}>
-          {words.doubts.keep(doubt.code)}
+          {doubtKeep(doubt.code)}
         </Button>
       </p>
     </div>

@@ -35,13 +35,13 @@ export const LostCount = memo(function LostCount({ method, sample, begun, last, 
             <Dialog.Description>{words.bench.lostText}</Dialog.Description>
             <Dialog.Close asChild>
               <Button type="button" onClick={() => afresh(sample)}>
-                {words.bench.lostAgain(plain(sample, 1))}
+                {words.bench.lostAgain({ millilitres: plain(sample, 1) })}
               </Button>
             </Dialog.Close>
             {fewer ? (
               <Dialog.Close asChild>
                 <Button type="button" quiet onClick={() => afresh(fewer.millilitres)}>
-                  {words.bench.lostSmaller(plain(fewer.millilitres, 1), expected)}
+                  {words.bench.lostSmaller({ millilitres: plain(fewer.millilitres, 1), expected })}
                 </Button>
               </Dialog.Close>
             ) : null}

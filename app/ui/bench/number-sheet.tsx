@@ -1,6 +1,6 @@
 import { type FormEvent, type ReactNode, useState } from "react";
 import { celsiusFrom, type MeterMethod, type Observation } from "#core";
-import { words } from "../../words";
+import { numberText, words } from "../../words";
 import { Button } from "../button";
 import { unitText, valueText } from "../format";
 import { typedOr } from "../number-text";
@@ -56,11 +56,11 @@ export function NumberSheet({
         />
       </label>
       <p className="text-soft">
-        {words.bench.accuracy(
-          fahrenheit ? `${Math.round(method.accuracy * 18) / 10}` : String(method.accuracy),
-          unitText(method.quantity, units),
-          method.relative,
-        )}
+        {words.bench.accuracy({
+          accuracy:
+            `${numberText(fahrenheit ? method.accuracy * 1.8 : method.accuracy, 1)} ${unitText(method.quantity, units)}`.trim(),
+          relative: method.relative ? numberText(100 * method.relative, 0) : null,
+        })}
       </p>
       {method.source === "photometer" ? (
         <DeviceReader quantity={method.quantity} take={(value) => type(String(value))} />

@@ -13,7 +13,7 @@ export const PaceControls = memo(function PaceControls(pace: Props) {
   return (
     <details className="border-t border-rule pt-2">
       <summary className="min-h-[44px] cursor-pointer py-2 text-soft">
-        {words.bench.pace(plain(pace.seconds, 2), words.bench.calls[pace.call])}
+        {words.bench.pace({ seconds: plain(pace.seconds, 2), call: pace.call })}
       </summary>
       <div className="grid gap-3 pb-2">
         <Slider.Root

@@ -24,7 +24,7 @@ export const Preparation = memo(function Preparation({ method, sample, mind }: P
         {method.continues ? (
           <li>{words.bench.sameSample}</li>
         ) : sample !== null && method.kind !== "strip" ? (
-          <li>{words.bench.fill(sample)}</li>
+          <li>{words.bench.fill({ millilitres: sample })}</li>
         ) : null}
         {steps.map((step) => (
           <li key={step.reagent + step.amount}>
@@ -32,7 +32,7 @@ export const Preparation = memo(function Preparation({ method, sample, mind }: P
             {step.wait ? <Timer name={`${method.id}.${step.reagent}`} seconds={step.wait} /> : null}
           </li>
         ))}
-        {titrant ? <li>{words.bench.titrant(titrant)}</li> : null}
+        {titrant ? <li>{words.bench.titrant({ reagent: titrant })}</li> : null}
       </ol>
       {mind}
     </section>

@@ -1,6 +1,6 @@
 import { type FormEvent, type ReactNode, useState } from "react";
 import { measure, type Observation, type ScaleMethod, type ScalePlace, scalePlaces } from "#core";
-import { words } from "../../words";
+import { listText, words } from "../../words";
 import { Button } from "../button";
 import { BOUND_SIGN, bracket, unitText, valueText } from "../format";
 import { useUnits } from "../units";
@@ -101,7 +101,7 @@ export function ScaleSheet({
             : "–"}
           <span className="block text-base font-normal text-soft">
             {measured ? bracket(method.quantity, measured, units) : ""}
-            {dilution > 1 ? ` · ${words.bench.times(dilution)}` : ""}
+            {dilution > 1 ? ` · ${words.bench.times({ dilution })}` : ""}
           </span>
         </p>
         <Button className="next-step min-h-[64px]" shortcut="S" busy={busy} disabled={!seen}>
@@ -120,7 +120,9 @@ export function ScaleSheet({
             </Button>
             {earlier.length > 0 ? (
               <p className="text-soft">
-                {words.bench.readSoFar(earlier.map((place) => placeText(place, method.kind, text)))}
+                {words.bench.readSoFar({
+                  readings: listText(earlier.map((place) => placeText(place, method.kind, text))),
+                })}
               </p>
             ) : null}
             <fieldset className="flex flex-wrap gap-2">
@@ -154,7 +156,7 @@ export const placeText = (
   kind: ScaleMethod["kind"],
   text: (mark: number) => string,
 ): string => {
-  if (from === null) return words.bench.below(text(to ?? 0), kind);
-  if (to === null) return words.bench.above(text(from), kind);
-  return from === to ? text(from) : words.bench.between(text(from), text(to));
+  if (from === null) return words.bench.below({ mark: text(to ?? 0), kind });
+  if (to === null) return words.bench.above({ mark: text(from), kind });
+  return from === to ? text(from) : words.bench.between({ from: text(from), to: text(to) });
 };

@@ -1,4 +1,5 @@
 import { tonesFor } from "#core";
+import { spoken } from "../../words";
 
 /** How a paced count calls its numbers. */
 export const CALLS = ["voice", "tones", "silent"] as const;
@@ -20,13 +21,20 @@ export function wakeSound(): void {
   void audio.resume();
 }
 
-const hasVoice = (): boolean =>
-  typeof speechSynthesis !== "undefined" && speechSynthesis.getVoices().length > 0;
+/** A voice of this device that speaks the language of the page; the region's own before others. */
+function voice(): SpeechSynthesisVoice | undefined {
+  if (typeof speechSynthesis === "undefined") return undefined;
+  const { locale } = spoken();
+  const [language] = locale.split("-");
+  // Some devices write "es_US".
+  const ours = speechSynthesis.getVoices().filter(({ lang }) => lang.split(/[-_]/)[0] === language);
+  return ours.find(({ lang }) => lang.replace("_", "-") === locale) ?? ours[0];
+}
 
 /** Calls a number: spoken where the device has a voice, else as a pattern of tones. */
 export function callNumber(drops: number, how: Call): void {
   if (how === "silent") return;
-  if (how === "voice" && hasVoice()) {
+  if (how === "voice" && voice()) {
     say(String(drops));
     return;
   }
@@ -39,11 +47,14 @@ export function callNumber(drops: number, how: Call): void {
   }
 }
 
-/** Says a word, on a device with a voice. */
+/** Says a word, on a device with a voice for it. */
 export function say(text: string): void {
-  if (!hasVoice()) return;
+  const found = voice();
+  if (!found) return;
   speechSynthesis.cancel();
   const utterance = new SpeechSynthesisUtterance(text);
+  utterance.voice = found;
+  utterance.lang = found.lang;
   utterance.rate = 1.15;
   speechSynthesis.speak(utterance);
 }

@@ -68,7 +68,7 @@ export function StripSheet({ pads, busy, save }: Props) {
         );
       })}
       <Button className="next-step min-h-[64px] justify-self-start" busy={busy} disabled={read.length === 0}>
-        {words.bench.savePads(read.length)}
+        {words.bench.savePads({ count: read.length })}
       </Button>
     </form>
   );

@@ -45,13 +45,19 @@ export function Timer({ name, seconds }: { name: string; seconds: number }) {
       <Clock size={18} aria-hidden="true" />
       <span role="timer" aria-live={left === 0 ? "polite" : "off"}>
         {left === null
-          ? words.bench.timer(seconds)
+          ? shortSeconds(seconds)
           : left > 0
-            ? words.bench.timerLeft(left)
+            ? words.bench.timerLeft({ time: words.durations.shortSeconds({ count: left }) })
             : words.bench.timerDone}
       </span>
     </button>
   );
 }
+
+/** How long a wait is: "30 s", "2 min". */
+const shortSeconds = (seconds: number): string =>
+  seconds < 60
+    ? words.durations.shortSeconds({ count: seconds })
+    : words.durations.shortMinutes({ count: Math.round(seconds / 60) });
 
 const secondsTo = (end: number): number => Math.max(0, Math.ceil((end - Date.now()) / 1000));

@@ -2,7 +2,7 @@ import type { Chart, ChartConfiguration, Plugin } from "chart.js";
 import { useEffect, useRef } from "react";
 import type { Quantity, Range, UnitSystem } from "#core";
 import { quantityName, words } from "../../words";
-import { dateText, unitText, valueText } from "../format";
+import { BOUND_SIGN, dateText, unitText, valueText } from "../format";
 import type { LinkedCharts } from "./linked";
 import { inkOf, letters, loadCharts } from "./load";
 
@@ -232,9 +232,11 @@ const nextCall = (call: number | null): Plugin => ({
 
 const pointText = (quantity: Quantity, point: ChartPoint, units: UnitSystem): string => {
   const text = (value: number) => valueText(quantity, value, units);
-  const bracket =
-    point.low === null || point.high === null ? "" : ` (${text(point.low)} to ${text(point.high)})`;
-  return `${point.bounded ? (point.high === null ? "≥ " : "≤ ") : ""}${text(point.value)}${bracket}`;
+  const sign = point.bounded ? (point.high === null ? BOUND_SIGN["at-least"] : BOUND_SIGN["at-most"]) : "";
+  const value = `${sign}${text(point.value)}`;
+  return point.low === null || point.high === null
+    ? value
+    : words.bracketed({ value, low: text(point.low), high: text(point.high) });
 };
 
 /** The band that the reading should lie in. */

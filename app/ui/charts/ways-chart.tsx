@@ -1,4 +1,5 @@
 import type { ChartConfiguration, Plugin } from "chart.js";
+import { listText } from "../../words";
 import { plain } from "../format";
 import { inkOf, letters } from "./load";
 import { limitLines, quietOptions, TimeChart } from "./time-chart";
@@ -28,7 +29,7 @@ export function WaysChart(props: Props) {
     <TimeChart
       title={title}
       unit={unit}
-      label={`${title}: ${lines.map(({ name }) => name).join(", ")}`}
+      label={`${title}: ${listText(lines.map(({ name }) => name))}`}
       height="h-56"
       configuration={() => configuration(props)}
       of={lines}

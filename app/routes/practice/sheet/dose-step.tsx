@@ -19,7 +19,7 @@ export function DoseStep({ sheet, basin, scored, change, finish }: SheetStep & {
   const done = () => {
     const { faults } = doseOf(sheet.dose, basin, units);
     const [first] = faults;
-    setFault(first ? said.bad(first.name, first.text, first.most) : null);
+    setFault(first ? said.bad({ name: first.name, value: first.text, most: first.most }) : null);
     if (!first) finish();
   };
   return (
@@ -72,4 +72,4 @@ export function DoseStep({ sheet, basin, scored, change, finish }: SheetStep & {
 }
 
 const labelOf = ({ product, strength }: PlanProduct, unit: Weighed): string =>
-  `${productName(product)} ${words.practice.sheet.strength(plain(100 * strength, 1))}, ${unit.name}`;
+  `${productName(product)} ${words.practice.sheet.strength({ percent: plain(100 * strength, 1) })}, ${unit.name}`;

@@ -33,7 +33,7 @@ export function JudgeStep({ sheet, water, basin, scored, change }: SheetStep) {
               {of === "saturation" || !one ? (
                 <span className="text-soft">
                   {said.saturationHint}: {withUnit("temperature", Math.round(water.temperature), units)},{" "}
-                  {said.solids(String(Math.round(water.totalDissolvedSolids / 50) * 50))}
+                  {said.solids({ value: String(Math.round(water.totalDissolvedSolids / 50) * 50) })}
                 </span>
               ) : (
                 <>
@@ -43,11 +43,11 @@ export function JudgeStep({ sheet, water, basin, scored, change }: SheetStep) {
                   </b>{" "}
                   <span className="text-soft">
                     {bracket(of, one.score.reading, units)} ·{" "}
-                    {said.range(
-                      rangeText(rangeFor(basin.set, of, basin.surface, water), (value) =>
+                    {said.range({
+                      text: rangeText(rangeFor(basin.set, of, basin.surface, water), (value) =>
                         valueText(of, value, units),
                       ),
-                    )}
+                    })}
                   </span>
                 </>
               )}

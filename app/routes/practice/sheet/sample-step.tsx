@@ -16,7 +16,7 @@ export function SampleStep({ sheet, change }: SheetStep) {
     <section aria-label={said.sample} className="grid max-w-2xl gap-4">
       <p className="text-lg">
         {said.found[circulation]}{" "}
-        {hoursSinceDose === null ? said.found.none : said.found.dosed(hoursText(hoursSinceDose))}
+        {hoursSinceDose === null ? said.found.none : said.found.dosed({ hours: hoursText(hoursSinceDose) })}
       </p>
       <fieldset className="grid gap-2">
         <legend className="mb-1 font-semibold">{said.where}</legend>

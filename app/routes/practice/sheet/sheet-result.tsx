@@ -18,7 +18,7 @@ import {
 import { amountText, BOUND_SIGN, plain, valueText } from "../../../ui/format";
 import { Outcome } from "../../../ui/outcome";
 import { useUnits } from "../../../ui/units";
-import { productName, quantityName, words } from "../../../words";
+import { listText, productName, quantityName, words } from "../../../words";
 import { askPlanner } from "../../../workers/planner";
 import { type Run, readKept } from "../kept";
 import { Cost, Onward, Own, Slips, truthText } from "../score-parts";
@@ -48,7 +48,7 @@ export function SheetResult({
       <h3 className="text-xl font-semibold">{of.result}</h3>
       <p>
         <b>{of.story}:</b> {name ? `${name}. ${why}`.trim() : of.ordinary}{" "}
-        {of.time(plain(Math.ceil(seconds / 60), 0))}
+        {of.time({ minutes: plain(Math.ceil(seconds / 60), 0) })}
       </p>
       {slips.length > 0 ? (
         <ul className="sheet grid gap-1 p-4" aria-label={of.sample}>
@@ -135,7 +135,9 @@ function Verdicts({ verdicts }: { verdicts: readonly SheetVerdict[] }) {
               <span aria-hidden="true">{isRight ? "✓" : "◆"}</span>{" "}
               {what === "saturation" ? of.saturation : quantityName(what)}:{" "}
               <span className={isRight ? "" : "font-medium text-below"}>
-                {said === null ? `${of.nothingSaid}; ${told[truly]}` : of.verdict(told[said], told[truly])}
+                {said === null
+                  ? `${of.nothingSaid}; ${told[truly]}`
+                  : of.verdict({ correct: said === truly, said: told[said], truly: told[truly] })}
                 {!isRight && said !== null && said === read ? ` (${of.misled})` : ""}
               </span>
             </li>
@@ -166,7 +168,7 @@ function Dosed({ sheet, water, basin }: Pick<SheetStep, "sheet" | "water" | "bas
       ) : (
         <>
           <p className={out.length > 0 ? "text-below" : ""}>
-            {out.length > 0 ? of.outOf(out.map(quantityName).join(", ")) : of.allIn}
+            {out.length > 0 ? of.outOf({ names: listText(out.map(quantityName)) }) : of.allIn}
           </p>
           {dosed.risks.map((risk) => (
             <p key={risk} className="font-medium text-above">
@@ -207,7 +209,9 @@ function Needed({ water, basin }: Pick<SheetStep, "water" | "basin">) {
     plan === null || plan === "none"
       ? []
       : [
-          ...(plan.amounts.replaced > 0 ? [of.planReplaced(plain(100 * plan.amounts.replaced, 0))] : []),
+          ...(plan.amounts.replaced > 0
+            ? [of.planReplaced({ percent: plain(100 * plan.amounts.replaced, 0) })]
+            : []),
           ...SHEET_SHELF.flatMap(({ key, product }) => {
             const grams = plan.amounts.grams.get(key) ?? 0;
             return grams > 0

@@ -130,7 +130,7 @@ export function WholeSheet({ begun, over, again, back }: Props) {
       <header>
         <h2 className="text-2xl font-bold">{said.title}</h2>
         <p className="text-soft">
-          {said.basin(basin.kind, volumeText(basin.litres, units))} ·{" "}
+          {said.basin({ kind: basin.kind, volume: volumeText(basin.litres, units) })} ·{" "}
           {withUnit("temperature", Math.round(water.temperature), units)}
         </p>
       </header>

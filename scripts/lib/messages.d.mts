@@ -1,0 +1,1 @@
+export function compileMessages(folder: string, out?: string): void;
