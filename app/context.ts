@@ -18,6 +18,7 @@ import type { Uploads } from "#server/exchange/import/uploads";
 import type { Jobs } from "#server/jobs/boss";
 import type { Workbench } from "#server/work/workbench";
 import { faultView } from "./fault";
+import { goOnIn } from "./language.server";
 import { cookie } from "./request";
 
 /** What the web server hands to every request. */
@@ -148,7 +149,10 @@ export async function whoIs(request: Request, context: Context): Promise<SignedI
   const token = cookie(request, SESSION_COOKIE);
   if (!token) return null;
   const member = await atGate(context, (db, now) => sessionOf(db, token, now));
-  if (member) context.set(memberContext, member);
+  if (member) {
+    context.set(memberContext, member);
+    goOnIn(member.language);
+  }
   return member;
 }
 

@@ -8,8 +8,14 @@ import { type Language, speak } from "./words";
 export const LANGUAGE_COOKIE = "pelagon_language";
 const FALLBACK = "en";
 
+interface Spoken {
+  language: Language;
+  /** The address names it: neither member nor customer changes it. */
+  isAsked: boolean;
+}
+
 /** What a request speaks, from its first middleware to the last byte of its page. */
-const requests = new AsyncLocalStorage<{ language: Language }>();
+const requests = new AsyncLocalStorage<Spoken>();
 
 /** A language by its folder's name; English where there is none. */
 export function languageOf(name: string | null | undefined): Language {
@@ -18,25 +24,42 @@ export function languageOf(name: string | null | undefined): Language {
   return found;
 }
 
+/** A language that shows what is in no message; it is not offered. */
+const PSEUDO = "en-XA";
+
+/** Every language with what it calls itself, by that name. */
+export const languageNames = (): { name: string; ownName: string }[] =>
+  Object.values(LANGUAGES)
+    .filter(({ language }) => language !== PSEUDO)
+    .map(({ language: name, ownName }) => ({ name, ownName }))
+    .sort((a, b) => a.ownName.localeCompare(b.ownName));
+
 /** Whether there is such a language. */
 export const isLanguage = (name: string): boolean => Object.hasOwn(LANGUAGES, name);
 
-const asked = (request: ExpressRequest): string | null => {
-  const { language } = request.query;
-  if (typeof language === "string" && isLanguage(language)) return language;
-  const cookie = new RegExp(`(?:^|; )${LANGUAGE_COOKIE}=([\\w-]+)`).exec(request.headers.cookie ?? "")?.[1];
-  if (cookie && isLanguage(cookie)) return cookie;
-  return request.acceptsLanguages(Object.keys(LANGUAGES)) || null;
+/** Lets a request and all that comes of it speak its language. */
+export const inItsLanguage: RequestHandler = (request, _, next) => {
+  const { language: asked } = request.query;
+  const isAsked = typeof asked === "string" && isLanguage(asked);
+  const language = languageOf(isAsked ? asked : browsers(request));
+  requests.run({ language, isAsked }, next);
 };
 
-/** Lets a request and all that comes of it speak its language. */
-export const inItsLanguage: RequestHandler = (request, _, next) =>
-  requests.run({ language: languageOf(asked(request)) }, next);
+/** By the browser's cookie, or the first of what it asks for that we have. */
+function browsers(request: ExpressRequest): string | null {
+  const kept = new RegExp(`(?:^|; )${LANGUAGE_COOKIE}=([\\w-]+)`).exec(request.headers.cookie ?? "")?.[1];
+  if (kept && isLanguage(kept)) return kept;
+  return request.acceptsLanguages(languageNames().map(({ name }) => name)) || null;
+}
 
-/** The request goes on in another language: its member's, or the one that a link asks for. */
+/** The request goes on in another language: its member's, or that of the customer whose link it is. */
 export function goOnIn(name: string | null): void {
   const request = requests.getStore();
-  if (request && name && isLanguage(name)) request.language = languageOf(name);
+  if (request && !request.isAsked && name && isLanguage(name)) request.language = languageOf(name);
 }
+
+/** Does some work in another language than its request's; in that one where `name` is none. */
+export const inLanguage = <Made>(name: string | null, work: () => Made): Made =>
+  name && isLanguage(name) ? requests.run({ language: languageOf(name), isAsked: true }, work) : work();
 
 speak(() => requests.getStore()?.language ?? languageOf(FALLBACK));

@@ -55,6 +55,7 @@ export default [
       route("shelf/kits/:kitId/export", "routes/shelf/export.ts"),
       route("settings", "routes/settings/route.tsx"),
       route("settings/theme", "routes/settings/theme.ts"),
+      route("settings/language", "routes/settings/language.ts"),
       route("settings/demo", "routes/settings/throw-demo-away.ts"),
       route("settings/practice", "routes/practice/told.tsx"),
       route("settings/calendar", "routes/calendar/feeds.tsx"),

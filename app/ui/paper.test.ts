@@ -5,6 +5,7 @@ import { told } from "./paper";
 const sheet = (change: Partial<CustomerSheet> = {}): CustomerSheet => ({
   firm: { name: "Fennmoor Water Care", units: "us", timeZone: "America/Denver" },
   site: "Hotel Three Cairns",
+  language: null,
   basin: { name: "Terrace pool", kind: "pool", sanitiser: "chlorine" },
   litres: 113_600,
   at: new Date("2026-07-01T18:30:00Z"),

@@ -1,14 +1,29 @@
 import { everydayAmount, mixesLike, productForm } from "#core";
 import type { CustomerSheet } from "#server/visits/customer-sheet";
-import { bathingReason, quantityName, rangeText, words } from "../words";
+import { bathingReason, quantityName, rangeText, spoken, words } from "../words";
 import { amountText, BOUND_SIGN, dateTimeText, dayText, toldLimit, valueText, withUnit } from "./format";
 import { Pictogram } from "./pictogram";
 
-/** The sheet in plain words, line by line: the page and its PDF say the same. */
+/** The sheet in plain words, line by line, in the language spoken: the page and its PDF say the same. */
 export function told(sheet: CustomerSheet) {
   const { units, timeZone } = sheet.firm;
   const said = words.customer;
   return {
+    firm: sheet.firm.name,
+    headings: {
+      document: said.title({ basin: sheet.basin.name }),
+      swim: said.swimTitle,
+      tested: said.tested,
+      test: words.visit.test,
+      reading: said.reading,
+      should: said.should,
+      place: words.visit.findings,
+      given: said.given,
+      givenNone: said.givenNone,
+      todo: said.todo,
+      note: said.note,
+    },
+    locale: spoken().locale,
     title: sheet.basin.name,
     where: sheet.site,
     by: said.by({ name: sheet.by, when: dateTimeText(sheet.at, timeZone) }),
@@ -63,22 +78,26 @@ function swimText({ basin, bathing: { state, until }, firm: { timeZone } }: Cust
   }
 }
 
+export type Told = ReturnType<typeof told>;
+
 /** One page for the customer, on screen and on paper. */
-export function Paper({ sheet }: { sheet: CustomerSheet }) {
-  const said = words.customer;
-  const text = told(sheet);
+export function Paper({ text }: { text: Told }) {
+  const { headings } = text;
   return (
-    <article className="sheet mx-auto grid w-full max-w-3xl gap-5 p-4 wide:p-6 print:border-0 print:p-0">
+    <article
+      lang={text.locale}
+      className="sheet mx-auto grid w-full max-w-3xl gap-5 p-4 wide:p-6 print:border-0 print:p-0"
+    >
       <header className="flex flex-wrap items-baseline justify-between gap-x-6 border-b-2 border-ink pb-2">
         <div>
-          <p className="font-semibold">{sheet.firm.name}</p>
+          <p className="font-semibold">{text.firm}</p>
           <h1 className="text-3xl font-bold tracking-tight">{text.title}</h1>
           <p>{text.where}</p>
         </div>
         <p className="text-soft">{text.by}</p>
       </header>
       <section>
-        <h2 className="text-xl font-semibold">{said.swimTitle}</h2>
+        <h2 className="text-xl font-semibold">{headings.swim}</h2>
         <div
           className={
             text.isShut
@@ -101,15 +120,15 @@ export function Paper({ sheet }: { sheet: CustomerSheet }) {
         </div>
       </section>
       <section>
-        <h2 className="mb-1 text-xl font-semibold">{said.tested}</h2>
+        <h2 className="mb-1 text-xl font-semibold">{headings.tested}</h2>
         <table className="w-full text-left text-sm wide:text-base">
           <thead className="text-soft">
             <tr>
-              <th className="font-medium">{words.visit.test}</th>
-              <th className="font-medium">{said.reading}</th>
-              <th className="font-medium">{said.should}</th>
+              <th className="font-medium">{headings.test}</th>
+              <th className="font-medium">{headings.reading}</th>
+              <th className="font-medium">{headings.should}</th>
               <th>
-                <span className="sr-only">{words.visit.findings}</span>
+                <span className="sr-only">{headings.place}</span>
               </th>
             </tr>
           </thead>
@@ -126,8 +145,8 @@ export function Paper({ sheet }: { sheet: CustomerSheet }) {
         </table>
       </section>
       <section>
-        <h2 className="text-xl font-semibold">{said.given}</h2>
-        {text.given.length === 0 ? <p>{said.givenNone}</p> : null}
+        <h2 className="text-xl font-semibold">{headings.given}</h2>
+        {text.given.length === 0 ? <p>{headings.givenNone}</p> : null}
         <ul>
           {text.given.map((line, index) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: the same amount may have been given twice
@@ -136,7 +155,7 @@ export function Paper({ sheet }: { sheet: CustomerSheet }) {
         </ul>
       </section>
       <section>
-        <h2 className="text-xl font-semibold">{said.todo}</h2>
+        <h2 className="text-xl font-semibold">{headings.todo}</h2>
         {text.todo.map((line, index) => (
           <p key={line} className="flex gap-2">
             {index === 0 ? <Pictogram name="cover-on" size={28} /> : null}
@@ -146,7 +165,7 @@ export function Paper({ sheet }: { sheet: CustomerSheet }) {
       </section>
       {text.note ? (
         <section>
-          <h2 className="text-xl font-semibold">{said.note}</h2>
+          <h2 className="text-xl font-semibold">{headings.note}</h2>
           <p className="whitespace-pre-wrap">{text.note}</p>
         </section>
       ) : null}

@@ -25,7 +25,10 @@ export function auditText({ action, detail }: Pick<AuditEntry, "action" | "detai
       `${name in said.fields ? said.fields[name as keyof typeof said.fields] : name}: ${plain(was)} → ${plain(became)}`,
   );
   const name = detail.name ?? "";
-  const done = fill(said.actions[action], { name: action === "signed-in" ? deviceName(name) : name });
+  const done =
+    action === "feed-made" && name
+      ? said.feedMadeFor({ name })
+      : fill(said.actions[action], { name: action === "signed-in" ? deviceName(name) : name });
   const count = detail.count === undefined ? "" : `, ${said.visits({ visits: detail.count })}`;
   return `${done}${count}${changes.length > 0 ? ` (${changes.join("; ")})` : ""}`;
 }

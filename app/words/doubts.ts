@@ -9,6 +9,7 @@ import {
   type UnitSystem,
 } from "#core";
 import { fill, words } from "./language";
+import { shipped } from "./names";
 import { durationText, figuresText, numberText } from "./numbers";
 
 /** What speaks against a test, why it is due, and its steps. */
@@ -86,10 +87,10 @@ export function doubtText(doubt: Doubt, quantity: Quantity, units: UnitSystem): 
     case "technique":
       return because === "powder" ? said.technique.powder : said.technique.drops;
     case "reagent-expired":
-      return said[doubt.code]({ reagent: because, days: whole(n.days) });
+      return said[doubt.code]({ reagent: shipped(because), days: whole(n.days) });
     case "reagent-last-season":
     case "reagent-empty":
-      return said[doubt.code]({ reagent: because });
+      return said[doubt.code]({ reagent: shipped(because) });
     case "shift-across-basins": {
       const share = n.share ?? 0;
       return said[doubt.code]({
@@ -148,7 +149,7 @@ export const sampleWhy = ({ because, millilitres, expected }: SampleAdvice): str
 
 /** @example stepSentence(step) // "5 drops of alkalinity indicator, swirl." */
 export function stepSentence({ reagent, amount, measure, mix, wait }: Step): string {
-  const what = words.step.what[measure]({ amount, reagent });
+  const what = words.step.what[measure]({ amount, reagent: shipped(reagent) });
   return wait
     ? words.step.withWait({
         mix,

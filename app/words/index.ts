@@ -16,6 +16,7 @@ export {
   quantityShort,
   rangeSetName,
   rangeText,
+  shipped,
   soldAs,
   stopName,
   surfaceName,

@@ -62,8 +62,15 @@ export const rangeText = (
       ? words.brackets.atLeast({ value: text(range.low) })
       : words.brackets.between({ low: text(range.low), high: text(range.high) });
 
+/**
+ * A text of a kit or a range set in the language spoken: a kit's or a test's name, a reagent, a color. What a firm
+ * wrote itself stays as written.
+ */
+export const shipped = (text: string): string =>
+  text in words.shipped ? words.shipped[text as keyof typeof words.shipped] : text;
+
 export const methodName = (kits: readonly Kit[], id: string): string =>
-  kits.flatMap((kit) => kit.methods).find((method) => method.id === id)?.name ?? id;
+  shipped(kits.flatMap((kit) => kit.methods).find((method) => method.id === id)?.name ?? id);
 
 /** A measure of reagents beside its number. @example measureName("drops", 1) // "drop" */
 export const measureName = (measure: Measure, count = 2): string => words.measures[measure]({ count });

@@ -1,5 +1,6 @@
 import type { Slip } from "#core";
 import { words } from "./language";
+import { shipped } from "./names";
 import { numberText } from "./numbers";
 
 const percent = (share: number): string => numberText(Math.abs(100 * share), 0);
@@ -14,19 +15,19 @@ export function slipText(slip: Slip): [what: string, why: string] {
     case "heaped":
     case "scant":
       return [
-        said[slip.code].what({ reagent: slip.reagent, share: percent(slip.share) }),
+        said[slip.code].what({ reagent: shipped(slip.reagent), share: percent(slip.share) }),
         said[slip.code].why,
       ];
     case "wrong-amount":
       return [
-        said[slip.code].what({ reagent: slip.reagent, given: slip.given, amount: slip.amount }),
+        said[slip.code].what({ reagent: shipped(slip.reagent), given: slip.given, amount: slip.amount }),
         said[slip.code].why,
       ];
     case "left-out":
     case "wrong-order":
     case "wrong-reagent":
     case "not-mixed":
-      return [said[slip.code].what({ reagent: slip.reagent }), said[slip.code].why];
+      return [said[slip.code].what({ reagent: shipped(slip.reagent) }), said[slip.code].why];
     case "shaken":
     case "not-swirled":
     case "sun":
@@ -35,7 +36,7 @@ export function slipText(slip: Slip): [what: string, why: string] {
     case "too-short":
       return [
         said[slip.code].what({
-          reagent: slip.reagent,
+          reagent: shipped(slip.reagent),
           seconds: Math.round(slip.seconds),
           wanted: slip.wanted,
         }),

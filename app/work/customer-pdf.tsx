@@ -1,7 +1,6 @@
 import { Document, Page, renderToBuffer, Text, View } from "@react-pdf/renderer";
 import type { CustomerSheet } from "#server/visits/customer-sheet";
 import { told } from "../ui/paper";
-import { spoken, words } from "../words";
 import { paperStyles as styles } from "./paper-styles";
 
 /** The customer's sheet as a PDF: A4, one page, the application's own typeface embedded. */
@@ -25,44 +24,40 @@ function Row({ cells, head = false }: { cells: [string, string, string, string];
 }
 
 function Sheet({ sheet }: { sheet: CustomerSheet }) {
-  const said = words.customer;
   const text = told(sheet);
+  const { headings } = text;
   return (
-    <Document
-      title={`${said.title({ basin: text.title })}, ${text.by}`}
-      author={sheet.firm.name}
-      language={spoken().locale}
-    >
+    <Document title={`${headings.document}, ${text.by}`} author={text.firm} language={text.locale}>
       <Page size="A4" style={styles.page}>
         <View style={styles.head}>
-          <Text style={styles.bold}>{sheet.firm.name}</Text>
+          <Text style={styles.bold}>{text.firm}</Text>
           <Text style={styles.title}>{text.title}</Text>
           <Text>{text.where}</Text>
           <Text style={styles.soft}>{text.by}</Text>
         </View>
-        <Text style={styles.heading}>{said.swimTitle}</Text>
+        <Text style={styles.heading}>{headings.swim}</Text>
         <Text style={text.isShut ? styles.closed : {}}>{[text.swim, ...text.reasons].join(" ")}</Text>
         {text.urgent.map((line) => (
           <Text key={line} style={styles.bold}>
             {line}
           </Text>
         ))}
-        <Text style={styles.heading}>{said.tested}</Text>
-        <Row head cells={[words.visit.test, said.reading, said.should, ""]} />
+        <Text style={styles.heading}>{headings.tested}</Text>
+        <Row head cells={[headings.test, headings.reading, headings.should, ""]} />
         {text.readings.map((row) => (
           <Row key={row.name} cells={[row.name, row.value, row.should, row.place]} />
         ))}
-        <Text style={styles.heading}>{said.given}</Text>
-        {text.given.length === 0 ? <Text>{said.givenNone}</Text> : null}
+        <Text style={styles.heading}>{headings.given}</Text>
+        {text.given.length === 0 ? <Text>{headings.givenNone}</Text> : null}
         {text.given.map((line, index) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: the same amount may have been given twice
           <Text key={index}>{line}</Text>
         ))}
-        <Text style={styles.heading}>{said.todo}</Text>
+        <Text style={styles.heading}>{headings.todo}</Text>
         {text.todo.map((line) => (
           <Text key={line}>{line}</Text>
         ))}
-        {text.note ? <Text style={styles.heading}>{said.note}</Text> : null}
+        {text.note ? <Text style={styles.heading}>{headings.note}</Text> : null}
         {text.note ? <Text>{text.note}</Text> : null}
         {text.next ? <Text style={styles.heading}>{text.next}</Text> : null}
         <Text style={styles.footer}>{text.footer}</Text>

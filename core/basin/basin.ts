@@ -41,6 +41,8 @@ export interface Basin {
     contact: string;
     fillAlkalinity: number | null;
     fillHardness: number | null;
+    /** What its customer reads: "es-MX"; null as the browser asks. */
+    language: string | null;
   };
 }
 

@@ -89,6 +89,7 @@ export const brought = (change: Partial<Brought> = {}): Brought => ({
       contact: "",
       fillAlkalinity: null,
       fillHardness: null,
+      language: null,
     },
   },
   kits: [

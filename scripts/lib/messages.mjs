@@ -12,6 +12,12 @@ import * as runtime from "@messageformat/runtime";
 /** The language that the types are made from. */
 const BASE = "en";
 
+/**
+ * The language that nobody speaks, made from the English one: accented, a third longer, each message between
+ * marks. A page read in it (`?language=en-XA`) shows what is in no message, and what has no room to grow.
+ */
+const PSEUDO = "en-XA";
+
 /** @typedef {{ file: string, key: string, text: string }} Message one text with the place it stands at */
 
 /**
@@ -45,7 +51,11 @@ export function compileMessages(folder, out = join(folder, "compiled")) {
     write(`messages-${language.name}.js`, moduleOf(language, tree));
   }
   write("messages.d.ts", typesOf(base.tree, args));
-  const names = languages.map(({ name }) => name);
+  write(
+    `messages-${PSEUDO}.js`,
+    moduleOf({ name: PSEUDO, tag: PSEUDO, ownName: PSEUDO }, mapped(base.tree, pseudo)),
+  );
+  const names = [...languages.map(({ name }) => name), PSEUDO];
   const variable = (name) => name.replaceAll("-", "_");
   // All languages, for a server; and where a browser finds its own.
   write(
@@ -216,6 +226,45 @@ function checkAgainst(language, languages, args, wrong) {
   for (const [key, { file }] of wanted)
     if (!messages.has(key)) wrong.push(`${name}: ${key}: is missing (in ${file})`);
 }
+
+const mapped = (node, change) =>
+  typeof node === "string"
+    ? change(node)
+    : Array.isArray(node)
+      ? node.map((one) => mapped(one, change))
+      : Object.fromEntries(Object.entries(node).map(([name, below]) => [name, mapped(below, change)]));
+
+const PLAIN = "aeioucnyAEIOUCNYszSZ";
+const ACCENTS = "àéîöûçñýÀÉÎÖÛÇÑÝšžŠŽ";
+
+/** A message as it would be in a longer language: "Save" is "⟦Šàvéö⟧". Its arguments stay as they are. */
+function pseudo(text) {
+  if (text.trim() === "") return text;
+  return `⟦${inPseudo(parse(text, { strict: true }))}⟧`;
+}
+
+/** Accented, and each word a third longer. */
+const longer = (text) =>
+  text.replace(
+    /[a-z]+/gi,
+    (word) =>
+      word.replace(/./g, (letter) => ACCENTS[PLAIN.indexOf(letter)] ?? letter) +
+      "ö".repeat(Math.floor(word.length / 3)),
+  );
+
+const inPseudo = (tokens) =>
+  tokens
+    .map((token) => {
+      if (token.type === "content") return longer(token.value).replace(/[{}#]/g, "'$&'");
+      if (token.type === "octothorpe") return "#";
+      if (token.type === "argument") return `{${token.arg}}`;
+      if (token.type === "function") return `{${token.arg}, ${token.key}}`;
+      const cases = token.cases.map(
+        ({ key, tokens: inner }) => `${/^\d+$/.test(key) ? `=${key}` : key} {${inPseudo(inner)}}`,
+      );
+      return `{${token.arg}, ${token.type}, ${cases.join(" ")}}`;
+    })
+    .join("");
 
 /** The module of a locale: its messages, with the few functions that they call. It imports nothing. */
 function moduleOf({ name, tag, ownName }, tree) {

@@ -61,6 +61,12 @@ const MEASURES = {
   }).when("how", { is: "meter", then: Joi.required(), otherwise: Joi.forbidden() }),
 };
 
+/** A language by the name of its folder, or null for none; which there are is the pages' to say. */
+const languageSchema = Joi.string()
+  .pattern(/^[a-z]{2,3}(-[A-Z]{2})?$/)
+  .allow(null)
+  .default(null);
+
 type Measured = Pick<VolumeInput, "shape" | "meter"> & { how: "shape" | "meter" };
 
 /** Its volume is known, or measured by tape or meter. */
@@ -144,6 +150,7 @@ export const BASIN_COMMANDS = {
       note: Joi.string().allow("").max(LONGEST_NOTE).required(),
       fillAlkalinity: ppm(2000),
       fillHardness: ppm(5000),
+      customerLanguage: languageSchema,
     }),
     async carryOut({ scope, author }, { basinId, ...facts }) {
       await lockBasin(scope, basinId);

@@ -53,6 +53,7 @@ const COLUMNS = [
   "site.contact",
   "site.fill_alkalinity",
   "site.fill_hardness",
+  "site.language as site_language",
 ] as const;
 
 /** As plain SQL, of a basin joined with its site. */
@@ -102,6 +103,7 @@ export const basinFrom = (row: BasinRow): Basin => ({
     contact: row.contact,
     fillAlkalinity: row.fill_alkalinity,
     fillHardness: row.fill_hardness,
+    language: row.site_language,
   },
 });
 
@@ -149,6 +151,8 @@ export interface BasinFacts {
   note: string;
   fillAlkalinity: number | null;
   fillHardness: number | null;
+  /** What the customer of its site reads. */
+  customerLanguage: string | null;
 }
 
 /** The facts of a basin as its form has them. */
@@ -170,6 +174,7 @@ export const factsOf = ({ calls, site, ...basin }: Basin): BasinFacts => ({
   note: basin.note,
   fillAlkalinity: site.fillAlkalinity,
   fillHardness: site.fillHardness,
+  customerLanguage: site.language,
 });
 
 /** Writes the facts of a basin and the fill water of its site; visits made keep what they began with. */
@@ -198,7 +203,11 @@ export async function setFacts(scope: FirmScope, { id, site }: Basin, facts: Bas
     .execute();
   await scope
     .updateTable("site")
-    .set({ fill_alkalinity: facts.fillAlkalinity, fill_hardness: facts.fillHardness })
+    .set({
+      fill_alkalinity: facts.fillAlkalinity,
+      fill_hardness: facts.fillHardness,
+      language: facts.customerLanguage,
+    })
     .where("id", "=", site.id)
     .execute();
 }

@@ -349,6 +349,10 @@ export interface Member {
   email: string;
   firm_id: string;
   id: string;
+  /**
+   * folder of app/messages that this member reads; null as the browser asks
+   */
+  language: string | null;
   name: string;
   password_hash: string;
   role: string;
@@ -617,6 +621,10 @@ export interface Site {
   fill_hardness: number | null;
   firm_id: string;
   id: string;
+  /**
+   * folder of app/messages that the customer here reads; null as the browser asks
+   */
+  language: string | null;
   name: string;
   note: Generated<string>;
   street: Generated<string>;

@@ -17,6 +17,8 @@ export interface SignedIn {
   firmId: string;
   name: string;
   role: Role;
+  /** What they read, as they chose it: "es-MX"; null where they chose nothing. */
+  language: string | null;
   /** The session's time was put off with this request: its cookie is to be, too. */
   renewed: boolean;
 }
@@ -71,8 +73,15 @@ export async function openSession(
 
 /** Who stands behind a token, or null when it is unknown, revoked or past its time. */
 export async function sessionOf(db: Database, token: string, now: Date): Promise<SignedIn | null> {
-  const { rows } = await sql<{ memberId: string; firmId: string; name: string; role: string; seenAt: Date }>`
-    select member_id as "memberId", firm_id as "firmId", name, role, seen_at as "seenAt"
+  const { rows } = await sql<{
+    memberId: string;
+    firmId: string;
+    name: string;
+    role: string;
+    language: string | null;
+    seenAt: Date;
+  }>`
+    select member_id as "memberId", firm_id as "firmId", name, role, language, seen_at as "seenAt"
     from session_behind(${hashOf(token)}, ${now})`.execute(db);
   const [found] = rows;
   if (!found) return null;
@@ -85,8 +94,8 @@ export async function sessionOf(db: Database, token: string, now: Date): Promise
         .where("token_hash", "=", hashOf(token))
         .execute(),
     );
-  const { memberId, firmId, name, role } = found;
-  return { memberId, firmId, name, role: roleOf(role), renewed };
+  const { memberId, firmId, name, role, language } = found;
+  return { memberId, firmId, name, role: roleOf(role), language, renewed };
 }
 
 /** A role as the table has it; what is not known may do least. */
@@ -106,6 +115,16 @@ export async function signOut(db: Database, token: string, now: Date): Promise<v
   if (ended)
     await asFirm(db, ended.firmId, (scope) => note(scope, { ...ended, now }, "signed-out", ended.memberId));
 }
+
+/** Sets what somebody reads. @param language null for what their browser asks for */
+export const chooseLanguage = (
+  db: Database,
+  { firmId, memberId }: Pick<Author, "firmId" | "memberId">,
+  language: string | null,
+): Promise<void> =>
+  asFirm(db, firmId, async (scope) => {
+    await scope.updateTable("member").set({ language }).where("id", "=", memberId).execute();
+  });
 
 /** Ends all of one's own sessions. */
 export const leaveEverywhere = (db: Database, author: Author): Promise<void> =>

@@ -28,6 +28,8 @@ import { methodsOf } from "./methods";
 export interface CustomerSheet {
   firm: { name: string; units: UnitSystem; timeZone: string };
   site: string;
+  /** What the customer reads; null as the browser asks. */
+  language: string | null;
   basin: { name: string; kind: BasinKind; sanitiser: Sanitiser };
   litres: number;
   at: Date;
@@ -73,6 +75,7 @@ export async function customerSheet(scope: FirmScope, visitId: string): Promise<
   return {
     firm: { name: firm.name, units: firm.units, timeZone: firm.timeZone },
     site: basin.site.name,
+    language: basin.site.language,
     basin: { name: basin.name, kind: basin.kind, sanitiser: basin.sanitiser },
     litres: visit.litres,
     at: visit.finishedAt,

@@ -9,7 +9,7 @@ import { violations } from "./axe";
 /** From an instance with nothing in it to the first visit that is saved, by the guide's own steps and by taps alone. */
 const CODE = "FIRST-H2345";
 const GUIDE = ["1-the-first-hour", "3-at-the-water", "6-the-evening"]
-  .map((name) => readFileSync(`docs/guide/${name}.md`, "utf8"))
+  .map((name) => readFileSync(`docs/guide/en/${name}.md`, "utf8"))
   .join("\n");
 let browser: Awaited<ReturnType<typeof openBrowser>>;
 beforeAll(async () => {

@@ -125,11 +125,11 @@ describe("a drill", () => {
     await press(page, "Color standards");
     expect(await violations(page)).toEqual([]);
     await press(page, "7.4");
-    await page.waitForFunction(() => /Right\.|No: /.test(document.body.innerText));
+    await page.waitForFunction(() => /Right\.|No\. The answer: /.test(document.body.innerText));
     await said(page, "If it is between two standards");
     await said(page, "of 1 right");
     await press(page, "Next");
-    await page.waitForFunction(() => !/Right\.|No: /.test(document.body.innerText));
+    await page.waitForFunction(() => !/Right\.|No\. The answer: /.test(document.body.innerText));
     expect(faults).toEqual([]);
     await page.close();
   });

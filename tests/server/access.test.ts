@@ -134,6 +134,7 @@ const PUBLIC = [
   "/practice",
   "/guide/:page?",
   "/offline",
+  "/offline/words",
 ];
 const OWNERS = [
   "/basins/held",
@@ -359,6 +360,7 @@ const WRITES: Record<string, Write> = {
     form: ({ visitId, memberId }) => workForm(memberId ?? "", visitId ?? ""),
   },
   "/settings/theme": { may: MEMBERS, form: form({ theme: "dark" }) },
+  "/settings/language": { may: MEMBERS, form: form({ language: "es" }) },
   "/settings/demo": { may: OWNER, form: form({}), yes: [404] },
   "/settings/practice": {
     may: WORKERS,

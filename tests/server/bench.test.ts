@@ -205,7 +205,7 @@ describe("before the tests", () => {
       /The photo is image\/png. Choose one of: JPEG/,
     );
     expect(await faultText(await send(910_000))).toMatch(
-      /size in bytes is 910000. The most allowed is 900000/,
+      /size in bytes is 910000. The most allowed is 900,000/,
     );
     expect(await faultText(await send([]))).toMatch(/The photo is missing/);
     const id = uuid();

@@ -347,7 +347,7 @@ describe("stock", () => {
       ),
     ).toMatch(/Van/);
     const load = { command: "load-truck", truckId, productId: acid.id, how: "loaded" };
-    expect(await faultText(await trucks({ ...load, grams: 20_001 }))).toMatch(/20001.*20000/);
+    expect(await faultText(await trucks({ ...load, grams: 20_001 }))).toMatch(/20001.*20,000/);
     expect((await trucks({ ...load, grams: 5000 })).status).toBe(200);
     expect((await product("hydrochloric-acid")).left).toBe(15_000);
     expect((await product("hydrochloric-acid", ours.memberId)).left).toBe(5000);

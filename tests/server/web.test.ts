@@ -145,7 +145,7 @@ describe("a write", () => {
     expect(await answer.text()).toMatch(/at most 1000000/);
     const long = await post(`/visits/${visit}/close`, new URLSearchParams({ note: "y".repeat(4001) }));
     expect(long.status).toBe(422);
-    expect(await long.text()).toMatch(/The note is too long. Use at most 4000/);
+    expect(await long.text()).toMatch(/The note is too long. Use at most 4,000/);
   });
 
   it("sent twice counts once", async () => {

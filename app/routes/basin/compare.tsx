@@ -16,7 +16,7 @@ import { Empty } from "../../ui/empty";
 import { signed, toldLimit, valueText, withUnit } from "../../ui/format";
 import { StartVisit } from "../../ui/start-visit";
 import { useUnits } from "../../ui/units";
-import { quantityName, rangeText, words } from "../../words";
+import { quantityName, rangeText, shipped, words } from "../../words";
 import type { Route } from "./+types/compare";
 
 /** The basin's water, and the two sets it is judged by. */
@@ -109,7 +109,7 @@ export default function Compare({ loaderData }: Route.ComponentProps) {
               <th className="pr-4 font-medium">{words.visit.value}</th>
               {sides.map(({ set }) => (
                 <th key={set.name} className="pr-4 font-semibold text-ink">
-                  {set.name}
+                  {shipped(set.name)}
                 </th>
               ))}
             </tr>
@@ -172,7 +172,7 @@ export default function Compare({ loaderData }: Route.ComponentProps) {
         <div className="mt-4 grid gap-4 wide:grid-cols-2">
           {sides.map(({ set }) => (
             <p key={set.name}>
-              <b>{set.name}</b>. <span className="text-soft">{set.purpose}</span>
+              <b>{shipped(set.name)}</b>. <span className="text-soft">{shipped(set.purpose)}</span>
             </p>
           ))}
         </div>

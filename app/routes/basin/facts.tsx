@@ -10,6 +10,7 @@ import { kitsOf } from "#server/db/kits";
 import { photosOfBasin } from "#server/db/photos";
 import { commandAction } from "../../commands";
 import { inFirm, notFound } from "../../context";
+import { languageNames } from "../../language.server";
 import { Button } from "../../ui/button";
 import { CadenceFields, cadenceFrom, cadenceText } from "../../ui/cadence-fields";
 import { Field } from "../../ui/field";
@@ -21,14 +22,14 @@ import { Photos } from "../../ui/photos-field";
 import { Refused } from "../../ui/refused";
 import { useCommand } from "../../ui/use-command";
 import { useFirm } from "../../ui/use-firm";
-import { auditText, KINDS, surfaceName, weekdayShort, words } from "../../words";
+import { auditText, KINDS, shipped, surfaceName, weekdayShort, words } from "../../words";
 import type { Route } from "./+types/facts";
 
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   inFirm(context, async (scope) => {
     const basin = isUuid(params.basinId) ? await basinById(scope, params.basinId) : undefined;
     if (!basin) return notFound();
-    const kits = (await kitsOf(scope)).map(({ id, kit }) => ({ id, name: kit.name }));
+    const kits = (await kitsOf(scope)).map(({ id, kit }) => ({ id, name: shipped(kit.name) }));
     return {
       basin,
       facts: factsOf(basin),
@@ -39,6 +40,7 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
       members: (await membersOf(scope)).filter((member) => member.role !== "reader"),
       usual: cadenceWith((await firmOf(scope)).cadence),
       photos: await photosOfBasin(scope, basin.id),
+      languages: languageNames(),
       history: await auditOf(scope, basin.id),
     };
   });
@@ -85,7 +87,7 @@ type Fields = Omit<
 const text = (value: number | null): string => (value === null ? "" : String(value));
 
 export default function FactsPage({ loaderData }: Route.ComponentProps) {
-  const { basin, facts, kits, members, usual, photos } = loaderData;
+  const { basin, facts, kits, members, usual, photos, languages } = loaderData;
   const { give, answer, saved, busy } = useCommand<"change-basin">();
   const [cadence, setCadence] = useState(() => cadenceText(facts.cadence));
   const said = words.facts;
@@ -113,6 +115,7 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
       cover: facts.equipment.cover ?? "",
       fillAlkalinity: text(facts.fillAlkalinity),
       fillHardness: text(facts.fillHardness),
+      customerLanguage: facts.customerLanguage ?? "",
       note: facts.note,
     },
   });
@@ -148,6 +151,7 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
       note: fields.note,
       fillAlkalinity: typedOrNull(fields.fillAlkalinity),
       fillHardness: typedOrNull(fields.fillHardness),
+      customerLanguage: fields.customerLanguage || null,
     });
   return (
     <div className="grid gap-4">
@@ -276,6 +280,16 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
             </Field>
             <Field label={said.fillHardness}>
               <input inputMode="decimal" {...register("fillHardness")} />
+            </Field>
+            <Field label={said.customerLanguage} className="col-span-2">
+              <select {...register("customerLanguage")}>
+                <option value="">{words.settings.asBrowser}</option>
+                {languages.map(({ name, ownName }) => (
+                  <option key={name} value={name} lang={name}>
+                    {ownName}
+                  </option>
+                ))}
+              </select>
             </Field>
           </div>
         </section>

@@ -12,7 +12,7 @@ import { typedNumber, typedOrNull } from "../../ui/number-text";
 import { offlineAware } from "../../ui/offline";
 import { Refused } from "../../ui/refused";
 import { useCommand } from "../../ui/use-command";
-import { productName, quantityName, words } from "../../words";
+import { productName, quantityName, shipped, words } from "../../words";
 import type { Route } from "./+types/judgement";
 
 export const loader = ({ params, context }: Route.LoaderArgs) =>
@@ -87,7 +87,7 @@ export default function Judgement({ loaderData: { basin, sets } }: Route.Compone
           <select {...register("rangeSetId")}>
             {sets.map(({ id, set }) => (
               <option key={id} value={id}>
-                {set.name}
+                {shipped(set.name)}
               </option>
             ))}
           </select>

@@ -11,7 +11,7 @@ import { Photos } from "../../ui/photos-field";
 import { Staff } from "../../ui/staff";
 import { StartVisit } from "../../ui/start-visit";
 import { useFirm } from "../../ui/use-firm";
-import { listText, numberText, surfaceName, weekdayShort, words } from "../../words";
+import { listText, numberText, shipped, surfaceName, weekdayShort, words } from "../../words";
 import type { Route } from "./+types/route";
 import { CardByTheWater } from "./card";
 import { Habits } from "./habits";
@@ -183,7 +183,7 @@ function Facts({ basin, kit, rangeSet, photos }: Route.ComponentProps["loaderDat
         ]
       : []),
     ...equipmentRows(basin.equipment),
-    [said.ranges, rangeSet.name],
+    [said.ranges, shipped(rangeSet.name)],
     [said.kit, kit],
     [said.where, `${basin.site.street}, ${basin.site.district}`],
     [said.contact, basin.site.contact],

@@ -23,7 +23,7 @@ import { KeysHelp } from "../../ui/keys-help";
 import { PlainHeader } from "../../ui/plain-header";
 import { UnitsContext } from "../../ui/units";
 import { useStored } from "../../ui/use-stored";
-import { quantityName, words } from "../../words";
+import { quantityName, shipped, words } from "../../words";
 import type { Route } from "./+types/route";
 import { LooseResults } from "./loose-results";
 import { useLoose } from "./use-loose";
@@ -87,7 +87,7 @@ export default function QuickBench({ loaderData: { kits, basins, units: firmUnit
         {method && shelf ? (
           <>
             <div className="flex flex-wrap items-baseline justify-between gap-3">
-              <h2 className="text-2xl font-bold">{method.name}</h2>
+              <h2 className="text-2xl font-bold">{shipped(method.name)}</h2>
               <button type="button" className="link min-h-[44px] cursor-pointer" onClick={() => pick(null)}>
                 {said.another}
               </button>
@@ -125,7 +125,7 @@ export default function QuickBench({ loaderData: { kits, basins, units: firmUnit
                   className={kit === shelf?.kit ? "action" : "quiet-action"}
                   onClick={() => pickKit(kit.name)}
                 >
-                  {kit.name}
+                  {shipped(kit.name)}
                 </button>
               ))}
             </fieldset>

@@ -1,13 +1,14 @@
 import type { RouterContextProvider } from "react-router";
 import type { CustomerSheet } from "#server/visits/customer-sheet";
 import { servicesContext } from "../../context";
+import { inLanguage } from "../../language.server";
 
 /** The sheet as a file for the browser. */
 export async function pdfResponse(
   sheet: CustomerSheet,
   context: Readonly<RouterContextProvider>,
 ): Promise<Response> {
-  const bytes = await context.get(servicesContext).work.pdf(sheet);
+  const bytes = await inLanguage(sheet.language, () => context.get(servicesContext).work.pdf(sheet));
   const day = sheet.at.toISOString().slice(0, 10);
   const name = `${sheet.basin.name}-${day}`.normalize("NFKD").replace(/[^\w-]+/g, "-");
   return new Response(new Uint8Array(bytes), {

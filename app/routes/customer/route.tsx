@@ -5,11 +5,12 @@ import { SHARE_DAYS, sharesOf } from "#server/db/shares";
 import { customerSheet } from "#server/visits/customer-sheet";
 import { commandAction } from "../../commands";
 import { inFirm, notFound } from "../../context";
+import { inLanguage } from "../../language.server";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dateText } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
-import { Paper } from "../../ui/paper";
+import { Paper, told } from "../../ui/paper";
 import { Refused } from "../../ui/refused";
 import { SecretLink } from "../../ui/secret-link";
 import { useClientId } from "../../ui/use-client-id";
@@ -25,7 +26,9 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
     const sheet = await customerSheet(scope, params.visitId);
     if (!sheet) return notFound();
     const shares = member.role === "reader" ? null : await sharesOf(scope, params.visitId, now);
-    return { sheet, shares, days: [...SHARE_DAYS] };
+    // What is printed from here is the customer's to read, whatever the page around it speaks.
+    const text = inLanguage(sheet.language, () => told(sheet));
+    return { text, shares, days: [...SHARE_DAYS] };
   });
 
 export const action = commandAction(["share-sheet", "withdraw-share"]);
@@ -33,10 +36,10 @@ export const action = commandAction(["share-sheet", "withdraw-share"]);
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
-  { title: `${words.customer.title({ basin: loaderData?.sheet.basin.name ?? "" })} · ${words.product}` },
+  { title: `${words.customer.title({ basin: loaderData?.text.title ?? "" })} · ${words.product}` },
 ];
 
-export default function Customer({ params, loaderData: { sheet, shares, days } }: Route.ComponentProps) {
+export default function Customer({ params, loaderData: { text, shares, days } }: Route.ComponentProps) {
   const said = words.customer;
   return (
     <div className="grid gap-4">
@@ -53,7 +56,7 @@ export default function Customer({ params, loaderData: { sheet, shares, days } }
           </Link>
         ) : null}
       </p>
-      <Paper sheet={sheet} />
+      <Paper text={text} />
       {shares ? <Share shares={shares} days={days} /> : null}
     </div>
   );

@@ -1,22 +1,26 @@
-import { Paper } from "../../ui/paper";
+import { goOnIn } from "../../language.server";
+import { Paper, told } from "../../ui/paper";
 import { words } from "../../words";
 import type { Route } from "./+types/shared";
 import { sharedSheet } from "./shared.server";
 
-export const loader = async ({ params, context }: Route.LoaderArgs) => ({
-  sheet: await sharedSheet(params.token, context),
-});
+/** The whole page is the customer's, and in their language where the firm knows it. */
+export async function loader({ params, context }: Route.LoaderArgs) {
+  const sheet = await sharedSheet(params.token, context);
+  goOnIn(sheet.language);
+  return { text: told(sheet) };
+}
 
 /** Not to be kept on the way. */
 export const headers = () => ({ "Cache-Control": "private, no-store" });
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
-  { title: words.customer.title({ basin: loaderData?.sheet.basin.name ?? "" }) },
+  { title: words.customer.title({ basin: loaderData?.text.title ?? "" }) },
   { name: "robots", content: "noindex, nofollow" },
 ];
 
 /** One visit's sheet, for whoever has its link. */
-export default function Shared({ params, loaderData: { sheet } }: Route.ComponentProps) {
+export default function Shared({ params, loaderData: { text } }: Route.ComponentProps) {
   return (
     <main className="grid gap-4 p-4">
       <p className="no-print mx-auto w-full max-w-3xl">
@@ -24,7 +28,7 @@ export default function Shared({ params, loaderData: { sheet } }: Route.Componen
           {words.customer.pdf}
         </a>
       </p>
-      <Paper sheet={sheet} />
+      <Paper text={text} />
     </main>
   );
 }

@@ -1,8 +1,8 @@
 import { Marked } from "marked";
 
-/** The guide as it lies in docs/guide, with its pictures; built into the server. */
+/** The guide as it lies in docs/guide, one folder a language, with its pictures; built into the server. */
 
-const TEXTS = import.meta.glob<string>("../../../docs/guide/*.md", {
+const TEXTS = import.meta.glob<string>("../../../docs/guide/*/*.md", {
   query: "?raw",
   import: "default",
   eager: true,
@@ -21,7 +21,7 @@ export interface GuidePage {
 }
 
 const pictureAt = (path: string): string =>
-  PICTURES[path.replace(/^\.\.\/screenshots\//, "../../../docs/screenshots/")] ?? path;
+  PICTURES[path.replace(/^\.\.\/\.\.\/screenshots\//, "../../../docs/screenshots/")] ?? path;
 
 /** Pictures are those of the build, and a link from page to page goes without the file's ending. */
 const marked = new Marked({
@@ -37,7 +37,13 @@ function pageFrom(path: string, text: string): GuidePage {
   return { name, title, html: marked.parse(text, { async: false }) };
 }
 
-/** In their order. */
-export const GUIDE: readonly GuidePage[] = Object.entries(TEXTS)
-  .map(([path, text]) => pageFrom(path, text))
-  .sort((a, b) => a.name.localeCompare(b.name));
+const GUIDES = new Map<string, GuidePage[]>();
+for (const [path, text] of Object.entries(TEXTS)) {
+  const language = /\/([\w-]+)\/[^/]+$/.exec(path)?.[1] ?? "";
+  GUIDES.set(language, [...(GUIDES.get(language) ?? []), pageFrom(path, text)]);
+}
+for (const pages of GUIDES.values()) pages.sort((a, b) => a.name.localeCompare(b.name));
+
+/** Its pages in their order; in English where a language has none. @param language "es", "en-GB" */
+export const guideIn = (language: string): readonly GuidePage[] =>
+  GUIDES.get(language) ?? GUIDES.get(language.split("-")[0] ?? "") ?? GUIDES.get("en") ?? [];

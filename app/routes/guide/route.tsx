@@ -1,21 +1,22 @@
 import { Link, NavLink, redirect } from "react-router";
 import { notFound } from "../../context";
 import { PlainHeader } from "../../ui/plain-header";
-import { words } from "../../words";
+import { spoken, words } from "../../words";
 import type { Route } from "./+types/route";
-import { GUIDE } from "./pages.server";
+import { guideIn } from "./pages.server";
 
 /** A page of the guide; whoever comes may read it. */
 export function loader({ params }: Route.LoaderArgs) {
-  const [first] = GUIDE;
+  const guide = guideIn(spoken().language);
+  const [first] = guide;
   if (!params.page) throw redirect(`/guide/${first?.name}`);
-  const at = GUIDE.findIndex(({ name }) => name === params.page);
-  const page = GUIDE[at];
+  const at = guide.findIndex(({ name }) => name === params.page);
+  const page = guide[at];
   if (!page) return notFound();
   return {
     page,
-    next: GUIDE[at + 1] ?? null,
-    pages: GUIDE.map(({ name, title }) => ({ name, title })),
+    next: guide[at + 1] ?? null,
+    pages: guide.map(({ name, title }) => ({ name, title })),
   };
 }
 

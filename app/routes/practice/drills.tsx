@@ -12,7 +12,7 @@ import { placeText } from "../../ui/bench/scale-sheet";
 import { Button } from "../../ui/button";
 import { plain, valueText, withUnit } from "../../ui/format";
 import { useUnits } from "../../ui/units";
-import { words } from "../../words";
+import { shipped, words } from "../../words";
 import { drawScene } from "./draw";
 import { labelOf } from "./vessel-view";
 
@@ -87,9 +87,9 @@ function askOf({ kind, method }: Drill, last: string): string {
   const asks = words.practice.drillAsk;
   switch (kind) {
     case "endpoint":
-      return asks.endpoint({ test: method.name });
+      return asks.endpoint({ test: shipped(method.name) });
     case "sample-size":
-      return asks["sample-size"]({ test: method.name, last });
+      return asks["sample-size"]({ test: shipped(method.name), last });
     default:
       return asks[kind];
   }

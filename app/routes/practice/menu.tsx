@@ -3,7 +3,7 @@ import { Link } from "react-router";
 import { DRILLS, type DrillKind, figuresOverWeeks, type Method, type Story } from "#core";
 import { Button } from "../../ui/button";
 import { dateText } from "../../ui/format";
-import { words } from "../../words";
+import { shipped, words } from "../../words";
 import { type Kept, type Run, readSheet, type SheetUnderWay, WAYS, type Way } from "./kept";
 import { figuresText, Own } from "./score-parts";
 import { methodOf, missedOf, ownRuns, TESTS } from "./tests";
@@ -69,7 +69,7 @@ export function Menu({ kept, way, setWay, begin, sheet, goOn, drill, forget }: M
                   type="button"
                   onClick={() => begin(method, "alone", story as Story | null)}
                 >
-                  {said.nextWhy({ test: method.name, missed: story !== null })}
+                  {said.nextWhy({ test: shipped(method.name), missed: story !== null })}
                 </Button>
               ) : null;
             })}
@@ -86,7 +86,7 @@ export function Menu({ kept, way, setWay, begin, sheet, goOn, drill, forget }: M
               className="quiet-action grid! min-h-[64px] justify-start! gap-0! text-left"
               onClick={() => begin(method, way, null)}
             >
-              <span className="font-semibold">{method.name}</span>
+              <span className="font-semibold">{shipped(method.name)}</span>
               <Own method={method} runs={kept.runs} />
             </button>
           ))}
@@ -150,7 +150,7 @@ function Weeks({ runs }: { runs: readonly Run[] }) {
       <ul className="grid gap-3">
         {told.map(({ method, weeks }) => (
           <li key={method.id}>
-            <b>{method.name}</b>
+            <b>{shipped(method.name)}</b>
             <ul className="text-soft">
               {weeks.map((one) => (
                 <li key={one.to.getTime()}>

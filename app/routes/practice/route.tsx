@@ -16,7 +16,7 @@ import { PlainHeader } from "../../ui/plain-header";
 
 import { UnitsContext } from "../../ui/units";
 import { useStored } from "../../ui/use-stored";
-import { words } from "../../words";
+import { shipped, words } from "../../words";
 import type { Route } from "./+types/route";
 import { PracticeBench } from "./bench";
 import { Drills } from "./drills";
@@ -150,7 +150,7 @@ export default function Practice() {
           />
         ) : shown.at === "rehearsal" ? (
           <>
-            <h2 className="text-2xl font-bold">{shown.method.name}</h2>
+            <h2 className="text-2xl font-bold">{shipped(shown.method.name)}</h2>
             <Rehearsal
               method={shown.method}
               line={lineOf(shown.method)}
@@ -160,7 +160,7 @@ export default function Practice() {
         ) : shown.at === "bench" ? (
           <>
             <h2 className="text-2xl font-bold">
-              {shown.method.name} · {said.ways[shown.begun.way][0]}
+              {shipped(shown.method.name)} · {said.ways[shown.begun.way][0]}
             </h2>
             <PracticeBench
               key={shown.begun.id}

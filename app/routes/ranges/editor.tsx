@@ -12,7 +12,7 @@ import { offlineAware } from "../../ui/offline";
 import { Refused } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useCommand } from "../../ui/use-command";
-import { quantityName, surfaceName, words } from "../../words";
+import { quantityName, shipped, surfaceName, words } from "../../words";
 import type { Route } from "./+types/editor";
 import { fieldsOf, JUDGED, LIMITS, type SetFields, setFrom } from "./fields";
 
@@ -40,7 +40,7 @@ export const action = commandAction(["save-range-set"], {
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
-  { title: `${loaderData?.set.name ?? words.ranges.title} · ${words.product}` },
+  { title: `${loaderData ? shipped(loaderData.set.name) : words.ranges.title} · ${words.product}` },
 ];
 
 export default function EditSet({ loaderData }: Route.ComponentProps) {
@@ -48,7 +48,7 @@ export default function EditSet({ loaderData }: Route.ComponentProps) {
   const said = words.ranges;
   return (
     <>
-      <h1 className="text-3xl font-bold tracking-tight">{set.name}</h1>
+      <h1 className="text-3xl font-bold tracking-tight">{shipped(set.name)}</h1>
       <p className="mb-4 text-soft">
         <Link to="/settings/ranges" className="link">
           {said.back}
@@ -73,7 +73,7 @@ function SetForm({ set, line, version, ours, owner, today }: Route.ComponentProp
   const said = words.ranges;
   const fields = fieldsOf(set);
   const { register, handleSubmit } = useForm<SetFields>({
-    defaultValues: ours || !owner ? fields : { ...fields, name: said.copyOf({ name: set.name }) },
+    defaultValues: ours || !owner ? fields : { ...fields, name: said.copyOf({ name: shipped(set.name) }) },
   });
   const send = (typed: SetFields) => {
     const base = ours ? set : { ...set, id: newSet() };

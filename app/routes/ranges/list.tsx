@@ -3,7 +3,7 @@ import { RANGE_SETS } from "#core";
 import { rangeSetsOf } from "#server/db/range-sets";
 import { inFirm } from "../../context";
 import { dayText } from "../../ui/format";
-import { words } from "../../words";
+import { shipped, words } from "../../words";
 import type { Route } from "./+types/list";
 
 /** The firm's sets, and those that ship and are not among them. */
@@ -33,17 +33,17 @@ export default function RangeSets({ loaderData: { sets } }: Route.ComponentProps
         {sets.map(({ id, set, by, basins, version }) => (
           <li key={id} className="grid gap-2 p-4 wide:grid-cols-[1fr_auto] wide:items-center">
             <div>
-              <p className="text-lg font-semibold">{set.name}</p>
+              <p className="text-lg font-semibold">{shipped(set.name)}</p>
               <p className="text-sm text-soft">
                 {by === null ? said.shipped : `${by}, ${said.version({ version })}`} ·{" "}
                 {said.date({ date: dayText(set.date.slice(0, 10)) })} · {said.used({ count: basins })}
               </p>
-              <p className="max-w-prose">{set.purpose}</p>
+              <p className="max-w-prose">{shipped(set.purpose)}</p>
             </div>
             <Link
               to={`/settings/ranges/${id}`}
               className="quiet-action"
-              aria-label={`${by === null ? said.look : said.edit}: ${set.name}`}
+              aria-label={`${by === null ? said.look : said.edit}: ${shipped(set.name)}`}
             >
               {by === null ? said.look : said.edit}
             </Link>

@@ -4,6 +4,7 @@ import { firmOf, forgetDaysOf, membersOf, ratesOf } from "#server/db/firms";
 import { roleOf, sessionsOf } from "#server/db/sessions";
 import { commandAction } from "../../commands";
 import { atGate, inFirm, memberContext, SESSION_COOKIE } from "../../context";
+import { languageNames } from "../../language.server";
 import { cookie } from "../../request";
 import { THEMES, themeOf } from "../../theme";
 import { Button } from "../../ui/button";
@@ -39,6 +40,8 @@ export async function loader({ context, request }: Route.LoaderArgs) {
       now,
       sessions,
       theme: themeOf(request),
+      language: member.language,
+      languages: languageNames(),
     };
   });
 }
@@ -114,6 +117,7 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
             ))}
           </div>
         </Form>
+        <Language chosen={loaderData.language} languages={loaderData.languages} />
         {demo ? <DemoFirm firm={firm} owner={owner} /> : null}
         {member.role === "reader" ? null : <DropKey />}
         {member.role === "reader" ? null : (
@@ -187,6 +191,33 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
         </section>
       </div>
     </>
+  );
+}
+
+/** Posted by the browser itself: the next page comes whole, in the other language. */
+function Language({
+  chosen,
+  languages,
+}: Pick<Route.ComponentProps["loaderData"], "languages"> & { chosen: string | null }) {
+  const said = words.settings;
+  return (
+    <Form method="post" action="/settings/language" reloadDocument className="sheet grid gap-3 p-4">
+      <h2 className="text-xl font-semibold">{said.language}</h2>
+      <div className="flex flex-wrap gap-2">
+        {[{ name: "", ownName: said.asBrowser }, ...languages].map(({ name, ownName }) => (
+          <Button
+            key={name}
+            name="language"
+            value={name}
+            lang={name || undefined}
+            quiet={(chosen ?? "") !== name}
+            aria-pressed={(chosen ?? "") === name}
+          >
+            {ownName}
+          </Button>
+        ))}
+      </div>
+    </Form>
   );
 }
 

@@ -12,7 +12,7 @@ import { Refused } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useCommand } from "../../ui/use-command";
 import { useFirm } from "../../ui/use-firm";
-import { quantityName, words } from "../../words";
+import { quantityName, shipped, words } from "../../words";
 import type { Route } from "./+types/kit";
 import { emptyMethod, fromKit, type KitFields, toKit } from "./kit-fields";
 import { MethodEditor } from "./method-editor";
@@ -29,7 +29,9 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
   });
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
-  { title: `${loaderData?.shown?.kit.name ?? words.kits.fresh} · ${words.product}` },
+  {
+    title: `${loaderData?.shown ? shipped(loaderData.shown.kit.name) : words.kits.fresh} · ${words.product}`,
+  },
 ];
 
 export default function KitPage({ loaderData, params }: Route.ComponentProps) {

@@ -7,7 +7,7 @@ import { inFirm } from "../../context";
 import { offlineAware } from "../../ui/offline";
 import { Refused } from "../../ui/refused";
 import { useCommand } from "../../ui/use-command";
-import { words } from "../../words";
+import { shipped, words } from "../../words";
 import type { Route } from "./+types/kits";
 
 export const loader = ({ context }: Route.LoaderArgs) =>
@@ -29,7 +29,7 @@ export default function Kits({ loaderData: { kits } }: Route.ComponentProps) {
               to={`/shelf/kits/${id}`}
               className="grid min-h-[60px] items-center gap-x-4 p-4 wide:grid-cols-[1fr_auto]"
             >
-              <span className="link text-lg font-semibold">{kit.name}</span>
+              <span className="link text-lg font-semibold">{shipped(kit.name)}</span>
               <span className="text-soft">
                 {said.tests({ count: kit.methods.length })} · {said.version({ version })},{" "}
                 {by ? said.by({ name: by }) : said.shipped}

@@ -13,7 +13,7 @@ import { dayText, plain } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
 import { Refused } from "../../ui/refused";
 import { useCommand } from "../../ui/use-command";
-import { measureName, words } from "../../words";
+import { measureName, shipped, words } from "../../words";
 import type { Route } from "./+types/reagents";
 import { BottleForm } from "./bottle-form";
 import { Suspected } from "./suspected";
@@ -88,7 +88,7 @@ export default function Reagents({ loaderData }: Route.ComponentProps) {
           <ul className="list-inside list-disc">
             {toRenew.map((bottle) => (
               <li key={bottle.id}>
-                {bottle.reagent}
+                {shipped(bottle.reagent)}
                 <span className="text-soft"> {bottle.lot}</span>
               </li>
             ))}
@@ -100,7 +100,7 @@ export default function Reagents({ loaderData }: Route.ComponentProps) {
             <ul className="list-inside list-disc">
               {missing.map((one) => (
                 <li key={one.reagent}>
-                  {one.reagent}:{" "}
+                  {shipped(one.reagent)}:{" "}
                   <span className="text-soft">
                     {plain(Math.ceil(one.amount), 0)} {measureName(one.measure, Math.ceil(one.amount))}
                   </span>
@@ -152,7 +152,7 @@ function BottleRow({ bottle, needed, suspicion, today, seasonStart, edit }: RowP
   return (
     <li className="grid gap-x-4 gap-y-1 p-4 wide:grid-cols-[1fr_11rem_auto] wide:items-center">
       <div>
-        <p className="text-lg font-semibold">{bottle.reagent}</p>
+        <p className="text-lg font-semibold">{shipped(bottle.reagent)}</p>
         <p className="text-sm text-soft">
           {bottle.lot ? `${said.lot} ${bottle.lot} · ` : ""}
           {bottle.openedOn ? `${said.opened} ${dayText(bottle.openedOn)}` : said.unopened}

@@ -32,13 +32,13 @@ export const middleware: Route.MiddlewareFunction[] = [
 const UUID = "[0-9a-f]{8}-[0-9a-f-]{27}";
 /** Pages of a reader: their basins, finished visits as customers see them, and their own settings. */
 const READERS_PAGES = new RegExp(
-  `^/(places|basins(/${UUID}(/series|/photos/${UUID})?)?|visits/${UUID}/customer(\\.pdf)?|settings(/theme)?)$`,
+  `^/(places|basins(/${UUID}(/series|/photos/${UUID})?)?|visits/${UUID}/customer(\\.pdf)?|settings(/theme|/language)?)$`,
 );
 
 /** A reader goes nowhere else and changes nothing; the database holds the same wall behind this one. */
 function keepToOwn(request: Request) {
   const path = new URL(request.url).pathname.replace(/\.data$/, "").replace(/^\/_root$/, "/");
-  if (request.method !== "GET" && !/^\/settings(\/theme)?$/.test(path))
+  if (request.method !== "GET" && !/^\/settings(\/theme|\/language)?$/.test(path))
     throw new Response("Readers change nothing", { status: 403 });
   if (path === "/") throw redirect("/basins");
   const visit = new RegExp(`^/visits/${UUID}$`).exec(path);

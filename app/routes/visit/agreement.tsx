@@ -1,7 +1,7 @@
 import { intervalOf, methodById, overlap, type VisitReading } from "#core";
 import { bracketOf, valueText, withUnit } from "../../ui/format";
 import { useUnits } from "../../ui/units";
-import { words } from "../../words";
+import { shipped, words } from "../../words";
 import { useVisit } from "./use-visit";
 
 const WIDTH = 300;
@@ -16,7 +16,7 @@ export function Agreement({ readings }: { readings: VisitReading[] }) {
     const method = kits.map((one) => methodById(one, reading.methodId)).find((one) => one);
     return {
       reading,
-      name: method?.name ?? reading.methodId,
+      name: method ? shipped(method.name) : reading.methodId,
       held: intervalOf(reading, method?.kind ?? "meter"),
     };
   });

@@ -27,6 +27,7 @@ import {
   noticeText,
   quantityName,
   rangeText,
+  shipped,
   words,
 } from "../../words";
 import { Balance } from "./balance";
@@ -185,7 +186,7 @@ export default function Judge() {
         </p>
       ) : null}
       <p className="flex flex-wrap items-center gap-x-4 text-soft">
-        {words.visit.bySet({ name: rangeSet.name })}
+        {words.visit.bySet({ name: shipped(rangeSet.name) })}
         <Link to={`/basins/${basin.id}/compare`} className="link min-h-[44px] content-center">
           {words.judge.compare}
         </Link>
@@ -225,11 +226,11 @@ function FindingLine({ finding }: { finding: Finding }) {
           }`}
         >
           {words.judge.reading({
-            set: rangeSet.name,
+            set: shipped(rangeSet.name),
             limit: rangeText(range, limit),
             aim: range?.aim === undefined ? "" : limit(range.aim),
           })}{" "}
-          {rangeSet.purpose}
+          {shipped(rangeSet.purpose)}
         </Why>
       </div>
     </li>

@@ -17,7 +17,7 @@ import { Photos } from "../../ui/photos-field";
 import { Staff } from "../../ui/staff";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { useForgotten } from "../../ui/use-stored";
-import { doubtText, listText, methodName, purpose, quantityName, words } from "../../words";
+import { doubtText, listText, methodName, purpose, quantityName, shipped, words } from "../../words";
 import { Correction } from "./correction";
 import { useVisit } from "./use-visit";
 
@@ -143,7 +143,7 @@ export default function Sheet() {
           ))}
           {findings.length === 0 ? said.allRight : null}
         </p>
-        <p className="text-soft">{said.bySet({ name: rangeSet.name })}</p>
+        <p className="text-soft">{said.bySet({ name: shipped(rangeSet.name) })}</p>
       </section>
       <section className="sheet grid gap-2 p-4">
         <h2 className="text-xl font-semibold">{said.doses}</h2>

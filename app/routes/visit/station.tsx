@@ -29,7 +29,7 @@ import { submitJson } from "../../ui/submit-json";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
 import { useKeys } from "../../ui/use-keys";
-import { dueText, quantityName, words } from "../../words";
+import { dueText, quantityName, shipped, words } from "../../words";
 import { Agreement } from "./agreement";
 import { useVisit } from "./use-visit";
 
@@ -192,7 +192,7 @@ function OtherWays({ ways, own, way, choose }: WaysProps & { ways: Way[] }) {
       <div className="grid gap-2 pt-1">
         {[...new Set(others.map((one) => one.kit))].map((kit) => (
           <fieldset key={kit.name} className="flex flex-wrap gap-2">
-            <legend className="mb-1 text-sm text-soft">{kit.name}</legend>
+            <legend className="mb-1 text-sm text-soft">{shipped(kit.name)}</legend>
             {others
               .filter((one) => one.kit === kit)
               .map((one) => (
@@ -213,7 +213,7 @@ function WayButton({ one, way, choose }: { one: Way; way: Way; choose: (way: Way
       aria-pressed={one === way}
       onClick={() => choose(one)}
     >
-      {one.method.name}
+      {shipped(one.method.name)}
     </button>
   );
 }

@@ -1,7 +1,7 @@
 import { MoveRight } from "lucide-react";
 import { memo } from "react";
 import type { Method } from "#core";
-import { words } from "../../words";
+import { shipped, words } from "../../words";
 
 /** The colour to watch for, before and after, as swatches with words. */
 export const Endpoint = memo(function Endpoint({ method }: { method: Method }) {
@@ -12,7 +12,7 @@ export const Endpoint = memo(function Endpoint({ method }: { method: Method }) {
       <svg width="72" height="30" aria-hidden="true">
         <rect x="1" y="1" width="70" height="28" rx="3" fill={colour.swatch} stroke="var(--soft)" />
       </svg>
-      <span>{colour.word}</span>
+      <span>{shipped(colour.word)}</span>
     </span>
   );
   return (

@@ -1,6 +1,6 @@
 import { memo, type ReactNode } from "react";
 import { type Method, stepsFor } from "#core";
-import { stepSentence, words } from "../../words";
+import { shipped, stepSentence, words } from "../../words";
 import { Timer } from "./timer";
 
 interface Props {
@@ -32,7 +32,7 @@ export const Preparation = memo(function Preparation({ method, sample, mind }: P
             {step.wait ? <Timer name={`${method.id}.${step.reagent}`} seconds={step.wait} /> : null}
           </li>
         ))}
-        {titrant ? <li>{words.bench.titrant({ reagent: titrant })}</li> : null}
+        {titrant ? <li>{words.bench.titrant({ reagent: shipped(titrant) })}</li> : null}
       </ol>
       {mind}
     </section>

@@ -73,7 +73,7 @@ export const STRIP_KIT: Kit = {
     pad(
       "strip-cyanuric-acid",
       "cyanuricAcid",
-      "Stabiliser pad",
+      "Stabilizer pad",
       [0, 30, 50, 100, 150],
       {
         word: "yellow-orange",

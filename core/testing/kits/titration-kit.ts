@@ -154,7 +154,7 @@ export const TITRATION_KIT: Kit = {
       id: "cyanuric-acid-tube",
       quantity: "cyanuricAcid",
       kind: "turbidity",
-      name: "Stabiliser, viewing tube",
+      name: "Stabilizer, viewing tube",
       sample: 7,
       steps: [{ reagent: "melamine reagent", amount: 7, measure: "mL", mix: "shake", wait: 30 }],
       marks: [30, 35, 40, 50, 60, 70, 80, 90, 100],

@@ -16,6 +16,7 @@ import * as practised from "./0014-practised";
 import * as incidents from "./0015-incidents";
 import * as counts from "./0016-counts";
 import * as held from "./0017-held";
+import * as languages from "./0018-languages";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -36,4 +37,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0015-incidents": incidents,
   "0016-counts": counts,
   "0017-held": held,
+  "0018-languages": languages,
 };

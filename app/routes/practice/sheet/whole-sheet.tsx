@@ -5,7 +5,7 @@ import { screenMark } from "../../../ui/bench/screen";
 import { Button } from "../../../ui/button";
 import { BOUND_SIGN, valueText, volumeText, withUnit } from "../../../ui/format";
 import { useUnits } from "../../../ui/units";
-import { words } from "../../../words";
+import { shipped, words } from "../../../words";
 import { PracticeBench } from "../bench";
 import type { Answer } from "../kept";
 import {
@@ -85,7 +85,7 @@ export function WholeSheet({ begun, over, again, back }: Props) {
   if (testing && method)
     return (
       <>
-        <h2 className="text-2xl font-bold">{method.name}</h2>
+        <h2 className="text-2xl font-bold">{shipped(method.name)}</h2>
         <PracticeBench
           key={testing.id}
           begun={testing}
@@ -177,7 +177,7 @@ function Tests({
             className={`${id === open ? "action" : "quiet-action"} min-h-[56px] justify-between! text-left`}
             onClick={() => test(id)}
           >
-            <span className="font-semibold">{method.name}</span>
+            <span className="font-semibold">{shipped(method.name)}</span>
             <span>
               {done
                 ? `${BOUND_SIGN[done.score.reading.bound]}${valueText(quantity, done.score.reading.value, units)}${

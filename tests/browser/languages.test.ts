@@ -1,0 +1,255 @@
+import type { Page } from "puppeteer-core";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { asFirm } from "#server/db/connection";
+import { LANGUAGES } from "../../app/messages/compiled/all";
+import { still as at, open, PHONE, press, signIn, WIDE } from "../../scripts/lib/browser.mjs";
+import { violations } from "./axe";
+import { type Demo, openDemo, trialBasin, visitId } from "./demo";
+
+/**
+ * Every screen in other languages: in one that nobody speaks, which shows what stands in no message and what has
+ * no room for a third more; and in Spanish, in which nothing English is left.
+ */
+const PSEUDO = "en-XA";
+
+let demo: Demo;
+let ids: { basin: string; finished: string; kit: string; visit: string };
+/** What people wrote themselves: it is nobody's to translate. */
+let written: string[];
+
+beforeAll(async () => {
+  demo = await openDemo();
+  const { page } = await demo.newPage();
+  await signIn(page, demo.web.address, "tamsin@fennmoor.example");
+  await open(page, `${demo.web.address}/basins/${await trialBasin(demo, "Screen spa")}`);
+  await press(page, "Start visit");
+  await at(page, "look");
+  for (const next of ["sample", "temperature"]) {
+    await page.keyboard.press("s");
+    await at(page, next);
+  }
+  await page.keyboard.type("99");
+  await page.keyboard.press("Enter");
+  await at(page, "freeChlorine");
+  for (let drop = 0; drop < 6; drop++) await page.keyboard.press("Space");
+  await page.keyboard.press("s");
+  await at(page, "combinedChlorine");
+  const visit = visitId(page);
+  await page.close();
+  await asFirm(demo.db, demo.firmId, async (scope) => {
+    const one = async (table: "basin" | "kit") =>
+      (await scope.selectFrom(table).select("id").executeTakeFirstOrThrow()).id;
+    const finished = await scope
+      .selectFrom("visit")
+      .select("id")
+      .where("finished_at", "is not", null)
+      .orderBy("started_at", "desc")
+      .executeTakeFirstOrThrow();
+    ids = { basin: await one("basin"), kit: await one("kit"), finished: finished.id, visit };
+    const texts = new Set<string>();
+    for (const table of [
+      "firm",
+      "member",
+      "site",
+      "basin",
+      "product",
+      "truck",
+      "basin_event",
+      "bottle",
+    ] as const)
+      for (const row of await scope.selectFrom(table).selectAll().execute()) collect(row, texts);
+    for (const { note } of await scope.selectFrom("visit").select("note").distinct().execute())
+      texts.add(note);
+    written = [...texts].filter((text) => /\p{L}{2}/u.test(text)).sort((a, b) => b.length - a.length);
+  });
+});
+afterAll(() => demo?.close());
+
+function collect(value: unknown, into: Set<string>): void {
+  if (typeof value === "string") into.add(value);
+  else if (value !== null && typeof value === "object" && !(value instanceof Date) && !Buffer.isBuffer(value))
+    for (const one of Object.values(value)) collect(one, into);
+}
+
+const screens = (): string[] => [
+  "/",
+  "/basins",
+  "/basins/new",
+  "/basins/held",
+  ...["", "/what-if", "/compare", "/judgement", "/volume", "/season", "/facts", "/card"].map(
+    (page) => `/basins/${ids.basin}${page}`,
+  ),
+  `/visits/${ids.finished}`,
+  `/visits/${ids.finished}/customer`,
+  "/book",
+  "/book/import",
+  "/shelf",
+  "/shelf/products",
+  "/shelf/trucks",
+  "/shelf/kits",
+  `/shelf/kits/${ids.kit}`,
+  "/settings",
+  "/settings/practice",
+  "/settings/ranges",
+  "/settings/ranges/salt-cell",
+  "/settings/calendar",
+  "/settings/team",
+  "/settings/audit",
+  "/settings/health",
+  "/settings/work",
+  "/bench",
+  "/practice",
+  "/nothing-here",
+  ...[
+    "look",
+    "sample",
+    "freeChlorine",
+    "combinedChlorine",
+    "ph",
+    "totalAlkalinity",
+    "calciumHardness",
+    "cyanuricAcid",
+    "temperature",
+    "judge",
+    "dose",
+    "recipes",
+    "retest",
+    "close",
+    "incident",
+  ].map((stop) => `/visits/${ids.visit}/${stop}`),
+];
+
+/** All that a page says: its texts in their order, and what is read out or shown on a touch of its elements. */
+const saidOn = (page: Page): Promise<string> =>
+  page.evaluate(() => {
+    const texts: string[] = [document.title];
+    const walker = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+    for (let node = walker.nextNode(); node; node = walker.nextNode())
+      if (!node.parentElement?.closest("script,style,textarea,.guide")) texts.push(node.textContent ?? "");
+    for (const one of document.querySelectorAll("[aria-label],[title],[placeholder],[alt]"))
+      for (const name of ["aria-label", "title", "placeholder", "alt"])
+        if (one.hasAttribute(name)) texts.push(one.getAttribute(name) ?? "");
+    return texts.join("\n");
+  });
+
+const UNITS =
+  /\b(ppm|mL|L|gal|lb|oz|kg|g|mg|meq|h|min|s|d|ft|m|pH|HOCl|JSON|CSV|PDF|kB|MB|USD|AM|PM|Pelagon|Ctrl)\b|°F|°C/g;
+const DATES =
+  /\b(Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)[a-z]*\b|\b(Mon|Tues?|Wed(nes)?|Thu(rs)?|Fri|Sat(ur)?|Sun)(day)?\b|\b(in|ago|days?|hours?|minutes?|months?|weeks?|years?|yesterday|today|tomorrow|this|last|next|at|now)\b/g;
+
+/** What is left of a page once its messages, what people wrote, numbers, units and dates are taken away. */
+function unmarked(said: string): string[] {
+  let rest = said;
+  for (let before = ""; before !== rest; ) {
+    before = rest;
+    rest = rest.replace(/⟦[^⟦⟧]*⟧/g, "\n");
+  }
+  return [
+    ...new Set(
+      rest
+        .split("\n")
+        .map((line) => {
+          let left = line;
+          for (const text of written) if (left.includes(text)) left = left.replaceAll(text, " ");
+          return left.replace(UNITS, " ").replace(DATES, " ").trim();
+        })
+        .filter((line) => /\p{L}{2}/u.test(line)),
+    ),
+  ];
+}
+
+/** Elements that are cut off, and a page that is wider than its screen. */
+const cutOff = (page: Page): Promise<string[]> =>
+  page.evaluate(() => {
+    const found: string[] = [];
+    if (document.documentElement.scrollWidth > innerWidth + 1)
+      found.push(`page ${document.documentElement.scrollWidth} of ${innerWidth}`);
+    for (const one of document.querySelectorAll<HTMLElement>(
+      "button,a,h1,h2,h3,p,label,legend,summary,td,th,li,dt,dd",
+    )) {
+      const { overflowX } = getComputedStyle(one);
+      if (
+        overflowX !== "visible" &&
+        overflowX !== "auto" &&
+        overflowX !== "scroll" &&
+        one.scrollWidth > one.clientWidth + 1
+      )
+        found.push(`${one.tagName} ${one.textContent?.slice(0, 60)}`);
+    }
+    return found;
+  });
+
+async function memberPage(language: string, viewport: typeof WIDE = WIDE) {
+  const tab = await demo.newPage(viewport);
+  await signIn(tab.page, demo.web.address, "tamsin@fennmoor.example");
+  await tab.page.setCookie({ name: "pelagon_language", value: language, url: demo.web.address });
+  return tab;
+}
+
+describe("a language that nobody speaks", () => {
+  it("marks every word of every screen, and has room on a desk, on a phone and at twice the size", async () => {
+    const { page, faults } = await memberPage(PSEUDO);
+    const words: Record<string, string[]> = {};
+    const cut: Record<string, string[]> = {};
+    for (const path of screens()) {
+      await page.setViewport(WIDE);
+      await open(page, demo.web.address + path);
+      expect(await page.$eval("html", (root) => root.lang), path).toBe(PSEUDO);
+      const left = unmarked(await saidOn(page));
+      if (left.length > 0) words[path] = left;
+      const found = await cutOff(page);
+      await page.evaluate(() => {
+        document.documentElement.style.fontSize = "200%";
+      });
+      found.push(...(await cutOff(page)).map((one) => `200%: ${one}`));
+      await page.evaluate(() => {
+        document.documentElement.style.fontSize = "";
+      });
+      await page.setViewport(PHONE);
+      found.push(...(await cutOff(page)).map((one) => `phone: ${one}`));
+      if (found.length > 0) cut[path] = found;
+    }
+    expect(words).toEqual({});
+    expect(cut).toEqual({});
+    expect(faults).toEqual([]);
+    await page.close();
+  });
+});
+
+describe("Spanish", () => {
+  it("is chosen in Settings, for this member on every device, and holds on every screen", async () => {
+    const { page, faults } = await memberPage("en");
+    await open(page, `${demo.web.address}/settings`);
+    await press(page, "Español");
+    await at(page, "/settings");
+    await page.waitForFunction(() => document.documentElement.lang === "es-US");
+    const other = await demo.newPage();
+    await signIn(other.page, demo.web.address, "tamsin@fennmoor.example");
+    expect(await other.page.$eval("html", (root) => root.lang)).toBe("es-US");
+    await other.page.close();
+    const english = englishOnly();
+    const left: Record<string, string[]> = {};
+    for (const path of [...screens(), "/guide/3-at-the-water"]) {
+      await open(page, demo.web.address + path);
+      const said = new Set((await saidOn(page)).split("\n").map((line) => line.trim()));
+      const found = english.filter((text) => said.has(text));
+      if (found.length > 0) left[path] = found;
+      // Both themes, on the screens that say most.
+      if (/judge|dose|settings$|count|\/$/.test(path)) expect(await violations(page), path).toEqual([]);
+    }
+    expect(left).toEqual({});
+    expect(faults).toEqual([]);
+    await page.close();
+  });
+});
+
+/** English texts of the catalogue that no Spanish one is like. */
+function englishOnly(): string[] {
+  const texts = (language: string) => {
+    const found = new Set<string>();
+    collect(LANGUAGES[language]?.messages, found);
+    return found;
+  };
+  const spanish = texts("es");
+  return [...texts("en")].filter((text) => !spanish.has(text) && /\p{L}{3}/u.test(text));
+}
