@@ -33,6 +33,7 @@ const CHECKS = [
   ["Types", TSC, []],
   ["Types of the core alone", TSC, ["-p", "core"]],
   ["Types of the service worker", TSC, ["-p", "app/sw"]],
+  ["Words", process.execPath, ["scripts/check-words.mjs"]],
   ["Walls", bin("depcruise"), ["core", "app", "server"]],
 ];
 

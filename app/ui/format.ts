@@ -147,6 +147,10 @@ export function ago(then: Date, now: Date): string {
 export const dateText = (date: Date, timeZone: string): string =>
   dates({ dateStyle: "medium" }, timeZone).format(date);
 
+/** A date in the year that goes without saying: "Dec 14". */
+export const nearDateText = (date: Date, timeZone: string): string =>
+  dates({ month: "short", day: "numeric" }, timeZone).format(date);
+
 export const dateTimeText = (date: Date, timeZone: string): string =>
   dates({ dateStyle: "medium", timeStyle: "short" }, timeZone).format(date);
 

@@ -7,11 +7,17 @@ export function Options<T extends string>({ of, name }: { of: readonly T[]; name
   ));
 }
 
-/** Choices of a select out of things that have names. */
-export function NamedOptions({ of }: { of: readonly { id: string; name: string }[] }) {
+/** Choices of a select out of things that have names. @param told how a name is told, where not as it stands */
+export function NamedOptions({
+  of,
+  name: told = String,
+}: {
+  of: readonly { id: string; name: string }[];
+  name?: (name: string) => string;
+}) {
   return of.map(({ id, name }) => (
     <option key={id} value={id}>
-      {name}
+      {told(name)}
     </option>
   ));
 }

@@ -114,7 +114,7 @@ export function Staff({ quantity, measured, range, ghost, target, place, closes 
       </p>
       {place === "within" || !measured ? null : (
         <p className="font-semibold" style={{ color: ink }}>
-          {place === "low" ? "▼ low" : "▲ high"}
+          {place === "low" ? words.compare.low : words.compare.high}
         </p>
       )}
     </figure>

@@ -1,4 +1,5 @@
 import { gramsFrom, massIn, millilitresFrom, millilitresIn } from "#core";
+import { everydayUnit } from "../words";
 
 /** The plain unit in which an amount given is typed. */
 export interface Weighed {
@@ -12,14 +13,14 @@ export function weighed(form: "liquid" | "solid", units: "us" | "metric", grams:
   if (form === "solid") {
     const unit = units === "metric" ? "g" : grams < 2 * gramsFrom(1, "lb") ? "oz" : "lb";
     return {
-      name: unit,
+      name: everydayUnit(unit),
       fromGrams: (mass) => massIn(mass, unit),
       toGrams: (amount) => gramsFrom(amount, unit),
     };
   }
   const unit = units === "us" ? "fl oz" : "mL";
   return {
-    name: unit,
+    name: everydayUnit(units === "us" ? "fl-oz" : "mL"),
     fromGrams: (mass, density) => millilitresIn(mass / (density ?? 1), unit),
     toGrams: (amount, density) => millilitresFrom(amount, unit) * (density ?? 1),
   };

@@ -4,8 +4,7 @@ import { listText } from "./numbers";
 
 /** What somebody signed in on, by what their browser says of itself. */
 export function deviceName(agent: string): string {
-  const system = /(iPhone|iPad|Android|Windows|Mac OS|Linux)/.exec(agent)?.[1] ?? words.otherDevice;
-  return system === "Mac OS" ? "Mac" : system;
+  return /(iPhone|iPad|Android|Windows|Mac|Linux)/.exec(agent)?.[1] ?? words.otherDevice;
 }
 
 function plain(value: unknown): string {

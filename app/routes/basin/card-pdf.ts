@@ -4,16 +4,18 @@ import { cardOf } from "#server/db/cards";
 import { firmOf } from "#server/db/firms";
 import { cardSheet } from "#server/visits/card-sheet";
 import { inFirm, notFound, workerOnly } from "../../context";
+import { inLanguage } from "../../language.server";
 import { cardPdfResponse } from "../card/pdf.server";
 import type { Route } from "./+types/card-pdf";
 
 /** The card that hangs at a basin, on paper. */
 export const loader = async ({ params, context }: Route.LoaderArgs) => {
-  const sheet = await inFirm(context, async (scope, member) => {
+  const { sheet, language } = await inFirm(context, async (scope, member) => {
     workerOnly(member);
     const basin = isUuid(params.basinId) ? await basinById(scope, params.basinId) : undefined;
     const card = basin && (await cardOf(scope, basin.id));
-    return basin && card ? cardSheet(card, basin, await firmOf(scope)) : notFound();
+    if (!basin || !card) return notFound();
+    return { sheet: cardSheet(card, basin, await firmOf(scope)), language: basin.site.language };
   });
-  return cardPdfResponse(sheet, context);
+  return inLanguage(language, () => cardPdfResponse(sheet, context));
 };

@@ -89,7 +89,9 @@ export default function Compare({ loaderData }: Route.ComponentProps) {
             {said[side]}
             <select name={side} defaultValue={side === "left" ? left.name : right.name} className="text-base">
               {names.map((name) => (
-                <option key={name}>{name}</option>
+                <option key={name} value={name}>
+                  {shipped(name)}
+                </option>
               ))}
             </select>
           </label>

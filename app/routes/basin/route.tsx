@@ -184,7 +184,7 @@ function Facts({ basin, kit, rangeSet, photos }: Route.ComponentProps["loaderDat
       : []),
     ...equipmentRows(basin.equipment),
     [said.ranges, shipped(rangeSet.name)],
-    [said.kit, kit],
+    [said.kit, kit === null ? kit : shipped(kit)],
     [said.where, `${basin.site.street}, ${basin.site.district}`],
     [said.contact, basin.site.contact],
   ];

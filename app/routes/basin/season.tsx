@@ -23,11 +23,11 @@ import { seasonPage } from "../../pages/basin.server";
 import { WaysChart } from "../../ui/charts/ways-chart";
 import { Empty } from "../../ui/empty";
 import { Field } from "../../ui/field";
-import { amountText, dateText, massText, plain, volumeText } from "../../ui/format";
+import { amountText, massText, nearDateText, plain, volumeText } from "../../ui/format";
 import { typedNumber } from "../../ui/number-text";
 import { StartVisit } from "../../ui/start-visit";
 import { useFirm, useMoney } from "../../ui/use-firm";
-import { productName, quantityName, words } from "../../words";
+import { listText, productName, quantityName, words } from "../../words";
 import type { Route } from "./+types/season";
 import { HoldLine } from "./hold";
 import { SliderField } from "./slider-field";
@@ -170,7 +170,9 @@ function WayCard({ one, own, timeZone }: { one: SeasonOfWay; own: boolean; timeZ
   if (!first || !last) return null;
   const beside = Object.values(KEPT_BY).flatMap((product) => {
     const grams = one.given[product];
-    return grams ? [`${pouredText(grams, product, units)} ${productName(product)}`] : [];
+    return grams
+      ? [words.amountOf({ amount: pouredText(grams, product, units), product: productName(product) })]
+      : [];
   });
   return (
     <>
@@ -185,7 +187,7 @@ function WayCard({ one, own, timeZone }: { one: SeasonOfWay; own: boolean; timeZ
           isCell: one.way === "salt-cell",
         })}
         {beside.length > 0 ? (
-          <span className="block text-soft">{said.beside({ list: beside.join(", ") })}</span>
+          <span className="block text-soft">{said.beside({ list: listText(beside) })}</span>
         ) : null}
       </p>
       {SEASON_QUANTITIES.map((quantity) => {
@@ -197,7 +199,7 @@ function WayCard({ one, own, timeZone }: { one: SeasonOfWay; own: boolean; timeZ
               <span className="block font-medium text-above">
                 {passed === first.at
                   ? said.overNow
-                  : said.passes({ day: dateText(new Date(passed), timeZone).replace(/, \d{4}$/, "") })}
+                  : said.passes({ day: nearDateText(new Date(passed), timeZone) })}
               </span>
             )}
           </p>

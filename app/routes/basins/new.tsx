@@ -29,7 +29,7 @@ import { useClientId } from "../../ui/use-client-id";
 import { useCommand } from "../../ui/use-command";
 import { useFirm } from "../../ui/use-firm";
 import { isTwoNumbers, WhichNumber } from "../../ui/which-number";
-import { KINDS, surfaceName, words } from "../../words";
+import { KINDS, shipped, surfaceName, words } from "../../words";
 import { ByMeter, type MeterReading } from "../basin/by-meter";
 import { ByTape } from "../basin/by-tape";
 import type { Route } from "./+types/new";
@@ -255,12 +255,12 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
           </Field>
           <Field label={words.facts.kit}>
             <select {...register("kitId")}>
-              <NamedOptions of={kits} />
+              <NamedOptions of={kits} name={shipped} />
             </select>
           </Field>
           <Field label={words.basin.ranges}>
             <select {...register("rangeSetId", { onChange: () => choose(true) })}>
-              <NamedOptions of={sets} />
+              <NamedOptions of={sets} name={shipped} />
             </select>
           </Field>
         </section>

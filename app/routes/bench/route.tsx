@@ -141,7 +141,7 @@ export default function QuickBench({ loaderData: { kits, basins, units: firmUnit
                       className="quiet-action grid! min-h-[64px] justify-start! gap-0! text-left"
                       onClick={() => pick(one.id)}
                     >
-                      <span className="font-semibold">{one.name}</span>
+                      <span className="font-semibold">{shipped(one.name)}</span>
                       <span className="text-sm text-soft">{quantityName(one.quantity)}</span>
                     </button>
                   ))}

@@ -10,7 +10,7 @@ import {
   stepsFor,
 } from "#core";
 import { Button } from "../../ui/button";
-import { measureName, words } from "../../words";
+import { measureName, shipped, words } from "../../words";
 import type { Hands } from "./use-hands";
 
 /** What hands can take, in the order in which a test takes it: the vessel, the bottles, the mixing, the drops. */
@@ -154,6 +154,7 @@ function Add({
   isNext: boolean;
 }) {
   const said = words.practice;
+  const name = shipped(reagent);
   const inside = hands.vessel.added[reagent] ?? 0;
   const told = inside > 0 ? ` · ${said.given({ amount: `${Math.round(inside * 10) / 10}` })}` : "";
   const add = (some: number) => hands.does({ kind: "add", reagent, amount: some });
@@ -167,7 +168,7 @@ function Add({
             quiet={!(isNext && how === "level")}
             onClick={() => add(how === "level" ? SCOOPS.level : scoopAsItComes(hands.turn))}
           >
-            {reagent}: {said.scoop[how]}
+            {name}: {said.scoop[how]}
             {told}
           </Button>
         ))}
@@ -178,13 +179,13 @@ function Add({
     <>
       <Button type="button" quiet={!isNext} onClick={() => add(measure === "mL" ? amount : 1)}>
         {measure === "mL"
-          ? said.addMl({ reagent, amount })
-          : said.add({ reagent, measure: measureName(measure).replace(/s$/, "") })}
+          ? said.addMl({ reagent: name, amount })
+          : said.add({ reagent: name, measure: measureName(measure, 1) })}
         {told}
       </Button>
       {isMany ? (
         <Button type="button" quiet onClick={() => add(5)}>
-          {said.five({ reagent })}
+          {said.five({ reagent: name })}
         </Button>
       ) : null}
     </>

@@ -3,7 +3,7 @@ import type { RoundData } from "../../pages/round.server";
 import { amountText, plain } from "../../ui/format";
 import { KeepApart } from "../../ui/keep-apart";
 import { useFirm, useMoney } from "../../ui/use-firm";
-import { measureName, words } from "../../words";
+import { measureName, shipped, words } from "../../words";
 
 /** What to have on the truck before the first call: what their plans thought of, or what the calls usually take, and the reagents of the due tests. */
 export function LoadList({ round }: { round: RoundData["round"] }) {
@@ -40,7 +40,7 @@ export function LoadList({ round }: { round: RoundData["round"] }) {
       <ul className="grid gap-1 text-sm">
         {round.reagents.map(({ reagent, measure, amount }) => (
           <li key={reagent} className="flex justify-between gap-3">
-            <span>{reagent}</span>
+            <span>{shipped(reagent)}</span>
             <span className="whitespace-nowrap">
               {plain(Math.ceil(amount), 0)} {measureName(measure, Math.ceil(amount))}
             </span>

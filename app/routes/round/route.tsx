@@ -13,7 +13,7 @@ import { dayText, longDateText } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
 import { Refused } from "../../ui/refused";
 import { usePlaces } from "../../ui/use-places";
-import { words } from "../../words";
+import { shipped, words } from "../../words";
 import type { Route } from "./+types/route";
 import { CallRow } from "./call-row";
 import { LoadList } from "./load-list";
@@ -105,7 +105,7 @@ export default function Round({ loaderData }: Route.ComponentProps) {
     <>
       <header className="mb-4 flex flex-wrap items-end justify-between gap-x-6 gap-y-2">
         <div>
-          <h1 className="text-3xl font-bold tracking-tight">
+          <h1 className="text-3xl font-bold tracking-tight first-letter:uppercase">
             {longDateText(new Date(`${round.day}T12:00:00Z`), "UTC")}
           </h1>
           <p className="text-soft">{said.calls({ count: shown.length, today: round.day === round.today })}</p>
@@ -189,7 +189,7 @@ function Reminded({ reminder }: { reminder: RoundData["reminder"] }) {
     <section className="sheet grid gap-1 p-4">
       <h2 className="text-xl font-semibold">{said.reminders}</h2>
       {reminder.expiring.map(({ reagent, day }) => (
-        <p key={reagent + day}>{said.expiring({ reagent, day: dayText(day) })}</p>
+        <p key={reagent + day}>{said.expiring({ reagent: shipped(reagent), day: dayText(day) })}</p>
       ))}
       {reminder.reorder.map((name) => (
         <p key={name}>{said.reorder({ name })}</p>

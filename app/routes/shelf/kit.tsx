@@ -74,7 +74,7 @@ function Editor({ versions, shown }: Route.ComponentProps["loaderData"]) {
                 className="flex min-h-[48px] w-full cursor-pointer flex-wrap items-center justify-between gap-x-4 text-left"
                 onClick={() => setOpen(open === index ? null : index)}
               >
-                <span className="text-lg font-semibold">{form.watch(`methods.${index}.name`)}</span>
+                <span className="text-lg font-semibold">{shipped(form.watch(`methods.${index}.name`))}</span>
                 <span className="text-soft">
                   {quantityName(form.watch(`methods.${index}.quantity`))} ·{" "}
                   {said.kinds[form.watch(`methods.${index}.kind`)]}

@@ -4,7 +4,7 @@ import { Button } from "../../ui/button";
 import { Field, RemoveButton } from "../../ui/field";
 import { typedNumber } from "../../ui/number-text";
 import { NamedOptions, Options } from "../../ui/options";
-import { quantityName, words } from "../../words";
+import { quantityName, shipped, words } from "../../words";
 import type { KitFields } from "./kit-fields";
 import { StepsEditor } from "./steps-editor";
 
@@ -40,7 +40,7 @@ export function MethodEditor({ index, remove }: { index: number; remove: () => v
         <Field label={said.continues} className="wide:col-span-2">
           <select {...register(`${at}.continues`)}>
             <option value="">{said.ownSample}</option>
-            <NamedOptions of={others} />
+            <NamedOptions of={others} name={shipped} />
           </select>
         </Field>
       </div>

@@ -36,7 +36,7 @@ import { useClientId } from "../../ui/use-client-id";
 import { useCommand } from "../../ui/use-command";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { isTwoNumbers, WhichNumber } from "../../ui/which-number";
-import { listText, productName, words } from "../../words";
+import { everydayUnit, listText, productName, words } from "../../words";
 import type { Route } from "./+types/products";
 import { Deliveries, type EditedDelivery } from "./deliveries";
 
@@ -216,7 +216,7 @@ function labelGrams({ labelDose, density }: Fields, units: "us" | "metric"): num
 
 /** What a label's dose is told in: a powder, which has no density here, is weighed. */
 const labelUnit = (density: number | null, units: "us" | "metric"): string =>
-  density === null ? (units === "us" ? "oz" : "g") : units === "us" ? "fl oz" : "mL";
+  everydayUnit(density === null ? (units === "us" ? "oz" : "g") : units === "us" ? "fl-oz" : "mL");
 
 interface FormProps {
   product: ShelfProduct | null;

@@ -1,8 +1,8 @@
 import { setTimeout as delay } from "node:timers/promises";
 import { lazy, Suspense, useRef } from "react";
-import { data, Form, Link, redirect, useNavigation } from "react-router";
+import { data, Form, Link, redirect, redirectDocument, useNavigation } from "react-router";
 import { LONGEST_PASSWORD } from "#server/auth/password-length";
-import { signIn } from "#server/db/sessions";
+import { sessionOf, signIn } from "#server/db/sessions";
 import { DEMO_EMAIL, DEMO_PASSWORD } from "#server/demo/cast";
 import {
   addressContext,
@@ -19,7 +19,7 @@ import { Mark } from "../../ui/mark";
 import { Refused } from "../../ui/refused";
 import { Rich } from "../../ui/rich";
 import { useNobodyHere } from "../../ui/use-nobody-here";
-import { tooManyTries, words } from "../../words";
+import { spoken, tooManyTries, words } from "../../words";
 import type { Route } from "./+types/route";
 
 /** Only a path of our own: never a page elsewhere, however it is written. */
@@ -61,7 +61,11 @@ export async function action({ request, context }: Route.ActionArgs) {
     const token = await atGate(context, (db, now) => signIn(db, email, password, agent, now));
     if (!token) return data({ email, wait: 0, wrong: true }, { status: 401 });
     await limits.succeeded(email, from);
-    return redirect(ownPath(new URL(request.url).searchParams.get("to")), {
+    const member = await atGate(context, (db, now) => sessionOf(db, token, now));
+    // In another language than this page: the next one comes whole, with its own messages.
+    const isAnother = member?.language != null && member.language !== spoken().language;
+    const go = isAnother ? redirectDocument : redirect;
+    return go(ownPath(new URL(request.url).searchParams.get("to")), {
       headers: { "Set-Cookie": sessionCookie(token, secureCookies) },
     });
   });

@@ -174,7 +174,10 @@ function DemandBeside() {
       <h3 className="font-semibold">{acid ? said.title : said.baseTitle}</h3>
       {rows.map(([name, { value, low, high }]) => (
         <p key={name}>
-          {name}: <b>{plain(value, 2, 2)} meq/L</b>{" "}
+          {name}:{" "}
+          <b>
+            {plain(value, 2, 2)} {words.units.meq}
+          </b>{" "}
           <span className="text-soft">
             ({bracketOf({ low, high }, (end) => plain(Math.max(0, end), 2, 2))})
             {product && value > 0

@@ -41,7 +41,7 @@ import { keepCount, visitPage, wroteHere } from "../../device/seam";
 import { isStop, isWholeVisit } from "../../device/visit-address";
 import { agoShort, BOUND_SIGN, valueText } from "../../ui/format";
 import { useUnits } from "../../ui/units";
-import { stopName, words } from "../../words";
+import { placeWord, stopName, words } from "../../words";
 import type { Route } from "./+types/layout";
 import { type ShownVisit, VisitContext } from "./use-visit";
 
@@ -287,7 +287,7 @@ function StopValue(data: ShownVisit & { stop: Stop; state: StopState }): ReactNo
           {BOUND_SIGN[reading.bound]}
           {valueText(stop, reading.value, units)}
         </b>
-        {place === "within" ? null : <span className="sr-only"> {place}</span>}
+        {place === "within" ? null : <span className="sr-only"> {placeWord(place)}</span>}
       </>
     );
   }

@@ -185,7 +185,7 @@ const Undo = memo(function Undo({ undone, act, forget }: UndoProps) {
           {words.bench.undo}
         </Toast.Action>
       </Toast.Root>
-      <Toast.Viewport className="fixed inset-x-4 bottom-4 z-20 mx-auto max-w-md" />
+      <Toast.Viewport label={words.bench.undo} className="fixed inset-x-4 bottom-4 z-20 mx-auto max-w-md" />
     </>
   );
 });
