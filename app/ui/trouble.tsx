@@ -10,16 +10,15 @@ export function statusOf(fault: unknown): number {
   return isAway ? OUT_OF_REACH : 0;
 }
 
+function kindOf(status: number): "notFound" | "away" | "outOfReach" | "broken" {
+  if (status === 404) return "notFound";
+  if (status === 503) return "away";
+  return status === OUT_OF_REACH ? "outOfReach" : "broken";
+}
+
 /** What stands in for a page that cannot be shown. Counts under way stay on the device. */
 export function Trouble({ status, within = false }: { status: number; within?: boolean }) {
-  const said =
-    status === 404
-      ? words.trouble.notFound
-      : status === 503
-        ? words.trouble.away
-        : status === OUT_OF_REACH
-          ? words.trouble.outOfReach
-          : words.trouble.broken;
+  const said = words.trouble[kindOf(status)];
   // Within a page that has its own main part there is no second one.
   const Part = within ? "section" : "main";
   return (

@@ -21,7 +21,7 @@ export function Suspected({ suspicion }: { suspicion: Suspicion }) {
   const { ratio, chance, evidence = [] } = suspicion;
   const { timeZone } = useFirm();
   const places = usePlaces();
-  const said = suspicion.code === "product" ? words.suspected.delivery : words.suspected.bottle;
+  const said = words.suspected[suspicion.code === "product" ? "delivery" : "bottle"];
   const basins = [...new Set(evidence.map(({ basin }) => basin))];
   const first = evidence[0]?.at;
   const last = evidence.at(-1)?.at;
