@@ -49,7 +49,9 @@ export const inItsLanguage: RequestHandler = (request, _, next) => {
 function browsers(request: ExpressRequest): string | null {
   const kept = new RegExp(`(?:^|; )${LANGUAGE_COOKIE}=([\\w-]+)`).exec(request.headers.cookie ?? "")?.[1];
   if (kept && isLanguage(kept)) return kept;
-  return request.acceptsLanguages(languageNames().map(({ name }) => name)) || null;
+  // Whoever takes any is given the first.
+  const ours = [FALLBACK, ...languageNames().map(({ name }) => name)];
+  return request.acceptsLanguages(ours) || null;
 }
 
 /** The request goes on in another language: its member's, or that of the customer whose link it is. */

@@ -1,6 +1,6 @@
 import { memo } from "react";
-import type { Measurement, Quantity, Range, UnitSystem } from "#core";
-import { quantityName, quantityShort, words } from "../words";
+import { type Measurement, type Quantity, type Range, temperatureIn, type UnitSystem } from "#core";
+import { figuresText, quantityName, quantityShort, words } from "../words";
 import { BOUND_SIGN, bracket, unitText, valueText } from "./format";
 import { useUnits } from "./units";
 
@@ -30,10 +30,10 @@ const BLOCKS = [0, 2, 4, 6, 8].map((tenth) => FOOT - tenth * STEP);
 
 /** The ends of a rod are written short. */
 const endText = (quantity: Quantity, value: number, units: UnitSystem): string => {
-  if (value >= 1000) return `${Number((value / 1000).toPrecision(2))}k`;
+  if (value >= 1000) return `${figuresText(value / 1000, 2)}k`;
   const text = valueText(quantity, value, units);
-  const shown = Number(text);
-  return text.length > 3 ? String(Number(shown.toPrecision(shown < 100 ? 2 : 3))) : text;
+  const shown = quantity === "temperature" && units === "us" ? temperatureIn(value, "F") : value;
+  return text.length > 3 ? figuresText(shown, shown < 100 ? 2 : 3) : text;
 };
 
 interface Props {

@@ -1,5 +1,5 @@
 import { meaningsOf } from "#core";
-import { words } from "../words";
+import { ungroupedText, words } from "../words";
 import { Button } from "./button";
 
 /** Whether a text means two numbers, and has to be answered before it is sent. */
@@ -23,7 +23,7 @@ export function WhichNumber({
       <p>{said.asks({ text })}</p>
       {meant.map((value) => (
         <Button key={value} type="button" quiet onClick={() => set(String(value))}>
-          {said.is({ value: String(value), unit })}
+          {said.is({ value: ungroupedText(value), unit })}
         </Button>
       ))}
     </div>

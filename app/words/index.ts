@@ -23,7 +23,15 @@ export {
   weekdayShort,
 } from "./names";
 export { type NoticeText, noticeText, type Writers } from "./notices";
-export { daysText, durationText, figuresText, formatter, listText, numberText } from "./numbers";
+export {
+  daysText,
+  durationText,
+  figuresText,
+  formatter,
+  listText,
+  numberText,
+  ungroupedText,
+} from "./numbers";
 export { bathingReason, coldText, hotText, notOverText } from "./safety";
 export { slipText } from "./slips";
 export { taskText } from "./tasks";

@@ -23,6 +23,13 @@ export const numberText = (value: number, most: number, least = 0): string =>
     (locale) => new Intl.NumberFormat(locale, { maximumFractionDigits: most, minimumFractionDigits: least }),
   ).format(value);
 
+/** Without marks between thousands, which could be taken for a decimal mark. @example ungroupedText(1250) // "1250" */
+export const ungroupedText = (value: number): string =>
+  formatter(
+    "ungrouped",
+    (locale) => new Intl.NumberFormat(locale, { maximumFractionDigits: 10, useGrouping: false }),
+  ).format(value);
+
 /** A number to some figures. @example figuresText(0.0712, 2) // "0.071" */
 export const figuresText = (value: number, figures = 3): string =>
   numberText(Number(value.toPrecision(figures)), 10);

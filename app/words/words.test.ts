@@ -15,6 +15,7 @@ import {
   INCIDENT_KINDS,
   INSTRUMENT_KIT,
   QUANTITY_NAMES,
+  RANGE_SETS,
   type SampleAdvice,
   SENSE_NAMES,
   SENSES,
@@ -25,6 +26,7 @@ import {
   TRAP_CODES,
 } from "#core";
 import type { AuditAction } from "#server/db/audit";
+import { LANGUAGES } from "../messages/compiled/all";
 import {
   auditText,
   bathingReason,
@@ -34,10 +36,13 @@ import {
   doubtText,
   dueText,
   faultSentence,
+  numberText,
   quantityName,
   quantityShort,
   sampleWhy,
+  shipped,
   soldAs,
+  speak,
   stepSentence,
   stopName,
   taskText,
@@ -234,6 +239,101 @@ describe("a fault", () => {
     expect(said("changed", "version", "1", 2)).toMatch(/What you typed is still here/);
     expect(said("unconfirmed", "sampling", "off", ["pump-off"])).toMatch(/take it anyway/);
     expect(said("unconfirmed", "calciumHardness", "330", ["unlikely-change"])).toMatch(/answer the question/);
+  });
+});
+
+/** Does some work in another language than the tests'. */
+function inAnother<Made>(name: string, work: () => Made): Made {
+  const [english, other] = [LANGUAGES.en, LANGUAGES[name]];
+  if (!english || !other) throw new Error(`There is no language "${name}".`);
+  speak(other);
+  try {
+    return work();
+  } finally {
+    speak(english);
+  }
+}
+
+describe("in Spanish", () => {
+  const CODES = [
+    "missing",
+    "too-low",
+    "too-high",
+    "not-a-number",
+    "not-a-whole-number",
+    "too-long",
+    "inconsistent",
+    "unconfirmed",
+    "changed",
+    "key-taken",
+    "not-there",
+    "unknown",
+    "malformed",
+  ] as const;
+  it.each(CODES)("the fault %s of every field is a sentence, and no English one", (code) => {
+    for (const field of [...Object.keys(words.faults.fields), "sender", "tries", "sampling"])
+      for (const limit of [null, 11, "text", ["one", "two"], "twice"]) {
+        const fault = { code, field, value: "300", limit };
+        const told = inAnother("es", () => faultSentence(fault));
+        whole(told);
+        if (field !== "incident") expect(told).not.toBe(faultSentence(fault));
+      }
+  });
+
+  it("a doubt, a due test and a step are sentences, and no English ones", () => {
+    for (const code of DOUBT_CODES)
+      for (const moment of ["before", "result"] as const) {
+        const doubt: Doubt = { code, moment, weight: "tell", because: "dose", numbers: { ...NUMBERS[code] } };
+        const told = inAnother("es", () => doubtText(doubt, "totalAlkalinity", "metric"));
+        whole(told);
+        expect(told).not.toBe(doubtText(doubt, "totalAlkalinity", "metric"));
+      }
+    for (const kit of [TITRATION_KIT, COMPARATOR_KIT, STRIP_KIT, INSTRUMENT_KIT])
+      for (const method of kit.methods)
+        for (const step of method.steps) {
+          const told = inAnother("es", () => stepSentence(step));
+          whole(told);
+          expect(told).not.toMatch(/swirl|drops of|scoop|\bthen\b/);
+        }
+    expect(
+      inAnother("es", () =>
+        doubtText(
+          {
+            code: "tube-temperature",
+            moment: "before",
+            weight: "tell",
+            numbers: { temperature: 11.5, low: 21, high: 32 },
+          },
+          "cyanuricAcid",
+          "metric",
+        ),
+      ),
+    ).toBe(
+      "El agua está a 11.5 °C. El tubo lee bien de 21 °C a 32 °C. Deje primero que la muestra llegue a eso.",
+    );
+    // Spain writes its decimals with a comma.
+    expect(inAnother("es-ES", () => numberText(11_250.5, 1))).toBe("11.250,5");
+    expect(inAnother("es", () => numberText(11_250.5, 1))).toBe("11,250.5");
+  });
+
+  it("every text that ships with a kit or a range set has one of its own", () => {
+    const texts = new Set<string>();
+    const collect = (value: unknown, name = ""): void => {
+      if (typeof value === "string") {
+        if (["name", "reagent", "titrant", "word", "purpose", "strip"].includes(name)) texts.add(value);
+      } else if (Array.isArray(value)) for (const one of value) collect(one, name);
+      else if (value && typeof value === "object")
+        for (const [key, one] of Object.entries(value)) collect(one, key);
+    };
+    collect([TITRATION_KIT, COMPARATOR_KIT, STRIP_KIT, INSTRUMENT_KIT, RANGE_SETS]);
+    expect(texts.size).toBeGreaterThan(80);
+    for (const text of texts) {
+      expect(shipped(text)).toBe(text);
+      expect(Object.keys(words.shipped), text).toContain(text);
+    }
+    expect(inAnother("es", () => shipped("Free chlorine by drops"))).toBe("Cloro libre por gotas");
+    // What a firm wrote itself stays as written.
+    expect(inAnother("es", () => shipped("Our own test"))).toBe("Our own test");
   });
 });
 

@@ -2,7 +2,7 @@ import type { Page, Viewport } from "puppeteer-core";
 
 export const WIDE: Viewport;
 export const PHONE: Viewport;
-export function openBrowser(): Promise<{
+export function openBrowser(setting?: { fontSize?: number }): Promise<{
   page: (viewport?: Viewport) => Promise<Page>;
   close: () => Promise<void>;
 }>;

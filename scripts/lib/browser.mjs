@@ -11,8 +11,11 @@ const PATIENCE_MS = 90_000;
 export const WIDE = { width: 1280, height: 800 };
 export const PHONE = { width: 390, height: 844, hasTouch: true, isMobile: true };
 
-/** Opens a browser with nothing in it; `close` removes its profile too. */
-export async function openBrowser() {
+/**
+ * Opens a browser with nothing in it; `close` removes its profile too.
+ * @param {{ fontSize?: number }} [setting] the size that its user reads text at, CSS pixels; 16 unless set
+ */
+export async function openBrowser({ fontSize = 16 } = {}) {
   const profile = mkdtempSync(join(tmpdir(), "pelagon-browser-"));
   const browser = await puppeteer.launch({
     executablePath: CHROMIUM,
@@ -29,6 +32,7 @@ export async function openBrowser() {
       "--disable-sync",
       "--disable-dev-shm-usage",
       "--lang=en-US",
+      `--blink-settings=defaultFontSize=${fontSize}`,
     ],
   });
   return {

@@ -11,6 +11,8 @@ export const MEMBERS = [
   { key: "jory", name: "Jory Pask", email: "jory@fennmoor.example", role: "technician" },
   { key: "wren", name: "Wren Hallam", email: "wren@fennmoor.example", role: "technician" },
   { key: "anselm", name: "Anselm Kray", email: "anselm@threecairns.example", role: "reader" },
+  // Works in Spanish.
+  { key: "ines", name: "Inés Robledal", email: "ines@fennmoor.example", role: "technician", language: "es" },
 ] as const;
 
 export const DEMO_EMAIL = MEMBERS[1].email;

@@ -55,12 +55,13 @@ export async function loadDemo(db: Database, now: Date): Promise<boolean> {
     await scope
       .insertInto("member")
       .values(
-        MEMBERS.map(({ name, email, role }, index) => ({
+        MEMBERS.map(({ name, email, role, ...more }, index) => ({
           id: memberIds[index] ?? key(begun),
           firm_id: firmId,
           name,
           email,
           role,
+          language: "language" in more ? more.language : null,
           password_hash: passwordHash,
         })),
       )
