@@ -3,7 +3,7 @@ export { doubtBack, doubtKeep, doubtName, doubtText, dueText, sampleWhy, stepSen
 export { faultSentence, tooManyTries } from "./faults";
 export { findingSentence, noDoseReason, purpose, unsavedText, waitAfter, waitText } from "./findings";
 export { everyText, meansText, spoonText, togetherText } from "./hold";
-export { fill, type Language, speak, spoken, words } from "./language";
+export { fill, type Language, speak, speaking, spoken, words } from "./language";
 export {
   bracketText,
   everydayUnit,

@@ -23,6 +23,17 @@ export function speak(language: Language | (() => Language)): void {
 /** The language of this page or request. @throws {Error} before `speak` */
 export const spoken = (): Language => find();
 
+/** Does some work at once in another language than the page's. */
+export function speaking<Made>(language: Language, work: () => Made): Made {
+  const before = find;
+  find = () => language;
+  try {
+    return work();
+  } finally {
+    find = before;
+  }
+}
+
 /** Every word a user reads, in the language of this page or request. @example words.round.calls({ count: 3, today: true }) // "3 stops today" */
 export const words: Messages = new Proxy({} as Messages, {
   get: (_, area: keyof Messages) => find().messages[area],

@@ -70,12 +70,12 @@ export async function withdrawFeed(scope: FirmScope, author: Author, id: string)
 export async function feedBehind(
   db: Database,
   token: string,
-): Promise<{ firmId: string; memberId: string; mine: boolean } | null> {
+): Promise<{ firmId: string; memberId: string; mine: boolean; language: string | null } | null> {
   const row = await asGate(db, (scope) =>
     scope
       .selectFrom("feed")
       .innerJoin("member", "member.id", "feed.member_id")
-      .select(["feed.firm_id as firmId", "feed.member_id as memberId", "feed.mine"])
+      .select(["feed.firm_id as firmId", "feed.member_id as memberId", "feed.mine", "member.language"])
       .where("token_hash", "=", hashOf(token))
       .where("withdrawn_at", "is", null)
       .where("member.disabled_at", "is", null)

@@ -241,28 +241,58 @@ describe("Spanish", () => {
   it("is chosen in Settings, for this member on every device, and holds on every screen", async () => {
     const { page, faults } = await memberPage("en");
     await open(page, `${demo.web.address}/settings`);
-    await press(page, "Español");
+    await press(page, "Español (Estados Unidos)");
     await at(page, "/settings");
     await page.waitForFunction(() => document.documentElement.lang === "es-US");
     const other = await demo.newPage();
     await signIn(other.page, demo.web.address, "tamsin@fennmoor.example");
     expect(await other.page.$eval("html", (root) => root.lang)).toBe("es-US");
     await other.page.close();
+    // A firm that counts in liters and grams: no gallon and no ounce is left either.
+    await asFirm(demo.db, demo.firmId, (scope) =>
+      scope.updateTable("firm").set({ unit_system: "metric" }).execute(),
+    );
+    await open(page, `${demo.web.address}/settings`);
     const english = englishOnly();
     const left: Record<string, string[]> = {};
     for (const path of [...screens(), "/guide/3-at-the-water"]) {
       await open(page, demo.web.address + path);
-      const said = new Set((await saidOn(page)).split("\n").map((line) => line.trim()));
-      const found = english.filter((text) => said.has(text));
+      const lines = (await saidOn(page)).split("\n").map((line) => line.trim());
+      const said = new Set(lines);
+      const found = [
+        ...english.filter((text) => said.has(text)),
+        ...lines.filter(
+          (line) => /\d (gal|oz|fl oz|lb|qt|ft|pies|oz líq\.)(\s|$)|°F/.test(line) && !isWritten(line),
+        ),
+      ];
       if (found.length > 0) left[path] = found;
       // Both themes, on the screens that say most.
       if (/judge|dose|settings$|count|\/$/.test(path)) expect(await violations(page), path).toEqual([]);
     }
     expect(left).toEqual({});
     expect(faults).toEqual([]);
+    // What the device takes along is Spanish, and nothing else: the worker that spoke English has been replaced.
+    await page.waitForFunction(
+      async () => {
+        const names = (await caches.keys()).filter((name) => name.endsWith(" es"));
+        const kept = await Promise.all(
+          names.map(async (name) => (await (await caches.open(name)).keys()).map(({ url }) => url)),
+        );
+        const messages = kept.flat().filter((url) => url.includes("/assets/messages-"));
+        return (
+          navigator.serviceWorker.controller?.scriptURL.endsWith("language=es") === true &&
+          messages.length === 1 &&
+          messages[0]?.includes("/messages-es-") === true
+        );
+      },
+      { polling: 500 },
+    );
     await page.close();
   });
 });
+
+const isWritten = (line: string): boolean =>
+  written.some((text) => text.includes(line) || line.includes(text));
 
 /** English texts of the catalogue that no Spanish one is like. */
 function englishOnly(): string[] {

@@ -4,6 +4,7 @@ import { feedBehind } from "#server/db/feeds";
 import { firmOf } from "#server/db/firms";
 import { callsAhead } from "#server/round/ahead";
 import { byLink, openedByLink, servicesContext } from "../../context";
+import { goOnIn } from "../../language.server";
 import { dayText } from "../../ui/format";
 import { words } from "../../words";
 import type { Route } from "./+types/route";
@@ -16,6 +17,8 @@ export async function loader({ params, request, context }: Route.LoaderArgs) {
   const { now } = context.get(servicesContext);
   const token = /^([\w-]{43})\.ics$/.exec(params.file)?.[1];
   const feed = await openedByLink(context, async (db) => (token ? feedBehind(db, token) : null));
+  // A calendar's own program says nothing of what its owner reads.
+  goOnIn(feed.language);
   const text = await byLink(context, feed.firmId, async (scope) => {
     const firm = await firmOf(scope);
     const today = dayIn(now(), firm.timeZone);

@@ -10,6 +10,7 @@ import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { FindingFlag } from "../../ui/finding-flag";
 import { bracketOf, dayText, valueText, withUnit } from "../../ui/format";
+import { inLanguage } from "../../ui/in-language";
 import { Pictogram } from "../../ui/pictogram";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
@@ -41,6 +42,13 @@ export default function Close({ actionData }: Route.ComponentProps) {
   const [setting, set] = useState(planned ?? "");
   const id = useClientId("close");
   const draft = useDraft();
+  const [drafted, setDrafted] = useState("");
+  // The customer's to read, whatever the technician speaks.
+  const write = async () => {
+    const text = await inLanguage(opened.basin.site.language, draft);
+    setDrafted(text);
+    setNote(note ? `${note}\n${text}` : text);
+  };
   const said = words.visit;
   return (
     <Form method="post" className="grid max-w-3xl gap-4">
@@ -93,11 +101,11 @@ export default function Close({ actionData }: Route.ComponentProps) {
         </label>
         <p className="flex flex-wrap items-center gap-x-4 text-sm text-soft">
           {words.closing.customerReads}
-          {draft && !note.includes(draft) ? (
-            <Button type="button" quiet onClick={() => setNote(note ? `${note}\n${draft}` : draft)}>
+          {drafted && note.includes(drafted) ? null : (
+            <Button type="button" quiet onClick={() => void write()}>
               {words.closing.draft}
             </Button>
-          ) : null}
+          )}
         </p>
       </div>
       <FeederLeft setting={setting} set={set} />
@@ -149,22 +157,23 @@ function Row({ name, children }: { name: string; children: ReactNode }) {
 }
 
 /** What went in, each product once. */
-function useGiven(): string {
+function useGiven(): () => string {
   const { doses, products } = useVisit();
   const amount = useAmount();
   const sums = new Map<string, number>();
   for (const { productId, givenGrams } of doses) sums.set(productId, (sums.get(productId) ?? 0) + givenGrams);
-  return listText(
-    [...sums].flatMap(([id, grams]) => {
-      const product = products.find((one) => one.id === id);
-      return product && grams > 0 ? [words.amountOf(amount(id, product.product, grams))] : [];
-    }),
-  );
+  return () =>
+    listText(
+      [...sums].flatMap(([id, grams]) => {
+        const product = products.find((one) => one.id === id);
+        return product && grams > 0 ? [words.amountOf(amount(id, product.product, grams))] : [];
+      }),
+    );
 }
 
 function GivenHere() {
   const given = useGiven();
-  return given || words.closing.nothingGiven;
+  return given() || words.closing.nothingGiven;
 }
 
 /** What stands outside, and why it stays so: asked once, by a tap. */
@@ -269,36 +278,39 @@ function NextCall() {
 }
 
 /** A few plain sentences for whoever owns the water. */
-function useDraft(): string {
+function useDraft(): () => string {
   const opened = useVisit();
   const given = useGiven();
   const { next, ahead } = closingOf(opened);
   const leave = useLeaveText();
-  const said = words.closing;
   const { bathing } = opened;
   const write = useWriters();
   const sign = ahead?.leave.find(({ code }) => code === "sign");
-  return [
-    bathing.state === "closed" || bathing.state === "untested"
-      ? [
-          bathing.state === "closed" ? words.customer.swimNot : words.customer.swimUntested,
-          ...bathing.because.map((reason) => bathingReason(reason, write)),
-        ].join(" ")
-      : "",
-    opened.findings.length === 0
-      ? said.draftRight
-      : said.draftFound({
-          what: listText(
-            opened.findings.map(
-              (finding) =>
-                `${quantityName(finding.quantity)} ${withUnit(finding.quantity, finding.value, opened.firm.units)}`,
+  return () => {
+    const said = words.closing;
+    const what = given();
+    return [
+      bathing.state === "closed" || bathing.state === "untested"
+        ? [
+            bathing.state === "closed" ? words.customer.swimNot : words.customer.swimUntested,
+            ...bathing.because.map((reason) => bathingReason(reason, write)),
+          ].join(" ")
+        : "",
+      opened.findings.length === 0
+        ? said.draftRight
+        : said.draftFound({
+            what: listText(
+              opened.findings.map(
+                (finding) =>
+                  `${quantityName(finding.quantity)} ${withUnit(finding.quantity, finding.value, opened.firm.units)}`,
+              ),
             ),
-          ),
-        }),
-    given ? said.draftGiven({ what: given }) : "",
-    sign ? leave(sign, opened.visit.litres, undefined) : "",
-    next ? said.draftNext({ day: dayText(next) }) : "",
-  ]
-    .filter(Boolean)
-    .join(" ");
+          }),
+      what ? said.draftGiven({ what }) : "",
+      sign ? leave(sign, opened.visit.litres, undefined) : "",
+      next ? said.draftNext({ day: dayText(next) }) : "",
+    ]
+      .filter(Boolean)
+      .join(" ");
+  };
 }
