@@ -3,7 +3,6 @@ import { spawn } from "node:child_process";
 import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join, relative } from "node:path";
-import { compileMessages } from "./lib/messages.mjs";
 import { ensureBuild, ensureDebian, ensureModules, ROOT } from "./lib/provision.mjs";
 import { main, say } from "./lib/terminal.mjs";
 
@@ -96,6 +95,8 @@ main(async () => {
   await ensureDebian({ browser: true });
   await ensureModules();
   const results = mkdtempSync(join(tmpdir(), "pelagon-results-"));
+  // Made of packages that were not there a moment ago.
+  const { compileMessages } = await import("./lib/messages.mjs");
   compileMessages(join(ROOT, "app", "messages"));
   const checks = [await check("Route types", bin("react-router"), ["typegen"])];
   // Beside the build, which keeps one core busy.
