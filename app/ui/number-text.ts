@@ -18,3 +18,9 @@ export function typedOrNull(text: string): number | null {
   const value = typedNumber(text);
   return Number.isNaN(value) ? (text as unknown as number) : value;
 }
+
+/**
+ * A number as a field begins with it: no marks between thousands, and a point that every language reads as one.
+ * @param digits decimals at most, two or fewer: three could be taken for thousands
+ */
+export const fieldText = (value: number, digits: 0 | 1 | 2): string => String(Number(value.toFixed(digits)));

@@ -3,9 +3,7 @@ import { useForm } from "react-hook-form";
 import {
   dayIn,
   densityOf,
-  gramsFrom,
   isLabelled,
-  massIn,
   onLabel,
   PRODUCT_IDS,
   PRODUCTS,
@@ -25,12 +23,13 @@ import { commandAction } from "../../commands";
 import { inFirm } from "../../context";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
-import { dateText, massText, plain } from "../../ui/format";
+import { dateText, plain } from "../../ui/format";
 import { KeepApart } from "../../ui/keep-apart";
-import { typedNumber, typedOr, typedOrNull } from "../../ui/number-text";
+import { fieldText, typedNumber, typedOr, typedOrNull } from "../../ui/number-text";
 import { offlineAware } from "../../ui/offline";
 import { Options } from "../../ui/options";
 import { Refused } from "../../ui/refused";
+import { stockText, stockUnit } from "../../ui/stock";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
 import { useCommand } from "../../ui/use-command";
@@ -139,9 +138,9 @@ function ProductRow({ product, onTrucks, first, edit, ...of }: RowProps) {
           ) : product.left === 0 ? (
             <b className="text-below">◆ {said.out}</b>
           ) : (
-            <b className="text-ink">{said.left({ mass: massText(product.left, units) })}</b>
+            <b className="text-ink">{said.left({ mass: stockText(product, product.left, units) })}</b>
           )}
-          {onTrucks === null ? "" : ` · ${said.onTrucks({ amount: massText(onTrucks, units) })}`}
+          {onTrucks === null ? "" : ` · ${said.onTrucks({ amount: stockText(product, onTrucks, units) })}`}
           {product.planned ? "" : ` · ${said.notPlanned}`}
         </p>
         {product.label ? (
@@ -157,7 +156,7 @@ function ProductRow({ product, onTrucks, first, edit, ...of }: RowProps) {
         product.left !== null &&
         product.left + (onTrucks ?? 0) <= product.reorder ? (
           <p className="font-semibold text-below">
-            ▼ {said.reorderNow({ amount: massText(product.reorder, units) })}
+            ▼ {said.reorderNow({ amount: stockText(product, product.reorder, units) })}
           </p>
         ) : null}
         <Refused answer={answer} />
@@ -244,7 +243,7 @@ function ProductForm({ product, prices, done }: FormProps) {
       reorder:
         product?.reorder === null || product?.reorder === undefined
           ? ""
-          : plain(massIn(product.reorder, units === "us" ? "lb" : "kg"), 2).replaceAll(",", ""),
+          : fieldText(stockUnit(product, units).fromGrams(product.reorder), 2),
       labelDose: product?.label
         ? String(Number(onLabel(product.label.perCubicMetre, product.density, units).toPrecision(6)))
         : "",
@@ -260,11 +259,14 @@ function ProductForm({ product, prices, done }: FormProps) {
   const uncounted = watch("uncounted");
   const kind = compound ?? product?.product ?? "trichlor";
   const byLabel = isLabelled(kind);
+  const heavy = typedOrNull(watch("density") ?? "");
+  const inStock = stockUnit({ product: kind, density: typeof heavy === "number" ? heavy : null }, units);
   const send = (fields: Fields, sure = false) => {
     const stock = typedOrNull(fields.stock);
     const reorder = typedOrNull(fields.reorder);
-    const grams = (amount: number) =>
-      typeof amount !== "number" ? amount : units === "us" ? gramsFrom(amount, "lb") : amount * 1000;
+    const density = typedOrNull(fields.density);
+    const counted = stockUnit({ product: fields.product, density }, units);
+    const grams = (amount: number) => (typeof amount === "number" ? counted.toGrams(amount) : amount);
     void give("save-product", {
       id: product?.id ?? newId(),
       ...(sure ? { sure } : {}),
@@ -341,10 +343,10 @@ function ProductForm({ product, prices, done }: FormProps) {
       <Field label={said.price}>
         <input inputMode="decimal" autoComplete="off" {...register("price")} />
       </Field>
-      <Field label={said.stock({ unit: units === "us" ? "lb" : "kg" })}>
+      <Field label={said.stock({ unit: inStock.name })}>
         <input inputMode="decimal" autoComplete="off" disabled={uncounted} {...register("stock")} />
       </Field>
-      <Field label={said.reorder({ unit: units === "us" ? "lb" : "kg" })}>
+      <Field label={said.reorder({ unit: inStock.name })}>
         <input inputMode="decimal" autoComplete="off" {...register("reorder")} />
       </Field>
       {byLabel ? (
@@ -383,7 +385,7 @@ function ProductForm({ product, prices, done }: FormProps) {
       <p className="text-sm text-soft wide:col-span-4">
         {product?.left === null || product === null
           ? ""
-          : `${said.left({ mass: plain(massIn(product.left, units === "us" ? "lb" : "kg"), 2) })}. ${said.stockHint}`}
+          : `${said.left({ mass: stockText(product, product.left, units) })}. ${said.stockHint}`}
       </p>
       <label className="flex min-h-[44px] items-center gap-3 wide:col-span-2">
         <input type="checkbox" className="h-6 min-h-0 w-6" {...register("planned")} />

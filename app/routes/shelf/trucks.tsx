@@ -1,5 +1,4 @@
 import { useState } from "react";
-import { gramsFrom } from "#core";
 import { membersOf } from "#server/db/firms";
 import { productsOf } from "#server/db/products";
 import { type Truck, trucksOf } from "#server/db/trucks";
@@ -13,6 +12,7 @@ import { typedNumber } from "../../ui/number-text";
 import { offlineAware } from "../../ui/offline";
 import { NamedOptions } from "../../ui/options";
 import { Refused } from "../../ui/refused";
+import { stockText, stockUnit } from "../../ui/stock";
 import { useClientId } from "../../ui/use-client-id";
 import { useCommand } from "../../ui/use-command";
 import { useFirm } from "../../ui/use-firm";
@@ -23,7 +23,12 @@ export const loader = ({ context }: Route.LoaderArgs) =>
   inFirm(context, async (scope, _, now) => ({
     now,
     trucks: await trucksOf(scope),
-    products: (await productsOf(scope)).map(({ id, name }) => ({ id, name })),
+    products: (await productsOf(scope)).map(({ id, name, product, density }) => ({
+      id,
+      name,
+      product,
+      density,
+    })),
     members: (await membersOf(scope)).filter((member) => member.role !== "reader"),
   }));
 
@@ -100,9 +105,16 @@ function OnTruck({ truck, products, now: at }: { truck: Truck } & Data) {
   // What is on the truck changes with each load that lands: the same load again is another then.
   const id = useClientId(truck.stock.map((one) => `${one.productId} ${one.left}`).join());
   const said = words.trucks;
+  const loaded = products.find((one) => one.id === productId);
+  // What is in no product is counted by weight.
+  const inStock = stockUnit(loaded ?? { product: "sodium-bicarbonate", density: null }, units);
+  const onTruck = (one: Truck["stock"][number]): string => {
+    const product = products.find(({ id }) => id === one.productId);
+    return product ? stockText(product, one.left, units) : massText(one.left, units);
+  };
   const send = (how: "counted" | "loaded") => {
     const typed = typedNumber(amount);
-    const grams = Number.isNaN(typed) ? amount : units === "us" ? gramsFrom(typed, "lb") : typed * 1000;
+    const grams = Number.isNaN(typed) ? amount : inStock.toGrams(typed);
     void give("load-truck", {
       id: id([productId, grams, how]),
       truckId: truck.id,
@@ -118,7 +130,7 @@ function OnTruck({ truck, products, now: at }: { truck: Truck } & Data) {
         {truck.stock.map((one) => (
           <li key={one.productId} className="flex flex-wrap justify-between gap-x-4 py-2">
             <span>{one.name}</span>
-            <span>{said.left({ amount: massText(one.left, units), when: ago(one.countedAt, at) })}</span>
+            <span>{said.left({ amount: onTruck(one), when: ago(one.countedAt, at) })}</span>
           </li>
         ))}
       </ul>
@@ -128,7 +140,7 @@ function OnTruck({ truck, products, now: at }: { truck: Truck } & Data) {
             <NamedOptions of={products} />
           </select>
         </Field>
-        <Field label={said.amount({ unit: units === "us" ? "lb" : "kg" })}>
+        <Field label={said.amount({ unit: inStock.name })}>
           <input inputMode="decimal" value={amount} onChange={(event) => setAmount(event.target.value)} />
         </Field>
         <Button type="button" quiet busy={busy} onClick={() => send("loaded")}>

@@ -18,6 +18,7 @@ import {
   dayText,
   hoursText,
   massText,
+  nearDateText,
   plain,
   signed,
   toldLimit,
@@ -206,7 +207,7 @@ export function CallsAhead({ plan, problem }: { plan: HorizonPlan; problem: Hori
             {plan.calls.map(({ at, doses }, index) => (
               <tr key={at} className="align-top">
                 <th scope="row" className="py-1.5 pr-4 font-medium whitespace-nowrap">
-                  {dayText(dayIn(new Date(at), timeZone)).replace(/, \d{4}$/, "")}
+                  {nearDateText(new Date(at), timeZone)}
                 </th>
                 {known.map((quantity) => {
                   const figure = plan.promised[index]?.readings[quantity];

@@ -4,7 +4,7 @@ import { useFetcher } from "react-router";
 import type { ShelfProduct, VisitDose } from "#core";
 import { Button } from "../../ui/button";
 import { plain } from "../../ui/format";
-import { typedNumber } from "../../ui/number-text";
+import { fieldText, typedNumber } from "../../ui/number-text";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { submitJson } from "../../ui/submit-json";
 import { useClientId } from "../../ui/use-client-id";
@@ -27,7 +27,7 @@ export function Given({ code, grams, product, given, unit }: Props) {
   const { density } = product;
   const fetcher = useFetcher<SaveAnswer>();
   const id = useClientId(given?.id);
-  const planned = plain(unit.fromGrams(grams, density), 2).replace(/,/g, "");
+  const planned = fieldText(unit.fromGrams(grams, density), 2);
   const [text, setText] = useState(planned);
   const isGiven = given !== undefined && given.givenGrams > 0;
   const send = (givenGrams: number) => {

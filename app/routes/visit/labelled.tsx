@@ -9,7 +9,8 @@ import {
   type ShelfProduct,
 } from "#core";
 import { Cautions } from "../../ui/cautions";
-import { amountText, massText, plain, withUnit } from "../../ui/format";
+import { amountText, plain, withUnit } from "../../ui/format";
+import { stockText } from "../../ui/stock";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { weighed } from "../../ui/weighed";
 import { fill, productName, words } from "../../words";
@@ -139,7 +140,7 @@ function WaitsFor({ waits, product }: { waits: LabelDoseHere["waits"]; product: 
           : wait.code === "meets"
             ? said.meets({ other: productName(wait.other), days: Math.ceil(wait.days) })
             : wait.code === "stock"
-              ? said.stock({ left: massText(wait.left, units), name: product.name })
+              ? said.stock({ left: stockText(product, wait.left, units), name: product.name })
               : said[wait.code]}
     </p>
   ));

@@ -6,7 +6,7 @@ import type { PlanStep, VisitDose, VisitPlan } from "#core";
 import { Button } from "../../ui/button";
 import { Countdown, useSecondsLeft } from "../../ui/countdown";
 import { ago, plain, timeText } from "../../ui/format";
-import { typedNumber } from "../../ui/number-text";
+import { fieldText, typedNumber } from "../../ui/number-text";
 import { Refused } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
@@ -219,7 +219,7 @@ function Settle({
   const measured = step.kind === "dose" ? measuredBy(step, products, units) : null;
   const density = measured?.form.density ?? null;
   const planned = step.kind === "dose" && measured ? measured.unit.fromGrams(step.grams, density) : 0;
-  const [text, setText] = useState(plain(planned, 2).replace(/,/g, ""));
+  const [text, setText] = useState(fieldText(planned, 2));
   const gas = useGasWait(step.kind === "dose" ? step.compound : null);
   const state = progress?.states[position] ?? "open";
   const settle = (to: "done" | "skipped" | "open", why = "", grams = 0) => {

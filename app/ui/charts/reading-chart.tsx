@@ -2,7 +2,7 @@ import type { Chart, ChartConfiguration, Plugin } from "chart.js";
 import { useEffect, useRef } from "react";
 import type { Quantity, Range, UnitSystem } from "#core";
 import { quantityName, words } from "../../words";
-import { BOUND_SIGN, dateText, unitText, valueText } from "../format";
+import { BOUND_SIGN, dateText, nearDateText, unitText, valueText } from "../format";
 import type { LinkedCharts } from "./linked";
 import { inkOf, letters, loadCharts } from "./load";
 
@@ -136,7 +136,7 @@ function configuration({
             color: soft,
             maxTicksLimit: 6,
             maxRotation: 0,
-            callback: (value) => dateText(new Date(Number(value)), timeZone).replace(/, \d{4}$/, ""),
+            callback: (value) => nearDateText(new Date(Number(value)), timeZone),
           },
         },
         y: {

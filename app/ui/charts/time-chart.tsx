@@ -1,6 +1,6 @@
 import type { Chart, ChartConfiguration, ChartOptions, Plugin } from "chart.js";
 import { useEffect, useRef } from "react";
-import { dateText } from "../format";
+import { dateText, nearDateText } from "../format";
 import { inkOf, loadCharts } from "./load";
 
 interface Props {
@@ -80,7 +80,7 @@ export const quietOptions = (
         color: inkOf("soft"),
         maxTicksLimit: 4,
         maxRotation: 0,
-        callback: (value) => dateText(new Date(Number(value)), timeZone).replace(/, \d{4}$/, ""),
+        callback: (value) => nearDateText(new Date(Number(value)), timeZone),
       },
     },
     y: {
