@@ -117,6 +117,7 @@ export const HEAD = {
     "contact:text",
     "fill_alkalinity:number?",
     "fill_hardness:number?",
+    "language:text?",
     "note:text",
   ),
   basins: shape(
@@ -391,6 +392,7 @@ const CAME_LATER: ReadonlySet<string> = new Set([
   "labelGrams",
   "labelDays",
   "labelApartHours",
+  "language",
 ]);
 
 export const rowSchema = ({ columns }: Shape): Joi.ObjectSchema<Row> =>

@@ -272,7 +272,8 @@ describe("what stands in the book", () => {
   const LEFT_OUT: Record<string, string[]> = {
     // The secret of a link opens no other book.
     card: ["token_hash"],
-    member: ["role", "password_hash", "created_at", "disabled_at"], // who may do what is this firm's own
+    // Who may do what is this firm's own, and what somebody reads is theirs.
+    member: ["role", "password_hash", "created_at", "disabled_at", "language"],
     visit: ["version"], // counts commands to this server
     dose: ["truck_id", "late"], // trucks do not go out
     reading: ["basin_id", "late"], // a trigger puts it in; what came late is the firm's own
