@@ -42,7 +42,7 @@ export async function bundleFor(
   const open = await openVisits(scope);
   const pieces = new Map<string, unknown>([
     ["home", await homePage(scope, member)],
-    ["bench", await benchPage(scope)],
+    ["bench", await benchPage(scope, member)],
     ...rounds.map((round): [string, unknown] => [`round ${round.round.day}`, round]),
   ]);
   for (const id of new Set([...due, ...basins])) {

@@ -2,15 +2,15 @@ import type { FirmScope } from "#server/db/connection";
 import { firmOf, isDemo } from "#server/db/firms";
 import type { SignedIn } from "#server/db/sessions";
 
-/** Who is signed in, and what their firm reads and pays in. */
-export async function homePage(scope: FirmScope, { memberId, name, role }: SignedIn) {
+/** Who is signed in, in what they read amounts, and what their firm pays in. */
+export async function homePage(scope: FirmScope, { memberId, name, role, units }: SignedIn) {
   const firm = await firmOf(scope);
   return {
     firm: firm.name,
     memberId,
     member: name,
     role,
-    units: firm.units,
+    units: units ?? firm.units,
     timeZone: firm.timeZone,
     currency: firm.currency,
     demo: await isDemo(scope),

@@ -1,10 +1,12 @@
+import type { UnitSystem } from "#core";
 import { productName, quantityName, type Writers } from "../words";
 import { hoursText, massText, plain, signed, toldLimit, withUnit } from "./format";
 import { useFirm } from "./use-firm";
 
-/** Numbers with their units, as the member's firm has them. */
-export function useWriters(): Writers {
-  const { units } = useFirm();
+/** Numbers with their units, as the member has them. @param given others: the firm's, in what a customer reads */
+export function useWriters(given?: UnitSystem): Writers {
+  const own = useFirm().units;
+  const units = given ?? own;
   return {
     value: (quantity, value) => withUnit(quantity, value, units),
     limit: (quantity, value) => withUnit(quantity, toldLimit(quantity, value), units),

@@ -1,10 +1,10 @@
 import Joi from "joi";
-import { InputFault } from "#core";
+import { InputFault, type UnitSystem } from "#core";
 import { LONGEST_PASSWORD, SHORTEST_PASSWORD } from "../auth/password-length";
 import type { NamedAuthor } from "../author";
 import type { Database } from "../db/connection";
 import { changePassword } from "../db/passwords";
-import { endSession, leaveEverywhere } from "../db/sessions";
+import { chooseUnits, endSession, leaveEverywhere } from "../db/sessions";
 import { NotThere } from "./command";
 
 /** What somebody changes about their own way in: it goes through the gate, not through the firm's rows. */
@@ -32,6 +32,10 @@ export const ACCOUNT_COMMANDS = {
   "leave-everywhere": command({
     schema: Joi.object<object>({}),
     carryOut: ({ db, author }) => leaveEverywhere(db, author),
+  }),
+  "set-own-units": command({
+    schema: Joi.object<{ units: UnitSystem | "" }>({ units: Joi.valid("us", "metric", "").required() }),
+    carryOut: ({ db, author }, { units }) => chooseUnits(db, author, units || null),
   }),
   "change-password": command({
     schema: Joi.object<{ current: string; next: string }>({

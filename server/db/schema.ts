@@ -356,6 +356,10 @@ export interface Member {
   name: string;
   password_hash: string;
   role: string;
+  /**
+   * in what this member reads amounts; null as the firm has it
+   */
+  unit_system: string | null;
 }
 
 export interface MemberSite {

@@ -1,6 +1,6 @@
 import { millisecondsInDay } from "date-fns/constants";
 import { sql } from "kysely";
-import { ROLES, type Role } from "#core";
+import { ROLES, type Role, type UnitSystem } from "#core";
 import { passwordMatches } from "../auth/passwords";
 import { hashOf, newToken } from "../auth/tokens";
 import type { Author } from "../author";
@@ -19,6 +19,8 @@ export interface SignedIn {
   role: Role;
   /** What they read, as they chose it: "es-MX"; null where they chose nothing. */
   language: string | null;
+  /** In what they read amounts; null as the firm has it. */
+  units: UnitSystem | null;
   /** The session's time was put off with this request: its cookie is to be, too. */
   renewed: boolean;
 }
@@ -79,9 +81,11 @@ export async function sessionOf(db: Database, token: string, now: Date): Promise
     name: string;
     role: string;
     language: string | null;
+    units: UnitSystem | null;
     seenAt: Date;
   }>`
-    select member_id as "memberId", firm_id as "firmId", name, role, language, seen_at as "seenAt"
+    select member_id as "memberId", firm_id as "firmId", name, role, language,
+      unit_system as units, seen_at as "seenAt"
     from session_behind(${hashOf(token)}, ${now})`.execute(db);
   const [found] = rows;
   if (!found) return null;
@@ -94,8 +98,8 @@ export async function sessionOf(db: Database, token: string, now: Date): Promise
         .where("token_hash", "=", hashOf(token))
         .execute(),
     );
-  const { memberId, firmId, name, role, language } = found;
-  return { memberId, firmId, name, role: roleOf(role), language, renewed };
+  const { memberId, firmId, name, role, language, units } = found;
+  return { memberId, firmId, name, role: roleOf(role), language, units, renewed };
 }
 
 /** A role as the table has it; what is not known may do least. */
@@ -124,6 +128,16 @@ export const chooseLanguage = (
 ): Promise<void> =>
   asFirm(db, firmId, async (scope) => {
     await scope.updateTable("member").set({ language }).where("id", "=", memberId).execute();
+  });
+
+/** Sets in what somebody reads amounts. @param units null as the firm has it */
+export const chooseUnits = (
+  db: Database,
+  { firmId, memberId }: Pick<Author, "firmId" | "memberId">,
+  units: UnitSystem | null,
+): Promise<void> =>
+  asFirm(db, firmId, async (scope) => {
+    await scope.updateTable("member").set({ unit_system: units }).where("id", "=", memberId).execute();
   });
 
 /** Ends all of one's own sessions. */

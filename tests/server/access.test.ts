@@ -385,6 +385,7 @@ const WRITES: Record<string, Write> = {
     yes: [404],
   },
   "/settings leave-everywhere": { may: MEMBERS },
+  "/settings set-own-units": { may: MEMBERS, form: form({ command: "set-own-units", units: "metric" }) },
   "/settings change-password": {
     may: MEMBERS,
     form: form({ command: "change-password", current: "not this one", next: "another long password" }),

@@ -86,6 +86,30 @@ describe("a member", () => {
   });
 });
 
+describe("units", () => {
+  it("are a member's own where they chose some, on the device too, and the firm's for the others", async () => {
+    const { http, ours, as } = world;
+    const unitsOf = async (client: typeof http) =>
+      (
+        await dataOf<{ "routes/signed-in/layout": { data: { units: string } } }>(
+          await client.get("/_root.data"),
+        )
+      )["routes/signed-in/layout"].data.units;
+    const owner = await as(ours.ownerEmail);
+    const firms = await unitsOf(owner);
+    const other = firms === "us" ? "metric" : "us";
+    const choose = (units: string) =>
+      http.post("/settings", new URLSearchParams({ command: "set-own-units", units }));
+    expect((await choose(other)).status).toBe(200);
+    expect(await unitsOf(http)).toBe(other);
+    expect(await unitsOf(owner)).toBe(firms);
+    expect(await (await choose("furlongs")).text()).toMatch(/unit system is furlongs/);
+    expect(await unitsOf(http)).toBe(other);
+    await choose("");
+    expect(await unitsOf(http)).toBe(firms);
+  });
+});
+
 describe("a customer's sheet", () => {
   it("is in the customer's language by link, on paper and as the firm prints it, unless its address asks for another", async () => {
     const { db, ours, http } = world;

@@ -1,5 +1,6 @@
 import { lazy, Suspense } from "react";
 import { Form, Link } from "react-router";
+import type { UnitSystem } from "#core";
 import { firmOf, forgetDaysOf, membersOf, ratesOf } from "#server/db/firms";
 import { roleOf, sessionsOf } from "#server/db/sessions";
 import { commandAction } from "../../commands";
@@ -41,6 +42,7 @@ export async function loader({ context, request }: Route.LoaderArgs) {
       sessions,
       theme: themeOf(request),
       language: member.language,
+      ownUnits: member.units,
       languages: languageNames(),
     };
   });
@@ -53,6 +55,7 @@ export const action = commandAction(
     "set-rates",
     "set-cadence",
     "set-device-rule",
+    "set-own-units",
     "end-session",
     "leave-everywhere",
     "change-password",
@@ -117,6 +120,7 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
             ))}
           </div>
         </Form>
+        <OwnUnits chosen={loaderData.ownUnits} />
         <Language chosen={loaderData.language} languages={loaderData.languages} />
         {demo ? <DemoFirm firm={firm} owner={owner} /> : null}
         {member.role === "reader" ? null : <DropKey />}
@@ -191,6 +195,30 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
         </section>
       </div>
     </>
+  );
+}
+
+/** In what this member reads amounts, whatever the firm counts in. */
+function OwnUnits({ chosen }: { chosen: UnitSystem | null }) {
+  const said = words.settings;
+  return (
+    <Form method="post" className="sheet grid gap-3 p-4">
+      <input type="hidden" name="command" value="set-own-units" />
+      <h2 className="text-xl font-semibold">{said.ownUnits}</h2>
+      <div className="flex flex-wrap gap-2">
+        {(["", "us", "metric"] as const).map((system) => (
+          <Button
+            key={system}
+            name="units"
+            value={system}
+            quiet={(chosen ?? "") !== system}
+            aria-pressed={(chosen ?? "") === system}
+          >
+            {system === "" ? said.asFirm : said[system]}
+          </Button>
+        ))}
+      </div>
+    </Form>
   );
 }
 

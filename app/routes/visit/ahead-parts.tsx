@@ -9,6 +9,7 @@ import {
   productForm,
   STEERED,
   tableWay,
+  type UnitSystem,
 } from "#core";
 import { Button } from "../../ui/button";
 import {
@@ -34,13 +35,12 @@ import { rounded } from "./rounded";
 import { useVisit } from "./use-visit";
 
 /** An amount of a product as somebody measures it out. */
-export function useAmount(): (
-  product: string,
-  compound: ProductId,
-  grams: number,
-) => { amount: string; product: string } {
+export function useAmount(
+  given?: UnitSystem,
+): (product: string, compound: ProductId, grams: number) => { amount: string; product: string } {
   const { products } = useVisit();
-  const units = useUnits();
+  const own = useUnits();
+  const units = given ?? own;
   return (key, compound, grams) => {
     const product = products.find(({ id }) => id === key);
     const form = product ? { ...productForm(compound), density: product.density } : productForm(compound);
@@ -57,8 +57,8 @@ const STILL = 0.01;
 /** What is set before leaving, as sentences. */
 export function useLeaveText(): (one: Leave, litres: number, feeder: string | undefined) => string {
   const { timeZone, units } = useFirm();
-  const said = words.ahead;
   return (one, litres, feeder) => {
+    const said = words.ahead;
     switch (one.code) {
       case "feeder": {
         const isOff = one.from < STILL;

@@ -1,6 +1,6 @@
 import { type ReactNode, useState } from "react";
 import { Form } from "react-router";
-import { closingOf, type Finding, feederKindOf, PROMISED, STEERED } from "#core";
+import { closingOf, type Finding, feederKindOf, PROMISED, STEERED, type UnitSystem } from "#core";
 import { onServer } from "../../device/action.server";
 import { noteKey } from "../../device/drafts";
 import { closeCommand } from "../../device/page-command";
@@ -35,6 +35,7 @@ const isText = (value: unknown): value is string => typeof value === "string";
 export default function Close({ actionData }: Route.ComponentProps) {
   const opened = useVisit();
   const { visit, findings, readings } = opened;
+  const { units } = useFirm();
   // On this device until it is in the book: neither a server that breaks nor a reload takes it.
   const [note, setNote] = useStored(noteKey(visit.id), visit.note, isText);
   // As typed, or as the plan sets it.
@@ -65,10 +66,7 @@ export default function Close({ actionData }: Route.ComponentProps) {
         <dl className="sheet grid gap-x-6 gap-y-3 p-4 wide:grid-cols-[9rem_1fr]">
           <Row name={words.closing.read}>
             {readings
-              .map(
-                (one) =>
-                  `${quantityShort(one.quantity)} ${valueText(one.quantity, one.value, opened.firm.units)}`,
-              )
+              .map((one) => `${quantityShort(one.quantity)} ${valueText(one.quantity, one.value, units)}`)
               .join(" · ")}
           </Row>
           <Row name={words.closing.given}>
@@ -157,9 +155,9 @@ function Row({ name, children }: { name: string; children: ReactNode }) {
 }
 
 /** What went in, each product once. */
-function useGiven(): () => string {
+function useGiven(units?: UnitSystem): () => string {
   const { doses, products } = useVisit();
-  const amount = useAmount();
+  const amount = useAmount(units);
   const sums = new Map<string, number>();
   for (const { productId, givenGrams } of doses) sums.set(productId, (sums.get(productId) ?? 0) + givenGrams);
   return () =>
@@ -280,11 +278,13 @@ function NextCall() {
 /** A few plain sentences for whoever owns the water. */
 function useDraft(): () => string {
   const opened = useVisit();
-  const given = useGiven();
+  // The customer's sheet counts as the firm does.
+  const { units } = opened.firm;
+  const given = useGiven(units);
   const { next, ahead } = closingOf(opened);
   const leave = useLeaveText();
   const { bathing } = opened;
-  const write = useWriters();
+  const write = useWriters(units);
   const sign = ahead?.leave.find(({ code }) => code === "sign");
   return () => {
     const said = words.closing;
@@ -302,7 +302,7 @@ function useDraft(): () => string {
             what: listText(
               opened.findings.map(
                 (finding) =>
-                  `${quantityName(finding.quantity)} ${withUnit(finding.quantity, finding.value, opened.firm.units)}`,
+                  `${quantityName(finding.quantity)} ${withUnit(finding.quantity, finding.value, units)}`,
               ),
             ),
           }),
