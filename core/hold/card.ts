@@ -9,6 +9,8 @@ export interface CardContent extends Product {
   grams: number;
   /** After so many days without a call, again and again. */
   everyDays: number;
+  /** What the people there read, as their site had it when the card was made; null as their browser asks. */
+  language?: string | null;
 }
 
 /** Days between two doses that a card may ask for; half a day is morning and evening. */

@@ -64,7 +64,15 @@ export const SHARING_COMMANDS = {
           content.grams,
           Math.floor((content.grams * most) / chlorine),
         );
-      return { token: await makeCard(scope, author, { id, basinId, name: basin.name, ...content }) };
+      return {
+        token: await makeCard(scope, author, {
+          id,
+          basinId,
+          name: basin.name,
+          ...content,
+          language: basin.site.language,
+        }),
+      };
     },
   }),
   "withdraw-card": command({

@@ -32,9 +32,9 @@ const select = (scope: FirmScope) =>
 type CardRow = Awaited<ReturnType<ReturnType<typeof select>["execute"]>>[number];
 
 function cardFrom({ content, ...row }: CardRow): Card {
-  const { product, strength, grams, everyDays } = content as unknown as CardContent;
+  const { product, strength, grams, everyDays, language = null } = content as unknown as CardContent;
   if (!isProductId(product)) throw new Error(`unknown product on a card: ${product}`);
-  return { ...row, product, strength, grams, everyDays };
+  return { ...row, product, strength, grams, everyDays, language };
 }
 
 /** The card that hangs at a basin; null where none does. */

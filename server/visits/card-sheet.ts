@@ -28,6 +28,8 @@ export interface CardSlot extends Slot {
 
 export interface CardToday {
   sheet: CardSheet;
+  /** What the people there read; null as their browser asks. */
+  language: string | null;
   today: string;
   /** Today's and those of the two days before, the newest first. */
   slots: CardSlot[];
@@ -57,6 +59,7 @@ export function cardToday({ card, basin, firm, calls, entries }: CardPage, now: 
   const strip = entries.find((one) => one.kind === "strip" && one.slot === today);
   return {
     sheet: cardSheet(card, basin, firm),
+    language: card.language ?? null,
     today,
     slots: all
       .filter(({ day }) => day <= today)

@@ -150,6 +150,19 @@ describe("a card by the water", () => {
     expect((await guest.get(`/c/${"x".repeat(43)}`)).status).toBe(404);
   });
 
+  it("speaks what the people there read, as their site has it, on the page and on paper", async () => {
+    await inOurs((scope) => scope.updateTable("site").set({ language: "es" }).execute());
+    const token = await make();
+    const english = { "Accept-Language": "en", Cookie: "" };
+    const nobody = clientOf(world.web.address);
+    const page = await (await nobody.get(`/c/${token}`, english)).text();
+    expect(page).toMatch(/<html lang="es-US"/);
+    expect(page).toContain("Guárdelo bajo llave");
+    const pdf = await nobody.get(`/c/${token}/card.pdf`, english);
+    expect(Buffer.from(await pdf.arrayBuffer()).toString("latin1")).toMatch(/\/Lang \(es-US\)/);
+    await inOurs((scope) => scope.updateTable("site").set({ language: null }).execute());
+  });
+
   it("is made of what the owner's list has, of no more chlorine than a test would allow, and for a basin of ours", async () => {
     const refused = async (given: object, basinId = world.ours.basinId) => {
       const answer = await world.http.postJson(`/basins/${basinId}/card.data`, {

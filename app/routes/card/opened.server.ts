@@ -2,6 +2,7 @@ import type { RouterContextProvider } from "react-router";
 import { cardPage, openedCard } from "#server/db/cards";
 import { type CardToday, cardToday } from "#server/visits/card-sheet";
 import { byCard, notFound, openedByLink } from "../../context";
+import { goOnIn } from "../../language.server";
 
 type Context = Readonly<RouterContextProvider>;
 
@@ -15,5 +16,7 @@ export async function cardNow(token: string, context: Context): Promise<CardToda
     const page = await cardPage(scope, card.cardId);
     return page && cardToday(page, now);
   });
-  return today ?? notFound();
+  if (!today) return notFound();
+  goOnIn(today.language);
+  return today;
 }

@@ -1,12 +1,13 @@
 import { useForm } from "react-hook-form";
-import { LAYMAN_CHOICE, type ProductId } from "#core";
+import { LAYMAN_CHOICE, litresFrom, type ProductId, volumeIn } from "#core";
 import type { Rates as FirmRates } from "#server/db/firms";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
-import { typedOr } from "../../ui/number-text";
+import { fieldText, typedOr } from "../../ui/number-text";
 import { Refused } from "../../ui/refused";
+import { useUnits } from "../../ui/units";
 import { useCommand } from "../../ui/use-command";
-import { productName, words } from "../../words";
+import { everydayUnit, productName, words } from "../../words";
 
 /** What plans, recipes and the shelf go by, for the whole firm. */
 interface Props {
@@ -28,20 +29,30 @@ interface Fields {
 
 export function Rates({ rates, currencies, owner }: Props) {
   const { give, answer, saved, busy } = useCommand<"set-rates">("/settings");
+  // A tap is timed in what the firm counts volumes in.
+  const units = useUnits();
+  const unit = units === "us" ? "us-gal" : "L";
+  const shownRate = fieldText(volumeIn(rates.fillRate, unit), 1);
   const { register, handleSubmit } = useForm<Fields>({
     defaultValues: {
       ...rates,
-      fillRate: String(rates.fillRate),
+      fillRate: shownRate,
       persulfateDose: String(rates.persulfateDose),
       callMinutes: String(rates.callMinutes ?? ""),
       callPrice: String(rates.callPrice ?? ""),
       laymen: rates.laymen ?? [],
     },
   });
+  const rateOf = (typed: string): number => {
+    // What was left alone stays to the last digit.
+    if (typed === shownRate) return rates.fillRate;
+    const amount = typedOr(typed);
+    return typeof amount === "number" ? litresFrom(amount, unit) : amount;
+  };
   const save = ({ fillRate, persulfateDose, callMinutes, callPrice, ...rest }: Fields) =>
     give("set-rates", {
       ...rest,
-      fillRate: typedOr(fillRate),
+      fillRate: rateOf(fillRate),
       persulfateDose: typedOr(persulfateDose),
       callMinutes: typedOr(callMinutes),
       callPrice: typedOr(callPrice),
@@ -51,7 +62,7 @@ export function Rates({ rates, currencies, owner }: Props) {
     <form onSubmit={handleSubmit(save)} className="sheet grid gap-3 p-4" noValidate>
       <h2 className="text-xl font-semibold">{said.rates}</h2>
       <fieldset disabled={!owner} className="grid gap-3">
-        <Field label={said.fillRate}>
+        <Field label={said.fillRate({ unit: everydayUnit(units === "us" ? "gal" : "L") })}>
           <input inputMode="decimal" {...register("fillRate")} />
         </Field>
         <Field label={said.callMinutes}>
