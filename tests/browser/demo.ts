@@ -4,7 +4,7 @@ import { v7 as uuid } from "uuid";
 import { expect } from "vitest";
 import { asFirm, asGate, type Database } from "#server/db/connection";
 import { loadDemo } from "#server/demo/load";
-import { open, openBrowser, signIn, WIDE } from "../../scripts/lib/browser.mjs";
+import { still as at, open, openBrowser, press, signIn, WIDE } from "../../scripts/lib/browser.mjs";
 import { webServer } from "../../scripts/lib/world.mjs";
 import { copiedDatabase } from "../database";
 
@@ -167,6 +167,42 @@ export async function trialBasin(demo: Demo, name: string, like = "Cedar spa"): 
       .execute();
   });
   return id;
+}
+
+/**
+ * The screens that are looked at in every language and theme: a visit that somebody signed in on the page has under
+ * way, with temperature and chlorine read, and the first basin, kit and finished visit of the firm.
+ */
+export async function screensToLookAt(demo: Demo, page: Page) {
+  await open(page, `${demo.web.address}/basins/${await trialBasin(demo, "Screen spa")}`);
+  await press(page, "Start visit");
+  await at(page, "look");
+  for (const next of ["sample", "temperature"]) {
+    await page.keyboard.press("s");
+    await at(page, next);
+  }
+  await page.keyboard.type("99");
+  await page.keyboard.press("Enter");
+  await at(page, "freeChlorine");
+  for (let drop = 0; drop < 6; drop++) await page.keyboard.press("Space");
+  await page.keyboard.press("s");
+  await at(page, "combinedChlorine");
+  return asFirm(demo.db, demo.firmId, async (scope) => {
+    const first = async (table: "basin" | "kit") =>
+      (await scope.selectFrom(table).select("id").executeTakeFirstOrThrow()).id;
+    const finished = await scope
+      .selectFrom("visit")
+      .select("id")
+      .where("finished_at", "is not", null)
+      .orderBy("started_at", "desc")
+      .executeTakeFirstOrThrow();
+    return {
+      basin: await first("basin"),
+      kit: await first("kit"),
+      finished: finished.id,
+      visit: visitId(page),
+    };
+  });
 }
 
 export async function keys(

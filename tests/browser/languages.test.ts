@@ -4,7 +4,7 @@ import { asFirm } from "#server/db/connection";
 import { LANGUAGES } from "../../app/messages/compiled/all";
 import { still as at, open, openBrowser, PHONE, press, signIn, WIDE } from "../../scripts/lib/browser.mjs";
 import { violations } from "./axe";
-import { type Demo, openDemo, trialBasin, visitId } from "./demo";
+import { type Demo, openDemo, screensToLookAt } from "./demo";
 
 /**
  * Every screen in other languages: in one that nobody speaks, which shows what stands in no message and what has
@@ -21,31 +21,9 @@ beforeAll(async () => {
   demo = await openDemo();
   const { page } = await demo.newPage();
   await signIn(page, demo.web.address, "tamsin@fennmoor.example");
-  await open(page, `${demo.web.address}/basins/${await trialBasin(demo, "Screen spa")}`);
-  await press(page, "Start visit");
-  await at(page, "look");
-  for (const next of ["sample", "temperature"]) {
-    await page.keyboard.press("s");
-    await at(page, next);
-  }
-  await page.keyboard.type("99");
-  await page.keyboard.press("Enter");
-  await at(page, "freeChlorine");
-  for (let drop = 0; drop < 6; drop++) await page.keyboard.press("Space");
-  await page.keyboard.press("s");
-  await at(page, "combinedChlorine");
-  const visit = visitId(page);
+  ids = await screensToLookAt(demo, page);
   await page.close();
   await asFirm(demo.db, demo.firmId, async (scope) => {
-    const one = async (table: "basin" | "kit") =>
-      (await scope.selectFrom(table).select("id").executeTakeFirstOrThrow()).id;
-    const finished = await scope
-      .selectFrom("visit")
-      .select("id")
-      .where("finished_at", "is not", null)
-      .orderBy("started_at", "desc")
-      .executeTakeFirstOrThrow();
-    ids = { basin: await one("basin"), kit: await one("kit"), finished: finished.id, visit };
     const texts = new Set<string>();
     for (const table of [
       "firm",

@@ -1,9 +1,8 @@
 import type { Page } from "puppeteer-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { asFirm } from "#server/db/connection";
-import { still as at, follow, open, PHONE, press, signIn } from "../../scripts/lib/browser.mjs";
+import { follow, open, PHONE, signIn } from "../../scripts/lib/browser.mjs";
 import { violations } from "./axe";
-import { type Demo, openDemo, tabBeside, trialBasin, visitId } from "./demo";
+import { type Demo, openDemo, screensToLookAt, tabBeside } from "./demo";
 
 /** Every main screen: what a reader of it must be able to do, at a desk in both themes and by thumb on a phone. */
 let demo: Demo;
@@ -18,36 +17,7 @@ beforeAll(async () => {
   await open(desk, `${demo.web.address}/sign-in`);
   atSignIn.push(...(await violations(desk)));
   await signIn(desk, demo.web.address);
-  // A visit under way: somebody has looked, and temperature and chlorine are read.
-  await open(desk, `${demo.web.address}/basins/${await trialBasin(demo, "Screen spa")}`);
-  await press(desk, "Start visit");
-  await at(desk, "look");
-  for (const next of ["sample", "temperature"]) {
-    await desk.keyboard.press("s");
-    await at(desk, next);
-  }
-  await desk.keyboard.type("99");
-  await desk.keyboard.press("Enter");
-  await at(desk, "freeChlorine");
-  for (let drop = 0; drop < 6; drop++) await desk.keyboard.press("Space");
-  await desk.keyboard.press("s");
-  await at(desk, "combinedChlorine");
-  ids = await asFirm(demo.db, demo.firmId, async (scope) => {
-    const first = async (table: "basin" | "kit") =>
-      (await scope.selectFrom(table).select("id").executeTakeFirstOrThrow()).id;
-    const finished = await scope
-      .selectFrom("visit")
-      .select("id")
-      .where("finished_at", "is not", null)
-      .orderBy("started_at", "desc")
-      .executeTakeFirstOrThrow();
-    return {
-      basin: await first("basin"),
-      kit: await first("kit"),
-      finished: finished.id,
-      visit: visitId(desk),
-    };
-  });
+  ids = await screensToLookAt(demo, desk);
 });
 afterAll(() => demo?.close());
 
