@@ -4,6 +4,7 @@ import { Popover } from "radix-ui";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { ago } from "../ui/format";
+import { useUnits } from "../ui/units";
 import { faultSentence, words } from "../words";
 import { type BundleState, bundleState, takeBundle } from "./bundle";
 import type { RefusedCommand } from "./database";
@@ -104,6 +105,7 @@ export default function DeviceMark({ always = false }: { always?: boolean }) {
 
 /** One that was refused: what it was, why, and what may be done with it. */
 function Refused({ one }: { one: RefusedCommand }) {
+  const units = useUnits();
   const [sure, setSure] = useState(false);
   const said = words.store;
   const again = async () => {
@@ -122,7 +124,7 @@ function Refused({ one }: { one: RefusedCommand }) {
       <p className="font-semibold">
         {said.commands[one.name]}, {ago(one.made.at, new Date())}
       </p>
-      <p>{faultSentence(one.fault)}</p>
+      <p>{faultSentence(one.fault, units)}</p>
       <details>
         <summary className="cursor-pointer">{said.what}</summary>
         <pre className="overflow-x-auto text-sm whitespace-pre-wrap">

@@ -1,6 +1,7 @@
-import { type InputFault, temperatureIn, type UnitSystem } from "#core";
+import { type InputFault, temperatureIn, type UnitSystem, volumeIn } from "#core";
 import { words } from "./language";
-import { durationText, listText, numberText } from "./numbers";
+import { everydayUnit } from "./names";
+import { durationText, figuresText, listText, numberText } from "./numbers";
 import { notOverText } from "./safety";
 
 /** A fault as a sentence that names the field, what stood there and the limit. */
@@ -11,20 +12,13 @@ export function faultSentence(
   const said = words.faults;
   const last = fault.field.split(".").pop() ?? "";
   const name = last in said.fields ? said.fields[last as keyof typeof said.fields] : fault.field;
-  // The core speaks °C; a limit is told in what was typed.
-  const degrees = (celsius: unknown) =>
-    units === "us"
-      ? `${numberText(temperatureIn(Number(celsius), "F"), 0)} °F`
-      : `${numberText(Number(celsius), 1)} °C`;
-  const isDegrees = last === "temperature" && typeof fault.limit === "number";
-  const given = fault.value === "" ? said.nothing : isDegrees ? degrees(fault.value) : fault.value;
+  const measure = measureOf(last, fault, units);
+  const given = fault.value === "" ? said.nothing : (measure?.given ?? fault.value);
   const limit = Array.isArray(fault.limit)
     ? listText(fault.limit.map(String))
-    : isDegrees
-      ? degrees(fault.limit)
-      : typeof fault.limit === "number"
-        ? numberText(fault.limit, 6)
-        : String(fault.limit ?? "");
+    : typeof fault.limit === "number"
+      ? (measure?.limit ?? numberText(fault.limit, 6))
+      : String(fault.limit ?? "");
   switch (fault.code) {
     case "missing":
       return fault.field === "freeChlorine" ? said.freeChlorineMissing : said.missing({ name });
@@ -61,6 +55,35 @@ export function faultSentence(
     default:
       return said.unreadable({ name });
   }
+}
+
+/** Fields that hold litres, typed in gallons by who counts in them. */
+const LITRES = new Set(["volume", "litres", "fillRate"]);
+
+/**
+ * What was given and its limit in the unit that it was typed in, where the core goes by another.
+ * A limit is rounded to the side on which it is taken: who types what the sentence names gets through.
+ */
+function measureOf(
+  field: string,
+  { code, value, limit }: { code: InputFault["code"]; value: string; limit: unknown },
+  units: UnitSystem,
+): { given: string; limit: string } | undefined {
+  if (typeof limit !== "number" || !Number.isFinite(Number(value))) return undefined;
+  if (field === "temperature") {
+    const degrees = (celsius: number) =>
+      units === "us" ? `${numberText(temperatureIn(celsius, "F"), 0)} °F` : `${numberText(celsius, 1)} °C`;
+    return { given: degrees(Number(value)), limit: degrees(limit) };
+  }
+  if (!LITRES.has(field) || units === "metric") return undefined;
+  const gallons = volumeIn(limit, "us-gal");
+  const step = 10 ** (Math.floor(Math.log10(Math.abs(gallons) || 1)) - 2);
+  const taken = (code === "too-low" ? Math.ceil(gallons / step) : Math.floor(gallons / step)) * step;
+  const unit = everydayUnit("gal");
+  return {
+    given: `${figuresText(volumeIn(Number(value), "us-gal"), 6)} ${unit}`,
+    limit: `${figuresText(taken)} ${unit}`,
+  };
 }
 
 /** What is wrong with a file as a whole; the part is named as it stands there. */

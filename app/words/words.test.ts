@@ -14,6 +14,7 @@ import {
   type Due,
   INCIDENT_KINDS,
   INSTRUMENT_KIT,
+  litresFrom,
   QUANTITY_NAMES,
   RANGE_SETS,
   type SampleAdvice,
@@ -239,6 +240,17 @@ describe("a fault", () => {
     expect(said("changed", "version", "1", 2)).toMatch(/What you typed is still here/);
     expect(said("unconfirmed", "sampling", "off", ["pump-off"])).toMatch(/take it anyway/);
     expect(said("unconfirmed", "calciumHardness", "330", ["unlikely-change"])).toMatch(/answer the question/);
+  });
+  it("is told in the unit that was typed, and the limit it names is taken", () => {
+    const told = (code: "too-low" | "too-high", field: string, value: number, limit: number) =>
+      faultSentence({ code, field, value: String(value), limit }, "us");
+    // -5 gal an hour is -18.93 L; 10 L are 2.642 gal, so 2.64 would be refused again.
+    expect(told("too-low", "fillRate", litresFrom(-5, "us-gal"), 10)).toBe(
+      "The fill rate is -5 gal. The least allowed is 2.65 gal.",
+    );
+    expect(told("too-low", "volume", litresFrom(1.5, "us-gal"), 20)).toMatch(/is 1\.5 gal\. .* 5\.29 gal/);
+    expect(told("too-high", "litres", litresFrom(9e9, "us-gal"), 5_000_000)).toMatch(/1,320,000 gal/);
+    expect(said("too-low", "volume", "3", 20)).toBe("The volume is 3. The least allowed is 20.");
   });
 });
 

@@ -16,6 +16,7 @@ export function FirmCadence({ cadence, owner }: { cadence: CadenceChange | null;
       <summary className="min-h-[44px] cursor-pointer content-center text-xl font-semibold">
         {words.facts.cadenceFirm}
       </summary>
+      {owner ? null : <p className="mb-3 text-soft">{words.settings.ownersOnly}</p>}
       <fieldset disabled={!owner} className="grid gap-3">
         <CadenceFields value={value} change={change} usual={USUAL_CADENCE} />
         <Refused answer={answer} />
@@ -23,9 +24,7 @@ export function FirmCadence({ cadence, owner }: { cadence: CadenceChange | null;
           <Button type="button" busy={busy} className="justify-self-start" onClick={save}>
             {words.facts.save}
           </Button>
-        ) : (
-          <p className="text-soft">{words.settings.ownersOnly}</p>
-        )}
+        ) : null}
         {saved ? <p role="status">{words.facts.saved}</p> : null}
       </fieldset>
     </details>

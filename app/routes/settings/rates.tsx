@@ -61,6 +61,7 @@ export function Rates({ rates, currencies, owner }: Props) {
   return (
     <form onSubmit={handleSubmit(save)} className="sheet grid gap-3 p-4" noValidate>
       <h2 className="text-xl font-semibold">{said.rates}</h2>
+      {owner ? null : <p className="text-soft">{said.ownersOnly}</p>}
       <fieldset disabled={!owner} className="grid gap-3">
         <Field label={said.fillRate({ unit: everydayUnit(units === "us" ? "gal" : "L") })}>
           <input inputMode="decimal" {...register("fillRate")} />
@@ -103,7 +104,6 @@ export function Rates({ rates, currencies, owner }: Props) {
           </Button>
         ) : null}
       </fieldset>
-      {owner ? null : <p className="text-soft">{said.ownersOnly}</p>}
       {saved ? <p role="status">{said.ratesSaved}</p> : null}
     </form>
   );
