@@ -99,3 +99,11 @@ export function cookie(request: Request, name: string): string | null {
     return null;
   }
 }
+
+/** The loader of an address that is only written to: whoever opens it in a browser is told so. */
+export function onlyPosted(): never {
+  throw new Response("This address takes a POST and nothing else.", {
+    status: 405,
+    headers: { Allow: "POST" },
+  });
+}

@@ -121,7 +121,7 @@ export {
   pointAt,
 } from "./learning/outlook";
 export type { Suspicion } from "./learning/weigh";
-export { type EverydayAmount, type EverydayUnit, everydayAmount, type UnitSystem } from "./measure/everyday";
+export { type EverydayAmount, type EverydayUnit, everydayAmount, type ProductForm } from "./measure/everyday";
 export {
   type Bound,
   isQuantity,
@@ -133,11 +133,20 @@ export {
   type Unit,
 } from "./measure/quantity";
 export { SANITISERS, type Sanitiser, sanitiserReading } from "./measure/sanitiser";
+export { type SmallMeasure, smallMeasure } from "./measure/small-amounts";
 export { meaningsOf, numberFrom } from "./measure/typed";
+export {
+  isUnitSystem,
+  UNIT_SYSTEM_NAMES,
+  UNIT_SYSTEMS,
+  type UnitSystem,
+  type UnitsRead,
+} from "./measure/unit-systems";
 export {
   BASIN_LITRES,
   celsiusFrom,
   gramsFrom,
+  hardnessIn,
   litresFrom,
   massIn,
   millilitresFrom,

@@ -26,7 +26,7 @@ function below(entries: Entry[], base: string): Address[] {
     const own = {
       pattern: pattern || "/",
       file: entry.file,
-      reads: exports("loader") || /^export default/m.test(code),
+      reads: (exports("loader") && !exports("onlyPosted")) || /^export default/m.test(code),
       writes: exports("action"),
     };
     return [own, ...below(entry.children ?? [], pattern)];

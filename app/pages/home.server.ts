@@ -13,6 +13,7 @@ export async function homePage(scope: FirmScope, { memberId, name, role, units }
     units: units ?? firm.units,
     timeZone: firm.timeZone,
     currency: firm.currency,
+    scaleStep: firm.scaleStep,
     demo: await isDemo(scope),
   };
 }

@@ -25,6 +25,7 @@ describe("values", () => {
     expect(withUnit("calciumHardness", 1250, "metric")).toBe("1,250 ppm");
     expect(withUnit("temperature", 40, "us")).toBe("104 °F");
     expect(withUnit("temperature", 40, "metric")).toBe("40 °C");
+    expect(withUnit("temperature", 40, "imperial")).toBe("40 °C");
     expect(withUnit("acidDemand", 0.2, "us")).toBe("0.20 meq/L");
     expect(valueText("totalAlkalinity", 90, "us")).toBe("90");
     expect(unitText("salt", "us")).toBe("ppm");

@@ -6,6 +6,7 @@ import {
   QUANTITIES,
   type Quantity,
   temperatureIn,
+  UNIT_SYSTEMS,
   type Unit,
   type UnitSystem,
   volumeIn,
@@ -29,7 +30,7 @@ const DECIMALS: Partial<Record<Quantity, [least: number, most: number]>> = {
 /** A bare value of a quantity, in the firm's unit. */
 export function valueText(quantity: Quantity, value: number, units: UnitSystem): string {
   const [least, most] = DECIMALS[quantity] ?? [0, 1];
-  const shown = quantity === "temperature" && units === "us" ? temperatureIn(value, "F") : value;
+  const shown = quantity === "temperature" ? temperatureIn(value, UNIT_SYSTEMS[units].heat) : value;
   return numberText(shown, most, least);
 }
 
@@ -47,7 +48,7 @@ export const toldLimit = (quantity: Quantity, limit: number): number =>
 const UNIT_TEXT: Record<Unit, string> = { "mg/L": "ppm", pH: "", "°C": "°C", "meq/L": "meq/L" };
 
 export const unitText = (quantity: Quantity, units: UnitSystem): string =>
-  quantity === "temperature" ? (units === "us" ? "°F" : "°C") : UNIT_TEXT[QUANTITIES[quantity].unit];
+  quantity === "temperature" ? `°${UNIT_SYSTEMS[units].heat}` : UNIT_TEXT[QUANTITIES[quantity].unit];
 
 /** How a bounded value is marked before its number. */
 export const BOUND_SIGN = { within: "", "at-least": "≥ ", "at-most": "≤ " } as const;
@@ -66,10 +67,13 @@ export const bracket = (quantity: Quantity, measured: Measurement, units: UnitSy
 
 /** A basin's volume in the firm's unit, to three figures or so. */
 export function volumeText(litres: number, units: UnitSystem): string {
-  const amount = units === "us" ? volumeIn(litres, "us-gal") : litres;
+  const amount = volumeIn(litres, UNIT_SYSTEMS[units].water);
   const step = amount >= 1000 ? 10 : 1;
-  return `${numberText(Math.round(amount / step) * step, 0)} ${everydayUnit(units === "us" ? "gal" : "L")}`;
+  return `${numberText(Math.round(amount / step) * step, 0)} ${waterUnit(units)}`;
 }
+
+/** What a basin's water is counted in. @example waterUnit("imperial") // "imp gal" */
+export const waterUnit = (units: UnitSystem): string => words.waterUnits[UNIT_SYSTEMS[units].water];
 
 /** "1 lb 6 oz" */
 export const amountText = (amount: EverydayAmount): string =>
@@ -90,7 +94,7 @@ export const figures = (value: number): string => numberText(Number(value.toPrec
 /** A mass in the firm's unit, to two figures: "430 g", "1.2 kg", "2.6 lb". */
 export function massText(grams: number, units: UnitSystem): string {
   const [amount, unit] =
-    units === "us"
+    UNIT_SYSTEMS[units].doses === "us"
       ? grams < 453.6
         ? [massIn(grams, "oz"), "oz"]
         : [massIn(grams, "lb"), "lb"]

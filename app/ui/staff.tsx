@@ -1,6 +1,14 @@
 import { memo } from "react";
-import { type Measurement, type Quantity, type Range, temperatureIn, type UnitSystem } from "#core";
+import {
+  type Measurement,
+  type Quantity,
+  type Range,
+  temperatureIn,
+  UNIT_SYSTEMS,
+  type UnitSystem,
+} from "#core";
 import { figuresText, quantityName, quantityShort, words } from "../words";
+import { ReadingFigure } from "./figures";
 import { BOUND_SIGN, bracket, unitText, valueText } from "./format";
 import { useUnits } from "./units";
 
@@ -32,7 +40,7 @@ const BLOCKS = [0, 2, 4, 6, 8].map((tenth) => FOOT - tenth * STEP);
 const endText = (quantity: Quantity, value: number, units: UnitSystem): string => {
   if (value >= 1000) return `${figuresText(value / 1000, 2)}k`;
   const text = valueText(quantity, value, units);
-  const shown = quantity === "temperature" && units === "us" ? temperatureIn(value, "F") : value;
+  const shown = quantity === "temperature" ? temperatureIn(value, UNIT_SYSTEMS[units].heat) : value;
   return text.length > 3 ? figuresText(shown, shown < 100 ? 2 : 3) : text;
 };
 
@@ -107,7 +115,13 @@ export function Staff({ quantity, measured, range, ghost, target, place, closes 
         ) : null}
       </svg>
       <p className="text-2xl leading-none font-bold" style={{ color: ink }}>
-        {measured ? `${BOUND_SIGN[measured.bound]}${valueText(quantity, measured.value, units)}` : "–"}
+        {measured ? (
+          <ReadingFigure quantity={quantity} value={measured.value} bound={measured.bound}>
+            {`${BOUND_SIGN[measured.bound]}${valueText(quantity, measured.value, units)}`}
+          </ReadingFigure>
+        ) : (
+          "–"
+        )}
       </p>
       <p className="text-sm text-soft">
         {measured ? `${bracket(quantity, measured, units)} ${unit}`.trim() : ""}

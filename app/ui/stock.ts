@@ -1,4 +1,13 @@
-import { gramsFrom, litresFrom, massIn, type ProductId, productForm, type UnitSystem, volumeIn } from "#core";
+import {
+  gramsFrom,
+  litresFrom,
+  massIn,
+  type ProductId,
+  productForm,
+  UNIT_SYSTEMS,
+  type UnitSystem,
+  volumeIn,
+} from "#core";
 import { everydayUnit, numberText } from "../words";
 
 /** A product as it is counted on a shelf or a truck. */
@@ -16,15 +25,16 @@ interface StockUnit {
 
 /** In what a stock is counted: what is poured by volume, for nobody weighs a jug, and the rest by weight. */
 export function stockUnit({ product, density }: Counted, units: UnitSystem): StockUnit {
+  const { doses } = UNIT_SYSTEMS[units];
   if (productForm(product).form === "liquid" && density !== null) {
-    const unit = units === "us" ? "us-gal" : "L";
+    const unit = doses === "us" ? "us-gal" : "L";
     return {
-      name: everydayUnit(units === "us" ? "gal" : "L"),
+      name: everydayUnit(doses === "us" ? "gal" : "L"),
       fromGrams: (grams) => volumeIn(grams / 1000 / density, unit),
       toGrams: (amount) => litresFrom(amount, unit) * 1000 * density,
     };
   }
-  const unit = units === "us" ? "lb" : "kg";
+  const unit = doses === "us" ? "lb" : "kg";
   return {
     name: everydayUnit(unit),
     fromGrams: (grams) => massIn(grams, unit),

@@ -6,6 +6,7 @@ import {
   type SampleAdvice,
   type Step,
   temperatureIn,
+  UNIT_SYSTEMS,
   type UnitSystem,
 } from "#core";
 import { fill, words } from "./language";
@@ -37,7 +38,7 @@ const ppm = (value: number | undefined, figures = 3): string =>
 const degrees = (celsius: number | undefined, units: UnitSystem): string =>
   celsius === undefined
     ? UNKNOWN
-    : units === "us"
+    : UNIT_SYSTEMS[units].heat === "F"
       ? `${numberText(temperatureIn(celsius, "F"), 0)} °F`
       : `${figuresText(celsius)} °C`;
 

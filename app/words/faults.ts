@@ -1,6 +1,5 @@
-import { type InputFault, temperatureIn, type UnitSystem, volumeIn } from "#core";
+import { type InputFault, temperatureIn, UNIT_SYSTEMS, type UnitSystem, volumeIn } from "#core";
 import { words } from "./language";
-import { everydayUnit } from "./names";
 import { durationText, figuresText, listText, numberText } from "./numbers";
 import { notOverText } from "./safety";
 
@@ -69,19 +68,20 @@ function measureOf(
   { code, value, limit }: { code: InputFault["code"]; value: string; limit: unknown },
   units: UnitSystem,
 ): { given: string; limit: string } | undefined {
+  const { heat, water } = UNIT_SYSTEMS[units];
   if (typeof limit !== "number" || !Number.isFinite(Number(value))) return undefined;
   if (field === "temperature") {
     const degrees = (celsius: number) =>
-      units === "us" ? `${numberText(temperatureIn(celsius, "F"), 0)} °F` : `${numberText(celsius, 1)} °C`;
+      heat === "F" ? `${numberText(temperatureIn(celsius, "F"), 0)} °F` : `${numberText(celsius, 1)} °C`;
     return { given: degrees(Number(value)), limit: degrees(limit) };
   }
-  if (!LITRES.has(field) || units === "metric") return undefined;
-  const gallons = volumeIn(limit, "us-gal");
+  if (!LITRES.has(field) || water === "L") return undefined;
+  const gallons = volumeIn(limit, water);
   const step = 10 ** (Math.floor(Math.log10(Math.abs(gallons) || 1)) - 2);
   const taken = (code === "too-low" ? Math.ceil(gallons / step) : Math.floor(gallons / step)) * step;
-  const unit = everydayUnit("gal");
+  const unit = words.waterUnits[water];
   return {
-    given: `${figuresText(volumeIn(Number(value), "us-gal"), 6)} ${unit}`,
+    given: `${figuresText(volumeIn(Number(value), water), 6)} ${unit}`,
     limit: `${figuresText(taken)} ${unit}`,
   };
 }

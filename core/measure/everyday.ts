@@ -1,4 +1,5 @@
 import { convert } from "convert";
+import { UNIT_SYSTEMS, type UnitSystem } from "./unit-systems";
 
 /**
  * What a person can weigh on a truck scale or pour from a marked jug, next to the exact amount.
@@ -16,7 +17,6 @@ export interface EverydayAmount {
 }
 
 export type EverydayUnit = "mL" | "L" | "g" | "kg" | "tsp" | "fl-oz" | "qt" | "gal" | "oz" | "lb";
-export type UnitSystem = "us" | "metric";
 
 export interface ProductForm {
   form: "liquid" | "solid";
@@ -121,11 +121,12 @@ const GRAMS_OR_ML: Record<EverydayUnit, number> = {
 export function everydayAmount(grams: number, product: ProductForm, system: UnitSystem): EverydayAmount {
   const density = product.density ?? 1;
   const liquid = product.form === "liquid";
+  const { doses } = UNIT_SYSTEMS[system];
   const parts = liquid
-    ? system === "us"
+    ? doses === "us"
       ? usLiquidParts(grams / density)
       : metricParts(grams / density, "mL", "L")
-    : system === "us"
+    : doses === "us"
       ? usSolidParts(grams)
       : metricParts(grams, "g", "kg");
   const sum = parts.reduce((total, part) => total + part.amount * GRAMS_OR_ML[part.unit], 0);

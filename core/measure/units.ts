@@ -47,6 +47,18 @@ export const celsiusFrom = (degrees: number, unit: TemperatureUnit): number =>
 export const temperatureIn = (celsius: number, unit: TemperatureUnit): number =>
   unit === "C" ? celsius : celsius * 1.8 + 32;
 
+/** Units in which hardness and alkalinity are told beside mg/L of calcium carbonate. */
+export type HardnessUnit = "dH" | "fH" | "mmol/L";
+
+/**
+ * mg/L of calcium carbonate that one unit of hardness stands for. A German degree is 10 mg/L of calcium oxide
+ * (56.077 g/mol), a French one 10 mg/L of calcium carbonate (100.087 g/mol), and a mmol/L is one of calcium.
+ */
+const HARDNESS: Record<HardnessUnit, number> = { dH: (10 * 100.087) / 56.077, fH: 10, "mmol/L": 100.087 };
+
+/** @param ppm mg/L as CaCO3 @example hardnessIn(178.48, "dH") // 10 */
+export const hardnessIn = (ppm: number, unit: HardnessUnit): number => ppm / HARDNESS[unit];
+
 /** A basin's volume in litres, or an `InputFault` that names the field. */
 export const basinLitres = (field: string, litres: unknown): number =>
   numberWithin(field, litres, BASIN_LITRES.low, BASIN_LITRES.high);

@@ -1,4 +1,4 @@
-import type { UnitSystem } from "../measure/everyday";
+import { UNIT_SYSTEMS, type UnitSystem, type UnitsRead } from "../measure/unit-systems";
 import { gramsFrom, litresFrom, millilitresFrom } from "../measure/units";
 import { PRODUCT_IDS, type ProductId } from "./products";
 
@@ -22,7 +22,10 @@ export const LABEL_LIMITS = {
 } as const;
 
 /** The water for which a label tells its dose, litres. */
-const LABEL_WATER: Record<UnitSystem, number> = { metric: 10_000, us: litresFrom(10_000, "us-gal") };
+const LABEL_WATER: Record<UnitsRead["doses"], number> = {
+  metric: 10_000,
+  us: litresFrom(10_000, "us-gal"),
+};
 
 /**
  * A dose as it stands on a label, as grams for each cubic metre; without a density it is weighed.
@@ -30,11 +33,15 @@ const LABEL_WATER: Record<UnitSystem, number> = { metric: 10_000, us: litresFrom
  * @param density g/mL, or null
  * @example perCubicMetre(100, 1.1, "metric") // 11
  */
-export const perCubicMetre = (amount: number, density: number | null, units: UnitSystem): number =>
-  (1000 / LABEL_WATER[units]) *
-  (density === null
-    ? gramsFrom(amount, units === "us" ? "oz" : "g")
-    : millilitresFrom(amount, units === "us" ? "fl oz" : "mL") * density);
+export function perCubicMetre(amount: number, density: number | null, units: UnitSystem): number {
+  const { doses } = UNIT_SYSTEMS[units];
+  return (
+    (1000 / LABEL_WATER[doses]) *
+    (density === null
+      ? gramsFrom(amount, doses === "us" ? "oz" : "g")
+      : millilitresFrom(amount, doses === "us" ? "fl oz" : "mL") * density)
+  );
+}
 
 /** And back. @example onLabel(11, 1.1, "metric") // 100 */
 export const onLabel = (grams: number, density: number | null, units: UnitSystem): number =>

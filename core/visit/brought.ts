@@ -7,8 +7,8 @@ import type { Incident } from "../judging/incidents";
 import type { HabitFigures } from "../learning/figures";
 import type { ForecastPoint } from "../learning/outlook";
 import type { Posterior } from "../learning/posterior";
-import type { UnitSystem } from "../measure/everyday";
 import type { Quantity } from "../measure/quantity";
+import type { UnitSystem } from "../measure/unit-systems";
 import type { Label } from "../products/labels";
 import type { Product, ProductId } from "../products/products";
 import type { RangeOverrides, RangeSet } from "../ranges/range-set";
@@ -93,6 +93,8 @@ export interface Firm {
   fillRate: number;
   /** Persulfate oxidiser by its label, grams a cubic metre. */
   persulfateDose: number;
+  /** Smallest step that the scales on the trucks show, g; null where nobody said. */
+  scaleStep: number | null;
   /** For pouring at a call, with every separation, minutes. */
   callMinutes: number;
   /** Money for a call beside what is poured. */

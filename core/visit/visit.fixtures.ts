@@ -56,6 +56,7 @@ export const brought = (change: Partial<Brought> = {}): Brought => ({
     seasonStart: "04-01",
     fillRate: 1500,
     persulfateDose: 24,
+    scaleStep: null,
     callMinutes: 40,
     callPrice: 30,
     laymen: ["sodium-hypochlorite", "calcium-hypochlorite", "dichlor"],

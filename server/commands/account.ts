@@ -1,5 +1,5 @@
 import Joi from "joi";
-import { InputFault, type UnitSystem } from "#core";
+import { InputFault, UNIT_SYSTEM_NAMES, type UnitSystem } from "#core";
 import { LONGEST_PASSWORD, SHORTEST_PASSWORD } from "../auth/password-length";
 import type { NamedAuthor } from "../author";
 import type { Database } from "../db/connection";
@@ -34,7 +34,7 @@ export const ACCOUNT_COMMANDS = {
     carryOut: ({ db, author }) => leaveEverywhere(db, author),
   }),
   "set-own-units": command({
-    schema: Joi.object<{ units: UnitSystem | "" }>({ units: Joi.valid("us", "metric", "").required() }),
+    schema: Joi.object<{ units: UnitSystem | "" }>({ units: Joi.valid(...UNIT_SYSTEM_NAMES, "").required() }),
     carryOut: ({ db, author }, { units }) => chooseUnits(db, author, units || null),
   }),
   "change-password": command({

@@ -57,7 +57,7 @@ const MEASURES = {
   meter: Joi.object({
     before: Joi.number().min(0).max(1e9).required(),
     after: Joi.number().min(0).max(1e9).required(),
-    unit: Joi.valid("m3", "L", "us-gal").required(),
+    unit: Joi.valid("m3", "L", "us-gal", "imp-gal").required(),
   }).when("how", { is: "meter", then: Joi.required(), otherwise: Joi.forbidden() }),
 };
 

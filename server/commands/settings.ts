@@ -5,6 +5,7 @@ import {
   LAYMAN_CHOICE,
   MINUTES_LIMITS,
   STATION_ORDER,
+  UNIT_SYSTEM_NAMES,
   type UnitSystem,
 } from "#core";
 import { rangeSetSchema } from "#core/schemas";
@@ -40,7 +41,7 @@ export const cadenceSchema = Joi.object<CadenceChange>({
 export const SETTINGS_COMMANDS = {
   "set-units": command({
     may: OWNERS,
-    schema: Joi.object<{ units: UnitSystem }>({ units: Joi.valid("us", "metric").required() }),
+    schema: Joi.object<{ units: UnitSystem }>({ units: Joi.valid(...UNIT_SYSTEM_NAMES).required() }),
     carryOut: (context, { units }) =>
       changeFirm(context, async (firm) => {
         await setUnits(context.scope, units);
@@ -54,6 +55,7 @@ export const SETTINGS_COMMANDS = {
       persulfateDose: Joi.number().min(1).max(500).required(),
       callMinutes: Joi.number().integer().min(MINUTES_LIMITS.low).max(MINUTES_LIMITS.high),
       callPrice: Joi.number().min(0).max(10_000),
+      scaleStep: Joi.number().min(0.01).max(100).allow(null),
       laymen: Joi.array()
         .items(Joi.valid(...LAYMAN_CHOICE))
         .unique(),

@@ -1,5 +1,12 @@
 import { sql } from "kysely";
-import { type CardContent, type CardEntry, InputFault, isProductId } from "#core";
+import {
+  type CardContent,
+  type CardEntry,
+  InputFault,
+  isProductId,
+  isUnitSystem,
+  type UnitSystem,
+} from "#core";
 import { hashOf, newToken } from "../auth/tokens";
 import type { Author } from "../author";
 import { note } from "./audit";
@@ -110,7 +117,7 @@ export async function withdrawCard(
 export interface CardPage {
   card: CardContent & { madeAt: Date };
   basin: { name: string; kind: string };
-  firm: { name: string; units: "us" | "metric"; timeZone: string };
+  firm: { name: string; units: UnitSystem; timeZone: string };
   /** When it was called at lately, and ended. */
   calls: Date[];
   entries: CardEntry[];
@@ -146,7 +153,7 @@ export async function cardPage(scope: FirmScope, cardId: string): Promise<CardPa
     basin,
     firm: {
       name: firm.name,
-      units: firm.unit_system === "metric" ? "metric" : "us",
+      units: isUnitSystem(firm.unit_system) ? firm.unit_system : "us",
       timeZone: firm.time_zone,
     },
     calls: calls.map((at) => new Date(at)),

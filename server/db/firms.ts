@@ -1,5 +1,12 @@
 import { sql } from "kysely";
-import { type CadenceChange, type Firm, isProductId, type ProductId, type UnitSystem } from "#core";
+import {
+  type CadenceChange,
+  type Firm,
+  isProductId,
+  isUnitSystem,
+  type ProductId,
+  type UnitSystem,
+} from "#core";
 import { asGate, type Database, type FirmScope } from "./connection";
 
 const COLUMNS = [
@@ -11,6 +18,7 @@ const COLUMNS = [
   "firm.currency",
   "firm.fill_rate",
   "firm.persulfate_dose",
+  "firm.scale_step",
   "firm.call_minutes",
   "firm.call_price",
   "firm.layman_products",
@@ -26,12 +34,13 @@ export type FirmRow = Awaited<ReturnType<ReturnType<typeof select>["executeTakeF
 export const firmFrom = (row: FirmRow): Firm => ({
   id: row.id,
   name: row.name,
-  units: row.unit_system === "metric" ? "metric" : "us",
+  units: isUnitSystem(row.unit_system) ? row.unit_system : "us",
   timeZone: row.time_zone,
   currency: row.currency,
   seasonStart: row.season_start,
   fillRate: row.fill_rate,
   persulfateDose: row.persulfate_dose,
+  scaleStep: row.scale_step,
   callMinutes: row.call_minutes,
   callPrice: row.call_price,
   laymen: row.layman_products.filter(isProductId),
@@ -47,6 +56,7 @@ export type Rates = Pick<Firm, "fillRate" | "persulfateDose" | "seasonStart"> & 
   /** Left out to leave it as it is. */
   callMinutes?: number;
   callPrice?: number;
+  scaleStep?: number | null;
   laymen?: ProductId[];
 };
 
@@ -57,6 +67,7 @@ export const ratesOf = ({
   currency,
   callMinutes,
   callPrice,
+  scaleStep,
   laymen,
 }: Firm): Required<Rates> => ({
   currency,
@@ -65,6 +76,7 @@ export const ratesOf = ({
   seasonStart,
   callMinutes,
   callPrice,
+  scaleStep,
   laymen,
 });
 
@@ -78,6 +90,7 @@ export async function setRates(scope: FirmScope, rates: Rates): Promise<void> {
       season_start: rates.seasonStart,
       ...(rates.callMinutes === undefined ? {} : { call_minutes: rates.callMinutes }),
       ...(rates.callPrice === undefined ? {} : { call_price: rates.callPrice }),
+      ...(rates.scaleStep === undefined ? {} : { scale_step: rates.scaleStep }),
       ...(rates.laymen === undefined ? {} : { layman_products: rates.laymen }),
       ...(rates.currency ? { currency: rates.currency } : {}),
     })

@@ -13,6 +13,7 @@ import {
   STRIP_KIT,
   TITRATION_KIT,
   TRAITS,
+  type UnitSystem,
 } from "#core";
 import { hashPassword } from "../auth/passwords";
 import { asFirm, type Database } from "./connection";
@@ -20,7 +21,7 @@ import { asFirm, type Database } from "./connection";
 export interface NewFirm {
   name: string;
   timeZone: string;
-  units: "us" | "metric";
+  units: UnitSystem;
   /** Of its prices, ISO 4217; the dollar when it is left out. */
   currency?: string;
   owner: { id?: string; name: string; email: string; password: string };

@@ -284,6 +284,10 @@ export interface Firm {
    * by the label, grams a cubic metre
    */
   persulfate_dose: Generated<number>;
+  /**
+   * smallest step that a truck's scale shows, g; null where nobody said
+   */
+  scale_step: number | null;
   season_start: Generated<string>;
   time_zone: Generated<string>;
   unit_system: Generated<string>;

@@ -83,6 +83,27 @@ describe("the round", () => {
   });
 });
 
+describe("a figure", () => {
+  it("tells itself in other units when it is tapped", async () => {
+    await open(page, `${address}/basins`);
+    const [first] = await page.$$eval('main a[href^="/basins/0"]', (found) => found.map(({ href }) => href));
+    await open(page, String(first));
+    const [, gallons] = (await texts("button.figure"))
+      .map((text) => /^([\d,]+) gal$/.exec(text))
+      .find((found) => found !== null) ?? ["", ""];
+    await (await page.waitForSelector("button.figure::-p-text(gal)"))?.press("Enter");
+    await page.waitForSelector("[role=dialog]");
+    const litres = (await texts("[role=dialog] li"))
+      .map((text) => /^([\d,]+) L$/.exec(text)?.[1])
+      .find((found) => found !== undefined);
+    const number = (text: string | undefined) => Number(text?.replaceAll(",", ""));
+    // A US gallon is 231 cubic inches; both figures are rounded to three.
+    expect(number(litres) / number(gallons)).toBeCloseTo(3.785, 1);
+    await page.keyboard.press("Escape");
+    await page.waitForSelector("[role=dialog]", { hidden: true });
+  });
+});
+
 describe("a sheet for the customer", () => {
   it("is shared by a link that opens for somebody without a session", async () => {
     await open(page, `${address}/book`);

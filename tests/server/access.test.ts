@@ -196,6 +196,15 @@ describe("every address that is read", () => {
     }
   });
 
+  it("says that it is only written to, where it is", async () => {
+    const written = ADDRESSES.filter(({ reads, writes }) => writes && !reads);
+    expect(written.length).toBeGreaterThan(5);
+    for (const { pattern } of written) {
+      const answer = await people.owner.get(filled(pattern, ours));
+      expect([answer.status, answer.headers.get("allow")], pattern).toEqual([405, "POST"]);
+    }
+  });
+
   it("gives a reader at the bench nothing to put a result to", async () => {
     const kits = async (who: Who) =>
       (

@@ -362,5 +362,10 @@ describe("what plans go by", () => {
       /fill rate is 2. The least allowed is 10/i,
     );
     expect(await faultText(await send(owner, { seasonStart: "31-31" }))).toMatch(/season/i);
+    expect(await faultText(await send(owner, { scaleStep: 0.001 }))).toMatch(
+      /step of the scale is 0.001. The least allowed is 0.01/i,
+    );
+    expect((await send(owner, { scaleStep: 5 })).status).toBe(200);
+    expect((await send(owner, { scaleStep: null })).status).toBe(200);
   });
 });

@@ -105,6 +105,14 @@ describe("units", () => {
     expect(await unitsOf(owner)).toBe(firms);
     expect(await (await choose("furlongs")).text()).toMatch(/unit system is furlongs/);
     expect(await unitsOf(http)).toBe(other);
+    await choose("imperial");
+    // 20,000 L are 4,399 imperial gallons, and no label, scale or thermometer goes by them.
+    const { litres } = await asFirm(world.db, ours.id, (scope) =>
+      scope.selectFrom("basin").select("litres").where("id", "=", ours.basinId).executeTakeFirstOrThrow(),
+    );
+    expect(await (await http.get(`/basins/${ours.basinId}`)).text()).toContain(
+      `${(Math.round(litres / 45.4609) * 10).toLocaleString("en-US")} imp gal`,
+    );
     await choose("");
     expect(await unitsOf(http)).toBe(firms);
   });

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { UnitSystem, VolumeUnit } from "#core";
+import { UNIT_SYSTEMS, type UnitSystem, type VolumeUnit } from "#core";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { typedNumber } from "../../ui/number-text";
@@ -23,7 +23,7 @@ export function ByMeter({
 }) {
   const [before, setBefore] = useState("");
   const [after, setAfter] = useState("");
-  const [unit, setUnit] = useState<VolumeUnit>(units === "us" ? "us-gal" : "m3");
+  const [unit, setUnit] = useState<VolumeUnit>(UNIT_SYSTEMS[units].meter);
   const said = words.volume;
   return (
     <form

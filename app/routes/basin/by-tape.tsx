@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { type BasinShape, InputFault, type UnitSystem, type Volume, volumeOf } from "#core";
+import { type BasinShape, InputFault, UNIT_SYSTEMS, type UnitSystem, type Volume, volumeOf } from "#core";
 import { Button } from "../../ui/button";
 import { Field, RemoveButton } from "../../ui/field";
 import { plain, volumeText } from "../../ui/format";
@@ -26,8 +26,8 @@ interface TapeProps {
 
 /** The basin by tape: its measures, drawn to scale as they are typed, and what it holds. */
 export function ByTape({ shape, units, busy, save }: TapeProps) {
-  const unit = units === "us" ? "ft" : "m";
-  const perUnit = units === "us" ? FOOT : 1;
+  const unit = UNIT_SYSTEMS[units].length;
+  const perUnit = unit === "ft" ? FOOT : 1;
   const [fields, setFields] = useState<ShapeFields>(() => shapeFieldsOf(shape, perUnit));
   const change = (part: Partial<ShapeFields>) => setFields((now) => ({ ...now, ...part }));
   const said = words.volume;
@@ -113,7 +113,7 @@ export function ByTape({ shape, units, busy, save }: TapeProps) {
               {said.interval({ low: volumeText(found.low, units), high: volumeText(found.high, units) })};{" "}
               {said.surface({
                 area:
-                  units === "us"
+                  unit === "ft"
                     ? `${plain(found.surface / FOOT ** 2, 0)} ft²`
                     : `${plain(found.surface, 1)} m²`,
               })}

@@ -5,6 +5,8 @@ import { formBody } from "../../request";
 import { offlineAware } from "../../ui/offline";
 import type { Route } from "./+types/photos";
 
+export { onlyPosted as loader } from "../../request";
+
 /** Keeps a photo of the basin itself, or takes one out of sight. */
 export async function action({ params, request, context }: Route.ActionArgs) {
   return attempt(async () => {

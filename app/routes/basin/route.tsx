@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import { useState } from "react";
 import { Link } from "react-router";
 import { type Basin, type CardContent, type HoldAnswer, PROMISED, placeInRange, QUANTITY_NAMES } from "#core";
@@ -5,8 +6,9 @@ import { commandAction } from "../../commands";
 import { inFirm, notFound } from "../../context";
 import { basinOnDevice, startOnDevice } from "../../device/seam";
 import { basinPage } from "../../pages/basin.server";
+import { VolumeFigure } from "../../ui/figures";
 import { FindingFlag } from "../../ui/finding-flag";
-import { ago, dateText, volumeText } from "../../ui/format";
+import { ago, dateText } from "../../ui/format";
 import { Photos } from "../../ui/photos-field";
 import { Staff } from "../../ui/staff";
 import { StartVisit } from "../../ui/start-visit";
@@ -161,10 +163,10 @@ const fillText = ({
       });
 
 function Facts({ basin, kit, rangeSet, photos }: Route.ComponentProps["loaderData"]) {
-  const { units, role } = useFirm();
+  const { role } = useFirm();
   const said = words.basin;
-  const rows: [string, string][] = [
-    [said.volume, volumeText(basin.litres, units)],
+  const rows: [string, ReactNode][] = [
+    [said.volume, <VolumeFigure key="volume" litres={basin.litres} />],
     [said.surface, surfaceName(basin.surface)],
     [said.fill, fillText(basin.site)],
     [
@@ -193,7 +195,7 @@ function Facts({ basin, kit, rangeSet, photos }: Route.ComponentProps["loaderDat
       <h2 className="mb-2 text-xl font-semibold">{said.facts}</h2>
       <dl className="grid grid-cols-[7rem_1fr] gap-x-3 gap-y-1">
         {rows.map(([name, text]) => (
-          <div key={name} className="contents">
+          <div key={String(name)} className="contents">
             <dt className="text-soft">{name}</dt>
             <dd>{text}</dd>
           </div>

@@ -1,6 +1,14 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { everydayAmount, litresFrom, type ProductId, productForm, type UnitSystem, volumeIn } from "#core";
+import {
+  everydayAmount,
+  litresFrom,
+  type ProductId,
+  productForm,
+  UNIT_SYSTEMS,
+  type UnitSystem,
+  volumeIn,
+} from "#core";
 import { isUuid } from "#server/commands/fields";
 import type { GivenOf } from "#server/commands/index";
 import { basinById } from "#server/db/basins";
@@ -10,7 +18,7 @@ import { commandAction } from "../../commands";
 import { inFirm, notFound } from "../../context";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
-import { amountText, dateText, plain, valueText, volumeText } from "../../ui/format";
+import { amountText, dateText, plain, valueText, volumeText, waterUnit } from "../../ui/format";
 import { typedNumber } from "../../ui/number-text";
 import { offlineAware } from "../../ui/offline";
 import { Refused } from "../../ui/refused";
@@ -163,7 +171,7 @@ function AsKnown({
   busy: boolean;
   save: (litres: number) => void;
 }) {
-  const unit = units === "us" ? "us-gal" : "L";
+  const unit = UNIT_SYSTEMS[units].water;
   const [text, setText] = useState("");
   const said = words.volume;
   return (
@@ -175,7 +183,7 @@ function AsKnown({
       }}
     >
       <h2 className="col-span-2 text-xl font-semibold">{said.entered}</h2>
-      <Field label={said.enteredValue({ unit: units === "us" ? "gal" : "L" })}>
+      <Field label={said.enteredValue({ unit: waterUnit(units) })}>
         <input
           inputMode="decimal"
           value={text}
@@ -183,7 +191,7 @@ function AsKnown({
           onChange={(event) => setText(event.target.value)}
         />
       </Field>
-      <WhichNumber text={text} unit={units === "us" ? "gal" : "L"} set={setText} />
+      <WhichNumber text={text} unit={waterUnit(units)} set={setText} />
       <Button quiet busy={busy} disabled={isTwoNumbers(text)} className="self-end">
         {said.use}
       </Button>

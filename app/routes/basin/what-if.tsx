@@ -14,6 +14,7 @@ import {
   type PlanProduct,
   PRODUCTS,
   type Sample,
+  UNIT_SYSTEMS,
   type UnitSystem,
   type WhatIf,
   type WhatIfAnswer,
@@ -238,7 +239,7 @@ const Answered = memo(function Answered({
 /** A span in the firm's unit: only temperature has another. */
 function spanOf(quantity: Moved, units: UnitSystem) {
   const span = SPANS[quantity];
-  return quantity === "temperature" && units === "us"
+  return quantity === "temperature" && UNIT_SYSTEMS[units].heat === "F"
     ? { ...span, shown: FAHRENHEIT }
     : { ...span, shown: undefined };
 }

@@ -8,6 +8,7 @@ import {
   litresFrom,
   SURFACES,
   TITRATION_KIT,
+  UNIT_SYSTEMS,
   usualSetFor,
   volumeByMeter,
   volumeOf,
@@ -20,7 +21,7 @@ import { commandAction } from "../../commands";
 import { inFirm } from "../../context";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
-import { volumeText } from "../../ui/format";
+import { volumeText, waterUnit } from "../../ui/format";
 import { typedOr } from "../../ui/number-text";
 import { offlineAware } from "../../ui/offline";
 import { NamedOptions, Options } from "../../ui/options";
@@ -151,7 +152,7 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
       kind: fields.kind,
       surface: fields.surface,
       ...(how === "known" || measured?.how !== how
-        ? { litres: typeof typed === "number" && units === "us" ? litresFrom(typed, "us-gal") : typed }
+        ? { litres: typeof typed === "number" ? litresFrom(typed, UNIT_SYSTEMS[units].water) : typed }
         : { measured }),
       indoors: fields.indoors === "true",
       // Left open, the server says that it is missing: the ranges that begin hang on it.
@@ -222,11 +223,11 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
             </select>
           </Field>
           {how === "known" ? (
-            <Field label={said.volume({ unit: units === "us" ? "gal" : "L" })}>
+            <Field label={said.volume({ unit: waterUnit(units) })}>
               <input inputMode="decimal" {...register("volume")} />
               <WhichNumber
                 text={watch("volume") ?? ""}
-                unit={units === "us" ? "gal" : "L"}
+                unit={waterUnit(units)}
                 set={(text) => setValue("volume", text)}
               />
             </Field>

@@ -4,6 +4,8 @@ import { jsonBody } from "../../request";
 import { offlineAware } from "../../ui/offline";
 import type { Route } from "./+types/attach";
 
+export { onlyPosted as loader } from "../../request";
+
 /** Puts a result of the quick bench to a basin: into its visit under way, or into a new one. */
 export async function action({ request, context }: Route.ActionArgs) {
   const member = await whoIs(request, context);

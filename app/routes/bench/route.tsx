@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import {
   COMPARATOR_KIT,
   INSTRUMENT_KIT,
+  isUnitSystem,
   type Method,
   measure,
   NO_LOG,
@@ -11,6 +12,7 @@ import {
   QUANTITY_NAMES,
   STRIP_KIT,
   TITRATION_KIT,
+  UNIT_SYSTEM_NAMES,
   type UnitSystem,
 } from "#core";
 import { inFirm, whoIs } from "../../context";
@@ -47,12 +49,10 @@ export { stayWhenOffline as shouldRevalidate } from "../../ui/offline";
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.bench.title} · ${words.product}` }];
 
-const isUnits = (value: unknown): value is UnitSystem => value === "us" || value === "metric";
-
 const isText = (value: unknown): value is string => typeof value === "string";
 
 export default function QuickBench({ loaderData: { kits, basins, units: firmUnits } }: Route.ComponentProps) {
-  const [ownUnits, setUnits] = useStored<UnitSystem>("pelagon.units", "us", isUnits);
+  const [ownUnits, setUnits] = useStored<UnitSystem>("pelagon.units", "us", isUnitSystem);
   const units = firmUnits ?? ownUnits;
   const loose = useLoose();
   const [kitName, pickKit] = useStored<string>("pelagon.kit", TITRATION_KIT.name, isText);
@@ -150,7 +150,7 @@ export default function QuickBench({ loaderData: { kits, basins, units: firmUnit
             {firmUnits ? null : (
               <fieldset className="flex flex-wrap items-center gap-2">
                 <legend className="float-left mr-3 py-3 text-soft">{said.units}</legend>
-                {(["us", "metric"] as const).map((system) => (
+                {UNIT_SYSTEM_NAMES.map((system) => (
                   <button
                     key={system}
                     type="button"

@@ -18,6 +18,8 @@ const bundleSchema = Joi.object<{ have: Record<string, string>; basins: string[]
     .default([]),
 });
 
+export { onlyPosted as loader } from "../../request";
+
 /**
  * What a device takes along: today's and tomorrow's round, each of its basins with what a call there needs,
  * the visits under way, the quick bench. Only what changed since is sent.

@@ -18,6 +18,8 @@ const syncSchema = Joi.object<{ member?: string; sentAt: string; commands: Waite
   commands: Joi.array().items(waitedSchema).max(MOST).required(),
 });
 
+export { onlyPosted as loader } from "../../request";
+
 /**
  * Takes commands from a device in their order, each in a transaction of its own, and answers with how each
  * ended and with the visits as they stand. One that is refused does not hold up the rest; where the server

@@ -3,6 +3,7 @@ import { v7 as uuid } from "uuid";
 import {
   type DrillKind,
   hiddenWater,
+  isUnitSystem,
   type Method,
   type Score,
   type Story,
@@ -46,7 +47,6 @@ import { answerOf, lineOf, methodOf, runOf, storyFor, storyForSheet } from "./te
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.practice.title} · ${words.product}` }];
 
-const isUnits = (value: unknown): value is UnitSystem => value === "us" || value === "metric";
 const isWay = (value: unknown): value is Way => WAYS.some((way) => way === value);
 
 type Shown =
@@ -59,7 +59,7 @@ type Shown =
 
 /** Practice without a basin, a book or a network: what is made here stays on this device. */
 export default function Practice() {
-  const [units] = useStored<UnitSystem>("pelagon.units", "us", isUnits);
+  const [units] = useStored<UnitSystem>("pelagon.units", "us", isUnitSystem);
   const [way, setWay] = useStored<Way>("pelagon.practice.way", "guided", isWay);
   const [kept, setKept] = useState<Kept>(NOTHING_KEPT);
   const [shown, show] = useState<Shown>({ at: "menu" });

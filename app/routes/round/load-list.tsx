@@ -1,5 +1,6 @@
 import { everydayAmount, productForm } from "#core";
 import type { RoundData } from "../../pages/round.server";
+import { AmountFigure } from "../../ui/figures";
 import { amountText, plain } from "../../ui/format";
 import { KeepApart } from "../../ui/keep-apart";
 import { useFirm, useMoney } from "../../ui/use-firm";
@@ -22,7 +23,9 @@ export function LoadList({ round }: { round: RoundData["round"] }) {
           return (
             <li key={productId} className="flex flex-wrap justify-between gap-x-3">
               <span>{name}</span>
-              <b>{amountText(everydayAmount(grams, form, units))}</b>
+              <b>
+                <AmountFigure grams={grams} form={form} />
+              </b>
               {left !== null && left < grams ? (
                 <span className="w-full text-below">
                   {said.short({ left: amountText(everydayAmount(left, form, units)) })}

@@ -8,6 +8,8 @@ import type { Route } from "./+types/language";
 
 const YEAR_SECONDS = 31_536_000;
 
+export { onlyPosted as loader } from "../../request";
+
 /** Sets what somebody reads: theirs on every device, and this browser's for pages without a sign-in. */
 export const action = ({ request, context }: Route.ActionArgs) =>
   attempt(async () => {

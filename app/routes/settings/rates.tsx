@@ -1,13 +1,14 @@
 import { useForm } from "react-hook-form";
-import { LAYMAN_CHOICE, litresFrom, type ProductId, volumeIn } from "#core";
+import { LAYMAN_CHOICE, litresFrom, type ProductId, UNIT_SYSTEMS, volumeIn } from "#core";
 import type { Rates as FirmRates } from "#server/db/firms";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
-import { fieldText, typedOr } from "../../ui/number-text";
+import { waterUnit } from "../../ui/format";
+import { fieldText, typedOr, typedOrNull } from "../../ui/number-text";
 import { Refused } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
 import { useCommand } from "../../ui/use-command";
-import { everydayUnit, productName, words } from "../../words";
+import { productName, words } from "../../words";
 
 /** What plans, recipes and the shelf go by, for the whole firm. */
 interface Props {
@@ -22,6 +23,7 @@ interface Fields {
   persulfateDose: string;
   callMinutes: string;
   callPrice: string;
+  scaleStep: string;
   laymen: ProductId[];
   seasonStart: string;
   currency: string;
@@ -31,7 +33,7 @@ export function Rates({ rates, currencies, owner }: Props) {
   const { give, answer, saved, busy } = useCommand<"set-rates">("/settings");
   // A tap is timed in what the firm counts volumes in.
   const units = useUnits();
-  const unit = units === "us" ? "us-gal" : "L";
+  const unit = UNIT_SYSTEMS[units].water;
   const shownRate = fieldText(volumeIn(rates.fillRate, unit), 1);
   const { register, handleSubmit } = useForm<Fields>({
     defaultValues: {
@@ -40,6 +42,7 @@ export function Rates({ rates, currencies, owner }: Props) {
       persulfateDose: String(rates.persulfateDose),
       callMinutes: String(rates.callMinutes ?? ""),
       callPrice: String(rates.callPrice ?? ""),
+      scaleStep: rates.scaleStep ? fieldText(rates.scaleStep, 2) : "",
       laymen: rates.laymen ?? [],
     },
   });
@@ -49,13 +52,14 @@ export function Rates({ rates, currencies, owner }: Props) {
     const amount = typedOr(typed);
     return typeof amount === "number" ? litresFrom(amount, unit) : amount;
   };
-  const save = ({ fillRate, persulfateDose, callMinutes, callPrice, ...rest }: Fields) =>
+  const save = ({ fillRate, persulfateDose, callMinutes, callPrice, scaleStep, ...rest }: Fields) =>
     give("set-rates", {
       ...rest,
       fillRate: rateOf(fillRate),
       persulfateDose: typedOr(persulfateDose),
       callMinutes: typedOr(callMinutes),
       callPrice: typedOr(callPrice),
+      scaleStep: typedOrNull(scaleStep),
     });
   const said = words.settings;
   return (
@@ -63,7 +67,7 @@ export function Rates({ rates, currencies, owner }: Props) {
       <h2 className="text-xl font-semibold">{said.rates}</h2>
       {owner ? null : <p className="text-soft">{said.ownersOnly}</p>}
       <fieldset disabled={!owner} className="grid gap-3">
-        <Field label={said.fillRate({ unit: everydayUnit(units === "us" ? "gal" : "L") })}>
+        <Field label={said.fillRate({ unit: waterUnit(units) })}>
           <input inputMode="decimal" {...register("fillRate")} />
         </Field>
         <Field label={said.callMinutes}>
@@ -84,6 +88,10 @@ export function Rates({ rates, currencies, owner }: Props) {
         </fieldset>
         <Field label={said.persulfateDose}>
           <input inputMode="decimal" {...register("persulfateDose")} />
+        </Field>
+        <Field label={said.scaleStep}>
+          <input inputMode="decimal" {...register("scaleStep")} />
+          <span className="text-sm font-normal text-soft">{said.scaleStepHint}</span>
         </Field>
         <Field label={said.seasonStart}>
           <input autoComplete="off" {...register("seasonStart")} />

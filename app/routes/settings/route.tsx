@@ -1,6 +1,6 @@
 import { lazy, Suspense } from "react";
 import { Form, Link } from "react-router";
-import type { UnitSystem } from "#core";
+import { UNIT_SYSTEM_NAMES, type UnitSystem } from "#core";
 import { firmOf, forgetDaysOf, membersOf, ratesOf } from "#server/db/firms";
 import { roleOf, sessionsOf } from "#server/db/sessions";
 import { commandAction } from "../../commands";
@@ -85,7 +85,7 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
           <input type="hidden" name="command" value="set-units" />
           <h2 className="text-xl font-semibold">{said.units}</h2>
           <div className="grid gap-2">
-            {(["us", "metric"] as const).map((system) => (
+            {UNIT_SYSTEM_NAMES.map((system) => (
               <Button
                 key={system}
                 name="units"
@@ -206,7 +206,7 @@ function OwnUnits({ chosen }: { chosen: UnitSystem | null }) {
       <input type="hidden" name="command" value="set-own-units" />
       <h2 className="text-xl font-semibold">{said.ownUnits}</h2>
       <div className="flex flex-wrap gap-2">
-        {(["", "us", "metric"] as const).map((system) => (
+        {["" as const, ...UNIT_SYSTEM_NAMES].map((system) => (
           <Button
             key={system}
             name="units"

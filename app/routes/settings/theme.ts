@@ -6,6 +6,8 @@ import type { Route } from "./+types/theme";
 
 const YEAR_SECONDS = 31_536_000;
 
+export { onlyPosted as loader } from "../../request";
+
 /** Keeps how this browser is drawn: a cookie, and no row anywhere. */
 export const action = ({ request }: Route.ActionArgs) =>
   attempt(async () => {

@@ -21,6 +21,8 @@ const sentSchema = Joi.object<Sent>({
   commands: Joi.array().items(waitedSchema).min(1).max(MOST_COMMANDS).required(),
 });
 
+export { onlyPosted as loader } from "../../request";
+
 /**
  * Takes in what a member did who may not send it any more: in their name, by an owner who says so. It comes as a
  * form: `work` as JSON, and `photo` where the command is one.

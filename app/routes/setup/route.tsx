@@ -1,7 +1,7 @@
 import Joi from "joi";
 import { Form, redirect, useNavigation } from "react-router";
 import { v7 as uuid } from "uuid";
-import { InputFault } from "#core";
+import { InputFault, UNIT_SYSTEM_NAMES, type UnitSystem } from "#core";
 import { checked } from "#core/schemas";
 import { newPassword } from "#server/commands/account";
 import { nameSchema } from "#server/commands/fields";
@@ -12,6 +12,7 @@ import { formBody, textOf } from "../../request";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { Mark } from "../../ui/mark";
+import { Options } from "../../ui/options";
 import { Refused } from "../../ui/refused";
 import { useNobodyHere } from "../../ui/use-nobody-here";
 import { soldAs, words } from "../../words";
@@ -27,7 +28,7 @@ export async function loader({ context }: Route.LoaderArgs) {
 interface Asked {
   name: string;
   timeZone: string;
-  units: "us" | "metric";
+  units: UnitSystem;
   currency: string;
   owner: string;
   email: string;
@@ -36,7 +37,7 @@ interface Asked {
 const schema = Joi.object<Asked>({
   name: nameSchema,
   timeZone: Joi.valid(...Intl.supportedValuesOf("timeZone"), "UTC").required(),
-  units: Joi.valid("us", "metric").required(),
+  units: Joi.valid(...UNIT_SYSTEM_NAMES).required(),
   currency: Joi.valid(...Intl.supportedValuesOf("currency")).required(),
   owner: nameSchema,
   email: Joi.string().trim().email({ tlds: false }).max(254).required(),
@@ -108,8 +109,7 @@ export default function Setup({ loaderData: { zones }, actionData }: Route.Compo
         </Field>
         <Field label={said.units}>
           <select name="units" defaultValue="us">
-            <option value="us">{words.settings.us}</option>
-            <option value="metric">{words.settings.metric}</option>
+            <Options of={UNIT_SYSTEM_NAMES} name={(system) => words.settings[system]} />
           </select>
         </Field>
         <Field label={said.currency}>

@@ -12,6 +12,8 @@ import {
   type ShelfProduct,
   type Suspicion,
   TRAITS,
+  UNIT_SYSTEMS,
+  type UnitSystem,
   USUAL_APART_HOURS,
 } from "#core";
 import { type Delivery, deliveriesOf } from "#server/db/deliveries";
@@ -147,7 +149,7 @@ function ProductRow({ product, onTrucks, first, edit, ...of }: RowProps) {
           <p className="text-soft">
             {said.labelled({
               amount: `${plain(onLabel(product.label.perCubicMetre, product.density, units), 1)} ${labelUnit(product.density, units)}`,
-              water: said.labelWater[units],
+              water: said.labelWater[UNIT_SYSTEMS[units].doses],
               days: product.label.everyDays,
             })}
           </p>
@@ -206,7 +208,7 @@ interface Fields {
 }
 
 /** What is no number goes out as it stands, and is named. */
-function labelGrams({ labelDose, density }: Fields, units: "us" | "metric"): number {
+function labelGrams({ labelDose, density }: Fields, units: UnitSystem): number {
   const [amount, heavy] = [typedOr(labelDose), typedOrNull(density)];
   return typeof amount === "number" && typeof heavy !== "string"
     ? perCubicMetre(amount, heavy, units)
@@ -214,8 +216,10 @@ function labelGrams({ labelDose, density }: Fields, units: "us" | "metric"): num
 }
 
 /** What a label's dose is told in: a powder, which has no density here, is weighed. */
-const labelUnit = (density: number | null, units: "us" | "metric"): string =>
-  everydayUnit(density === null ? (units === "us" ? "oz" : "g") : units === "us" ? "fl-oz" : "mL");
+const labelUnit = (density: number | null, units: UnitSystem): string => {
+  const { doses } = UNIT_SYSTEMS[units];
+  return everydayUnit(density === null ? (doses === "us" ? "oz" : "g") : doses === "us" ? "fl-oz" : "mL");
+};
 
 interface FormProps {
   product: ShelfProduct | null;
@@ -355,7 +359,7 @@ function ProductForm({ product, prices, done }: FormProps) {
           <Field
             label={said.labelDose({
               unit: labelUnit(typedOrNull(watch("density")), units),
-              water: said.labelWater[units],
+              water: said.labelWater[UNIT_SYSTEMS[units].doses],
             })}
           >
             <input inputMode="decimal" autoComplete="off" {...register("labelDose")} />

@@ -3,7 +3,6 @@ import { useState } from "react";
 import {
   contentOfHorizon,
   dayIn,
-  everydayAmount,
   type HorizonPlan,
   type HorizonProblem,
   MINUTES_LIMITS,
@@ -15,7 +14,8 @@ import {
 } from "#core";
 import { Button } from "../../ui/button";
 import { FanChart } from "../../ui/charts/fan-chart";
-import { amountText, dayText, timeText, toldLimit, unitText, valueText, withUnit } from "../../ui/format";
+import { AmountFigure } from "../../ui/figures";
+import { dayText, timeText, toldLimit, unitText, valueText, withUnit } from "../../ui/format";
 import { typedNumber } from "../../ui/number-text";
 import { Refused } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
@@ -196,7 +196,7 @@ function PourCard({ step, begins, reason }: PourProps) {
         {begins === 0 ? said.first : said.then({ minutes: Math.round(begins) })}
       </p>
       <p className="text-3xl font-bold">
-        {amountText(everydayAmount(step.grams, form, units))}{" "}
+        <AmountFigure grams={step.grams} form={form} />{" "}
         <span className="text-xl font-medium">{product?.name ?? step.compound}</span>
       </p>
       {reason ? <Why reason={reason} /> : null}

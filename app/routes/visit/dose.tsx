@@ -18,9 +18,11 @@ import { onServer } from "../../device/action.server";
 import { giveCommand } from "../../device/page-command";
 import { onDevice } from "../../device/seam";
 import { Cautions } from "../../ui/cautions";
+import { AmountFigure } from "../../ui/figures";
 import { FindingFlag } from "../../ui/finding-flag";
 import { amountText, bracketOf, figures, plain, volumeText, withUnit } from "../../ui/format";
 import { Pictogram } from "../../ui/pictogram";
+import { SmallMeasure } from "../../ui/small-measure";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
 import { weighed } from "../../ui/weighed";
@@ -283,7 +285,8 @@ function DoseStep({ advice, product, given }: StepProps) {
   return (
     <>
       <p className="text-3xl font-bold">
-        {amountText(amount)} <span className="text-xl font-medium">{product?.name}</span>
+        <AmountFigure grams={advice.grams} form={form} />{" "}
+        <span className="text-xl font-medium">{product?.name}</span>
       </p>
       <p className="text-soft">
         {words.visit.exact({ amount: `${figures(exact)} ${unit.name}` })}
@@ -292,6 +295,7 @@ function DoseStep({ advice, product, given }: StepProps) {
           : ""}
         ; {words.visit.aim({ what: quantityShort(aimed), value: withUnit(aimed, advice.aim, units) })}
       </p>
+      <SmallMeasure grams={advice.portions.grams / loads} form={form} />
       {advice.limitedBy ? <p className="font-medium">{words.visit.limitedByPh}</p> : null}
       {advice.portions.count > 1 ? (
         <p className="font-medium">

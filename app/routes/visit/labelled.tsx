@@ -1,6 +1,5 @@
 import {
   cautionsOf,
-  everydayAmount,
   type LabelDoseHere,
   labelCode,
   labelledAt,
@@ -9,7 +8,8 @@ import {
   type ShelfProduct,
 } from "#core";
 import { Cautions } from "../../ui/cautions";
-import { amountText, plain, withUnit } from "../../ui/format";
+import { AmountFigure } from "../../ui/figures";
+import { plain, withUnit } from "../../ui/format";
 import { stockText } from "../../ui/stock";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { weighed } from "../../ui/weighed";
@@ -63,7 +63,6 @@ function Card({ dose, minutesLeft }: { dose: LabelDoseHere; minutesLeft: number 
 /** The dose, how often, what it waits for and what is to be minded; and what was really given. */
 function Dose({ dose }: { dose: LabelDoseHere }) {
   const { products, basin } = useVisit();
-  const { units } = useFirm();
   const money = useMoney();
   const said = words.labelled;
   const product = products.find(({ id }) => id === dose.product);
@@ -74,7 +73,7 @@ function Dose({ dose }: { dose: LabelDoseHere }) {
   return (
     <div className="grid gap-2">
       <p className="text-3xl font-bold">
-        {amountText(everydayAmount(dose.grams, { ...form, form: shape }, units))}{" "}
+        <AmountFigure grams={dose.grams} form={{ ...form, form: shape }} />{" "}
         <span className="text-xl font-medium">{product.name}</span>
       </p>
       <p>

@@ -8,6 +8,8 @@ import { othersWork } from "../../device/whose";
 import { formBody, jsonOf, textOf } from "../../request";
 import type { Route } from "./+types/photos";
 
+export { onlyPosted as loader } from "../../request";
+
 /** Keeps a photo of the visit, or takes one out of sight. */
 export const action = ({ params, request, context }: Route.ActionArgs) =>
   attempt(async () => {

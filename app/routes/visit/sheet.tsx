@@ -2,17 +2,9 @@ import { Link, useSearchParams } from "react-router";
 import { everydayAmount, placeInRange, productForm, troublesOf } from "#core";
 import { noteKey } from "../../device/drafts";
 import { BathingBanner } from "../../ui/bathing-banner";
+import { AmountFigure, ReadingFigure, VolumeFigure } from "../../ui/figures";
 import { FindingFlag } from "../../ui/finding-flag";
-import {
-  amountText,
-  bracket,
-  dateTimeText,
-  plain,
-  unitText,
-  valueText,
-  volumeText,
-  weatherText,
-} from "../../ui/format";
+import { amountText, bracket, dateTimeText, plain, weatherText, withUnit } from "../../ui/format";
 import { Photos } from "../../ui/photos-field";
 import { Staff } from "../../ui/staff";
 import { useFirm, useMoney } from "../../ui/use-firm";
@@ -61,7 +53,7 @@ export default function Sheet() {
         </h1>
         <p className="text-soft">
           {basin.site.name} · {dateTimeText(visit.startedAt, timeZone)} · {said.by} {visit.memberName} ·{" "}
-          {volumeText(visit.litres, units)}
+          <VolumeFigure litres={visit.litres} />
         </p>
         <p className="no-print mt-2">
           <Link to={`/visits/${visit.id}/customer`} className="quiet-action">
@@ -111,7 +103,9 @@ export default function Sheet() {
                     {reading.late ? ` (${said.late})` : ""}
                   </td>
                   <td className="pr-4 font-semibold whitespace-nowrap">
-                    {valueText(reading.quantity, reading.value, units)} {unitText(reading.quantity, units)}
+                    <ReadingFigure quantity={reading.quantity} value={reading.value} bound={reading.bound}>
+                      {withUnit(reading.quantity, reading.value, units)}
+                    </ReadingFigure>
                   </td>
                   <td className="pr-4 whitespace-nowrap">{bracket(reading.quantity, reading, units)}</td>
                   <td>
@@ -156,7 +150,10 @@ export default function Sheet() {
             const finding = findings.find((one) => one.code === dose.code);
             return (
               <li key={dose.id}>
-                <b>{amountText(everydayAmount(dose.givenGrams, form, units))}</b> {product.name}
+                <b>
+                  <AmountFigure grams={dose.givenGrams} form={form} />
+                </b>{" "}
+                {product.name}
                 {finding ? `: ${purpose(finding)}` : ""}{" "}
                 <span className="text-soft">
                   ({said.planned} {amountText(everydayAmount(dose.plannedGrams, form, units))})

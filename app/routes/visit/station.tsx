@@ -23,6 +23,7 @@ import { readCommand } from "../../device/page-command";
 import { keepCount as keepCountHere, onDevice } from "../../device/seam";
 import { StripSheet } from "../../ui/bench/strip-sheet";
 import { TestSheet } from "../../ui/bench/test-sheet";
+import { ReadingFigure } from "../../ui/figures";
 import { bracket, withUnit } from "../../ui/format";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { submitJson } from "../../ui/submit-json";
@@ -115,8 +116,13 @@ function Open({ station }: { station: Station }) {
         <p className="text-soft">
           {saved ? (
             <>
-              {words.visit.already}: <b className="text-ink">{withUnit(station, saved.value, units)}</b> (
-              {bracket(station, saved, units)}). {words.visit.saveReplaces}
+              {words.visit.already}:{" "}
+              <b className="text-ink">
+                <ReadingFigure quantity={station} value={saved.value}>
+                  {withUnit(station, saved.value, units)}
+                </ReadingFigure>
+              </b>{" "}
+              ({bracket(station, saved, units)}). {words.visit.saveReplaces}
             </>
           ) : reason ? (
             dueText(reason)

@@ -1,7 +1,9 @@
 import type { ReactNode } from "react";
-import { everydayAmount, type PlanStep, productForm, type ShelfProduct } from "#core";
+import { everydayAmount, type PlanStep, productForm, type ShelfProduct, type UnitSystem } from "#core";
 import { Cautions } from "../../ui/cautions";
+import { AmountFigure } from "../../ui/figures";
 import { amountText, figures, hoursText, plain, volumeText } from "../../ui/format";
+import { SmallMeasure } from "../../ui/small-measure";
 import { useUnits } from "../../ui/units";
 import { type Weighed, weighed } from "../../ui/weighed";
 import { listText, quantityName, words } from "../../words";
@@ -10,7 +12,7 @@ import { listText, quantityName, words } from "../../words";
 export function measuredBy(
   step: Extract<PlanStep, { kind: "dose" }>,
   products: readonly ShelfProduct[],
-  units: "us" | "metric",
+  units: UnitSystem,
 ): { product: ShelfProduct | undefined; form: ReturnType<typeof productForm>; unit: Weighed } {
   const product = products.find((one) => one.id === step.product);
   const form = product
@@ -84,12 +86,15 @@ function DoseDetail({
   return (
     <>
       <p className="text-soft">
-        {words.visit.exact({ amount: `${figures(unit.fromGrams(step.grams, form.density))} ${unit.name}` })}
+        <AmountFigure grams={step.grams} form={form}>
+          {words.visit.exact({ amount: `${figures(unit.fromGrams(step.grams, form.density))} ${unit.name}` })}
+        </AmountFigure>
         {amount.cups !== null && amount.cups <= MOST_CUPS
           ? `, ${words.visit.cups({ cups: amount.cups })}`
           : ""}
         . {words.plan.how[step.how]}
       </p>
+      <SmallMeasure grams={step.portionGrams / (step.loads ?? 1)} form={form} />
       {step.portions > 1 ? (
         <p className="font-medium">
           {words.visit.portions({

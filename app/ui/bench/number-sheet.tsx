@@ -1,5 +1,5 @@
 import { type FormEvent, type ReactNode, useState } from "react";
-import { celsiusFrom, type MeterMethod, type Observation } from "#core";
+import { celsiusFrom, type MeterMethod, type Observation, UNIT_SYSTEMS } from "#core";
 import { numberText, words } from "../../words";
 import { Button } from "../button";
 import { unitText, valueText } from "../format";
@@ -20,7 +20,7 @@ export function NumberSheet({
   children,
 }: BenchProps<MeterMethod> & { children?: ReactNode }) {
   const units = useUnits();
-  const fahrenheit = method.quantity === "temperature" && units === "us";
+  const fahrenheit = method.quantity === "temperature" && UNIT_SYSTEMS[units].heat === "F";
   const [text, setText] = useState(
     saved?.kind === "number" ? valueText(method.quantity, saved.value, units) : "",
   );

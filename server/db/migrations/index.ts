@@ -17,6 +17,7 @@ import * as incidents from "./0015-incidents";
 import * as counts from "./0016-counts";
 import * as held from "./0017-held";
 import * as languages from "./0018-languages";
+import * as units from "./0019-units";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -38,4 +39,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0016-counts": counts,
   "0017-held": held,
   "0018-languages": languages,
+  "0019-units": units,
 };
