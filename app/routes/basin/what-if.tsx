@@ -12,7 +12,7 @@ import { Link, useFetcher } from "react-router";
 import {
   effectPerGram,
   type PlanProduct,
-  PRODUCTS,
+  productForm,
   type Sample,
   UNIT_SYSTEMS,
   type UnitSystem,
@@ -260,7 +260,7 @@ function ProductSlider({
   change: (name: string, grams: number) => void;
 }) {
   const most = useMemo(() => mostGrams(product, litres), [product, litres]);
-  const unit = useMemo(() => weighed(PRODUCTS[product.product].form, units, most), [product, units, most]);
+  const unit = useMemo(() => weighed(productForm(product.product), units, most), [product, units, most]);
   const shown = useMemo(
     () => ({
       from: (grams: number) => unit.fromGrams(grams, product.density),

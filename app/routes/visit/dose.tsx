@@ -278,7 +278,7 @@ function DoseStep({ advice, product, given }: StepProps) {
   const amount = everydayAmount(advice.grams, form, units);
   const portion = everydayAmount(advice.portions.grams, form, units);
   const loads = loadsOf(advice.product, advice.portions.grams);
-  const unit = weighed(form.form, units, advice.grams);
+  const unit = weighed(form, units, advice.grams);
   // Combined chlorine is burnt off by free chlorine, so that is what the amount aims at.
   const aimed = advice.finding.quantity === "combinedChlorine" ? "freeChlorine" : advice.finding.quantity;
   const exact = unit.fromGrams(advice.grams, form.density);

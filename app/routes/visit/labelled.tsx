@@ -111,7 +111,11 @@ function Dose({ dose }: { dose: LabelDoseHere }) {
 
 const Form = ({ dose, product }: { dose: LabelDoseHere; product: ShelfProduct }) => {
   const { units } = useFirm();
-  const form = product.density === null ? "solid" : productForm(product.product).form;
+  // What has no density here is weighed.
+  const form = {
+    form: product.density === null ? ("solid" as const) : productForm(product.product).form,
+    density: product.density,
+  };
   return (
     <Given
       code={labelCode(product.id)}

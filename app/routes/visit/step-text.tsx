@@ -18,7 +18,7 @@ export function measuredBy(
   const form = product
     ? { ...productForm(step.compound), density: product.density }
     : productForm(step.compound);
-  return { product, form, unit: weighed(form.form, units, step.grams) };
+  return { product, form, unit: weighed(form, units, step.grams) };
 }
 
 /** A step in one line: what to do, and how much of what. */

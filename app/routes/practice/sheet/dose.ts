@@ -6,6 +6,7 @@ import {
   numberWithin,
   type PlanProduct,
   PRODUCTS,
+  productForm,
   SHEET_SHELF,
   type SheetBasin,
   type SheetDose,
@@ -27,7 +28,7 @@ const MOST_REPLACED = 90;
 
 /** The unit in which a product is weighed or poured at this basin. */
 export const unitOf = ({ product }: PlanProduct, { litres }: SheetBasin, units: UnitSystem): Weighed =>
-  weighed(PRODUCTS[product].form, units, (USUAL * litres) / 1000);
+  weighed(productForm(product), units, (USUAL * litres) / 1000);
 
 interface DoseFault {
   name: string;
