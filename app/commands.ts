@@ -10,17 +10,7 @@ import {
   mayGive,
   NotThere,
 } from "#server/commands/index";
-import {
-  addressContext,
-  atGate,
-  attempt,
-  authorOf,
-  inFirm,
-  memberContext,
-  notFound,
-  SESSION_COOKIE,
-  servicesContext,
-} from "./context";
+import { atGate, attempt, authorOf, inFirm, memberContext, notFound, SESSION_COOKIE, tried } from "./context";
 import { anyBody, cookie, fieldsOf } from "./request";
 
 type Context = Readonly<RouterContextProvider>;
@@ -91,8 +81,7 @@ async function changeAccount(
   const given = checked(row.schema, sent);
   const member = context.get(memberContext);
   if (name === "change-password") {
-    const { limits } = context.get(servicesContext);
-    const brake = await limits.tried(`change ${member.memberId}`, context.get(addressContext));
+    const brake = await tried(context, `change ${member.memberId}`);
     if ("refusedFor" in brake) throw new InputFault("too-high", "tries", brake.refusedFor);
   }
   const session = cookie(request, SESSION_COOKIE) ?? "";

@@ -1,7 +1,6 @@
 import { createContext, data, type RouterContextProvider } from "react-router";
 import { InputFault } from "#core";
 import type { SignInLimits } from "#server/auth/limits";
-import { hasOwnFirm, type SetupCode } from "#server/auth/setup-code";
 import type { NamedAuthor } from "#server/author";
 import { isAway, isBarred, isMisfit } from "#server/db/away";
 import {
@@ -12,9 +11,9 @@ import {
   type Database,
   type FirmScope,
 } from "#server/db/connection";
+import { demoLoaded, hasOwnFirm } from "#server/db/instance";
 import { noteFull } from "#server/db/readiness";
 import { type SignedIn, sessionOf } from "#server/db/sessions";
-import type { Uploads } from "#server/exchange/import/uploads";
 import type { Jobs } from "#server/jobs/boss";
 import type { Workbench } from "#server/work/workbench";
 import { faultView } from "./fault";
@@ -24,8 +23,8 @@ import { cookie } from "./request";
 /** What the web server hands to every request. */
 export interface Services {
   limits: SignInLimits;
-  /** The demo's sign-in may be shown: demo data is loaded and nobody from outside can reach this server. */
-  showDemo: boolean;
+  /** Nobody from outside can reach this server: the demo's sign-in may be shown, where one is loaded. */
+  mayShowDemo: boolean;
   secureCookies: boolean;
   /** Addresses of photometers that the bench may read. */
   photometers: string[];
@@ -33,12 +32,10 @@ export interface Services {
   weather: string | null;
   /** The work of the night; null until the queue has started, or where it is off. */
   jobs: () => Jobs | null;
-  /** With which a fresh instance is set up; good for nothing once a firm is there. */
-  setup: SetupCode;
+  /** The code with which a fresh instance is set up; good for nothing once a firm is there. */
+  setup: () => Promise<string>;
   /** What takes long, done beside. */
   work: Workbench;
-  /** Files on their way in. */
-  uploads: Uploads;
   now: () => Date;
 }
 
@@ -122,9 +119,23 @@ export const byCard = <T>(
 export const atGate = <T>(context: Context, work: (db: Database, now: Date) => Promise<T>): Promise<T> =>
   answered(() => work(context.get(databaseContext), context.get(servicesContext).now()));
 
+/** Hands the database on to what keeps what comes piece by piece, each in a transaction of its own. */
+export const pieceByPiece = atGate;
+
+/** Counts a try of whoever asks at an account, or at what a link opens; see `SignInLimits`. */
+export const tried = (context: Context, account: string): ReturnType<SignInLimits["tried"]> =>
+  answered(() => context.get(servicesContext).limits.tried(account, context.get(addressContext)));
+
+/** A right password forgets the wrong ones made from here. */
+export const succeeded = (context: Context, account: string): Promise<void> =>
+  answered(() => context.get(servicesContext).limits.succeeded(account, context.get(addressContext)));
+
 /** Whether nobody has set this instance up yet; asked of the database each time. */
-export const setupIsOpen = (context: Context): Promise<boolean> =>
-  context.get(servicesContext).setup.isOpen(() => atGate(context, hasOwnFirm));
+export const setupIsOpen = async (context: Context): Promise<boolean> => !(await atGate(context, hasOwnFirm));
+
+/** Whether the demo's sign-in may be shown; asked of the database, for another server may have thrown the demo away. */
+export const demoIsShown = async (context: Context): Promise<boolean> =>
+  context.get(servicesContext).mayShowDemo && (await atGate(context, demoLoaded));
 
 /**
  * What a link opens, looked up at the gate; 404 when it opens nothing. Guessing is braked by address; a
@@ -136,7 +147,7 @@ export async function openedByLink<T>(
 ): Promise<T> {
   const found = await atGate(context, find);
   if (found !== null) return found;
-  const wait = await context.get(servicesContext).limits.guessed(context.get(addressContext));
+  const wait = await answered(() => context.get(servicesContext).limits.guessed(context.get(addressContext)));
   if (wait !== null)
     throw new Response("Too many tries", { status: 429, headers: { "Retry-After": `${wait}` } });
   return notFound();
@@ -180,6 +191,11 @@ export function workerOnly(member: SignedIn): SignedIn {
 /** What is not this firm's is not there. */
 export const notFound = (): never => {
   throw new Response("Not found", { status: 404 });
+};
+
+/** The queue has not started yet: it mostly takes a second. */
+export const notYet = (): never => {
+  throw new Response("Not yet", { status: 503, headers: { "Retry-After": RETRY_AFTER } });
 };
 
 /** A fault in what was sent, as data for the page: nothing saved. A key that is taken is a conflict. */

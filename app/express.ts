@@ -12,18 +12,19 @@ import pino, { type Logger } from "pino";
 import { RouterContextProvider, type ServerBuild } from "react-router";
 import sirv from "sirv";
 import { signInLimits } from "#server/auth/limits";
-import { hasOwnFirm, SetupCode } from "#server/auth/setup-code";
 import { type Config, onLoopback, readConfig } from "#server/config";
 import { isAway, isComing } from "#server/db/away";
+import { databaseBrakes } from "#server/db/brakes";
 import { type Database, openDatabase } from "#server/db/connection";
+import { demoLoaded, demoThrownAway, hasOwnFirm, setupCode } from "#server/db/instance";
 import { prepareDatabase } from "#server/db/migrate";
 import { DEMO_EMAIL, DEMO_PASSWORD } from "#server/demo/cast";
-import { demoLoaded, loadDemo } from "#server/demo/load";
-import { demoThrownAway } from "#server/demo/throw-away";
+import { loadDemo } from "#server/demo/load";
 import { weatherBetween } from "#server/devices/weather";
-import { clearLeftBehind, MOST_FILE_BYTES, Uploads } from "#server/exchange/import/uploads";
+import { MOST_FILE_BYTES } from "#server/exchange/import/uploads";
 import { type Jobs, startJobs } from "#server/jobs/boss";
-import { type LearnWith, learnUnlearned } from "#server/learning/learn-firm";
+import { clearLeftBehind } from "#server/jobs/import-job";
+import { learnUnlearned } from "#server/learning/learn-firm";
 import { startPhotometer } from "#server/standins/photometer";
 import { startWeather } from "#server/standins/weather";
 import { equip, type Services } from "./context";
@@ -32,7 +33,7 @@ import { inItsLanguage } from "./language.server";
 import { withoutTokens } from "./log";
 import { openWorkbench } from "./work/workbench.server";
 
-/** The largest body that is taken; a file to import goes to the disk as it comes. */
+/** The largest body that is taken; a file to import is kept piece by piece as it comes. */
 const MOST_BODY_BYTES = 1_000_000;
 const FILES = "/book/import/file";
 
@@ -131,6 +132,21 @@ const lastHeaders: RequestHandler = (_, response, next) => {
   next();
 };
 
+/** Since when this server only finishes what it has; null while it takes everything. */
+interface Draining {
+  since: number | null;
+}
+
+/** A server that is about to end sends nobody away, but keeps nobody: and says so to whoever sends people here. */
+const whileDraining =
+  (draining: Draining): RequestHandler =>
+  (request, response, next) => {
+    if (draining.since === null) return next();
+    response.set("Connection", "close");
+    if (request.path !== "/health" && request.path !== "/ready") return next();
+    response.status(503).json({ ok: false, draining: true });
+  };
+
 /** The generated module's types leave out that its optional fields may be undefined. */
 const pages = () => import("virtual:react-router/server-build") as unknown as Promise<ServerBuild>;
 
@@ -139,11 +155,12 @@ async function application(
   db: Database,
   services: Services,
   log: Logger,
+  draining: Draining,
   { before, development = false }: ServeOptions,
 ) {
   const app = express();
   app.disable("x-powered-by");
-  if (config.publicUrl) app.set("trust proxy", "loopback");
+  if (config.trustedProxies) app.set("trust proxy", config.trustedProxies);
   app.use((_, response, next) => {
     response.locals.nonce = randomBytes(16).toString("base64url");
     next();
@@ -163,6 +180,7 @@ async function application(
     for (const file of readdirSync("build/client").filter((name) => name !== "assets"))
       app.use(`/${file}`, express.static(`build/client/${file}`, { maxAge: "1h", index: false }));
   }
+  app.use(whileDraining(draining));
   app.use(lastHeaders, namedHost, knownMethod, readableAddress, bodyLimit, sameOrigin(config.publicUrl));
   app.use((request, response, next) => {
     const begun = performance.now();
@@ -242,6 +260,28 @@ const LOOK_AGAIN_MS = 1000;
 /** From the first wait on each is twice the one before, up to this. */
 const LONGEST_WAIT_MS = 60_000;
 
+/** Brings the database up to date and loads the demo, one server at a time; says what is there then. */
+async function prepared(
+  config: Config,
+  open: string | null,
+  db: Database,
+): Promise<{ isFresh: boolean; hasDemo: boolean }> {
+  const found = { isFresh: false, hasDemo: false };
+  await prepareDatabase(config.databaseOwnerUrl ?? config.databaseUrl, config.databaseUrl, async (ran) => {
+    if (ran.length > 0) process.stdout.write(`· Database brought up to date: ${ran.join(", ")}\n`);
+    const wantsDemo = config.demo === "again" || (config.demo === "once" && !(await demoThrownAway(db)));
+    if (open && wantsDemo) throw new Refusal(demoRefusal(open));
+    if (wantsDemo && !(await demoLoaded(db))) {
+      process.stdout.write("· Loading a year of demo data …\n");
+      await loadDemo(db, new Date());
+    }
+    found.hasDemo = await demoLoaded(db);
+    if (found.hasDemo && open) throw new Refusal(demoRefusal(open));
+    found.isFresh = !(await hasOwnFirm(db));
+  });
+  return found;
+}
+
 /** Starts the queue, again and again until it has; null where the server ends before. */
 async function untilStarted(
   start: () => Promise<Jobs>,
@@ -272,50 +312,40 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
     if (!isAway(fault)) throw fault;
     log.error(fault, "the database was away, and nobody waited for this");
   });
-  const ran = await onceThere(config.databaseWait, () =>
-    prepareDatabase(config.databaseOwnerUrl ?? config.databaseUrl, config.databaseUrl),
-  ).catch((fault: unknown) => {
-    throw new Refusal(
-      `The database cannot be used: ${fault instanceof Error ? fault.message : String(fault)}`,
-    );
-  });
-  if (ran.length > 0) process.stdout.write(`· Database brought up to date: ${ran.join(", ")}\n`);
-  const db = openDatabase(config.databaseUrl, config.connections);
   const open = isOpen(config);
-  const wantsDemo = config.demo === "again" || (config.demo === "once" && !(await demoThrownAway(db)));
-  if (open && wantsDemo) throw new Refusal(demoRefusal(open));
-  if (wantsDemo && !(await demoLoaded(db))) {
-    process.stdout.write("· Loading a year of demo data …\n");
-    await loadDemo(db, new Date());
-  }
-  const showDemo = await demoLoaded(db);
-  if (showDemo && open) throw new Refusal(demoRefusal(open));
-  const setup = new SetupCode(config.setupCode ?? undefined);
-  const isFresh = await setup.isOpen(() => hasOwnFirm(db));
+  const db = openDatabase(config.databaseUrl, config.connections);
+  const { isFresh, hasDemo } = await onceThere(config.databaseWait, () => prepared(config, open, db)).catch(
+    (fault: unknown) => {
+      if (fault instanceof Refusal) throw fault;
+      throw new Refusal(
+        `The database cannot be used: ${fault instanceof Error ? fault.message : String(fault)}`,
+      );
+    },
+  );
+  const setup = () => (config.setupCode ? Promise.resolve(config.setupCode) : setupCode(db));
   let ending = false;
-  const standIn = showDemo && config.photometers === null ? await startPhotometer() : null;
-  const weather = showDemo && config.weather === null ? await startWeather() : null;
+  const standIn = hasDemo && config.photometers === null ? await startPhotometer() : null;
+  const weather = hasDemo && config.weather === null ? await startWeather() : null;
   let jobs: Jobs | null = null;
   const work = openWorkbench(
     options.development ? resolve("app/work/worker.ts") : resolve("build/server/worker.js"),
   );
-  const uploads = new Uploads(config.databaseUrl, work);
   void clearLeftBehind();
   const services: Services = {
     weather: weather ? `http://127.0.0.1:${weather.port}` : config.weather,
     jobs: () => jobs,
     work,
-    uploads,
     photometers: standIn
       ? [`tcp://127.0.0.1:${standIn.tcpPort}`, `http://127.0.0.1:${standIn.httpPort}`]
       : (config.photometers ?? []),
-    limits: signInLimits(),
-    showDemo,
+    limits: signInLimits(databaseBrakes(db)),
+    mayShowDemo: open === null,
     setup,
     secureCookies: config.publicUrl?.startsWith("https:") ?? false,
     now: () => new Date(),
   };
-  const server = createServer(await application(config, db, services, log, options));
+  const draining = { since: null as number | null };
+  const server = createServer(await application(config, db, services, log, draining, options));
   // Longer than a proxy or a browser keeps an idle connection: who closes it first cannot lose a request on it.
   server.keepAliveTimeout = IDLE_MS;
   await new Promise<void>((resolve, reject) => {
@@ -330,43 +360,47 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
   process.stdout.write(
     [
       `\n  Pelagon is at http://${shown}:${config.port}\n`,
-      showDemo ? `  Demo sign-in: ${DEMO_EMAIL} with ${DEMO_PASSWORD}\n` : "",
-      isFresh ? `  Your own firm: /setup with the code ${setup.code}\n` : "",
+      hasDemo ? `  Demo sign-in: ${DEMO_EMAIL} with ${DEMO_PASSWORD}\n` : "",
+      isFresh ? `  Your own firm: /setup with the code ${await setup()}\n` : "",
       "\n",
     ].join(""),
   );
 
   // The queue makes its tables the first time; nobody waits for that.
-  if (config.jobs) {
-    const ownerUrl = config.databaseOwnerUrl ?? config.databaseUrl;
-    const learnWith: LearnWith = {
-      learn: work.learn,
-      hold: work.hold,
-      weatherBetween: (...span) => weatherBetween(services.weather, ...span),
-    };
-    const start = () =>
-      startJobs(db, { url: config.databaseUrl, ownerUrl }, services.now, learnWith, (fault) =>
-        log.error(fault),
-      );
-    void untilStarted(
-      start,
-      (fault) => log.error(fault, "the queue did not start"),
-      () => ending,
-    ).then((started) => {
-      jobs = started;
-      // What no night has learned yet: a demo year, or a book that came with a file.
-      if (started) void learnUnlearned(db, started).catch((fault) => log.error(fault));
-    });
-  }
+  const queue = {
+    url: config.databaseUrl,
+    ownerUrl: config.databaseOwnerUrl ?? config.databaseUrl,
+    works: config.jobs,
+  };
+  const doing = {
+    learn: work.learn,
+    hold: work.hold,
+    importFile: work.importFile,
+    weatherBetween: (district: string, from: string, to: string) =>
+      weatherBetween(services.weather, district, from, to),
+  };
+  void untilStarted(
+    () => startJobs(db, queue, services.now, doing, (fault) => log.error(fault)),
+    // One that only puts jobs in waits for another to make the queue's tables.
+    (fault) => (config.jobs ? log.error : log.info).call(log, fault, "the queue did not start"),
+    () => ending,
+  ).then((started) => {
+    jobs = started;
+    // What no night has learned yet: a demo year, or a book that came with a file.
+    if (started && config.jobs) void learnUnlearned(db, started).catch((fault) => log.error(fault));
+  });
 
-  const end = () => {
+  const end = async () => {
     if (ending) return;
     ending = true;
+    void jobs?.stop();
+    // Whoever sends people here is told first, and what they send meanwhile is still done.
+    draining.since = Date.now();
+    await delay(config.drain * 1000);
     void standIn?.stop();
     void weather?.stop();
-    void jobs?.stop();
     server.close(async () => {
-      await Promise.all([uploads.close(), work.close()]);
+      await work.close();
       await db.destroy();
       process.exit(0);
     });

@@ -1,3 +1,4 @@
+import { isIPv4, isIPv6 } from "node:net";
 import Joi from "joi";
 import { plainCode } from "./auth/plain-code";
 
@@ -14,17 +15,33 @@ export interface Config {
   port: number;
   /** Public address when behind a proxy; its scheme decides the cookie's Secure and the Origin check. */
   publicUrl: string | null;
+  /** Whose word is taken for where a request comes from, as addresses and networks; null for none. */
+  trustedProxies: string[] | null;
+  /** After SIGTERM `/health` says no for so long before no more is taken. Seconds */
+  drain: number;
   logLevel: string;
   /** Addresses of photometers, see docs/photometer.md; null when none were named. */
   photometers: string[] | null;
   /** Address of a weather service, see docs/weather.md; null when none was named. */
   weather: string | null;
-  /** Whether this process does the work of the night. */
+  /** Whether this process takes jobs out of the queue; it puts them in either way. */
   jobs: boolean;
   /** How long a database that does not answer at the start is waited for. Seconds */
   databaseWait: number;
   /** With which a fresh instance is set up; null for one that is made up at the start. */
   setupCode: string | null;
+}
+
+/** Addresses and networks, parted by blanks: 10.0.0.0/24 192.0.2.7 */
+function proxies(text: string, helpers: Joi.CustomHelpers): string[] | Joi.ErrorReport {
+  const named = text.split(/\s+/).filter(Boolean);
+  const isOne = (one: string) => {
+    const [address = "", bits, ...more] = one.split("/");
+    const most = isIPv4(address) ? 32 : isIPv6(address) ? 128 : 0;
+    if (bits === undefined) return most > 0 || one === "loopback";
+    return most > 0 && more.length === 0 && /^\d{1,3}$/.test(bits) && Number(bits) <= most;
+  };
+  return named.length > 0 && named.every(isOne) ? named : helpers.error("any.invalid");
 }
 
 const schema = Joi.object({
@@ -38,6 +55,8 @@ const schema = Joi.object({
   HOST: Joi.string().hostname().default("127.0.0.1"),
   PORT: Joi.number().port().default(4380),
   PUBLIC_URL: Joi.string().uri({ scheme: ["http", "https"] }),
+  TRUSTED_PROXIES: Joi.string().custom(proxies),
+  DRAIN: Joi.number().integer().min(0).max(300).default(0),
   PHOTOMETERS: Joi.string().pattern(/^((tcp|http):\/\/[\w.-]+:\d{1,5})( (tcp|http):\/\/[\w.-]+:\d{1,5})*$/),
   WEATHER: Joi.string().uri({ scheme: ["http", "https"] }),
   // Only its letters and figures count, as they are compared: eight blanks are no code.
@@ -70,6 +89,9 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     host: value.HOST,
     port: value.PORT,
     publicUrl: value.PUBLIC_URL ?? null,
+    // Behind a public address there is one, and mostly on this machine.
+    trustedProxies: value.TRUSTED_PROXIES ?? (value.PUBLIC_URL ? ["loopback"] : null),
+    drain: value.DRAIN,
     logLevel: value.LOG_LEVEL,
     photometers: value.PHOTOMETERS?.split(" ") ?? null,
     weather: value.WEATHER ?? null,

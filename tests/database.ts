@@ -26,15 +26,26 @@ async function onCluster<T>(work: (client: pg.Client) => Promise<T>): Promise<T>
   }
 }
 
-async function opened(name: string): Promise<TestDatabase> {
+function addressesOf(name: string): Addresses {
   const named = (address: string) => Object.assign(new URL(address), { pathname: `/${name}` }).href;
-  const addresses = { url: named(inject("database").url), ownerUrl: named(inject("database").ownerUrl) };
+  return { url: named(inject("database").url), ownerUrl: named(inject("database").ownerUrl) };
+}
+
+async function opened(name: string): Promise<TestDatabase> {
+  const addresses = addressesOf(name);
   await prepareDatabase(addresses.ownerUrl, addresses.url);
   const db = openDatabase(addresses.ownerUrl, 6);
   return { db, url: addresses.ownerUrl, addresses, close: () => db.destroy() };
 }
 
 const newName = () => `try_${randomBytes(6).toString("hex")}`;
+
+/** A new database with nothing in it, as a fresh instance finds it. */
+export async function emptyDatabase(): Promise<Addresses> {
+  const name = newName();
+  await onCluster((client) => client.query(`create database ${name}`));
+  return addressesOf(name);
+}
 
 /** A new, migrated database in the test cluster. */
 export const newDatabase = (): Promise<TestDatabase> => copiedDatabase("migrated", async () => {});

@@ -23,6 +23,9 @@ export async function fillFirm(db: Database, firm: Firm): Promise<void> {
         .values(row as never)
         .execute();
     };
+    const file_id = uuid();
+    await put("import_file", { ...of, id: file_id, name: "log.csv", sent_at: at });
+    await put("import_chunk", { firm_id, file_id, position: 0, content: Buffer.from("date") });
     await put("member_site", { firm_id, member_id, site_id });
     await put("basin_volume", { ...ids, ...of, basin_id, how: "entered", litres: 10_000, known_from: at });
     await put("product_price", { firm_id, product_id, price_per_kg: 2, known_from: at });

@@ -108,11 +108,11 @@ function othersOf(quantity: Quantity, value: number, units: UnitSystem): string[
     ];
   }
   if (!HARDNESSES.includes(quantity)) return [];
-  // A mmol/L of alkalinity is one of acid: two for each of calcium carbonate.
-  const moles = hardnessIn(value, "mmol/L") * (quantity === "totalAlkalinity" ? 2 : 1);
+  const moles = hardnessIn(value, "mmol");
   return [
-    `${figuresText(hardnessIn(value, "dH"))} °dH`,
-    `${figuresText(hardnessIn(value, "fH"))} °fH`,
-    `${figuresText(moles)} mmol/L`,
+    `${figuresText(hardnessIn(value, "german"))} °dH`,
+    `${figuresText(hardnessIn(value, "french"))} °fH`,
+    // Of acid alkalinity takes two for each of calcium carbonate: told so that nobody takes one for the other.
+    quantity === "totalAlkalinity" ? `${figuresText(2 * moles)} meq/L` : `${figuresText(moles)} mmol/L`,
   ];
 }

@@ -47,16 +47,24 @@ export const celsiusFrom = (degrees: number, unit: TemperatureUnit): number =>
 export const temperatureIn = (celsius: number, unit: TemperatureUnit): number =>
   unit === "C" ? celsius : celsius * 1.8 + 32;
 
+/** mg/L as CaCO3 in one of each: a US grain a gallon, a German and a French degree, a mmol of Ca a litre. */
+const HARDNESS = {
+  ppm: 1,
+  // 64.798 91 mg in a grain (exact), 3.785 411 784 L in a US gallon (exact)
+  grains: 64.79891 / 3.785411784,
+  // 10 mg CaO a litre; 100.087 and 56.077 g/mol
+  german: (10 * 100.087) / 56.077,
+  french: 10,
+  mmol: 100.087,
+} as const;
+
 /** Units in which hardness and alkalinity are told beside mg/L of calcium carbonate. */
-export type HardnessUnit = "dH" | "fH" | "mmol/L";
+export type HardnessUnit = keyof typeof HARDNESS;
+export const HARDNESS_UNITS = Object.keys(HARDNESS) as HardnessUnit[];
 
-/**
- * mg/L of calcium carbonate that one unit of hardness stands for. A German degree is 10 mg/L of calcium oxide
- * (56.077 g/mol), a French one 10 mg/L of calcium carbonate (100.087 g/mol), and a mmol/L is one of calcium.
- */
-const HARDNESS: Record<HardnessUnit, number> = { dH: (10 * 100.087) / 56.077, fH: 10, "mmol/L": 100.087 };
-
-/** @param ppm mg/L as CaCO3 @example hardnessIn(178.48, "dH") // 10 */
+/** @returns mg/L as CaCO3 @example hardnessFrom(10, "german") // 178.48 */
+export const hardnessFrom = (amount: number, unit: HardnessUnit): number => amount * HARDNESS[unit];
+/** @param ppm mg/L as CaCO3 @example hardnessIn(178.48, "german") // 10 */
 export const hardnessIn = (ppm: number, unit: HardnessUnit): number => ppm / HARDNESS[unit];
 
 /** A basin's volume in litres, or an `InputFault` that names the field. */

@@ -17,6 +17,8 @@ export function webServer(
 ): Promise<{
   address: string;
   pid: () => number | undefined;
+  /** What it wrote since it was started last. */
+  said: () => string;
   start: () => Promise<void>;
   kill: () => Promise<void>;
   stop: () => Promise<void>;

@@ -56,9 +56,10 @@ export async function webServer(database, environment = {}) {
 async function serverAt(port, { url, ownerUrl }, environment) {
   const address = `http://127.0.0.1:${port}`;
   let child;
+  let said;
   const start = () =>
     new Promise((resolve, reject) => {
-      let said = "";
+      said = "";
       child = spawn(process.execPath, [join(ROOT, "scripts", "serve.mjs")], {
         cwd: ROOT,
         env: {
@@ -89,5 +90,12 @@ async function serverAt(port, { url, ownerUrl }, environment) {
       child.kill(signal);
     });
   await start();
-  return { address, start, pid: () => child.pid, kill: () => end("SIGKILL"), stop: () => end("SIGTERM") };
+  return {
+    address,
+    start,
+    pid: () => child.pid,
+    said: () => said,
+    kill: () => end("SIGKILL"),
+    stop: () => end("SIGTERM"),
+  };
 }

@@ -1,10 +1,9 @@
 import { isIPv6 } from "node:net";
-import { RateLimiterMemory, RateLimiterRes } from "rate-limiter-flexible";
+import { RateLimiterRes } from "rate-limiter-flexible";
 
 /**
  * Brakes on guessing. Whoever guesses is braked by where they come from; somebody whose account is guessed
- * at from elsewhere is slowed down at most, never shut out. Kept in memory: there is one web process, and
- * a restart forgives nobody for long.
+ * at from elsewhere is slowed down at most, never shut out.
  */
 export interface SignInLimits {
   /**
@@ -18,10 +17,24 @@ export interface SignInLimits {
   guessed(address: string): Promise<number | null>;
 }
 
-const QUARTER_HOUR = 15 * 60;
+/** Seconds in which tries are counted together. */
+export const QUARTER_HOUR = 15 * 60;
 /** What one more wrong try at an account costs, from wherever it came. Milliseconds */
 const DELAY_STEP = 250;
 const LONGEST_DELAY = 3000;
+
+/** Counts tries of whoever is named, and rejects with a `RateLimiterRes` once there are too many. */
+export interface Brake {
+  consume(who: string): Promise<RateLimiterRes>;
+  delete(who: string): Promise<boolean>;
+  reward(who: string): Promise<RateLimiterRes>;
+}
+
+/** What counts: the database for all servers, or memory for one. */
+export type Brakes = (name: string, points: number) => Brake;
+
+/** More than anybody tries in a quarter of an hour, and still an integer of the database. */
+const NO_END = 2_000_000_000;
 
 interface Settings {
   /** Tries at one account from one address. */
@@ -32,17 +45,14 @@ interface Settings {
   links?: number;
 }
 
-export function signInLimits({
-  byAccount = 8,
-  byAddress = 60,
-  free = 8,
-  links = 30,
-}: Settings = {}): SignInLimits {
-  const brake = (points: number) => new RateLimiterMemory({ points, duration: QUARTER_HOUR });
-  const ofAddress = brake(byAddress);
-  const ofBoth = brake(byAccount);
-  const ofAccount = brake(Number.MAX_SAFE_INTEGER);
-  const ofLinks = brake(links);
+export function signInLimits(
+  brake: Brakes,
+  { byAccount = 8, byAddress = 60, free = 8, links = 30 }: Settings = {},
+): SignInLimits {
+  const ofAddress = brake("address", byAddress);
+  const ofBoth = brake("both", byAccount);
+  const ofAccount = brake("account", NO_END);
+  const ofLinks = brake("link", links);
   return {
     async tried(account, address) {
       const from = neighbourhood(address);
@@ -67,9 +77,9 @@ export function signInLimits({
 const named = (account: string): string => account.trim().toLowerCase().slice(0, 254);
 
 /** Counts one; the seconds until there is room again, 0 while there is. */
-async function over(limiter: RateLimiterMemory, key: string): Promise<number> {
+async function over(brake: Brake, key: string): Promise<number> {
   try {
-    await limiter.consume(key);
+    await brake.consume(key);
     return 0;
   } catch (refused) {
     if (refused instanceof RateLimiterRes) return Math.ceil(refused.msBeforeNext / 1000);

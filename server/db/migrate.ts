@@ -53,13 +53,27 @@ async function admit(owner: Database, role: string): Promise<void> {
     await sql`alter role ${sql.id(role)} set ${sql.raw(name)} = ${sql.lit(value)}`.execute(owner);
 }
 
-/** Migrates by the owner's address and lets the role of the other one serve. */
-export async function prepareDatabase(ownerUrl: string, url: string): Promise<string[]> {
+/**
+ * Migrates by the owner's address, lets the role of the other one serve, and does what else is done once for all
+ * servers of a database. Of servers that start together one does it and the others wait for that.
+ * @param more what follows the migrations, still alone
+ */
+export async function prepareDatabase(
+  ownerUrl: string,
+  url: string,
+  more: (ran: string[]) => Promise<void> = async () => {},
+): Promise<void> {
+  // One connection: the lock is its session's, and goes with it however this process ends.
   const owner = openDatabase(ownerUrl, 1, { patient: true });
   try {
+    // Where one role is both, the limits of a page's statements are the owner's too.
+    await sql`select set_config('statement_timeout', '0', false), set_config('lock_timeout', '0', false)`.execute(
+      owner,
+    );
+    await sql`select pg_advisory_lock(hashtext('pelagon: start'))`.execute(owner);
     const ran = await migrate(owner);
     await admit(owner, decodeURIComponent(new URL(url).username));
-    return ran;
+    await more(ran);
   } finally {
     await owner.destroy();
   }

@@ -17,8 +17,14 @@ import {
 } from "#core";
 import { hashPassword } from "../auth/passwords";
 import { asFirm, type Database } from "./connection";
+import { maySetUp } from "./instance";
+
+/** A firm is there already, and only the first was to be made. */
+export class NotTheFirst extends Error {}
 
 export interface NewFirm {
+  /** Made only where nobody's own firm is there, whatever comes at the same time. */
+  onlyFirst?: boolean;
   name: string;
   timeZone: string;
   units: UnitSystem;
@@ -32,6 +38,7 @@ export interface NewFirm {
 /**
  * Makes a firm with its owner, the shipped kits and range sets, and every product at its usual strength.
  * @returns its id, or null when the owner's address belongs to somebody already
+ * @throws NotTheFirst
  */
 export async function makeFirm(db: Database, firm: NewFirm): Promise<string | null> {
   const firmId = uuid();
@@ -43,6 +50,7 @@ export async function makeFirm(db: Database, firm: NewFirm): Promise<string | nu
     });
   try {
     await asFirm(db, firmId, async (scope) => {
+      if (firm.onlyFirst && !(await maySetUp(scope))) throw new NotTheFirst();
       await scope
         .insertInto("firm")
         .values({

@@ -9,6 +9,8 @@ export type Generated<T> = T extends ColumnType<infer S, infer I, infer U>
   ? ColumnType<S, I | undefined, U>
   : ColumnType<T, T | undefined, T>;
 
+export type Int8 = ColumnType<string, bigint | number | string, bigint | number | string>;
+
 export type Json = JsonValue;
 
 export type JsonArray = JsonValue[];
@@ -121,6 +123,18 @@ export interface Bottle {
   measure: string;
   opened_on: Timestamp | null;
   reagent: string;
+}
+
+export interface Brake {
+  /**
+   * milliseconds since 1970
+   */
+  expire: Int8 | null;
+  /**
+   * digest of who is braked for what
+   */
+  key: string;
+  points: Generated<number>;
 }
 
 export interface Card {
@@ -293,9 +307,53 @@ export interface Firm {
   unit_system: Generated<string>;
 }
 
+export interface ImportChunk {
+  content: Buffer;
+  file_id: string;
+  firm_id: string;
+  position: number;
+}
+
+export interface ImportFile {
+  /**
+   * when the server that does the run last said how far it is
+   */
+  beat_at: Timestamp | null;
+  begun_at: Timestamp | null;
+  /**
+   * null until all of it has come
+   */
+  bytes: Int8 | null;
+  /**
+   * made by whichever server does the run: another one that thinks that it does, stops
+   */
+  claim: string | null;
+  dry: boolean | null;
+  firm_id: string;
+  /**
+   * what its beginning looks like; null for JSON of our own
+   */
+  form: Json | null;
+  id: string;
+  mapping: Json | null;
+  member_id: string;
+  name: string;
+  report: Json | null;
+  sent_at: Timestamp;
+  /**
+   * of the last run; null before the first
+   */
+  state: string | null;
+  stop_asked: Generated<boolean>;
+}
+
 export interface Instance {
   demo_thrown_away_at: Timestamp | null;
   one: Generated<boolean>;
+  /**
+   * opens /setup until a firm is there
+   */
+  setup_code: string | null;
 }
 
 export interface Invite {
@@ -310,6 +368,13 @@ export interface Invite {
   site_ids: Generated<string[]>;
   token_hash: Buffer;
   withdrawn_at: Timestamp | null;
+}
+
+export interface JobLease {
+  beat_at: Timestamp;
+  job_id: string;
+  queue: string;
+  server_id: string;
 }
 
 export interface Kit {
@@ -723,6 +788,7 @@ export interface DB {
   basin_event: BasinEvent;
   basin_volume: BasinVolume;
   bottle: Bottle;
+  brake: Brake;
   card: Card;
   card_entry: CardEntry;
   command: Command;
@@ -732,8 +798,11 @@ export interface DB {
   feed: Feed;
   finding: Finding;
   firm: Firm;
+  import_chunk: ImportChunk;
+  import_file: ImportFile;
   instance: Instance;
   invite: Invite;
+  job_lease: JobLease;
   kit: Kit;
   learned: Learned;
   member: Member;

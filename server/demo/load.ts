@@ -16,19 +16,12 @@ import {
   TRAITS,
 } from "#core";
 import { hashPassword } from "../auth/passwords";
-import { asFirm, asGate, type Database, type FirmScope } from "../db/connection";
+import { asFirm, type Database, type FirmScope } from "../db/connection";
+import { demoLoaded } from "../db/instance";
 import { BASINS, DEMO_PASSWORD, FIRM, MEMBERS, SITES, sanitiserOf } from "./cast";
 import { DEMO_DAYS, DEMO_SEED, loadWork, loadYear, type Shelf } from "./load-year";
 import { PRODUCTS } from "./shelf";
 import { CALLERS, equipmentOf } from "./work";
-
-/** Whether the demo firm is there. */
-export async function demoLoaded(db: Database): Promise<boolean> {
-  const row = await asGate(db, (scope) =>
-    scope.selectFrom("firm").select("id").where("demo", "=", true).executeTakeFirst(),
-  );
-  return row !== undefined;
-}
 
 /** Keys in the order of their time, from the seed. */
 function keyMaker(random: Random): (at: Date) => string {

@@ -1,5 +1,5 @@
 import { sql } from "kysely";
-import { asGate, type Database, type FirmScope } from "../db/connection";
+import type { FirmScope } from "../db/connection";
 
 /** A year of rows is more than a page's statement may take. */
 const PATIENCE = "60s";
@@ -12,12 +12,4 @@ export async function throwDemoAway(scope: FirmScope, now: Date): Promise<boolea
   await sql`set local statement_timeout = ${sql.lit(PATIENCE)}`.execute(scope);
   const { rows } = await sql<{ done: boolean }>`select throw_away_demo(${now}) as done`.execute(scope);
   return rows[0]?.done ?? false;
-}
-
-/** Whether somebody threw the demo away: it does not come back by itself. */
-export async function demoThrownAway(db: Database): Promise<boolean> {
-  const row = await asGate(db, (scope) =>
-    scope.selectFrom("instance").select("demo_thrown_away_at").executeTakeFirst(),
-  );
-  return row?.demo_thrown_away_at != null;
 }

@@ -2,6 +2,9 @@ import pg from "pg";
 import PgBoss from "pg-boss";
 import type { Database } from "../db/connection";
 import { type LearnWith, learnOneFirm } from "../learning/learn-firm";
+import type { Workbench } from "../work/workbench";
+import { type ImportOrder, LONGEST_IMPORT_SECONDS, runImport } from "./import-job";
+import { BEAT_SECONDS, Leases } from "./leases";
 import { JOB_NAMES, JOBS, type JobName } from "./nightly";
 
 /** At what time of night each begins, UTC: after the due list the rest. Firms west of there are still asleep. */
@@ -26,23 +29,49 @@ export interface Jobs {
   send(name: JobName): Promise<void>;
   /** Learns a firm soon: a visit of it was closed. Closes that follow one another are learned together. */
   learnSoon(firmId: string): Promise<void>;
+  /** Does the run of a file that was begun, whichever server takes it. */
+  importFile(order: ImportOrder): Promise<void>;
   /** The last runs, the newest first. */
   recent(): Promise<JobRun[]>;
   stop(): Promise<void>;
 }
 
-/** The queue of firms of which a visit was closed. */
+/** The queue of firms of which a visit was closed, and of all of them once a night. */
 const LEARN_ONE = "learn-one";
 const LEARN_AFTER_SECONDS = 5;
+/** The queue of files that are tried or put in. */
+const IMPORT = "import";
 
-const SETTING = { schema: "pgboss", retryLimit: 3, retryBackoff: true } as const;
+/**
+ * How long a job may take: no server is waited for longer. One that died is found out by its silence long before,
+ * see `Leases`; this is for one that lives and hangs.
+ */
+const LIMITS = {
+  [IMPORT]: {
+    expireInSeconds: LONGEST_IMPORT_SECONDS + 60,
+    retryLimit: 6,
+    retryDelay: 5,
+    retryBackoff: true,
+  },
+  // A second or two a basin.
+  [LEARN_ONE]: { expireInSeconds: 60 * 60, retryLimit: 3, retryBackoff: true },
+  // Every firm in turn, a few statements each.
+  night: { expireInSeconds: 60 * 60, retryLimit: 3, retryBackoff: true },
+} as const;
+
+/** Somebody waits for it. */
+const IMPORT_POLL_SECONDS = 0.5;
+/** Files that a server tries or puts in at a time; each has a thread and a connection. */
+export const IMPORTS_AT_A_TIME = 2;
+
+const SETTING = { schema: "pgboss", ...LIMITS.night } as const;
 
 /** Makes the queue's tables by their owner, and lets the role that serves pages put jobs in and out. */
 async function prepareQueue(ownerUrl: string, url: string): Promise<void> {
   const boss = new PgBoss({ ...SETTING, connectionString: ownerUrl, max: 1, supervise: false });
   boss.on("error", () => {});
   await boss.start();
-  for (const name of [...JOB_NAMES, LEARN_ONE]) await boss.createQueue(name);
+  for (const name of [...JOB_NAMES, LEARN_ONE, IMPORT]) await boss.createQueue(name);
   const role = pg.escapeIdentifier(decodeURIComponent(new URL(url).username));
   for (const right of [
     "usage on schema pgboss",
@@ -53,56 +82,118 @@ async function prepareQueue(ownerUrl: string, url: string): Promise<void> {
   await boss.stop({ graceful: false, wait: true });
 }
 
-/** Starts the queue on the same database, in a schema of its own. */
+interface QueueOf {
+  url: string;
+  ownerUrl: string;
+  /** Whether this server does jobs too, and does not only put them in. */
+  works: boolean;
+}
+
+/** Starts the queue on the same database, in a schema of its own. One that only puts jobs in waits for its tables. */
 export async function startJobs(
   db: Database,
-  { url, ownerUrl }: { url: string; ownerUrl: string },
+  { url, ownerUrl, works }: QueueOf,
   now: () => Date,
-  work: LearnWith,
+  work: LearnWith & Pick<Workbench, "importFile">,
   failedOne: (fault: unknown) => void,
 ): Promise<Jobs> {
-  if (ownerUrl !== url) await prepareQueue(ownerUrl, url);
-  const boss = new PgBoss({ ...SETTING, connectionString: url, max: 2, migrate: ownerUrl === url });
+  if (works && ownerUrl !== url) await prepareQueue(ownerUrl, url);
+  const boss = new PgBoss({
+    ...SETTING,
+    connectionString: url,
+    max: 2,
+    migrate: works && ownerUrl === url,
+    ...(works ? {} : { supervise: false, schedule: false }),
+  });
   boss.on("error", failedOne);
   await boss.start();
-  for (const name of JOB_NAMES) {
-    await boss.createQueue(name);
-    await boss.schedule(name, CRON[name]);
-    await boss.work(name, async () => {
-      const { count, failed } = await JOBS[name](db, now(), work);
-      for (const fault of failed) failedOne(fault);
-      // Said and tried again: every job may run twice with the same effect.
-      if (failed.length > 0) throw new Error(`${failed.length} of ${count + failed.length} firms`);
-      return { count };
-    });
-  }
-  await boss.createQueue(LEARN_ONE);
-  await boss.work<{ firmId: string }>(LEARN_ONE, async (sent) => {
-    for (const { data } of sent) await learnOneFirm(db, data.firmId, work, now());
-  });
-  return {
+  const importers: string[] = [];
+  const jobs: Omit<Jobs, "stop"> = {
     learnSoon: async (firmId) => {
-      await boss.sendDebounced(LEARN_ONE, { firmId }, {}, LEARN_AFTER_SECONDS, firmId);
+      await boss.sendDebounced(LEARN_ONE, { firmId }, LIMITS[LEARN_ONE], LEARN_AFTER_SECONDS, firmId);
+    },
+    importFile: async (order) => {
+      await boss.send(IMPORT, order, LIMITS[IMPORT]);
+      // A hand that is free here need not look for it first.
+      for (const worker of importers) boss.notifyWorker(worker);
     },
     send: async (name) => {
-      await boss.send(name, {});
+      await boss.send(name, {}, LIMITS.night);
     },
     recent: async () => {
       const rows = await boss.getDb().executeSql(
         `select name, state::text as state, created_on, completed_on, output from (
            select name, state, created_on, completed_on, output from pgboss.job
            union all select name, state, created_on, completed_on, output from pgboss.archive
-         ) as run where name = any($1) order by created_on desc limit 30`,
-        [JOB_NAMES],
+         ) as run where name = any($1) or (name = $2 and state = 'failed') order by created_on desc limit 30`,
+        [JOB_NAMES, LEARN_ONE],
       );
       return rows.rows.map((row) => ({
-        name: row.name,
+        name: row.name === LEARN_ONE ? "learning" : row.name,
         state: row.state,
         createdAt: row.created_on,
         completedAt: row.completed_on,
         said: row.output?.count !== undefined ? String(row.output.count) : String(row.output?.message ?? ""),
       }));
     },
-    stop: () => boss.stop({ graceful: false, wait: false }),
   };
+  const stopWorking = works ? await doJobs() : () => {};
+  return {
+    ...jobs,
+    stop: () => {
+      stopWorking();
+      return boss.stop({ graceful: false, wait: false });
+    },
+  };
+
+  /** Takes jobs out of the queue and does them. */
+  async function doJobs(): Promise<() => void> {
+    const leases = new Leases(db);
+    for (const name of JOB_NAMES) {
+      await boss.createQueue(name);
+      await boss.schedule(name, CRON[name], {}, LIMITS.night);
+      await boss.work(name, async ([job]) => {
+        if (!job) return;
+        return leases.during({ id: job.id, queue: name }, async () => {
+          const { count, failed } = await JOBS[name](db, now(), jobs);
+          for (const fault of failed) failedOne(fault);
+          // Said and tried again: every job may run twice with the same effect.
+          if (failed.length > 0) throw new Error(`${failed.length} of ${count + failed.length} firms`);
+          return { count };
+        });
+      });
+    }
+    await boss.createQueue(LEARN_ONE);
+    await boss.work<{ firmId: string }>(LEARN_ONE, async ([job]) => {
+      if (job)
+        await leases.during({ id: job.id, queue: LEARN_ONE }, () =>
+          learnOneFirm(db, job.data.firmId, work, now()),
+        );
+    });
+    await boss.createQueue(IMPORT);
+    for (let worker = 0; worker < IMPORTS_AT_A_TIME; worker++)
+      importers.push(
+        await boss.work<ImportOrder>(
+          IMPORT,
+          { pollingIntervalSeconds: IMPORT_POLL_SECONDS },
+          async ([job]) => {
+            if (job)
+              await leases.during({ id: job.id, queue: IMPORT }, () =>
+                runImport(db, url, work, job.data, now),
+              );
+          },
+        ),
+      );
+    const beating = setInterval(() => void beat(), BEAT_SECONDS * 1000);
+    /** Jobs of servers that fell silent fail, and so come back into the queue. */
+    const beat = async () => {
+      try {
+        for (const { id, queue } of await leases.beat())
+          await boss.fail(queue, id, { message: "The server that did it fell silent." });
+      } catch (fault) {
+        failedOne(fault);
+      }
+    };
+    return () => clearInterval(beating);
+  }
 }

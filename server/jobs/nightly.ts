@@ -1,14 +1,16 @@
 import { subDays } from "date-fns";
 import { addDays, dayIn, type Firm } from "#core";
 import { bottlesOf } from "../db/bottles";
+import { clearBrakes } from "../db/brakes";
 import { asFirm, type Database, type FirmScope } from "../db/connection";
 import { endExpiredSessions, withdrawExpired } from "../db/expiry";
 import { withdrawFeedsOfLeavers } from "../db/feeds";
 import { firmIds, firmOf } from "../db/firms";
+import { clearOldFiles } from "../db/import-files";
 import { productsOf } from "../db/products";
 import { type Reminder, saveReminder } from "../db/reminders";
 import { trucksOf } from "../db/trucks";
-import { type LearnWith, learnOneFirm } from "../learning/learn-firm";
+import type { LearnSoon } from "../learning/learn-firm";
 import { callsAhead } from "../round/ahead";
 import { roundOn } from "../round/day";
 
@@ -70,11 +72,15 @@ async function reminderOf(scope: FirmScope, firm: Firm, day: string, now: Date):
 /** What is past its day opens nothing; it is closed for good only when no clock can be wrong by so much. */
 const GRACE_DAYS = 30;
 
-/** Closes sessions, links and invitations that have been past their day for long. */
+/** Closes sessions, links and invitations that have been past their day for long, and forgets what nobody waits for. */
 export async function expire(db: Database, now: Date): Promise<Night> {
   const before = subDays(now, GRACE_DAYS);
   await endExpiredSessions(db, before, now);
-  return eachFirm(db, (scope) => withdrawExpired(scope, before, now));
+  await clearBrakes(db, now);
+  return eachFirm(db, async (scope) => {
+    await withdrawExpired(scope, before, now);
+    await clearOldFiles(scope, now);
+  });
 }
 
 /** Withdraws calendar addresses of people who may no longer sign in, and sees that each firm's round can be told. */
@@ -85,16 +91,13 @@ export const tendFeeds = (db: Database, now: Date): Promise<Night> =>
     await callsAhead(scope, today, addDays(today, 60));
   });
 
-/** Learns every firm from its book, one after the other, each in a thread. */
-export async function learnFirms(db: Database, now: Date, work: LearnWith): Promise<Night> {
+/** Has every firm learned, each by whichever server has a hand free. */
+export async function learnFirms(db: Database, _: Date, jobs: LearnSoon): Promise<Night> {
   const night: Night = { count: 0, failed: [] };
-  for (const id of await firmIds(db))
-    try {
-      await learnOneFirm(db, id, work, now);
-      night.count++;
-    } catch (fault) {
-      night.failed.push(fault);
-    }
+  for (const id of await firmIds(db)) {
+    await jobs.learnSoon(id);
+    night.count++;
+  }
   return night;
 }
 

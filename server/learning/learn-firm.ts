@@ -31,6 +31,11 @@ export interface LearnWith {
   weatherBetween(district: string, from: string, to: string): Promise<WeatherDay[]>;
 }
 
+/** Puts a firm into the queue of those to be learned. */
+export interface LearnSoon {
+  learnSoon(firmId: string): Promise<void>;
+}
+
 /** Learns a firm from its book, in a thread, and keeps what came of it. No row is held meanwhile. */
 export async function learnOneFirm(db: Database, firmId: string, work: LearnWith, now: Date): Promise<void> {
   const since = subDays(now, LOG_DAYS);
@@ -177,7 +182,7 @@ const districtOf = (basins: readonly Basin[]): string => {
 };
 
 /** Has every firm learned that has a book and was never learned, or by another version of the learner. */
-export async function learnUnlearned(db: Database, jobs: { learnSoon(firmId: string): Promise<void> }) {
+export async function learnUnlearned(db: Database, jobs: LearnSoon): Promise<void> {
   for (const id of await firmIds(db)) {
     const isKnown = await asFirm(db, id, isLearned);
     if (!isKnown) await jobs.learnSoon(id);

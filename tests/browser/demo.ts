@@ -15,13 +15,13 @@ import { copiedDatabase } from "../database";
 const CUT_SHORT = "TypeError: network error";
 
 /** The production build with the demo year, and a browser to use it as a technician would. */
-export async function openDemo() {
+export async function openDemo(environment: Record<string, string> = {}) {
   const made = await copiedDatabase("demo_year", (empty) => loadDemo(empty, new Date()));
   const { db } = made;
   const firmId = (
     await asGate(db, (scope) => scope.selectFrom("firm").select("id").executeTakeFirstOrThrow())
   ).id;
-  const web = await webServer(made.addresses, { PELAGON_DEMO: "1", JOBS: "off" });
+  const web = await webServer(made.addresses, { PELAGON_DEMO: "1", JOBS: "off", ...environment });
   const browser = await openBrowser();
   /** A tab whose faults fail the test, the network's own excepted. */
   const watched = (page: Page): { page: Page; faults: string[] } => {

@@ -16,7 +16,8 @@ let faults: string[];
 let address: string;
 
 beforeAll(async () => {
-  demo = await openDemo();
+  // A file that comes in is put in by the queue.
+  demo = await openDemo({ JOBS: "on" });
   ({ address } = demo.web);
   // Called at every day, so that there is something to put in order on any.
   for (const name of ["Trial one", "Trial two", "Trial three"]) await trialBasin(demo, name);

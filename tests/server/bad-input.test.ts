@@ -163,6 +163,11 @@ describe("a body", () => {
       }
   });
 
+  it("that asks for a night where no queue is says so, and acknowledges nothing", async () => {
+    const asked = await owner.post("/settings/health.data", new URLSearchParams({ run: "expiry" }));
+    expect(asked.status).toBe(422);
+  });
+
   it("to an address that takes none is a clear no", async () => {
     for (const { pattern } of ADDRESSES.filter((one) => !one.writes)) {
       const answer = await owner.postJson(filled(pattern, ids()), {});

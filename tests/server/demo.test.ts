@@ -1,9 +1,9 @@
 import { sql } from "kysely";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { asFirm, asGate } from "#server/db/connection";
+import { demoLoaded, demoThrownAway } from "#server/db/instance";
 import { DEMO_PASSWORD, MEMBERS } from "#server/demo/cast";
-import { demoLoaded } from "#server/demo/load";
-import { demoThrownAway, throwDemoAway } from "#server/demo/throw-away";
+import { throwDemoAway } from "#server/demo/throw-away";
 import { webServer } from "../../scripts/lib/world.mjs";
 import { clientOf } from "../client";
 import { openWorld, type World } from "../world";

@@ -18,7 +18,7 @@ let owner: Client;
 let visit: string;
 
 beforeAll(async () => {
-  world = await openWorld();
+  world = await openWorld({ JOBS: "on" });
   const { db, ours, http, as } = world;
   owner = await as(ours.ownerEmail);
   visit = await visitWith(db, ours, http, { ph: [7.4, 7.6], alkalinity: 60, hardness: 300, chlorine: 3 });
@@ -109,7 +109,12 @@ async function bring(
   command: "try" | "run",
   mapping: Mapping | null = null,
 ): Promise<ImportReport> {
-  await owner.postJson(`/book/import/${id}`, { command, mapping });
+  // The queue may not have started yet.
+  await expect
+    .poll(async () => (await owner.postJson(`/book/import/${id}`, { command, mapping })).status, {
+      timeout: 30_000,
+    })
+    .not.toBe(503);
   for (;;) {
     const { report } = (await (await owner.get(`/book/import/${id}`)).json()) as Answer;
     if (report && report.state !== "running") return report;
@@ -232,7 +237,7 @@ describe("the book as JSON", () => {
       await other.postJson(`/book/import/${answer.id}`, { command });
       const report = async () =>
         ((await (await other.get(`/book/import/${answer.id}`)).json()) as Answer).report;
-      await expect.poll(async () => (await report())?.state).toBe("refused");
+      await expect.poll(async () => (await report())?.state, { timeout: 15_000 }).toBe("refused");
       const told = await report();
       expect(told, command).toMatchObject({ dry: command === "try", known: 0 });
       const [first] = told?.faults ?? [];

@@ -65,6 +65,10 @@ const TABLES = [
   "delivery",
   "practised",
   "instance",
+  "brake",
+  "import_file",
+  "import_chunk",
+  "job_lease",
 ];
 
 describe("the wall between firms", () => {
@@ -88,7 +92,7 @@ describe("the wall between firms", () => {
   });
 
   /** Of the whole server, and of no firm. */
-  const NOT_BY_FIRM = ["readiness", "instance"];
+  const NOT_BY_FIRM = ["readiness", "instance", "brake", "job_lease"];
   const BY_FIRM = TABLES.filter((name) => !NOT_BY_FIRM.includes(name));
   const keyOf = (table: string) => (table === "firm" ? "id" : "firm_id");
 

@@ -1,49 +1,61 @@
 import { InputFault } from "#core";
 import { checked } from "#core/schemas";
+import { isUuid } from "#server/commands/fields";
+import { askToStop, beginRun, endRun, fileOf, forgetFile, type ImportFile } from "#server/db/import-files";
+import { begun } from "#server/exchange/import/importing";
 import { mappingSchema } from "#server/exchange/import/mapping";
-import type { Upload, Uploads } from "#server/exchange/import/uploads";
-import { attemptJson, notFound, ownerOnly, servicesContext } from "../../context";
+import { attemptJson, inFirm, notFound, notYet, ownerOnly, servicesContext } from "../../context";
 import { jsonFields } from "../../request";
 import type { Route } from "./+types/upload";
 import { uploadView } from "./view.server";
 
-const found = ({ params, context }: Pick<Route.ActionArgs, "params" | "context">) => {
-  const { firmId } = ownerOnly(context);
-  return context.get(servicesContext).uploads.find(params.uploadId, firmId) ?? notFound();
+type Args = Pick<Route.ActionArgs, "params" | "context">;
+
+const found = async ({ params, context }: Args): Promise<ImportFile> => {
+  ownerOnly(context);
+  if (!isUuid(params.uploadId)) return notFound();
+  return (await inFirm(context, (scope) => fileOf(scope, params.uploadId))) ?? notFound();
 };
 
 /** How far an import has come. */
-export const loader = (args: Route.LoaderArgs) => Response.json(uploadView(found(args)));
+export const loader = async (args: Route.LoaderArgs) => Response.json(uploadView(await found(args)));
 
-type Step = (upload: Upload, uploads: Uploads, now: Date, mapping: unknown) => unknown;
+type Step = (args: Args, file: ImportFile, mapping: unknown) => Promise<void>;
 
+/** Begins to try a file, or to put it in; it goes on by itself, on whichever server takes it. */
 const begin =
-  (onlyTry: boolean): Step =>
-  (upload, uploads, now, mapping) =>
-    uploads.begin(
-      upload,
-      upload.table && !upload.table.own ? checked(mappingSchema, mapping) : null,
-      onlyTry,
-      now,
-    );
+  (dry: boolean): Step =>
+  async ({ context }, file, given) => {
+    const { firmId } = ownerOnly(context);
+    const jobs = context.get(servicesContext).jobs();
+    if (!jobs) return notYet();
+    const mapping = file.table && !file.table.own ? checked(mappingSchema, given) : null;
+    await inFirm(context, (scope, _, now) => beginRun(scope, file, { dry, mapping }, now));
+    try {
+      await jobs.importFile({ firmId, fileId: file.id });
+    } catch (fault) {
+      // Nobody would ever take it.
+      const failed = { ...begun(dry), state: "failed" as const };
+      await inFirm(context, (scope) => endRun(scope, file.id, null, failed));
+      throw fault;
+    }
+  };
 
-/** What can be done with a file that has come: no row is written but by `run`, which goes on by itself. */
 const STEPS: Record<string, Step> = {
   try: begin(true),
   run: begin(false),
-  stop: (upload) => upload.importing?.stop(),
-  forget: (upload, uploads) => uploads.forget(upload),
+  stop: ({ context }, { id }) => inFirm(context, (scope) => askToStop(scope, id)),
+  forget: ({ context }, { id }) => inFirm(context, (scope) => forgetFile(scope, id)),
 };
 
 /** Tries a file, puts it in, stops, or forgets it. */
-export function action({ request, params, context }: Route.ActionArgs) {
-  const upload = found({ params, context });
-  const { uploads, now } = context.get(servicesContext);
+export async function action(args: Route.ActionArgs) {
+  const file = await found(args);
   return attemptJson(async () => {
-    const { command, mapping } = await jsonFields(request);
+    const { command, mapping } = await jsonFields(args.request);
     const step = typeof command === "string" && Object.hasOwn(STEPS, command) ? STEPS[command] : undefined;
     if (!step) throw new InputFault("unknown", "command", command, Object.keys(STEPS));
-    await step(upload, uploads, now(), mapping);
-    return uploadView(upload);
+    await step(args, file, mapping);
+    return uploadView(command === "forget" ? file : await found(args));
   });
 }

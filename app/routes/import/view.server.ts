@@ -1,8 +1,8 @@
-import type { Upload } from "#server/exchange/import/uploads";
+import type { ImportFile } from "#server/db/import-files";
 import type { UploadView } from "./view";
 
 /** What the page is told of a file. */
-export const uploadView = ({ id, name, bytes, table, importing }: Upload): UploadView => ({
+export const uploadView = ({ id, name, bytes, table, report }: ImportFile): UploadView => ({
   id,
   name,
   bytes,
@@ -12,5 +12,5 @@ export const uploadView = ({ id, name, bytes, table, importing }: Upload): Uploa
     sample: table.sample.slice(0, 5),
     guess: table.guess,
   },
-  report: importing?.report ?? null,
+  report,
 });

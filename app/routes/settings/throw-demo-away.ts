@@ -9,7 +9,6 @@ export { onlyPosted as loader } from "../../request";
 export async function action({ context }: Route.ActionArgs) {
   ownerOnly(context);
   if (!(await inFirm(context, (scope, _, now) => throwDemoAway(scope, now)))) return notFound();
-  const services = context.get(servicesContext);
-  services.showDemo = false;
-  return redirect("/sign-in", { headers: { "Set-Cookie": sessionCookie(null, services.secureCookies) } });
+  const { secureCookies } = context.get(servicesContext);
+  return redirect("/sign-in", { headers: { "Set-Cookie": sessionCookie(null, secureCookies) } });
 }

@@ -3,11 +3,12 @@ import { Form, redirect, useNavigation } from "react-router";
 import { v7 as uuid } from "uuid";
 import { InputFault, UNIT_SYSTEM_NAMES, type UnitSystem } from "#core";
 import { checked } from "#core/schemas";
+import { isCode } from "#server/auth/setup-code";
 import { newPassword } from "#server/commands/account";
 import { nameSchema } from "#server/commands/fields";
-import { makeFirm } from "#server/db/new-firm";
+import { makeFirm, NotTheFirst } from "#server/db/new-firm";
 import { openSession } from "#server/db/sessions";
-import { addressContext, atGate, attempt, servicesContext, sessionCookie, setupIsOpen } from "../../context";
+import { atGate, attempt, servicesContext, sessionCookie, setupIsOpen, tried } from "../../context";
 import { formBody, textOf } from "../../request";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
@@ -44,13 +45,14 @@ const schema = Joi.object<Asked>({
 });
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const { limits, secureCookies, setup } = context.get(servicesContext);
+  const { secureCookies, setup } = context.get(servicesContext);
   if (!(await setupIsOpen(context))) throw redirect("/sign-in");
   return attempt(async () => {
     const form = await formBody(request);
-    const brake = await limits.tried("setup", context.get(addressContext));
+    const brake = await tried(context, "setup");
     if ("refusedFor" in brake) throw new InputFault("too-high", "tries", brake.refusedFor);
-    if (!setup.is(textOf(form, "code"))) throw new InputFault("unknown", "code", textOf(form, "code"));
+    if (!isCode(textOf(form, "code"), await setup()))
+      throw new InputFault("unknown", "code", textOf(form, "code"));
     const field = (name: keyof Asked) => textOf(form, name).trim();
     const { owner, ...asked } = checked(schema, {
       name: field("name"),
@@ -62,18 +64,22 @@ export async function action({ request, context }: Route.ActionArgs) {
     });
     const password = newPassword(textOf(form, "password"));
     const agent = request.headers.get("User-Agent") ?? "";
-    const token = await setup.use(() =>
-      atGate(context, async (db, now) => {
-        const ownerId = uuid();
+    const token = await atGate(context, async (db, now) => {
+      const ownerId = uuid();
+      try {
         const firmId = await makeFirm(db, {
           ...asked,
+          onlyFirst: true,
           owner: { id: ownerId, name: owner, email: asked.email, password },
           productName: soldAs,
         });
         if (!firmId) throw new InputFault("inconsistent", "email", asked.email, "taken");
         return openSession(db, { firmId, memberId: ownerId }, agent, now);
-      }),
-    );
+      } catch (fault) {
+        if (fault instanceof NotTheFirst) return null;
+        throw fault;
+      }
+    });
     if (!token) throw redirect("/sign-in");
     return redirect("/", { headers: { "Set-Cookie": sessionCookie(token, secureCookies) } });
   });

@@ -5,12 +5,14 @@ import { LONGEST_PASSWORD } from "#server/auth/password-length";
 import { sessionOf, signIn } from "#server/db/sessions";
 import { DEMO_EMAIL, DEMO_PASSWORD } from "#server/demo/cast";
 import {
-  addressContext,
   atGate,
   attempt,
+  demoIsShown,
   servicesContext,
   sessionCookie,
   setupIsOpen,
+  succeeded,
+  tried,
   whoIs,
 } from "../../context";
 import { formBody, textOf } from "../../request";
@@ -33,7 +35,7 @@ function ownPath(to: string | null): string {
 
 export async function loader({ request, context }: Route.LoaderArgs) {
   if (await whoIs(request, context)) throw redirect("/");
-  const { showDemo } = context.get(servicesContext);
+  const showDemo = await demoIsShown(context);
   const setup = await setupIsOpen(context);
   // Nobody can sign in where nobody is: the first visitor sets it up.
   if (setup && !showDemo) throw redirect("/setup");
@@ -44,13 +46,12 @@ export async function loader({ request, context }: Route.LoaderArgs) {
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const { limits, secureCookies } = context.get(servicesContext);
+  const { secureCookies } = context.get(servicesContext);
   return attempt(async () => {
     const form = await formBody(request);
     const email = textOf(form, "email").slice(0, 254);
     const password = textOf(form, "password").slice(0, LONGEST_PASSWORD);
-    const from = context.get(addressContext);
-    const brake = await limits.tried(email, from);
+    const brake = await tried(context, email);
     if ("refusedFor" in brake)
       return data(
         { email, wait: brake.refusedFor, wrong: false },
@@ -60,7 +61,7 @@ export async function action({ request, context }: Route.ActionArgs) {
     const agent = request.headers.get("User-Agent") ?? "";
     const token = await atGate(context, (db, now) => signIn(db, email, password, agent, now));
     if (!token) return data({ email, wait: 0, wrong: true }, { status: 401 });
-    await limits.succeeded(email, from);
+    await succeeded(context, email);
     const member = await atGate(context, (db, now) => sessionOf(db, token, now));
     // In another language than this page: the next one comes whole, with its own messages.
     const isAnother = member?.language != null && member.language !== spoken().language;

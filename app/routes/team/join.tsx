@@ -7,7 +7,7 @@ import { newPassword } from "#server/commands/account";
 import { invitationOf, join } from "#server/db/invites";
 import { openSession } from "#server/db/sessions";
 import { joinSchema } from "#server/team/schemas";
-import { addressContext, atGate, attempt, openedByLink, servicesContext, sessionCookie } from "../../context";
+import { atGate, attempt, openedByLink, servicesContext, sessionCookie, tried } from "../../context";
 import { formBody, textOf } from "../../request";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
@@ -27,13 +27,13 @@ const invitedBy = (token: string, context: Route.LoaderArgs["context"]) =>
   openedByLink(context, (db, now) => invitationOf(db, token, now));
 
 export async function action({ params, request, context }: Route.ActionArgs) {
-  const { limits, secureCookies } = context.get(servicesContext);
+  const { secureCookies } = context.get(servicesContext);
   const invitation = await invitedBy(params.token, context);
   return attempt(async () => {
     const form = await formBody(request);
     const email = textOf(form, "email").trim();
     const password = newPassword(textOf(form, "password"));
-    const brake = await limits.tried(`join ${invitation.id}`, context.get(addressContext));
+    const brake = await tried(context, `join ${invitation.id}`);
     if ("refusedFor" in brake) throw new InputFault("too-high", "tries", brake.refusedFor);
     const sent = checked(joinSchema, { id: uuid(), name: textOf(form, "name").trim(), email, password });
     const agent = request.headers.get("User-Agent") ?? "";

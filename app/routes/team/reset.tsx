@@ -2,7 +2,7 @@ import { Form, redirect, useNavigation } from "react-router";
 import { InputFault } from "#core";
 import { newPassword } from "#server/commands/account";
 import { resetOf, useReset as setByReset } from "#server/db/passwords";
-import { addressContext, atGate, attempt, openedByLink, servicesContext } from "../../context";
+import { atGate, attempt, openedByLink, tried } from "../../context";
 import { formBody, textOf } from "../../request";
 import { Button } from "../../ui/button";
 import { Mark } from "../../ui/mark";
@@ -25,8 +25,7 @@ export async function action({ params, request, context }: Route.ActionArgs) {
   const reset = await resetBy(params.token, context);
   return attempt(async () => {
     const password = newPassword(textOf(await formBody(request), "password"));
-    const { limits } = context.get(servicesContext);
-    const brake = await limits.tried(`reset ${reset.id}`, context.get(addressContext));
+    const brake = await tried(context, `reset ${reset.id}`);
     if ("refusedFor" in brake) throw new InputFault("too-high", "tries", brake.refusedFor);
     await atGate(context, (db, now) => setByReset(db, reset, password, now));
     return redirect("/sign-in");

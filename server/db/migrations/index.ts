@@ -18,6 +18,7 @@ import * as counts from "./0016-counts";
 import * as held from "./0017-held";
 import * as languages from "./0018-languages";
 import * as units from "./0019-units";
+import * as manyServers from "./0020-many-servers";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -40,4 +41,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0017-held": held,
   "0018-languages": languages,
   "0019-units": units,
+  "0020-many-servers": manyServers,
 };

@@ -1,20 +1,18 @@
 import { TZDate } from "@date-fns/tz";
 import { millisecondsInDay } from "date-fns/constants";
-import { type Bound, InputFault, isDay, numberFrom, numberWithin, QUANTITIES, type Quantity } from "#core";
-import type { DateForm, HardnessUnit, Mapping } from "./mapping";
+import {
+  type Bound,
+  hardnessFrom,
+  InputFault,
+  isDay,
+  numberFrom,
+  numberWithin,
+  QUANTITIES,
+  type Quantity,
+} from "#core";
+import type { DateForm, Mapping } from "./mapping";
 
 /** One cell of a spreadsheet as what it means; each throws an `InputFault` that names what stood there. */
-
-/** mg/L as CaCO3 in one of each: a US grain a gallon, a German and a French degree, a mmol of Ca a litre. */
-const HARDNESS: Record<HardnessUnit, number> = {
-  ppm: 1,
-  // 64.798 91 mg in a grain (exact), 3.785 411 784 L in a US gallon (exact)
-  grains: 64.79891 / 3.785411784,
-  // 10 mg CaO a litre; 100.087 and 56.077 g/mol
-  german: (10 * 100.087) / 56.077,
-  french: 10,
-  mmol: 100.087,
-};
 
 const OF_HARDNESS: readonly Quantity[] = ["totalAlkalinity", "calciumHardness", "totalHardness"];
 
@@ -37,7 +35,7 @@ export function readingIn(text: string, quantity: Quantity, mapping: Mapping): C
   const [, sign = "", rest = ""] = /^\s*([<>≤≥])?=?\s*(.*)$/s.exec(text) ?? [];
   const typed = numberIn(rest, mapping.decimal, quantity);
   const value = OF_HARDNESS.includes(quantity)
-    ? typed * HARDNESS[mapping.hardness]
+    ? hardnessFrom(typed, mapping.hardness)
     : quantity === "temperature" && mapping.temperature === "F"
       ? (typed - 32) / 1.8
       : typed;

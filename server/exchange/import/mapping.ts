@@ -1,5 +1,5 @@
 import Joi from "joi";
-import { QUANTITY_NAMES, type Quantity } from "#core";
+import { HARDNESS_UNITS, type HardnessUnit, QUANTITY_NAMES, type Quantity } from "#core";
 import { CSV_COLUMNS } from "../book-csv";
 
 /** Which column of a spreadsheet is what, and in which units and dates it speaks. */
@@ -17,8 +17,6 @@ export type Target =
 
 const DATE_FORMS = ["iso", "day-month", "month-day", "serial-1900", "serial-1904"] as const;
 export type DateForm = (typeof DATE_FORMS)[number];
-const HARDNESS_UNITS = ["ppm", "grains", "german", "french", "mmol"] as const;
-export type HardnessUnit = (typeof HARDNESS_UNITS)[number];
 const DOSE_UNITS = ["g", "kg", "oz", "lb"] as const;
 
 export interface Mapping {

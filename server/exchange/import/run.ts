@@ -2,9 +2,10 @@ import type { MessagePort } from "node:worker_threads";
 import { InputFault } from "#core";
 import { note } from "../../db/audit";
 import { asFirm, openDatabase } from "../../db/connection";
+import { endRun } from "../../db/import-files";
 import { importBookFile } from "./book-file";
 import { constraintFault, faultAt, rowFault } from "./fault";
-import { Cancelled, Importing, type ImportReport } from "./importing";
+import { Cancelled, Importing, type ImportReport, type ImportState } from "./importing";
 import type { Mapping } from "./mapping";
 import type { TableForm } from "./table";
 import { importTable } from "./table-file";
@@ -23,6 +24,8 @@ export interface ImportJob {
   table: (TableForm & { own: boolean }) | null;
   mapping: Mapping | null;
   dry: boolean;
+  /** Whose run it is, see `import_file`. */
+  run: { fileId: string; claim: string };
   /** Hears `ImportReport`s as it goes; any word that comes back stops it. */
   port: MessagePort;
 }
@@ -32,10 +35,14 @@ class Refused extends Error {}
 
 /** Tries a file or puts it in, all of it or nothing; how it ends is the last report. */
 export async function importFile(job: ImportJob): Promise<void> {
-  const { port, dry } = job;
+  const { port, dry, run } = job;
   const importing = new Importing(job, (report: ImportReport) => port.postMessage(report));
   port.on("message", () => importing.stop());
   const db = openDatabase(job.databaseUrl, 1);
+  const end = (state: ImportState) => {
+    importing.end(state);
+    return asFirm(db, job.firmId, (scope) => endRun(scope, run.fileId, run.claim, importing.report));
+  };
   try {
     await asFirm(db, job.firmId, async (scope) => {
       if (job.table)
@@ -53,18 +60,21 @@ export async function importFile(job: ImportJob): Promise<void> {
           name: job.name,
           count: importing.report.fresh,
         });
+      // With the rows themselves: either both are there, or neither, and of two servers one.
+      const done = { ...importing.report, state: "done" as const, share: 1 };
+      if (!(await endRun(scope, run.fileId, run.claim, done))) throw new Cancelled();
     });
     importing.end("done");
   } catch (fault) {
     const broken = constraintFault(fault);
-    if (fault instanceof Refused) importing.end("refused");
-    else if (fault instanceof Cancelled) importing.end("cancelled");
+    if (fault instanceof Refused) await end("refused");
+    else if (fault instanceof Cancelled) await end("cancelled");
     else {
       if (broken) importing.fault(broken);
       else if (fault instanceof InputFault) importing.fault(faultAt(null, "", fault));
       else
         importing.fault(rowFault(null, "file", "malformed", fault instanceof Error ? fault.message : fault));
-      importing.end(broken || fault instanceof InputFault ? "refused" : "failed");
+      await end(broken || fault instanceof InputFault ? "refused" : "failed");
     }
   } finally {
     await db.destroy();

@@ -1,5 +1,4 @@
 import { createReadStream } from "node:fs";
-import { open } from "node:fs/promises";
 import { pipeline } from "node:stream/promises";
 import { type CsvError, parse } from "csv-parse";
 import { parse as parseNow } from "csv-parse/sync";
@@ -19,7 +18,8 @@ export interface TableForm {
   sample: string[][];
 }
 
-const HEAD_BYTES = 65_536;
+/** By so much of its beginning a table is known. */
+export const HEAD_BYTES = 65_536;
 const SAMPLE_ROWS = 20;
 /** No row of a visit log is longer. */
 const LONGEST_ROW = 100_000;
@@ -27,17 +27,15 @@ const MOST_COLUMNS = 200;
 
 /**
  * Looks at the beginning of a file.
+ * @param head its first `HEAD_BYTES`, or all of a shorter one
  * @throws InputFault for a file whose heading is no text, or with no row at all
  */
-export async function tableForm(path: string): Promise<TableForm> {
-  const file = await open(path);
-  const { buffer, bytesRead } = await file.read({ buffer: Buffer.alloc(HEAD_BYTES), position: 0 });
-  await file.close();
-  const bytes = buffer.subarray(0, bytesRead);
+export function tableForm(head: Buffer): TableForm {
+  const bytes = head.subarray(0, HEAD_BYTES);
   const encoding = encodingOf(bytes);
   const text = new TextDecoder(encoding).decode(bytes);
   // The last line of what was read may be cut.
-  const whole = bytesRead === HEAD_BYTES ? text.slice(0, text.lastIndexOf("\n")) : text;
+  const whole = bytes.length === HEAD_BYTES ? text.slice(0, text.lastIndexOf("\n")) : text;
   const separator = separatorOf(whole);
   const [heading, ...sample] = firstRows(whole, separator);
   if (!heading) throw new InputFault("missing", "rows", 0, 1);
