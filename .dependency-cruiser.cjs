@@ -61,9 +61,9 @@ module.exports = {
     {
       name: "one-door",
       comment:
-        "rows are reached through app/context alone, by role; express makes the pool, tests make their own",
+        "rows are reached through app/context alone, by role; web/serve makes the pool, tests make their own",
       severity: "error",
-      from: { path: "^app/", pathNot: "^app/(context|express)\\.ts$|\\.test\\.ts$" },
+      from: { path: "^app/", pathNot: "^app/(context|web/serve)\\.ts$|\\.test\\.ts$" },
       to: {
         path: "^server/db/(connection|pool|migrate)\\.ts$|^node_modules/(pg|kysely)/",
         dependencyTypesNot: ["type-only"],

@@ -48,7 +48,7 @@ export default defineConfig(({ isSsrBuild }) => ({
   build: {
     target: "es2022",
     ...(isSsrBuild
-      ? { rollupOptions: { input: { index: "./app/express.ts", worker: "./app/work/worker.ts" } } }
+      ? { rollupOptions: { input: { index: "./app/web/serve.ts", worker: "./app/work/worker.ts" } } }
       : // One file asks for less than ten of a few hundred bytes do.
         { rollupOptions: { output: { experimentalMinChunkSize: 12_000 } } }),
   },

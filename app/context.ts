@@ -15,6 +15,7 @@ import { demoLoaded, hasOwnFirm } from "#server/db/instance";
 import { noteFull } from "#server/db/readiness";
 import { type SignedIn, sessionOf } from "#server/db/sessions";
 import type { Jobs } from "#server/jobs/boss";
+import { braked } from "#server/metrics";
 import type { Workbench } from "#server/work/workbench";
 import { faultView } from "./fault";
 import { goOnIn } from "./language.server";
@@ -123,8 +124,12 @@ export const atGate = <T>(context: Context, work: (db: Database, now: Date) => P
 export const pieceByPiece = atGate;
 
 /** Counts a try of whoever asks at an account, or at what a link opens; see `SignInLimits`. */
-export const tried = (context: Context, account: string): ReturnType<SignInLimits["tried"]> =>
-  answered(() => context.get(servicesContext).limits.tried(account, context.get(addressContext)));
+export async function tried(context: Context, account: string): ReturnType<SignInLimits["tried"]> {
+  const { limits } = context.get(servicesContext);
+  const brake = await answered(() => limits.tried(account, context.get(addressContext)));
+  if ("refusedFor" in brake) braked.inc();
+  return brake;
+}
 
 /** A right password forgets the wrong ones made from here. */
 export const succeeded = (context: Context, account: string): Promise<void> =>
@@ -148,6 +153,7 @@ export async function openedByLink<T>(
   const found = await atGate(context, find);
   if (found !== null) return found;
   const wait = await answered(() => context.get(servicesContext).limits.guessed(context.get(addressContext)));
+  if (wait !== null) braked.inc();
   if (wait !== null)
     throw new Response("Too many tries", { status: 429, headers: { "Retry-After": `${wait}` } });
   return notFound();

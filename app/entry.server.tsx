@@ -1,15 +1,17 @@
 import { Writable } from "node:stream";
 import { renderToPipeableStream } from "react-dom/server";
 import { type EntryContext, type RouterContextProvider, ServerRouter } from "react-router";
+import { requestId } from "#server/request-id";
 import { nonceContext } from "./context";
-import { withoutTokens } from "./log";
+import { log, withoutTokens } from "./log";
 import { Nonce } from "./ui/nonce";
 
 export const streamTimeout = 10_000;
 
 /** What broke on the way, for whoever runs the server; a request that its page gave up is no fault. */
 export function handleError(fault: unknown, { request }: { request: Request }): void {
-  if (!request.signal.aborted) console.error(withoutTokens(fault));
+  if (!request.signal.aborted)
+    log().error({ id: requestId(), fault: withoutTokens(fault) }, "a request broke");
 }
 
 /**
@@ -44,7 +46,7 @@ export default function handleRequest(
         },
         onError(fault) {
           code = 500;
-          console.error(withoutTokens(fault));
+          log().error({ id: requestId(), fault: withoutTokens(fault) }, "a request broke");
         },
       },
     );

@@ -4,7 +4,7 @@ import { main } from "./lib/terminal.mjs";
 
 main(async () => {
   const vite = await createServer({ server: { middlewareMode: true } });
-  const { serve } = await vite.ssrLoadModule("./app/express.ts");
+  const { serve } = await vite.ssrLoadModule("./app/web/serve.ts");
   await serve({
     before: vite.middlewares,
     development: true,

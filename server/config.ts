@@ -17,6 +17,8 @@ export interface Config {
   publicUrl: string | null;
   /** Whose word is taken for where a request comes from, as addresses and networks; null for none. */
   trustedProxies: string[] | null;
+  /** Port of this machine on which figures are told; null for none. */
+  metricsPort: number | null;
   /** After SIGTERM `/health` says no for so long before no more is taken. Seconds */
   drain: number;
   logLevel: string;
@@ -56,6 +58,7 @@ const schema = Joi.object({
   PORT: Joi.number().port().default(4380),
   PUBLIC_URL: Joi.string().uri({ scheme: ["http", "https"] }),
   TRUSTED_PROXIES: Joi.string().custom(proxies),
+  METRICS_PORT: Joi.number().port(),
   DRAIN: Joi.number().integer().min(0).max(300).default(0),
   PHOTOMETERS: Joi.string().pattern(/^((tcp|http):\/\/[\w.-]+:\d{1,5})( (tcp|http):\/\/[\w.-]+:\d{1,5})*$/),
   WEATHER: Joi.string().uri({ scheme: ["http", "https"] }),
@@ -91,6 +94,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     publicUrl: value.PUBLIC_URL ?? null,
     // Behind a public address there is one, and mostly on this machine.
     trustedProxies: value.TRUSTED_PROXIES ?? (value.PUBLIC_URL ? ["loopback"] : null),
+    metricsPort: value.METRICS_PORT ?? null,
     drain: value.DRAIN,
     logLevel: value.LOG_LEVEL,
     photometers: value.PHOTOMETERS?.split(" ") ?? null,

@@ -12,6 +12,7 @@ import { givenAtSchema } from "#core/schemas";
 import { uuidSchema } from "#server/commands/fields";
 import type { PhotoBytes } from "#server/db/visit-facts";
 import { readVisit } from "#server/db/visit-record";
+import { syncedCommands } from "#server/metrics";
 import type { CountDone } from "#server/visits/count";
 import { performCommand } from "../commands";
 import { inFirm } from "../context";
@@ -101,6 +102,10 @@ export async function takeCommands(
       changed.add(visitId);
     }
   }
+  results.forEach((result, index) => {
+    const command = commands[index]?.name ?? "none";
+    syncedCommands.inc({ command, outcome: "fault" in result ? result.fault.code : "taken" });
+  });
   const visits = changed.size === 0 ? [] : await visitsAsTheyStand(context, [...changed]);
   const answer: SyncAnswer = { results, counts, visits };
   return answer;

@@ -1,5 +1,6 @@
 import { Piscina } from "piscina";
 import { IMPORTS_AT_A_TIME } from "#server/jobs/boss";
+import { timed, watchThreads, workSeconds } from "#server/metrics";
 import type { Workbench } from "#server/work/workbench";
 import { spoken } from "../words";
 
@@ -24,14 +25,17 @@ export function openWorkbench(file: string): Workbench {
   const quick = new Piscina({ ...setting, maxThreads: QUICK });
   const long = new Piscina({ ...setting, maxThreads: LONG });
   const files = new Piscina({ ...setting, maxThreads: IMPORTS_AT_A_TIME });
+  watchThreads(() => ({ quick: quick.queueSize, long: long.queueSize, files: files.queueSize }));
+  const done = <Made>(pool: Piscina, name: string, given: unknown, more: object = {}): Promise<Made> =>
+    timed(workSeconds, { kind: name }, () => pool.run(given, { name, ...more }));
   return {
-    ahead: (problem) => quick.run(problem, { name: "ahead" }),
-    recipe: (id, given) => quick.run({ id, given }, { name: "recipe" }),
-    learn: (log) => long.run(log, { name: "learn" }),
-    hold: (bases) => (bases.length === 0 ? Promise.resolve([]) : long.run(bases, { name: "hold" })),
-    cardPdf: (card) => quick.run({ card, language: spoken().language }, { name: "cardPdf" }),
-    pdf: (sheet) => quick.run({ sheet, language: spoken().language }, { name: "pdf" }),
-    importFile: (job, signal) => files.run(job, { name: "importFile", transferList: [job.port], signal }),
+    ahead: (problem) => done(quick, "ahead", problem),
+    recipe: (id, given) => done(quick, "recipe", { id, given }),
+    learn: (log) => done(long, "learn", log),
+    hold: (bases) => (bases.length === 0 ? Promise.resolve([]) : done(long, "hold", bases)),
+    cardPdf: (card) => done(quick, "cardPdf", { card, language: spoken().language }),
+    pdf: (sheet) => done(quick, "pdf", { sheet, language: spoken().language }),
+    importFile: (job, signal) => done(files, "importFile", job, { transferList: [job.port], signal }),
     async close() {
       await Promise.all([quick.destroy(), long.destroy(), files.destroy()]);
     },

@@ -293,7 +293,7 @@ export async function openCluster(folder, { throwAway = false, keeps = !throwAwa
 }
 
 /** The roles that Pelagon signs in by, each with its secret, and the database; told again, nothing changes. */
-async function prepareRoles(psql, secret, throwAway) {
+export async function prepareRoles(psql, secret, throwAway) {
   const role = (name, rights) =>
     `do $$ begin if not exists (select from pg_roles where rolname = '${name}') then create role ${name}; end if; end $$;
      alter role ${name} login nosuperuser nobypassrls ${rights} password '${secret(name)}';`;

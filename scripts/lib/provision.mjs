@@ -20,8 +20,20 @@ export function postgresPrograms() {
 export const CHROMIUM = "/usr/bin/chromium-headless-shell";
 
 /** Installs the Debian packages that are missing when root; else says the command and stops. */
-export async function ensureDebian({ browser = false } = {}) {
+/** Programs of a cluster, and the packages that they come with. */
+const CLUSTER = {
+  "/usr/bin/etcd": "etcd-server",
+  "/usr/bin/patroni": "patroni",
+  "/usr/sbin/haproxy": "haproxy",
+};
+
+export async function ensureDebian({ browser = false, cluster = false } = {}) {
   const missing = [];
+  if (cluster) {
+    for (const [program, name] of Object.entries(CLUSTER)) if (!existsSync(program)) missing.push(name);
+    // Patroni speaks to etcd by it, and only recommends it.
+    if (!existsSync("/usr/lib/python3/dist-packages/etcd")) missing.push("python3-etcd");
+  }
   if (!postgresPrograms()) missing.push("postgresql");
   if (browser && !existsSync(CHROMIUM)) missing.push("chromium-headless-shell");
   if (missing.length === 0) return;

@@ -1,4 +1,6 @@
 import { Kysely, PostgresDialect, sql, type Transaction } from "kysely";
+import type pg from "pg";
+import { requestId } from "../request-id";
 import { openPool } from "./pool";
 import type { DB } from "./schema";
 
@@ -9,8 +11,12 @@ export type FirmScope = Transaction<DB>;
 export type GateScope = Transaction<DB>;
 
 /** Opens a pool. Every use goes through `asFirm`, `asReader` or `asGate`; bare queries meet closed policies. */
-export const openDatabase = (url: string, size = 10, { patient = false } = {}): Database =>
-  new Kysely<DB>({ dialect: new PostgresDialect({ pool: openPool(url, size, patient) }) });
+export const openDatabase = (
+  url: string,
+  size = 10,
+  { patient = false, opened }: { patient?: boolean; opened?: (pool: pg.Pool) => void } = {},
+): Database =>
+  new Kysely<DB>({ dialect: new PostgresDialect({ pool: openPool(url, size, patient, opened) }) });
 
 /** Runs `work` in a transaction that sees the rows of `firmId` only. */
 export function asFirm<T>(db: Database, firmId: string, work: (scope: FirmScope) => Promise<T>): Promise<T> {
@@ -74,7 +80,9 @@ async function enter(
   role: "pelagon_app" | "pelagon_reader" | "pelagon_gate" | "pelagon_card",
   settings: Record<string, string>,
 ): Promise<void> {
-  const said = Object.entries(settings).map(
+  const id = requestId();
+  const named = id ? { ...settings, application_name: `pelagon ${id}` } : settings;
+  const said = Object.entries(named).map(
     ([name, value]) => sql`; set local ${sql.raw(name)} = ${sql.lit(value)}`,
   );
   await sql`set local role ${sql.raw(role)}${sql.join(said, sql``)}`.execute(scope);

@@ -17,9 +17,15 @@ const ignore = () => {};
 
 /**
  * A pool as the query builder wants it: reading statements prepared, broken connections thrown away.
+ * @param opened hears of the pool, to watch it
  * @param patient waits for a statement as long as it takes: a migration of a large book has hours
  */
-export function openPool(url: string, size: number, patient: boolean): PostgresPool {
+export function openPool(
+  url: string,
+  size: number,
+  patient: boolean,
+  opened: (pool: pg.Pool) => void = ignore,
+): PostgresPool {
   const pool = new pg.Pool({
     connectionString: url,
     max: size,
@@ -30,6 +36,7 @@ export function openPool(url: string, size: number, patient: boolean): PostgresP
   // A connection that the server drops must not take the process down, idle or in use; its query reports it.
   pool.on("error", ignore);
   pool.on("connect", (client) => client.on("error", ignore));
+  opened(pool);
   // The query builder knows a connection again by its object.
   const wrapped = new WeakMap<pg.PoolClient, PostgresPoolClient>();
   return {

@@ -2,6 +2,7 @@ import pg from "pg";
 import PgBoss from "pg-boss";
 import type { Database } from "../db/connection";
 import { type LearnWith, learnOneFirm } from "../learning/learn-firm";
+import { jobsTakenOver, watchQueue } from "../metrics";
 import type { Workbench } from "../work/workbench";
 import { type ImportOrder, LONGEST_IMPORT_SECONDS, runImport } from "./import-job";
 import { BEAT_SECONDS, Leases } from "./leases";
@@ -137,6 +138,15 @@ export async function startJobs(
       }));
     },
   };
+  watchQueue(async () => {
+    const { rows } = await boss.getDb().executeSql(
+      `select name as queue, state::text as state, count(*)::int as count from pgboss.job
+       where state <> 'completed' and (state <> 'failed' or completed_on > now() - interval '1 day')
+       group by name, state`,
+      [],
+    );
+    return rows;
+  });
   const stopWorking = works ? await doJobs() : () => {};
   return {
     ...jobs,
@@ -188,8 +198,10 @@ export async function startJobs(
     /** Jobs of servers that fell silent fail, and so come back into the queue. */
     const beat = async () => {
       try {
-        for (const { id, queue } of await leases.beat())
+        for (const { id, queue } of await leases.beat()) {
+          jobsTakenOver.inc({ queue });
           await boss.fail(queue, id, { message: "The server that did it fell silent." });
+        }
       } catch (fault) {
         failedOne(fault);
       }

@@ -1,6 +1,8 @@
 import { sql } from "kysely";
 import { v7 as uuid } from "uuid";
 import { asGate, type Database } from "../db/connection";
+import { jobSeconds, timed } from "../metrics";
+import { asking } from "../request-id";
 
 /**
  * Which server does which job. A server that lives says so every few seconds; what one that fell silent had under way
@@ -34,7 +36,10 @@ export class Leases {
         .execute(),
     );
     try {
-      return await work();
+      // Its statements are told from those of pages.
+      return await asking(`${job.queue}-${job.id.slice(-12)}`, () =>
+        timed(jobSeconds, { queue: job.queue }, work),
+      );
     } finally {
       await asGate(this.db, (scope) =>
         scope
