@@ -93,7 +93,7 @@ async function stop() {
 async function status() {
   const parts = partsOf(planOf(folder, base));
   const { plan, webs } = parts;
-  const members = (await parts.members()) ?? [];
+  const members = await parts.members();
   const rows = [];
   for (const [index, node] of plan.nodes.entries()) {
     const member = members.find(({ name }) => name === node.name);

@@ -28,7 +28,6 @@ export const hasQuorum = async ({ plan }) => {
 /** Whether somebody leads and a synchronous standby follows. */
 async function isWhole(parts) {
   const members = await parts.members();
-  if (!members) return false;
   const has = (...roles) =>
     members.some(({ role, state }) => roles.includes(role) && /running|streaming/.test(state));
   return has("leader") && has("sync_standby");
@@ -48,12 +47,9 @@ export async function ensureCluster(parts, { prepareRoles, say }) {
   say("Starting the nodes …");
   // The first alone, so that a fresh cluster is made there; the others copy it.
   patronis[0].start();
-  if (
-    !existsSync(join(plan.folder, plan.nodes[0].name, "data", "PG_VERSION")) ||
-    (await parts.members()) === null
-  )
+  if (isFresh(plan))
     await until(
-      async () => (await parts.members())?.some(({ role }) => role === "leader") || !isFresh(plan),
+      async () => (await parts.members()).some(({ role }) => role === "leader"),
       90,
       () =>
         `The first node does not start. The end of its log:\n${tail(join(plan.folder, plan.nodes[0].name, "log", "patroni.log"))}`,
@@ -108,7 +104,7 @@ export async function whatIsWrong(parts) {
   else if (gone.length > 0)
     wrong.push(`${gone.join(" and ")} fell. One more and nobody can take over: npm run cluster`);
   const members = await parts.members();
-  if (!members) wrong.push("No node answers. Start them: npm run cluster");
+  if (members.length === 0) wrong.push("No node answers. Start them: npm run cluster");
   else {
     if (!members.some(({ role }) => role === "leader"))
       wrong.push(

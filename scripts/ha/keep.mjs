@@ -15,7 +15,6 @@ process.on("SIGTERM", end);
 process.on("SIGINT", () => {});
 process.on("SIGHUP", () => {});
 
-writeFileSync(pidFile, `${process.pid}\n`);
 for (;;) {
   const log = openSync(logFile, "a");
   child = spawn(program, args, { stdio: ["ignore", log, log], cwd: "/" });

@@ -82,6 +82,10 @@ export function partsOf(plan) {
         cwd: "/",
         ...options,
       });
+      // At once: whoever asks next finds it, however long it takes to come up.
+      writeFileSync(pidFile(name), `${child.pid}\n`);
+      rmSync(`${pidFile(name)}.child`, { force: true });
+      if (as.uid !== undefined) chownSync(pidFile(name), as.uid, as.gid);
       child.unref();
     },
     async stop(seconds = 20) {
@@ -150,13 +154,27 @@ export function partsOf(plan) {
     return out;
   }
 
-  /** Each node as Patroni tells it: leader, sync_standby or replica, and how it is. */
+  /**
+   * Each node that answers, as it tells itself: what the others know of one that fell is some seconds old.
+   * @returns name, role (leader, sync_standby or replica), state, and how many bytes a standby is behind
+   */
   async function members() {
-    for (const { host, patroniPort } of plan.nodes) {
-      const answer = await ask(host, patroniPort, "/cluster");
-      if (answer?.status === 200) return JSON.parse(answer.text).members;
-    }
-    return null;
+    const own = await Promise.all(
+      plan.nodes.map(async ({ name, host, patroniPort }) => {
+        const [told, leads, follows] = await Promise.all([
+          ask(host, patroniPort, "/patroni"),
+          ask(host, patroniPort, "/primary"),
+          ask(host, patroniPort, "/synchronous"),
+        ]);
+        if (!told?.text.startsWith("{")) return [];
+        const { state, xlog } = JSON.parse(told.text);
+        const role = leads?.status === 200 ? "leader" : follows?.status === 200 ? "sync_standby" : "replica";
+        return [{ name, role, state, at: xlog?.location ?? xlog?.received_location ?? 0 }];
+      }),
+    );
+    const there = own.flat();
+    const most = Math.max(0, ...there.map(({ at }) => at));
+    return there.map(({ at, ...one }) => ({ ...one, lag: most - at }));
   }
 
   return {
@@ -170,8 +188,7 @@ export function partsOf(plan) {
     psql,
     members,
     /** The database's processes of a node, which outlive a killed Patroni. */
-    postmaster: (node) =>
-      pidIn(join(folder, node.name, "data", "postmaster.pid")) && postmasterOf(folder, node),
+    postmaster: (node) => postmasterOf(folder, node),
     database: OWNER,
     forget: () => rmSync(folder, { recursive: true, force: true }),
   };
