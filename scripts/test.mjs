@@ -43,16 +43,15 @@ const SERVER_PARTS = 2;
 /** Long, and alone for most of their time. */
 const STARTS = ["start", "new-firm", "backup", "frozen"].map((name) => `tests/server/${name}.test.ts`);
 
-/** Takes longer than its size tells: it walks every screen three times. */
-const LONG = "tests/browser/languages.test.ts";
-const weight = (file) => (file === LONG ? Number.POSITIVE_INFINITY : statSync(join(ROOT, file)).size);
+/** As long as a part by itself: it walks every screen three times. */
+const WALKS = "tests/browser/languages.test.ts";
 
 /** The test files below a folder, the large ones first. */
 const filesIn = (folder) =>
   readdirSync(join(ROOT, folder), { recursive: true })
     .filter((file) => file.endsWith(".test.ts"))
     .map((file) => `${folder}/${file}`)
-    .sort((a, b) => weight(b) - weight(a));
+    .sort((a, b) => statSync(join(ROOT, b)).size - statSync(join(ROOT, a)).size);
 
 /** Files in turn, so that no large one shares its part with the next. */
 const partsOf = (files, count) =>
@@ -115,10 +114,12 @@ main(async () => {
       (some, index) => (ports) => tests(`${name} ${index + 1}`, project, ports, results, some),
     );
   // The longest first, and before all what waits most of its time; what is left goes to whichever lane is free.
+  const screens = filesIn("tests/browser").filter((file) => file !== WALKS);
   const jobs = [
+    (ports) => tests("walks", "browser", ports, results, [WALKS]),
     (ports) => tests("starts", "server", ports, results, STARTS),
     ...parts("server", "server", servers, SERVER_PARTS),
-    ...parts("browser", "browser", filesIn("tests/browser"), SCREEN_PARTS),
+    ...parts("browser", "browser", screens, SCREEN_PARTS),
     async (ports) => {
       await checking;
       return tests("core", "core", ports, results);

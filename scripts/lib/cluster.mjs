@@ -305,7 +305,7 @@ export async function prepareRoles(psql, secret, throwAway) {
   if (there !== "1") await psql(`create database ${OWNER} owner ${OWNER}`);
 }
 
-const HOLDERS = /(start|restore|backup)\.mjs|new-firm\.ts|reset-password\.ts/;
+const HOLDERS = /(start|restore|backup)\.mjs|new-firm\.ts|reset-password\.ts|firm\.ts/;
 
 /** Who holds the folder now: a process that still lives and is one of ours; null when nobody does. */
 function holderOf(file) {

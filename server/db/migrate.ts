@@ -4,14 +4,36 @@ import { MIGRATIONS } from "./migrations";
 
 /** What only the owner of the tables does, at the start and never during a request. */
 
-/** Brings the schema up to date; returns the names of the migrations that ran. */
+/**
+ * Brings the schema up to date; returns the names of the migrations that ran. One that a newer server brought further
+ * is left as it is: while an upgrade goes round, servers of the version before may fall and start again.
+ */
 export async function migrate(owner: Database): Promise<string[]> {
+  const done = await doneBefore(owner);
+  if (done.some((name) => !Object.hasOwn(MIGRATIONS, name))) {
+    const missing = Object.keys(MIGRATIONS).filter((name) => !done.includes(name));
+    if (missing.length === 0) return [];
+    throw new Error(
+      `The database was made by another line of versions: it lacks ${missing.join(", ")}, and has what this version does not know.`,
+    );
+  }
   const migrator = new Migrator({ db: owner, provider: { getMigrations: async () => MIGRATIONS } });
   const { error, results } = await migrator.migrateToLatest();
   if (error) throw error;
   return (results ?? [])
     .filter((result) => result.status === "Success")
     .map((result) => result.migrationName);
+}
+
+/** Names of the migrations that ran here, by whatever version. */
+async function doneBefore(owner: Database): Promise<string[]> {
+  const { rows: tables } =
+    await sql`select from pg_class where oid = to_regclass('public.kysely_migration')`.execute(owner);
+  if (tables.length === 0) return [];
+  const { rows } = await sql<{ name: string }>`select name from kysely_migration order by name`.execute(
+    owner,
+  );
+  return rows.map(({ name }) => name);
 }
 
 /** How the role that serves pages works with the database. */

@@ -185,12 +185,13 @@ export async function startJobs(
       importers.push(
         await boss.work<ImportOrder>(
           IMPORT,
-          { pollingIntervalSeconds: IMPORT_POLL_SECONDS },
+          { pollingIntervalSeconds: IMPORT_POLL_SECONDS, includeMetadata: true },
           async ([job]) => {
-            if (job)
-              await leases.during({ id: job.id, queue: IMPORT }, () =>
-                runImport(db, url, work, job.data, now),
-              );
+            if (!job) return;
+            const isLast = job.retryCount >= job.retryLimit;
+            await leases.during({ id: job.id, queue: IMPORT }, () =>
+              runImport(db, url, work, job.data, now, isLast),
+            );
           },
         ),
       );

@@ -7,6 +7,7 @@ import { pipeline } from "node:stream/promises";
 import { MessageChannel } from "node:worker_threads";
 import { millisecondsInHour } from "date-fns/constants";
 import { v7 as uuid } from "uuid";
+import { isAway } from "../db/away";
 import { asFirm, type Database } from "../db/connection";
 import { chunkOf, claimRun, endRun, fileOf, tellRun } from "../db/import-files";
 import { rowFault } from "../exchange/import/fault";
@@ -20,6 +21,8 @@ export interface ImportOrder {
   fileId: string;
 }
 
+class WentAway extends Error {}
+
 /** A file of the largest size takes a fifth of it. */
 export const LONGEST_IMPORT_SECONDS = 15 * 60;
 /** How often it is told how far an import is, and looked whether to stop. */
@@ -29,6 +32,8 @@ const FOLDER = "pelagon-import-";
 /**
  * Does one run of a file, all of it or nothing. A run that ended already is left alone, and one that another server
  * took over meanwhile leaves nothing behind: what it wrote goes with its transaction.
+ * @param isLast it is not tried again, whatever happens: then it has failed, and says so
+ * @throws what kept it from being done, where it is tried again
  */
 export async function runImport(
   db: Database,
@@ -36,6 +41,7 @@ export async function runImport(
   work: Pick<Workbench, "importFile">,
   { firmId, fileId }: ImportOrder,
   now: () => Date,
+  isLast: boolean,
 ): Promise<void> {
   const inFirm = <T>(does: Parameters<typeof asFirm<T>>[2]) => asFirm(db, firmId, does);
   const claim = uuid();
@@ -65,9 +71,12 @@ export async function runImport(
     await pipeline(Readable.from(piecesOf(db, firmId, fileId)), createWriteStream(path));
     const { id, memberId, name, bytes, table, mapping, dry } = file;
     const job = { databaseUrl, firmId, memberId, now: now(), name, path, bytes, table, mapping, dry, port };
-    await work.importFile({ ...job, run: { fileId: id, claim } }, abort.signal);
+    if (await work.importFile({ ...job, run: { fileId: id, claim } }, abort.signal))
+      throw new WentAway("The database went away, and nothing of the file is in.");
   } catch (fault) {
     if (isOthers) return;
+    // The queue does it again, and whoever waits sees it begin anew.
+    if (!isLast && (fault instanceof WentAway || isAway(fault))) throw fault;
     // The thread is gone, and with its connection all that it had written.
     const minutes = LONGEST_IMPORT_SECONDS / 60;
     report.faults.push(

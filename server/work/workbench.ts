@@ -32,7 +32,7 @@ export interface Workbench {
   pdf(sheet: CustomerSheet): Promise<Uint8Array>;
   /** The card by the water, on paper, in the language of the request. */
   cardPdf(card: CardSheet): Promise<Uint8Array>;
-  /** Reads a file in by a connection of its own; how it goes is told at the job's port. */
-  importFile(job: ImportJob, signal: AbortSignal): Promise<void>;
+  /** Reads a file in by a connection of its own; how it goes is told at the job's port. Whether it has to be done again. */
+  importFile(job: ImportJob, signal: AbortSignal): Promise<boolean>;
   close(): Promise<void>;
 }

@@ -300,7 +300,7 @@ describe("the night", () => {
         weatherBetween: async () => [],
         learn: async (log) => learnFirm(log) as FirmLearned,
         hold: async (bases) => bases.map(() => null),
-        importFile: async () => {},
+        importFile: async () => false,
       },
       (fault) => faults.push(fault),
     );

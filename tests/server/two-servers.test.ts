@@ -1,7 +1,8 @@
 import { parse } from "devalue";
+import { sql } from "kysely";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { asFirm } from "#server/db/connection";
+import { asFirm, openDatabase } from "#server/db/connection";
 import type { ImportReport } from "#server/exchange/import/importing";
 import type { Mapping } from "#server/exchange/import/mapping";
 import type { SyncAnswer } from "../../app/device/take-commands.server";
@@ -130,6 +131,25 @@ describe("a file that comes in", () => {
     expect(await visitCount()).toBe(before);
   });
 
+  it("is begun anew when the database hangs up on it, and is in once", async () => {
+    const at = byTurns();
+    const before = await visitCount();
+    const { id, mapping } = await sendLog(linesOf(3000, 1994, "x".repeat(1000)), at);
+    await begin(at(), id, "run", mapping);
+    const report = async () => ((await (await at().get(`/book/import/${id}`)).json()) as Answer).report;
+    await expect
+      .poll(async () => (await report())?.share ?? 0, { timeout: 60_000, interval: 30 })
+      .toBeGreaterThan(0);
+    // The one connection that has been in a transaction for long.
+    const { rows } = await sql<{ cut: boolean }>`
+      select pg_terminate_backend(pid) as cut from pg_stat_activity
+      where usename = 'pelagon_web' and datname = current_database() and xact_start is not null
+      order by xact_start limit 1`.execute(world.db);
+    expect(rows).toEqual([{ cut: true }]);
+    await expect.poll(async () => (await report())?.state, { timeout: 60_000, interval: 200 }).toBe("done");
+    expect(await visitCount()).toBe(before + 3000);
+  });
+
   it("is taken over by the other when the server that does it is killed, and is in once", async () => {
     const before = await visitCount();
     const count = 4000;
@@ -228,6 +248,13 @@ describe("a fresh instance", () => {
       expect(answers.map((answer) => answer.headers.get("location")).sort()).toEqual(["/", "/sign-in"]);
       for (const server of servers)
         expect((await clientOf(server.address).get("/setup")).headers.get("location")).toBe("/sign-in");
+      // A version after this one went further, and this one falls and is started again meanwhile.
+      const owner = openDatabase(addresses.ownerUrl, 1);
+      await sql`insert into kysely_migration values ('9999-later', now())`.execute(owner);
+      await owner.destroy();
+      await servers[0]?.stop();
+      await servers[0]?.start();
+      expect((await clientOf(servers[0]?.address ?? "").get("/ready")).status).toBe(200);
     } finally {
       await Promise.all(servers.map((server) => server.stop()));
     }

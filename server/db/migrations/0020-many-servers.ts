@@ -11,7 +11,7 @@ export async function up(db: Kysely<unknown>): Promise<void> {
   await leases(db);
 }
 
-/** In the columns and types of the limiter that reads and writes it; unlogged, for a crash may forgive. */
+/** In the columns and types of the limiter that reads and writes it; unlogged, for a crash or another leader may forgive. */
 async function brakes(db: Kysely<unknown>): Promise<void> {
   await sql`
     create unlogged table brake (
@@ -107,12 +107,13 @@ async function filesOnTheirWayIn(db: Kysely<unknown>): Promise<void> {
 
 async function leases(db: Kysely<unknown>): Promise<void> {
   await sql`
-    create unlogged table job_lease (
+    create table job_lease (
       job_id uuid primary key,
       queue text not null,
       server_id uuid not null,
       beat_at timestamptz not null
     )`.execute(db);
+  // Logged: it has to be there where another node takes over.
   await sql`comment on table job_lease is 'jobs under way, and when the server that does them last lived'`.execute(
     db,
   );

@@ -19,6 +19,7 @@ import * as held from "./0017-held";
 import * as languages from "./0018-languages";
 import * as units from "./0019-units";
 import * as manyServers from "./0020-many-servers";
+import * as erasing from "./0021-erasing";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -42,4 +43,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0018-languages": languages,
   "0019-units": units,
   "0020-many-servers": manyServers,
+  "0021-erasing": erasing,
 };

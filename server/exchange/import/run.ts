@@ -1,6 +1,7 @@
 import type { MessagePort } from "node:worker_threads";
 import { InputFault } from "#core";
 import { note } from "../../db/audit";
+import { isAway } from "../../db/away";
 import { asFirm, openDatabase } from "../../db/connection";
 import { endRun } from "../../db/import-files";
 import { importBookFile } from "./book-file";
@@ -33,8 +34,11 @@ export interface ImportJob {
 /** Something was wrong with the file; what it was stands in the report. */
 class Refused extends Error {}
 
-/** Tries a file or puts it in, all of it or nothing; how it ends is the last report. */
-export async function importFile(job: ImportJob): Promise<void> {
+/**
+ * Tries a file or puts it in, all of it or nothing; how it ends is the last report.
+ * @returns whether it has to be done again: the database went away, and nothing of it is there
+ */
+export async function importFile(job: ImportJob): Promise<boolean> {
   const { port, dry, run } = job;
   const importing = new Importing(job, (report: ImportReport) => port.postMessage(report));
   port.on("message", () => importing.stop());
@@ -65,7 +69,9 @@ export async function importFile(job: ImportJob): Promise<void> {
       if (!(await endRun(scope, run.fileId, run.claim, done))) throw new Cancelled();
     });
     importing.end("done");
+    return false;
   } catch (fault) {
+    if (isAway(fault)) return true;
     const broken = constraintFault(fault);
     if (fault instanceof Refused) await end("refused");
     else if (fault instanceof Cancelled) await end("cancelled");
@@ -76,6 +82,7 @@ export async function importFile(job: ImportJob): Promise<void> {
         importing.fault(rowFault(null, "file", "malformed", fault instanceof Error ? fault.message : fault));
       await end(broken || fault instanceof InputFault ? "refused" : "failed");
     }
+    return false;
   } finally {
     await db.destroy();
     port.close();
