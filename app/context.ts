@@ -16,6 +16,7 @@ import { noteFull } from "#server/db/readiness";
 import { type SignedIn, sessionOf } from "#server/db/sessions";
 import type { Jobs } from "#server/jobs/boss";
 import { braked } from "#server/metrics";
+import { askedFor } from "#server/request-id";
 import type { Workbench } from "#server/work/workbench";
 import { faultView } from "./fault";
 import { goOnIn } from "./language.server";
@@ -102,7 +103,10 @@ export const byLink = <T>(
   context: Context,
   firmId: string,
   work: (scope: FirmScope) => Promise<T>,
-): Promise<T> => answered(() => asHolder(context.get(databaseContext), firmId, work));
+): Promise<T> => {
+  askedFor(firmId);
+  return answered(() => asHolder(context.get(databaseContext), firmId, work));
+};
 
 /** Runs work for somebody who holds a card's link: on what that card is, and what is said of it. */
 export const byCard = <T>(
@@ -168,6 +172,7 @@ export async function whoIs(request: Request, context: Context): Promise<SignedI
   const member = await atGate(context, (db, now) => sessionOf(db, token, now));
   if (member) {
     context.set(memberContext, member);
+    askedFor(member.firmId);
     goOnIn(member.language);
   }
   return member;

@@ -7,7 +7,14 @@ import { ensureDebian } from "./lib/provision.mjs";
 import { main, Plain, say } from "./lib/terminal.mjs";
 
 /** Roles stand outside a database, so that no backup of one holds them; see the migrations. */
-const ROLES = ["pelagon_app", "pelagon_gate", "pelagon_reader", "pelagon_card", "pelagon_broom"];
+const ROLES = [
+  "pelagon_app",
+  "pelagon_gate",
+  "pelagon_reader",
+  "pelagon_card",
+  "pelagon_broom",
+  "pelagon_eraser",
+];
 const RESTORED = "pelagon_restored";
 const KEPT = /^pelagon_before_\d{17}$/;
 /** A name for what is put aside now. */

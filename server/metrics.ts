@@ -86,10 +86,16 @@ export function watchPool(pool: pg.Pool): void {
   });
 }
 
-/** Jobs of the queue that wait, are under way, or failed within a day; asked of the database with each scrape. */
+const QUEUE = "pelagon_queue_jobs";
+
+/**
+ * Jobs of the queue that wait, are under way, or failed within a day; asked of the database with each scrape. A queue
+ * that is started again is watched in place of the one before.
+ */
 export function watchQueue(counts: () => Promise<{ queue: string; state: string; count: number }[]>): void {
+  registry.removeSingleMetric(QUEUE);
   new Gauge({
-    name: "pelagon_queue_jobs",
+    name: QUEUE,
     help: "Jobs in the queue of all servers",
     labelNames: ["queue", "state"],
     registers,

@@ -26,14 +26,14 @@ export interface JobRun {
 }
 
 export interface Jobs {
-  /** Puts a job into the queue now. */
-  send(name: JobName): Promise<void>;
+  /** Puts a job into the queue now, for one firm; one that was put in a moment ago will do. */
+  send(name: JobName, firmId: string): Promise<void>;
   /** Learns a firm soon: a visit of it was closed. Closes that follow one another are learned together. */
   learnSoon(firmId: string): Promise<void>;
   /** Does the run of a file that was begun, whichever server takes it. */
   importFile(order: ImportOrder): Promise<void>;
-  /** The last runs, the newest first. */
-  recent(): Promise<JobRun[]>;
+  /** The last runs for every firm, and for this one, the newest first. */
+  recent(firmId: string): Promise<JobRun[]>;
   stop(): Promise<void>;
 }
 
@@ -60,6 +60,8 @@ const LIMITS = {
   night: { expireInSeconds: 60 * 60, retryLimit: 3, retryBackoff: true },
 } as const;
 
+/** An owner who asks again at once is not heard twice. */
+const SENT_LATELY_SECONDS = 5;
 /** Somebody waits for it. */
 const IMPORT_POLL_SECONDS = 0.5;
 /** Files that a server tries or puts in at a time; each has a thread and a connection. */
@@ -107,7 +109,14 @@ export async function startJobs(
     ...(works ? {} : { supervise: false, schedule: false }),
   });
   boss.on("error", failedOne);
-  await boss.start();
+  const end = () => boss.stop({ graceful: false, wait: false });
+  /** What was begun of a start that goes no further is let go: it is started anew. */
+  const orEnd = <Made>(starting: Promise<Made>): Promise<Made> =>
+    starting.catch(async (fault) => {
+      await end().catch(() => {});
+      throw fault;
+    });
+  await orEnd(boss.start());
   const importers: string[] = [];
   const jobs: Omit<Jobs, "stop"> = {
     learnSoon: async (firmId) => {
@@ -118,16 +127,19 @@ export async function startJobs(
       // A hand that is free here need not look for it first.
       for (const worker of importers) boss.notifyWorker(worker);
     },
-    send: async (name) => {
-      await boss.send(name, {}, LIMITS.night);
+    send: async (name, firmId) => {
+      await boss.sendThrottled(name, { firmId }, LIMITS.night, SENT_LATELY_SECONDS, firmId);
     },
-    recent: async () => {
+    recent: async (firmId) => {
       const rows = await boss.getDb().executeSql(
         `select name, state::text as state, created_on, completed_on, output from (
-           select name, state, created_on, completed_on, output from pgboss.job
-           union all select name, state, created_on, completed_on, output from pgboss.archive
-         ) as run where name = any($1) or (name = $2 and state = 'failed') order by created_on desc limit 30`,
-        [JOB_NAMES, LEARN_ONE],
+           select name, state, created_on, completed_on, output, data from pgboss.job
+           union all select name, state, created_on, completed_on, output, data from pgboss.archive
+         ) as run
+         where (name = any($1) and coalesce(data->>'firmId', $3) = $3)
+           or (name = $2 and state = 'failed' and data->>'firmId' = $3)
+         order by created_on desc limit 30`,
+        [JOB_NAMES, LEARN_ONE, firmId],
       );
       return rows.rows.map((row) => ({
         name: row.name === LEARN_ONE ? "learning" : row.name,
@@ -147,12 +159,12 @@ export async function startJobs(
     );
     return rows;
   });
-  const stopWorking = works ? await doJobs() : () => {};
+  const stopWorking = works ? await orEnd(doJobs()) : () => {};
   return {
     ...jobs,
     stop: () => {
       stopWorking();
-      return boss.stop({ graceful: false, wait: false });
+      return end();
     },
   };
 
@@ -162,10 +174,10 @@ export async function startJobs(
     for (const name of JOB_NAMES) {
       await boss.createQueue(name);
       await boss.schedule(name, CRON[name], {}, LIMITS.night);
-      await boss.work(name, async ([job]) => {
+      await boss.work<{ firmId?: string }>(name, async ([job]) => {
         if (!job) return;
         return leases.during({ id: job.id, queue: name }, async () => {
-          const { count, failed } = await JOBS[name](db, now(), jobs);
+          const { count, failed } = await JOBS[name](db, now(), job.data?.firmId ?? null, jobs);
           for (const fault of failed) failedOne(fault);
           // Said and tried again: every job may run twice with the same effect.
           if (failed.length > 0) throw new Error(`${failed.length} of ${count + failed.length} firms`);

@@ -14,7 +14,10 @@ import type { LearnSoon } from "../learning/learn-firm";
 import { callsAhead } from "../round/ahead";
 import { roundOn } from "../round/day";
 
-/** What is done in the night, for every firm in turn. Each may run twice with the same effect. */
+/**
+ * What is done in the night, for every firm in turn, and for one of them whenever its owner asks. Each may run twice
+ * with the same effect.
+ */
 
 const EXPIRES_WITHIN = 14;
 
@@ -25,8 +28,12 @@ export interface Night {
 }
 
 /** Every firm in turn, each in a transaction of its own: one that goes wrong takes nothing from the others. */
-async function eachFirm(db: Database, work: (scope: FirmScope, firm: Firm) => Promise<void>): Promise<Night> {
-  const firms = await firmIds(db);
+async function eachFirm(
+  db: Database,
+  only: string | null,
+  work: (scope: FirmScope, firm: Firm) => Promise<void>,
+): Promise<Night> {
+  const firms = only === null ? await firmIds(db) : [only];
   const night: Night = { count: 0, failed: [] };
   for (const id of firms)
     try {
@@ -39,8 +46,8 @@ async function eachFirm(db: Database, work: (scope: FirmScope, firm: Firm) => Pr
 }
 
 /** The due list of the day in each firm's own time zone. */
-export const dueLists = (db: Database, now: Date): Promise<Night> =>
-  eachFirm(db, async (scope, firm) => {
+export const dueLists = (db: Database, now: Date, only: string | null = null): Promise<Night> =>
+  eachFirm(db, only, async (scope, firm) => {
     const day = dayIn(now, firm.timeZone);
     await saveReminder(scope, firm.id, day, await reminderOf(scope, firm, day, now), now);
   });
@@ -73,28 +80,33 @@ async function reminderOf(scope: FirmScope, firm: Firm, day: string, now: Date):
 const GRACE_DAYS = 30;
 
 /** Closes sessions, links and invitations that have been past their day for long, and forgets what nobody waits for. */
-export async function expire(db: Database, now: Date): Promise<Night> {
+export async function expire(db: Database, now: Date, only: string | null = null): Promise<Night> {
   const before = subDays(now, GRACE_DAYS);
   await endExpiredSessions(db, before, now);
   await clearBrakes(db, now);
-  return eachFirm(db, async (scope) => {
+  return eachFirm(db, only, async (scope) => {
     await withdrawExpired(scope, before, now);
     await clearOldFiles(scope, now);
   });
 }
 
 /** Withdraws calendar addresses of people who may no longer sign in, and sees that each firm's round can be told. */
-export const tendFeeds = (db: Database, now: Date): Promise<Night> =>
-  eachFirm(db, async (scope, firm) => {
+export const tendFeeds = (db: Database, now: Date, only: string | null = null): Promise<Night> =>
+  eachFirm(db, only, async (scope, firm) => {
     await withdrawFeedsOfLeavers(scope, now);
     const today = dayIn(now, firm.timeZone);
     await callsAhead(scope, today, addDays(today, 60));
   });
 
 /** Has every firm learned, each by whichever server has a hand free. */
-export async function learnFirms(db: Database, _: Date, jobs: LearnSoon): Promise<Night> {
+export async function learnFirms(
+  db: Database,
+  _: Date,
+  only: string | null,
+  jobs: LearnSoon,
+): Promise<Night> {
   const night: Night = { count: 0, failed: [] };
-  for (const id of await firmIds(db)) {
+  for (const id of only === null ? await firmIds(db) : [only]) {
     await jobs.learnSoon(id);
     night.count++;
   }

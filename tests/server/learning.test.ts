@@ -159,7 +159,9 @@ describe("the log of a firm", () => {
 
   it("is for every firm in the night, each by whichever server has a hand free", async () => {
     const wanted: string[] = [];
-    const night = await learnFirms(world.db, new Date(), { learnSoon: async (id) => void wanted.push(id) });
+    const night = await learnFirms(world.db, new Date(), null, {
+      learnSoon: async (id) => void wanted.push(id),
+    });
     expect(night).toEqual({ count: 2, failed: [] });
     expect(wanted.sort()).toEqual([world.ours.id, world.theirs.id].sort());
   });

@@ -305,12 +305,14 @@ describe("the night", () => {
       (fault) => faults.push(fault),
     );
     try {
-      await jobs.send("expiry");
+      await jobs.send("expiry", world.ours.id);
       await expect
-        .poll(async () => (await jobs.recent()).find((run) => run.name === "expiry")?.state, {
+        .poll(async () => (await jobs.recent(world.ours.id)).find((run) => run.name === "expiry")?.state, {
           timeout: 90_000,
         })
         .toBe("completed");
+      // What one firm asked for is not shown to another.
+      expect((await jobs.recent(world.theirs.id)).filter(({ name }) => name === "expiry")).toEqual([]);
     } finally {
       await jobs.stop();
     }

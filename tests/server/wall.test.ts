@@ -84,10 +84,10 @@ describe("the wall between firms", () => {
 
   it("is not climbed by a role that may bypass it", async () => {
     const { rows } = await sql<{ rolname: string; rolbypassrls: boolean; rolsuper: boolean }>`
-      select rolname, rolbypassrls, rolsuper from pg_roles where rolname in ('pelagon', 'pelagon_app', 'pelagon_gate', 'pelagon_reader', 'pelagon_broom')`.execute(
+      select rolname, rolbypassrls, rolsuper from pg_roles where rolname in ('pelagon', 'pelagon_app', 'pelagon_gate', 'pelagon_reader', 'pelagon_broom', 'pelagon_eraser')`.execute(
       db,
     );
-    expect(rows).toHaveLength(5);
+    expect(rows).toHaveLength(6);
     for (const row of rows) expect(row).toMatchObject({ rolbypassrls: false, rolsuper: false });
   });
 

@@ -12,18 +12,18 @@ import { words } from "../../words";
 import type { Route } from "./+types/page";
 
 export async function loader({ context }: Route.LoaderArgs) {
-  ownerOnly(context);
+  const { firmId } = ownerOnly(context);
   const { jobs, now } = context.get(servicesContext);
   return {
     now: now(),
     names: JOB_NAMES,
-    runs: (await atGate(context, async () => jobs()?.recent())) ?? null,
+    runs: (await atGate(context, async () => jobs()?.recent(firmId))) ?? null,
     counts: await inFirm(context, firmCounts),
   };
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
-  ownerOnly(context);
+  const { firmId } = ownerOnly(context);
   return attempt(async () => {
     const sent = (await formBody(request)).get("run");
     const name = JOB_NAMES.find((one) => one === sent);
@@ -31,7 +31,7 @@ export async function action({ request, context }: Route.ActionArgs) {
     const jobs = context.get(servicesContext).jobs();
     // Without a queue nobody would do it: said, not acknowledged.
     if (!jobs) throw new InputFault("inconsistent", "run", name, words.health.off);
-    await jobs.send(name);
+    await jobs.send(name, firmId);
     return { saved: true as const };
   });
 }
