@@ -68,6 +68,8 @@ describe("figures", () => {
     await world.http.get(`/basins/${world.ours.basinId}.data`);
     await world.http.get(`/s/${token}`);
     await world.http.get("/there/is/no/such/page");
+    // An answer is counted once it has gone out, which its reader may see first.
+    await expect.poll(async () => (await figures()).includes('route="none"')).toBe(true);
     const text = await figures();
     const count = (labels: Record<string, string>) =>
       figureOf(text, "pelagon_http_request_seconds_count", labels);
