@@ -19,7 +19,6 @@ export function postgresPrograms() {
 
 export const CHROMIUM = "/usr/bin/chromium-headless-shell";
 
-/** Installs the Debian packages that are missing when root; else says the command and stops. */
 /** Programs of a cluster, and the packages that they come with. */
 const CLUSTER = {
   "/usr/bin/etcd": "etcd-server",
@@ -27,6 +26,7 @@ const CLUSTER = {
   "/usr/sbin/haproxy": "haproxy",
 };
 
+/** Installs the Debian packages that are missing when root; else says the command and stops. */
 export async function ensureDebian({ browser = false, cluster = false } = {}) {
   const missing = [];
   if (cluster) {

@@ -120,6 +120,10 @@ const UNITS =
 const DATES =
   /\b(Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)[a-z]*\b|\b(Mon|Tues?|Wed(nes)?|Thu(rs)?|Fri|Sat(ur)?|Sun)(day)?\b|\b(in|ago|days?|hours?|minutes?|months?|weeks?|years?|yesterday|today|tomorrow|this|last|next|at|now)\b/g;
 
+/** A text where it is no part of a longer word: a member's language, "es", is not the middle of "Tuesday". */
+const whole = (text: string): RegExp =>
+  new RegExp(`(?<!\\p{L})${text.replace(/[.*+?^${}()|[\]\\]/g, "\\$&")}(?!\\p{L})`, "gu");
+
 /** What is left of a page once its messages, what people wrote, numbers, units and dates are taken away. */
 function unmarked(said: string): string[] {
   let rest = said;
@@ -133,7 +137,7 @@ function unmarked(said: string): string[] {
         .split("\n")
         .map((line) => {
           let left = line;
-          for (const text of written) if (left.includes(text)) left = left.replaceAll(text, " ");
+          for (const text of written) if (left.includes(text)) left = left.replace(whole(text), " ");
           return left.replace(UNITS, " ").replace(DATES, " ").trim();
         })
         // A currency by its code.

@@ -93,7 +93,7 @@ function Now({ problem, plan, minutes, setMinutes }: PosedProps & { plan: Horizo
   const at = (after: number) =>
     timeText(new Date(now.getTime() + after * millisecondsInMinute), firm.timeZone);
   const [first, ...rest] = steps;
-  if (!first) return <p className="sheet p-4">{said.nothing}</p>;
+  if (!first) return <p className="sheet p-4">{plan.open.length === 0 ? said.nothing : said.nothingToday}</p>;
   const card = (step: Extract<PlanStep, { kind: "dose" }>, index: number) => (
     <PourCard
       step={step}

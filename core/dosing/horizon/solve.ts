@@ -106,7 +106,7 @@ export function solveHorizon(
       sureLow,
       chlorine: {
         found: readings.found.map((one) => goalAt(input, one)),
-        after: readings.after.map((one, call) => leftGoal(input, one, call === 0)),
+        after: readings.after.map((one, call) => leftGoal(input, one, call, readings.found[call])),
         mid: readings.mid.map((one) => goalAt(input, one)),
       },
     };
@@ -194,13 +194,16 @@ function feederHolds(ahead: Ahead, floor: number): boolean {
 const goalAt = (input: PlanInput, holding: Sample) =>
   chlorineGoal({ goals: input.goals, water: { ...input.water, freeChlorine: 0 } }, holding);
 
-/** And where it is left: what is over today is not made more. */
-function leftGoal(input: PlanInput, holding: Sample, isToday: boolean) {
+/**
+ * And where it is left: what is over today is not made more. What a later call finds at its limit or over is no
+ * fault of what that call gives; nothing is given there.
+ */
+function leftGoal(input: PlanInput, holding: Sample, call: number, found: Sample | undefined) {
   const goal = goalAt(input, holding);
-  const { freeChlorine } = input.water;
-  return isToday && goal.high !== null && freeChlorine > goal.high
-    ? { ...goal, high: freeChlorine, steer: false }
-    : goal;
+  if (goal.high === null) return goal;
+  const { freeChlorine } = call === 0 ? input.water : (found ?? input.water);
+  if (call === 0) return freeChlorine > goal.high ? { ...goal, high: freeChlorine, steer: false } : goal;
+  return freeChlorine > goal.high - TEST_STEP.freeChlorine / 2 ? { ...goal, high: null } : goal;
 }
 
 function tangentAt(

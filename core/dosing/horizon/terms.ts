@@ -1,3 +1,4 @@
+import { TRAITS } from "../../products/traits";
 import type { Sample } from "../../water/sample";
 import { saturation } from "../../water/saturation";
 import type { Goal, Steered } from "../plan/goals";
@@ -52,6 +53,7 @@ function timeAt({ ahead }: Asked, { kind, call }: Moment): number {
 export function termsOf(asked: Asked): Term[] {
   const { ahead, input, weights, chlorine } = asked;
   const { goals, water } = input;
+  const means = chlorineMeans(asked);
   const last = ahead.gaps.length;
   const terms: Term[] = [];
   const moments: Moment[] = [];
@@ -97,7 +99,7 @@ export function termsOf(asked: Asked): Term[] {
     const free = chlorine[moment.kind][moment.call] as Goal;
     if (free.known) {
       const half = halfWidth("freeChlorine", free);
-      if (free.low !== null)
+      if (free.low !== null && means.low)
         expected(
           "freeChlorine",
           "low",
@@ -105,7 +107,7 @@ export function termsOf(asked: Asked): Term[] {
           !isLeft || isAll,
         );
       // Chlorine costs little, and a floor that is passed closes: the far end of what may come counts a little too.
-      if (free.low !== null && !isLeft && !farther)
+      if (free.low !== null && means.low && !isLeft && !farther)
         terms.push({
           moment,
           what: "freeChlorine",
@@ -115,7 +117,8 @@ export function termsOf(asked: Asked): Term[] {
         });
       // What is poured is held by what it is expected to give: a bottle's own scatter is no reason to pour less.
       // Without a feeder it only falls from there.
-      if (free.high !== null && isLeft)
+      const isPoured = moment.call === 0 ? means.poured.now : means.poured.later;
+      if (free.high !== null && isLeft && isPoured)
         terms.push({
           moment,
           what: "freeChlorine",
@@ -123,7 +126,7 @@ export function termsOf(asked: Asked): Term[] {
           limit: free.high,
           price: (time * weights.pouredOver) / half,
         });
-      else if (free.high !== null && ahead.problem.feeder)
+      else if (free.high !== null && ahead.problem.feeder && means.high)
         expected("freeChlorine", "high", { limit: free.high, price: weights.overChlorine / half }, true);
       if (isLeft && moment.call === 0 && !ahead.problem.feeder && free.steer && water.freeChlorine < free.aim)
         near(terms, moment, "freeChlorine", free.aim, weights.offAim / half);
@@ -140,6 +143,20 @@ export function termsOf(asked: Asked): Term[] {
     }
   }
   return terms;
+}
+
+/**
+ * What this plan may do about chlorine: pour it today or at a later call, or set a feeder. What it may do nothing about
+ * is no part of what it weighs: the pH moves chlorine's loss a little, and it would give less acid to hold it so.
+ */
+function chlorineMeans({ allowed, input }: Asked) {
+  const isIn = (places: ReadonlySet<number>) =>
+    input.products.some(({ product }, index) => TRAITS[product].use === "chlorine" && places.has(index));
+  const now = isIn(allowed.now);
+  const later = isIn(allowed.later);
+  const { up, down } = allowed.feeder;
+  // A feeder that may be turned down is held from being turned down too far.
+  return { poured: { now, later }, low: now || later || up || down, high: down };
 }
 
 const near = (terms: Term[], moment: Moment, what: Steered, aim: number, price: number) => {
