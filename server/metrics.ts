@@ -48,6 +48,12 @@ export const syncedCommands = new Counter({
   registers,
 });
 
+export const statements = new Counter({
+  name: "pelagon_database_statements_total",
+  help: "Times that the database was asked for something, the begin and the end of a transaction included",
+  registers,
+});
+
 export const braked = new Counter({
   name: "pelagon_braked_total",
   help: "Tries at accounts and links that were refused because there were too many",

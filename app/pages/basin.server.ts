@@ -17,19 +17,22 @@ import {
   pointAt,
   type Range,
   rangesOf,
+  type Suspicion,
   setForBasin,
   surroundingsOf,
   USUAL_WINDOW,
   usualHabits,
+  type VisitReading,
 } from "#core";
 import { isUuid } from "#server/commands/fields";
 import { basinById } from "#server/db/basins";
+import { reading } from "#server/db/batch";
 import { cardOf, entriesOf } from "#server/db/cards";
 import type { FirmScope } from "#server/db/connection";
 import { dosesOfVisits, findingsOfVisits } from "#server/db/doses";
 import { firmOf } from "#server/db/firms";
 import { kitVersion } from "#server/db/kits";
-import { learnedOf, suspicionsOf, weatherSince } from "#server/db/learned";
+import { type KeptLearning, learnedOf, suspicionsOf, weatherSince } from "#server/db/learned";
 import { photosOfBasin } from "#server/db/photos";
 import { outcomesAt } from "#server/db/plans";
 import { rangeSetVersion } from "#server/db/range-sets";
@@ -45,30 +48,54 @@ import { methodsOf } from "#server/visits/methods";
 /** What the pages of a basin are made of; a device takes the same along. */
 
 const PAGE = 20;
+interface BasinQuery {
+  before?: Date | null;
+  reader?: boolean;
+}
+
 /** The page of a basin, with its visits from the newest or from before a moment; undefined where there is none. */
-export async function basinPage(
+export const basinPage = async (scope: FirmScope, id: string, now: Date, query: BasinQuery = {}) =>
+  isUuid(id) ? reading(scope, (reads) => readBasin(reads, id, now, query)) : undefined;
+
+async function readBasin(
   scope: FirmScope,
   id: string,
   now: Date,
-  { before = null, reader = false }: { before?: Date | null; reader?: boolean } = {},
+  { before = null, reader = false }: BasinQuery,
 ) {
-  const basin = isUuid(id) ? await basinById(scope, id) : undefined;
+  const none = Promise.resolve(null);
+  const [basin, visits, last, photos, open, firm, kept, suspicions, card] = await Promise.all([
+    basinById(scope, id),
+    visitsOfBasin(scope, id, PAGE + 1, before),
+    lastReadings(scope, id, now),
+    photosOfBasin(scope, id),
+    openVisitAt(scope, id),
+    firmOf(scope),
+    reader ? none : learnedOf(scope, id),
+    reader ? none : suspicionsOf(scope),
+    reader ? none : cardSection(scope, id),
+  ]);
   if (!basin) return undefined;
-  const visits = await visitsOfBasin(scope, basin.id, PAGE + 1, before);
   const shown = visits.slice(0, PAGE);
   const ids = shown.map((visit) => visit.id);
-  const found = await findingsOfVisits(scope, ids);
-  const doses = await dosesOfVisits(scope, ids);
-  const judged = await judgedBy(scope, basin, now);
+  const [found, doses, kit, judged] = await Promise.all([
+    findingsOfVisits(scope, ids),
+    dosesOfVisits(scope, ids),
+    kitVersion(scope, basin.kitId),
+    judgedBy(scope, basin, last),
+  ]);
   return {
     now,
     basin,
-    kit: (await kitVersion(scope, basin.kitId)).name,
-    learned: reader ? null : await habitsPage(scope, basin, judged.ranges, now),
-    card: reader ? null : await cardSection(scope, basin.id),
-    photos: await photosOfBasin(scope, basin.id),
+    kit: kit.name,
+    learned:
+      kept && suspicions
+        ? habitsPage(basin, kept, suspicions, judged.ranges, { now, timeZone: firm.timeZone })
+        : null,
+    card: card && { ...card, laymen: firm.laymen },
+    photos,
     ...judged,
-    open: (await openVisitAt(scope, basin.id)) ?? null,
+    open: open ?? null,
     visits: shown.map((visit) => ({
       ...visit,
       findings: found.filter((one) => one.visitId === visit.id).map((one) => one.finding),
@@ -81,28 +108,25 @@ export async function basinPage(
 /** So many of the last words of the people there are shown. */
 const LAST_ENTRIES = 10;
 
-/** The card that hangs by the water, what was told of it last, and what may be put on one. */
+/** The card that hangs by the water, and what was told of it last. */
 async function cardSection(scope: FirmScope, basinId: string) {
   const hangs = await cardOf(scope, basinId);
   const entries = hangs ? await entriesOf(scope, [hangs.id]) : [];
-  return { hangs, entries: entries.slice(-LAST_ENTRIES).reverse(), laymen: (await firmOf(scope)).laymen };
+  return { hangs, entries: entries.slice(-LAST_ENTRIES).reverse() };
 }
 
 /** What the basin's log taught, with what is expected at its next call. */
-async function habitsPage(
-  scope: FirmScope,
+function habitsPage(
   basin: Basin,
+  { habits, learnedAt, visits, forecast, doses, hold }: KeptLearning,
+  suspicions: Suspicion[],
   ranges: Awaited<ReturnType<typeof judgedBy>>["ranges"],
-  now: Date,
+  { now, timeZone }: { now: Date; timeZone: string },
 ) {
-  const kept = await learnedOf(scope, basin.id);
-  if (!kept) return null;
-  const { habits, learnedAt, visits, forecast, doses, hold } = kept;
-  const { timeZone } = await firmOf(scope);
   const next = nextCall(basin.calls, dayIn(now, timeZone));
   // Without a call to come, of the day after it was learned: what lies on a device is not new at every look.
   const call = next ? noonIn(next, timeZone) : learnedAt.getTime() + millisecondsInDay;
-  const suspected = (await suspicionsOf(scope)).filter((one) => one.basin === basin.id);
+  const suspected = suspicions.filter((one) => one.basin === basin.id);
   return {
     habits,
     learnedAt,
@@ -142,10 +166,13 @@ function leaveOf(
 const UNWRITTEN_DAYS = 21;
 
 /** The last readings, and the ranges as they apply to this basin and that water. */
-async function judgedBy(scope: FirmScope, basin: Basin, now: Date) {
-  const last = await lastReadings(scope, basin.id, now);
-  const rangeSet = setForBasin(await rangeSetVersion(scope, basin.rangeSetId), basin, basin.rangeOverrides);
-  const { water } = lastWater(basin, last, await methodsOf(scope, last));
+async function judgedBy(scope: FirmScope, basin: Basin, last: VisitReading[]) {
+  const [version, methods] = await Promise.all([
+    rangeSetVersion(scope, basin.rangeSetId),
+    methodsOf(scope, last),
+  ]);
+  const rangeSet = setForBasin(version, basin, basin.rangeOverrides);
+  const { water } = lastWater(basin, last, methods);
   return { last, rangeSet, ranges: rangesOf(rangeSet, basin.surface, water) };
 }
 
@@ -153,21 +180,30 @@ const MOST_DAYS = 3660;
 const MOST_OUTCOMES = 40;
 
 /** A basin over the last so many days, for its charts. */
-export async function seriesPage(scope: FirmScope, member: SignedIn, id: string, now: Date, asked = 365) {
-  const basin = isUuid(id) ? await basinById(scope, id) : undefined;
-  if (!basin) return undefined;
+export const seriesPage = async (scope: FirmScope, member: SignedIn, id: string, now: Date, asked = 365) =>
+  isUuid(id) ? reading(scope, (reads) => readSeries(reads, member, id, now, asked)) : undefined;
+
+async function readSeries(scope: FirmScope, member: SignedIn, id: string, now: Date, asked: number) {
   const days = Number.isFinite(asked) ? Math.min(MOST_DAYS, Math.max(1, asked)) : 365;
   const from = new Date(now.getTime() - days * millisecondsInDay);
-  const { timeZone } = await firmOf(scope);
+  const [basin, firm, readings, doses, outcomes, volumes] = await Promise.all([
+    basinById(scope, id),
+    firmOf(scope),
+    readingSeries(scope, id, from),
+    doseSeries(scope, id, from),
+    outcomesAt(scope, id, MOST_OUTCOMES),
+    volumesOf(scope, id),
+  ]);
+  if (!basin) return undefined;
   return {
     from,
     to: now,
-    readings: await readingSeries(scope, basin.id, from),
-    doses: await doseSeries(scope, basin.id, from),
+    readings,
+    doses,
     // What the firm pays is not a customer's.
-    costs: member.role === "reader" ? [] : await costByMonth(scope, basin.id, from, timeZone),
-    outcomes: await outcomesAt(scope, basin.id, MOST_OUTCOMES),
-    volumes: (await volumesOf(scope, basin.id)).filter((one) => one.knownFrom >= from),
+    costs: member.role === "reader" ? [] : await costByMonth(scope, basin.id, from, firm.timeZone),
+    outcomes,
+    volumes: volumes.filter((one) => one.knownFrom >= from),
   };
 }
 

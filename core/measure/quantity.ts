@@ -45,7 +45,8 @@ export type Bound = "within" | "at-least" | "at-most";
 export const tidy = (value: number): number => Number(value.toPrecision(12));
 
 /** @example isQuantity("ph") // true */
-export const isQuantity = (name: string): name is Quantity => QUANTITY_NAMES.some((one) => one === name);
+export const isQuantity = (name: string): name is Quantity => NAMES.has(name);
+const NAMES: ReadonlySet<string> = new Set(QUANTITY_NAMES);
 
 /** One reading of each quantity at most: those that are used. */
 export type Readings = Partial<Record<Quantity, Measurement>>;

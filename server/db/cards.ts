@@ -12,6 +12,7 @@ import type { Author } from "../author";
 import { note } from "./audit";
 import { claim } from "./commands";
 import { asGate, type Database, type FirmScope } from "./connection";
+import { anyOf } from "./prepared";
 
 /** Cards by the water: a dose between the calls, and what the people there say of it. */
 
@@ -186,7 +187,7 @@ export async function entriesOf(
   const rows = await scope
     .selectFrom("card_entry")
     .select(["card_id as cardId", "kind", "slot", "at", "content"])
-    .where("card_id", "in", [...cardIds])
+    .where("card_id", "=", anyOf(cardIds))
     .where("withdrawn_at", "is", null)
     .orderBy("at")
     .execute();

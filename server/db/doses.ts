@@ -1,5 +1,6 @@
 import type { Finding, VisitDose } from "#core";
 import type { FirmScope } from "./connection";
+import { anyOf } from "./prepared";
 
 /** Doses that stand, of these visits; one taken back stands with nothing given. */
 export async function dosesOfVisits(scope: FirmScope, visitIds: string[]): Promise<VisitDose[]> {
@@ -15,7 +16,7 @@ export async function dosesOfVisits(scope: FirmScope, visitIds: string[]): Promi
       "given_grams as givenGrams",
       "given_at as givenAt",
     ])
-    .where("visit_id", "in", visitIds)
+    .where("visit_id", "=", anyOf(visitIds))
     .where("superseded_at", "is", null)
     .orderBy("given_at")
     .execute();
@@ -30,7 +31,7 @@ export async function findingsOfVisits(
   const rows = await scope
     .selectFrom("finding")
     .select(["visit_id", "detail"])
-    .where("visit_id", "in", visitIds)
+    .where("visit_id", "=", anyOf(visitIds))
     .orderBy("position")
     .execute();
   return rows.map((row) => ({ visitId: row.visit_id, finding: row.detail as unknown as Finding }));

@@ -1,6 +1,7 @@
 import { sql } from "kysely";
 import type { BasinLearned, ForecastPoint, HoldAnswer, Suspicion, WeatherDay } from "#core";
 import type { FirmScope } from "./connection";
+import { anyOf } from "./prepared";
 
 /** What logs taught, and the logs as they are learned from. */
 
@@ -41,7 +42,7 @@ export async function forecastsOf(
   const rows = await scope
     .selectFrom("learned")
     .select(["basin_id", sql<ForecastPoint[]>`content->'forecast'`.as("forecast")])
-    .where("basin_id", "in", basinIds)
+    .where("basin_id", "=", anyOf(basinIds))
     .where("version", "=", LEARNER_VERSION)
     .execute();
   return new Map(rows.map((row) => [row.basin_id, row.forecast]));

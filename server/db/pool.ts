@@ -1,7 +1,8 @@
 import type { PostgresPool, PostgresPoolClient } from "kysely";
 import pg from "pg";
+import { statements } from "../metrics";
 import { isBroken } from "./away";
-import { statementName } from "./prepared";
+import { noteColumns, statementName } from "./prepared";
 
 /** Connections to the database, which may die or fall silent at any moment without taking anybody along. */
 
@@ -57,10 +58,18 @@ export function openPool(
 function connectionOf(client: pg.PoolClient): PostgresPoolClient {
   let broken: Error | null = null;
   let toBegin = false;
-  const send = (text: string, values: readonly unknown[]) =>
-    values.length === 0 && !/^\s*(select|with)\b/i.test(text)
-      ? client.query(text)
-      : client.query({ name: statementName(text), text, values: values as unknown[] });
+  const send = async (text: string, values: readonly unknown[]) => {
+    statements.inc();
+    if (values.length === 0 && !/^\s*(select|with)\b/i.test(text)) return client.query(text);
+    const name = statementName(text);
+    const answer = await client.query({ name, text, values: values as unknown[] });
+    if (name) noteColumns(text, answer.fields);
+    return answer;
+  };
+  const begun = (text: string) => {
+    statements.inc();
+    return client.query(text);
+  };
   const ask = async (text: string, values: readonly unknown[]) => {
     if (text === "begin") {
       toBegin = true;
@@ -71,10 +80,10 @@ function connectionOf(client: pg.PoolClient): PostgresPoolClient {
     // Nothing was begun: there is nothing to end.
     if (text === "commit" || text === "rollback") return NOTHING;
     if (values.length === 0 && /^set local /.test(text)) {
-      const answers = (await client.query(`begin; ${text}`)) as unknown as pg.QueryResult[];
+      const answers = (await begun(`begin; ${text}`)) as unknown as pg.QueryResult[];
       return answers.at(-1) ?? NOTHING;
     }
-    await client.query("begin");
+    await begun("begin");
     return send(text, values);
   };
   const connection = {

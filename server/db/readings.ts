@@ -1,6 +1,7 @@
 import { type RawBuilder, sql } from "kysely";
 import {
   type Doubt,
+  isQuantity,
   type Measurement,
   type Observation,
   QUANTITIES,
@@ -9,8 +10,7 @@ import {
   type VisitReading,
 } from "#core";
 import type { FirmScope } from "./connection";
-
-const isQuantity = (name: string): name is Quantity => QUANTITY_NAMES.some((known) => known === name);
+import { anyOf } from "./prepared";
 
 const COLUMNS = [
   "reading.id",
@@ -88,7 +88,7 @@ export async function readingsOfVisits(scope: FirmScope, visitIds: string[]): Pr
   const rows = await scope
     .selectFrom("reading")
     .select(COLUMNS)
-    .where("visit_id", "in", visitIds)
+    .where("visit_id", "=", anyOf(visitIds))
     .where("superseded_at", "is", null)
     .execute();
   return inOrder(rows.flatMap(readingFrom));

@@ -62,6 +62,12 @@ export interface LateDose {
   visitId: string;
 }
 
+interface LabelledRow {
+  basinId: string;
+  compound: string;
+  givenAt: Date;
+}
+
 /** What went into these basins by its label since `from`, the newest first. */
 export async function labelledDoses(
   scope: FirmScope,
@@ -69,25 +75,18 @@ export async function labelledDoses(
   from: Date,
 ): Promise<(Omit<GivenDose, "hoursAgo"> & { basinId: string; givenAt: Date })[]> {
   if (basinIds.length === 0) return [];
-  const rows = await scope
-    .selectFrom("dose")
-    .innerJoin("visit", "visit.id", "dose.visit_id")
-    .innerJoin("product", "product.id", "dose.product_id")
-    .select([
-      "visit.basin_id as basinId",
-      "visit.litres",
-      "product.compound",
-      "product.strength",
-      "dose.given_grams as grams",
-      "dose.given_at as givenAt",
-    ])
-    .where("visit.basin_id", "in", basinIds)
-    .where("product.compound", "in", LABELLED_IDS)
-    .where("dose.given_at", ">", from)
-    .where("dose.superseded_at", "is", null)
-    .where("dose.given_grams", ">", 0)
-    .orderBy("dose.given_at", "desc")
-    .execute();
+  const { rows } = await sql<Omit<GivenDose, "hoursAgo" | "product"> & LabelledRow>`
+    select visit.basin_id as "basinId", visit.litres, product.compound, product.strength,
+      dose.given_grams as grams, dose.given_at as "givenAt"
+    from product
+    cross join lateral (
+      select * from dose where dose.firm_id = product.firm_id and dose.product_id = product.id
+        and dose.superseded_at is null and dose.given_grams > 0 and dose.given_at > ${from} offset 0
+    ) as dose
+    join visit on visit.firm_id = dose.firm_id and visit.id = dose.visit_id
+    where product.compound = any(${sql.val(LABELLED_IDS)}::text[])
+      and visit.basin_id = any(${sql.val(basinIds)}::uuid[])
+    order by dose.given_at desc`.execute(scope);
   return rows.flatMap(({ compound, ...row }) =>
     isProductId(compound) ? [{ ...row, product: compound }] : [],
   );

@@ -1,6 +1,7 @@
 import { sql } from "kysely";
 import { InputFault, type Task } from "#core";
 import type { FirmScope } from "./connection";
+import { anyOf } from "./prepared";
 
 /** What a day does otherwise than the basins' plans say, events ahead, and tasks done. */
 
@@ -181,7 +182,7 @@ export async function tasksDone(
   return scope
     .selectFrom("task_done")
     .select((row) => ["basin_id as basinId", "task", row.fn.max("done_at").as("at")])
-    .where("basin_id", "in", basinIds)
+    .where("basin_id", "=", anyOf(basinIds))
     .groupBy(["basin_id", "task"])
     .execute();
 }

@@ -1,5 +1,5 @@
 import { sql } from "kysely";
-import { type Bound, QUANTITY_NAMES, type Quantity } from "#core";
+import { type Bound, isQuantity, type Quantity } from "#core";
 import type { FirmScope } from "./connection";
 
 /** A basin over time: what was read, what was given, what it cost. */
@@ -36,10 +36,9 @@ export async function readingSeries(scope: FirmScope, basinId: string, from: Dat
     .where("reading.used", "=", true)
     .orderBy("reading.taken_at")
     .execute();
-  return rows.flatMap(({ quantity, bound, ...row }) => {
-    const known = QUANTITY_NAMES.find((name) => name === quantity);
-    return known ? [{ ...row, quantity: known, bound: bound as Bound }] : [];
-  });
+  return rows.flatMap(({ quantity, bound, ...row }) =>
+    isQuantity(quantity) ? [{ ...row, quantity, bound: bound as Bound }] : [],
+  );
 }
 
 export interface DosePoint {
@@ -50,27 +49,27 @@ export interface DosePoint {
   visitId: string;
 }
 
+/**
+ * The doses that stand of a basin's visits since a moment, found through the index of each visit. `offset 0` keeps
+ * them from being joined the other way round, with every dose of the firm in front.
+ */
+const dosesSince = (basinId: string, from: Date) => sql`visit
+  cross join lateral (
+    select * from dose where dose.firm_id = visit.firm_id and dose.visit_id = visit.id
+      and dose.superseded_at is null and dose.given_grams > 0 offset 0
+  ) as dose
+  join product on product.firm_id = dose.firm_id and product.id = dose.product_id
+  where visit.firm_id = current_firm() and visit.basin_id = ${basinId} and visit.started_at >= ${from}`;
+
 /** What went into a basin since `from`, the oldest first. */
-export const doseSeries = (scope: FirmScope, basinId: string, from: Date): Promise<DosePoint[]> =>
-  scope
-    .selectFrom("visit")
-    .innerJoin("dose", (join) =>
-      join.onRef("dose.firm_id", "=", "visit.firm_id").onRef("dose.visit_id", "=", "visit.id"),
-    )
-    .innerJoin("product", "product.id", "dose.product_id")
-    .select([
-      "dose.given_at as at",
-      "product.name as product",
-      "product.compound",
-      "dose.given_grams as grams",
-      "dose.visit_id as visitId",
-    ])
-    .where("visit.basin_id", "=", basinId)
-    .where("visit.started_at", ">=", from)
-    .where("dose.superseded_at", "is", null)
-    .where("dose.given_grams", ">", 0)
-    .orderBy("dose.given_at")
-    .execute();
+export async function doseSeries(scope: FirmScope, basinId: string, from: Date): Promise<DosePoint[]> {
+  const { rows } = await sql<DosePoint>`
+    select dose.given_at as at, product.name as product, product.compound, dose.given_grams as grams,
+      dose.visit_id as "visitId"
+    from ${dosesSince(basinId, from)}
+    order by dose.given_at`.execute(scope);
+  return rows;
+}
 
 export interface MonthCost {
   /** 2026-05, in the firm's time zone. */
@@ -106,11 +105,7 @@ export async function costByMonth(
   const { rows } = await sql<MonthCost>`
     select to_char(dose.given_at at time zone ${timeZone}, 'YYYY-MM') as month,
       coalesce(sum(${costOfDose}), 0) as cost, count(*) as doses
-    from visit
-    join dose on dose.firm_id = visit.firm_id and dose.visit_id = visit.id
-    join product on product.firm_id = dose.firm_id and product.id = dose.product_id
-    where visit.basin_id = ${basinId} and visit.started_at >= ${from}
-      and dose.superseded_at is null and dose.given_grams > 0
+    from ${dosesSince(basinId, from)}
     group by 1 order by 1`.execute(scope);
   return rows;
 }

@@ -9,6 +9,7 @@ import {
   type Incident,
   InputFault,
   isProductId,
+  isQuantity,
   type KeptCount,
   type Kit,
   LABEL_DOSE_DAYS,
@@ -17,7 +18,6 @@ import {
   type PlanOrigin,
   type Promised,
   QUANTITY_NAMES,
-  type Quantity,
   type RangeSet,
   type ShelfBottle,
   type ShelfProduct,
@@ -183,6 +183,9 @@ export async function readBrought(
 /** When somebody there gave a dose: as they said it, or by the end of the day that they said it of, told later. */
 const givenThere = sql`least(card_entry.at, (card_entry.slot::date + 1)::timestamptz)`;
 
+/** No visit has been under way for longer than this when its last dose goes in. */
+const LONG_VISIT_DAYS = 100;
+
 const visitQuery = (
   source: RawBuilder<unknown>,
   { id, memberId }: { id: string; memberId: string },
@@ -233,10 +236,13 @@ const visitQuery = (
         order by last.started_at desc limit 1)) as "outLastTime",
     ${rowsOf(sql`
       select product.compound, product.strength, dose.given_grams as grams, other.litres, dose.given_at as "givenAt"
-      from visit as other join dose on dose.firm_id = other.firm_id and dose.visit_id = other.id
+      from visit as other cross join lateral (
+        select * from dose where dose.firm_id = other.firm_id and dose.visit_id = other.id
+          and dose.superseded_at is null and dose.given_grams > 0 offset 0
+      ) as dose
       join product on product.firm_id = dose.firm_id and product.id = dose.product_id
       where other.firm_id = visit.firm_id and other.basin_id = visit.basin_id and other.id <> visit.id
-        and dose.superseded_at is null and dose.given_grams > 0
+        and other.started_at > ${now}::timestamptz - make_interval(days => ${sql.lit(LABEL_DOSE_DAYS + LONG_VISIT_DAYS)})
         and dose.given_at > ${now}::timestamptz - make_interval(days =>
           case when product.compound in (${sql.join(LABELLED_IDS.map((id) => sql.lit(id)))}) then ${sql.lit(LABEL_DOSE_DAYS)} else ${sql.lit(DOSE_DAYS)} end)
       union all
@@ -313,7 +319,6 @@ const visitQuery = (
       from command where command.id = ${command}::uuid`)} as known
   from ${source} where visit.id = ${id}`;
 
-const isQuantity = (name: string): name is Quantity => QUANTITY_NAMES.some((known) => known === name);
 const date = (text: string): Date => new Date(text);
 
 /** An incident as JSON has it. */

@@ -16,9 +16,8 @@ import { forecastsOf } from "../db/learned";
 import { plannedCalls } from "../db/plans";
 import { rangeSetVersion } from "../db/range-sets";
 import { type LastValue, lastValues } from "../db/readings";
-import { type LastVisit, type LateDose, labelledDoses, lateDoses } from "../db/recent";
+import { type LastVisit, type LateDose, labelledDoses, lastVisitsOf, lateDoses } from "../db/recent";
 import { tasksDone } from "../db/rounds";
-import { openVisits } from "../db/visits";
 import { grouped } from "../grouped";
 
 /** Days back of which doses make a basin's habits. */
@@ -49,44 +48,61 @@ interface DayQuery {
   day: string;
   now: Date;
   products: ShelfProduct[];
-  last: LastVisit[];
+  open: DayContext["open"];
 }
 
 export async function contextOf(
   scope: FirmScope,
-  { firm, basins, day, now, products, last }: DayQuery,
+  { firm, basins, day, now, products, open }: DayQuery,
 ): Promise<DayContext> {
   const ids = basins.map((basin) => basin.id);
-  const visitOf = new Map(last.map((one) => [one.id, one.basinId]));
-  const found = await findingsOfVisits(scope, [...visitOf.keys()]);
-  const kits = new Map<string, Kit>();
-  const sets = new Map<string, RangeSet>();
-  for (const basin of basins) {
-    if (!kits.has(basin.kitId)) kits.set(basin.kitId, await kitVersion(scope, basin.kitId));
-    if (!sets.has(basin.rangeSetId))
-      sets.set(basin.rangeSetId, await rangeSetVersion(scope, basin.rangeSetId));
-  }
+  const since = (days: number) => new Date(now.getTime() - days * millisecondsInDay);
+  const [visits, kits, sets, readings, doses, done, forecasts, planned, labelled] = await Promise.all([
+    lastVisitsWith(scope, ids, day, firm.timeZone),
+    versionsOf(
+      basins.map(({ kitId }) => kitId),
+      (id) => kitVersion(scope, id),
+    ),
+    versionsOf(
+      basins.map(({ rangeSetId }) => rangeSetId),
+      (id) => rangeSetVersion(scope, id),
+    ),
+    lastValues(scope, ids, now),
+    lateDoses(scope, ids, since(HABIT_DAYS)),
+    tasksDone(scope, ids),
+    forecastsOf(scope, ids),
+    plannedCalls(scope, ids),
+    labelledDoses(scope, ids, since(LABEL_DOSE_DAYS)),
+  ]);
   return {
+    ...visits,
     kits,
     sets,
-    open: await openVisits(scope),
-    last: new Map(last.map((one) => [one.basinId, one])),
-    findings: grouped(found, (one) => visitOf.get(one.visitId) ?? ""),
-    readings: grouped(await lastValues(scope, ids, now), (one) => one.basinId),
-    doses: grouped(
-      await lateDoses(scope, ids, new Date(now.getTime() - HABIT_DAYS * millisecondsInDay)),
-      (one) => one.basinId,
-    ),
-    done: grouped(await tasksDone(scope, ids), (one) => one.basinId),
+    open,
+    readings: grouped(readings, (one) => one.basinId),
+    doses: grouped(doses, (one) => one.basinId),
+    done: grouped(done, (one) => one.basinId),
     compounds: new Map(products.map((product) => [product.id, product.product])),
-    forecasts: await forecastsOf(scope, ids),
-    planned: await plannedCalls(scope, ids),
-    labelled: grouped(
-      await labelledDoses(scope, ids, new Date(now.getTime() - LABEL_DOSE_DAYS * millisecondsInDay)),
-      (one) => one.basinId,
-    ),
+    forecasts,
+    planned,
+    labelled: grouped(labelled, (one) => one.basinId),
     products,
     firm,
     at: new Date(Math.max(now.getTime(), Date.parse(`${day}T12:00:00Z`))),
   };
 }
+
+/** The last visit of each basin, and what was found at it. */
+async function lastVisitsWith(scope: FirmScope, ids: string[], day: string, timeZone: string) {
+  const last = await lastVisitsOf(scope, ids, day, timeZone);
+  const basinOf = new Map(last.map((one) => [one.id, one.basinId]));
+  const found = await findingsOfVisits(scope, [...basinOf.keys()]);
+  return {
+    last: new Map(last.map((one) => [one.basinId, one])),
+    findings: grouped(found, (one) => basinOf.get(one.visitId) ?? ""),
+  };
+}
+
+/** Each version once, by its id. */
+const versionsOf = async <T>(ids: string[], read: (id: string) => Promise<T>): Promise<Map<string, T>> =>
+  new Map(await Promise.all([...new Set(ids)].map(async (id) => [id, await read(id)] as const)));

@@ -1,13 +1,14 @@
 import { addDays, type Basin, calledOn, dayIn, type Firm, type ReagentUse } from "#core";
 import { basinsInOrder } from "../db/basins";
+import { reading } from "../db/batch";
 import type { FirmScope } from "../db/connection";
 import { productsOf } from "../db/products";
-import { lastVisitsOf } from "../db/recent";
 import { type CallChange, callChanges, eventsBetween, roundVersion } from "../db/rounds";
+import { openVisits } from "../db/visits";
 import { callOf, type RoundCall } from "./call";
 import { contextOf } from "./context";
 import { type LoadLine, loadOf, reagentsOf } from "./load";
-import { type MissedCall, missedCalls } from "./missed";
+import { type MissedCall, missedCalls, skippedLately } from "./missed";
 
 /** Days ahead of which events are told. */
 const EVENT_DAYS = 7;
@@ -26,10 +27,20 @@ export interface RoundDay {
 }
 
 /** The round of a day. */
-export async function roundOn(scope: FirmScope, firm: Firm, day: string, now: Date): Promise<RoundDay> {
-  const all = await basinsInOrder(scope);
-  const changes = await callChanges(scope, day);
-  const events = await eventsBetween(scope, day, addDays(day, EVENT_DAYS));
+export const roundOn = (scope: FirmScope, firm: Firm, day: string, now: Date): Promise<RoundDay> =>
+  reading(scope, (reads) => readRound(reads, firm, day, now));
+
+async function readRound(scope: FirmScope, firm: Firm, day: string, now: Date): Promise<RoundDay> {
+  const today = dayIn(now, firm.timeZone);
+  const [all, changes, events, products, version, skipped, open] = await Promise.all([
+    basinsInOrder(scope),
+    callChanges(scope, day),
+    eventsBetween(scope, day, addDays(day, EVENT_DAYS)),
+    productsOf(scope),
+    roundVersion(scope, day),
+    skippedLately(scope, today),
+    openVisits(scope),
+  ]);
   const basins = ordered(all, changes).filter(
     (basin) =>
       calledOn(basin.calls, day) ||
@@ -37,25 +48,20 @@ export async function roundOn(scope: FirmScope, firm: Firm, day: string, now: Da
       // Before a party the water is tested the day before.
       events.some((event) => event.basinId === basin.id && event.day === addDays(day, 1)),
   );
-  const products = await productsOf(scope);
-  const last = await lastVisitsOf(
-    scope,
-    basins.map((basin) => basin.id),
-    day,
-    firm.timeZone,
-  );
-  const known = await contextOf(scope, { firm, basins, day, now, products, last });
+  const [known, missed] = await Promise.all([
+    contextOf(scope, { firm, basins, day, now, products, open }),
+    missedCalls(scope, firm, all, today, skipped),
+  ]);
   const calls = basins.map((basin) => callOf(basin, day, known, changes, events));
   const ahead = calls.filter((call) => !call.done && !call.skipped);
-  const today = dayIn(now, firm.timeZone);
   return {
     day,
     today,
-    version: await roundVersion(scope, day),
+    version,
     calls,
     load: loadOf(ahead, products),
     reagents: reagentsOf(ahead, known),
-    missed: await missedCalls(scope, firm, all, today),
+    missed,
   };
 }
 

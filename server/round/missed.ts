@@ -13,12 +13,17 @@ export interface MissedCall {
   day: string;
 }
 
+/** Calls that somebody left out in those days, and said why. */
+export const skippedLately = (scope: FirmScope, today: string): Promise<Set<string>> =>
+  skippedSince(scope, addDays(today, -ASK_DAYS));
+
 /** The last call of each basin that was due in the days before today, was not made, and has no reason. */
 export async function missedCalls(
   scope: FirmScope,
   { timeZone }: Firm,
   basins: Basin[],
   today: string,
+  skipped: Set<string>,
 ): Promise<MissedCall[]> {
   const due = basins.flatMap((basin) => {
     const day = lastCall(basin.calls, today, ASK_DAYS);
@@ -26,6 +31,5 @@ export async function missedCalls(
   });
   // A firm that has never been at a basin has not missed a call there.
   const unseen = await notSeenSince(scope, due, timeZone);
-  const skipped = await skippedSince(scope, addDays(today, -ASK_DAYS));
   return due.filter(({ basinId, day }) => unseen.has(basinId) && !skipped.has(`${basinId} ${day}`));
 }

@@ -17,6 +17,7 @@ import {
   whyNoPlan,
 } from "#core";
 import { basinById } from "../db/basins";
+import { reading } from "../db/batch";
 import type { FirmScope } from "../db/connection";
 import { productsOf } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
@@ -39,26 +40,27 @@ export interface BasinWater {
   enough: boolean;
 }
 
-export async function basinWater(
-  scope: FirmScope,
-  basinId: string,
-  now: Date,
-): Promise<BasinWater | undefined> {
-  const basin = await basinById(scope, basinId);
+export const basinWater = (scope: FirmScope, basinId: string, now: Date): Promise<BasinWater | undefined> =>
+  reading(scope, (reads) => readWater(reads, basinId, now));
+
+async function readWater(scope: FirmScope, basinId: string, now: Date): Promise<BasinWater | undefined> {
+  const [basin, underWay, last, products] = await Promise.all([
+    basinById(scope, basinId),
+    openVisitAt(scope, basinId),
+    lastReadings(scope, basinId, now),
+    productsOf(scope),
+  ]);
   if (!basin) return undefined;
-  const open = (await openVisitAt(scope, basinId)) ?? null;
-  const today = open
-    ? (await readingsOfVisits(scope, [open.id])).filter((one) => one.used && mayActOn(one.doubts))
-    : [];
+  const open = underWay ?? null;
+  const [version, written] = await Promise.all([
+    rangeSetVersion(scope, basin.rangeSetId),
+    open ? readingsOfVisits(scope, [open.id]) : [],
+  ]);
+  const today = written.filter((one) => one.used && mayActOn(one.doubts));
   const newest = new Map<Quantity, VisitReading>();
-  for (const reading of [
-    ...(await lastReadings(scope, basinId, now)),
-    ...today.sort((a, b) => a.round - b.round),
-  ])
-    newest.set(reading.quantity, reading);
+  for (const one of [...last, ...today.sort((a, b) => a.round - b.round)]) newest.set(one.quantity, one);
   const readings = [...newest.values()];
-  const rangeSet = setForBasin(await rangeSetVersion(scope, basin.rangeSetId), basin, basin.rangeOverrides);
-  const products = await productsOf(scope);
+  const rangeSet = setForBasin(version, basin, basin.rangeOverrides);
   const water = lastWater(basin, readings, await methodsOf(scope, readings));
   const enough = whyNoPlan(water) === null;
   const { fillAlkalinity, fillHardness } = basin.site;

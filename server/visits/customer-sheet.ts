@@ -15,6 +15,7 @@ import {
   type VisitReading,
 } from "#core";
 import { basinById } from "../db/basins";
+import { reading } from "../db/batch";
 import type { FirmScope } from "../db/connection";
 import { dosesOfVisits } from "../db/doses";
 import { firmOf } from "../db/firms";
@@ -58,20 +59,29 @@ const NOT_WORKED_OUT: Bathing = {
 };
 
 /** The sheet of a finished visit, or undefined when these rows hold none under that id. */
-export async function customerSheet(scope: FirmScope, visitId: string): Promise<CustomerSheet | undefined> {
-  const visit = await visitById(scope, visitId);
+export const customerSheet = (scope: FirmScope, visitId: string): Promise<CustomerSheet | undefined> =>
+  reading(scope, (reads) => readSheet(reads, visitId));
+
+async function readSheet(scope: FirmScope, visitId: string): Promise<CustomerSheet | undefined> {
+  const [visit, firm, standing, given, products] = await Promise.all([
+    visitById(scope, visitId),
+    firmOf(scope),
+    readingsOfVisits(scope, [visitId]),
+    dosesOfVisits(scope, [visitId]),
+    productNames(scope),
+  ]);
   if (!visit?.finishedAt) return undefined;
-  const basin = await basinById(scope, visit.basinId);
+  const [basin, earlier, version] = await Promise.all([
+    basinById(scope, visit.basinId),
+    lastReadings(scope, visit.basinId, visit.startedAt),
+    rangeSetVersion(scope, visit.rangeSetId),
+  ]);
   if (!basin) return undefined;
-  const firm = await firmOf(scope);
-  const readings = newestUsed(await readingsOfVisits(scope, [visitId]));
-  const earlier = await lastReadings(scope, basin.id, visit.startedAt);
-  const set = setForBasin(await rangeSetVersion(scope, visit.rangeSetId), basin, visit.rangeOverrides);
+  const readings = newestUsed(standing);
   const methodOf = await methodsOf(scope, [...readings, ...earlier]);
   const { water } = knownWater({ basin, today: readings, earlier, at: visit.startedAt, methodOf });
-  const ranges = rangesOf(set, basin.surface, water);
-  const doses = (await dosesOfVisits(scope, [visitId])).filter((dose) => dose.givenGrams > 0);
-  const products = await productNames(scope);
+  const ranges = rangesOf(setForBasin(version, basin, visit.rangeOverrides), basin.surface, water);
+  const doses = given.filter((dose) => dose.givenGrams > 0);
   return {
     firm: { name: firm.name, units: firm.units, timeZone: firm.timeZone },
     site: basin.site.name,
@@ -81,16 +91,16 @@ export async function customerSheet(scope: FirmScope, visitId: string): Promise<
     at: visit.finishedAt,
     by: visit.memberName,
     note: visit.note,
-    readings: readings.map((reading) => {
-      const range = ranges[reading.quantity];
+    readings: readings.map((one) => {
+      const range = ranges[one.quantity];
       const low = range?.low ?? range?.closeBelow ?? null;
       const high = range?.high ?? range?.closeAbove ?? null;
       return {
-        quantity: reading.quantity,
-        value: reading.value,
-        bound: reading.bound,
+        quantity: one.quantity,
+        value: one.value,
+        bound: one.bound,
         range: low === null && high === null ? null : { low, high },
-        place: placeInRange(reading, range),
+        place: placeInRange(one, range),
       };
     }),
     given: doses.flatMap((dose) => {

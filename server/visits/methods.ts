@@ -7,8 +7,6 @@ export async function methodsOf(
   scope: FirmScope,
   readings: readonly Pick<VisitReading, "kitId">[],
 ): Promise<MethodOf> {
-  const kits = [];
-  for (const id of new Set(readings.map(({ kitId }) => kitId)))
-    kits.push({ id, kit: await kitVersion(scope, id) });
-  return methodFrom(kits);
+  const ids = [...new Set(readings.map(({ kitId }) => kitId))];
+  return methodFrom(await Promise.all(ids.map(async (id) => ({ id, kit: await kitVersion(scope, id) }))));
 }

@@ -11,7 +11,8 @@ import { firmOf } from "#server/db/firms";
 import { photosOfBasin } from "#server/db/photos";
 import { lastReadings } from "#server/db/readings";
 import type { DB } from "#server/db/schema";
-import { costOfVisit, readingSeries } from "#server/db/series";
+import { costByMonth, costOfVisit, doseSeries, readingSeries } from "#server/db/series";
+import { readBrought } from "#server/db/visit-record";
 import { openVisitAt, visitsOfBasin } from "#server/db/visits";
 import { volumesOf } from "#server/db/volumes";
 import { roundOn } from "#server/round/day";
@@ -112,8 +113,16 @@ const PAGES: Record<
     await volumeChecks(scope, basinId),
     await auditOf(scope, basinId),
   ],
-  "basin over time": (scope, { basinId }) =>
-    readingSeries(scope, basinId, new Date(now.getTime() - 365 * millisecondsInDay)),
+  "basin over time": async (scope, { basinId }) => {
+    const from = new Date(now.getTime() - 365 * millisecondsInDay);
+    return [
+      await readingSeries(scope, basinId, from),
+      await doseSeries(scope, basinId, from),
+      await costByMonth(scope, basinId, from, "UTC"),
+    ];
+  },
+  "call at a basin": (scope, { basinId, memberId }) =>
+    readBrought(scope, { id: uuid(), basinId, memberId }, now),
   basins: (scope) => allBasins(scope),
   book: (scope) =>
     bookPage(

@@ -96,6 +96,28 @@ describe("figures", () => {
   });
 });
 
+describe("a page", () => {
+  const asked = async (): Promise<number> =>
+    Number(/^pelagon_database_statements_total (\d+)$/m.exec(await figures())?.[1]);
+
+  it("asks the database ten times at most, with who it is and the two ends of each transaction", async () => {
+    const { ours, http } = world;
+    const visit = await visitWith(world.db, ours, http, { ph: [7.4, 7.6], chlorine: 2, alkalinity: 90 });
+    await http.postJson(`/visits/${visit}/close`, { id: crypto.randomUUID(), note: "" });
+    const open = await visitWith(world.db, ours, http, { ph: [7.4, 7.6] });
+    const pages = ["/", `/basins/${ours.basinId}`, `/visits/${open}/ph`, `/visits/${visit}/customer`];
+    const counts: Record<string, number> = {};
+    for (const page of pages) {
+      // What a statement answers with is learned the first time that it is asked.
+      for (let time = 0; time < 2; time++) expect((await http.get(page)).status, page).toBe(200);
+      const before = await asked();
+      expect((await http.get(page)).status).toBe(200);
+      counts[page] = (await asked()) - before;
+    }
+    expect(Math.max(...Object.values(counts)), JSON.stringify(counts)).toBeLessThanOrEqual(10);
+  });
+});
+
 describe("a request", () => {
   it("has an id that its answer, its line in the log and its statements bear", async () => {
     const id = "from-the-proxy-0001";

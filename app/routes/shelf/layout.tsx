@@ -12,7 +12,7 @@ export default function Shelf() {
     <>
       <div className="mb-4 flex flex-wrap items-baseline gap-x-6 border-b border-rule">
         <h1 className="text-3xl font-bold tracking-tight">{words.shelf.title}</h1>
-        <nav aria-label={words.shelf.title} className="flex">
+        <nav aria-label={words.shelf.title} className="flex flex-wrap">
           <NavLink to="/shelf" end className={tab}>
             {words.shelf.tabs.reagents}
           </NavLink>

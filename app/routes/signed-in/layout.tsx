@@ -115,7 +115,7 @@ const Header = memo(function Header({ works, name }: { works: boolean; name: str
           <NavLink to="/" aria-label={words.product} className="hidden py-2 wide:block">
             <Mark className="h-7 w-7" />
           </NavLink>
-          <nav aria-label={words.nav.label} className="-ml-1 flex wide:ml-0 wide:gap-3">
+          <nav aria-label={words.nav.label} className="-ml-1 flex flex-wrap wide:ml-0 wide:gap-3">
             {works ? (
               <NavLink to="/" end className={tab}>
                 {words.nav.round}

@@ -39,7 +39,7 @@ export default function Sheet() {
   const [asked] = useSearchParams();
   useForgotten(noteKey(visit.id));
   return (
-    <article className="grid gap-4">
+    <article className="grid grid-cols-1 gap-4">
       {asked.get("closed") === "before" ? (
         <p role="status" className="no-print border-l-4 border-below bg-below-wash p-3">
           {said.closedBefore}
