@@ -10,7 +10,7 @@ import {
 } from "kysely";
 import pg from "pg";
 import type { FirmScope } from "./connection";
-import { type Column, columnsOf } from "./prepared";
+import { type Column, columnsOf, isAsking } from "./prepared";
 import type { DB } from "./schema";
 
 /** Reads that do not wait for one another, sent to the database as one statement. */
@@ -136,7 +136,7 @@ type Answers = Record<string, (string | null)[][] | null>;
 
 /** Neither writes nor locks; what people typed is never in a statement's text. */
 const isRead = (text: string): boolean =>
-  /^\s*(select|with)\b/i.test(text) && !/\b(insert into|update|delete from|merge into|share)\b/i.test(text);
+  isAsking(text) && !/\b(insert into|update|delete from|merge into|share)\b/i.test(text);
 
 /** Statements whose columns are known as one: each becomes a list of lists of texts, in the order of its rows. */
 function merged(queries: readonly CompiledQuery[]): CompiledQuery {

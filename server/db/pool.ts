@@ -2,7 +2,7 @@ import type { PostgresPool, PostgresPoolClient } from "kysely";
 import pg from "pg";
 import { statements } from "../metrics";
 import { isBroken } from "./away";
-import { noteColumns, statementName } from "./prepared";
+import { isAsking, noteColumns, statementName } from "./prepared";
 
 /** Connections to the database, which may die or fall silent at any moment without taking anybody along. */
 
@@ -60,10 +60,9 @@ function connectionOf(client: pg.PoolClient): PostgresPoolClient {
   let toBegin = false;
   const send = async (text: string, values: readonly unknown[]) => {
     statements.inc();
-    if (values.length === 0 && !/^\s*(select|with)\b/i.test(text)) return client.query(text);
-    const name = statementName(text);
-    const answer = await client.query({ name, text, values: values as unknown[] });
-    if (name) noteColumns(text, answer.fields);
+    if (values.length === 0 && !isAsking(text)) return client.query(text);
+    const answer = await client.query({ name: statementName(text), text, values: values as unknown[] });
+    if (isAsking(text)) noteColumns(text, answer.fields);
     return answer;
   };
   const begun = (text: string) => {

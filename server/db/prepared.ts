@@ -16,9 +16,12 @@ export const anyOf = (ids: readonly string[]) => sql<string>`any(${sql.val(ids)}
 const MOST = 300;
 const names = new Map<string, string>();
 
+/** Whether a statement asks for rows, and so is one that is prepared. */
+export const isAsking = (text: string): boolean => /^\s*(select|with)\b/i.test(text);
+
 /** The name under which every connection prepares this text; undefined where it goes unprepared. */
 export function statementName(text: string): string | undefined {
-  if (!/^\s*(select|with)\b/i.test(text)) return undefined;
+  if (!isAsking(text)) return undefined;
   const known = names.get(text);
   if (known || names.size >= MOST) return known;
   const name = `pelagon_${names.size + 1}`;
@@ -37,7 +40,9 @@ const columns = new Map<string, readonly Column[]>();
 
 /** Keeps what a reading statement answers with, the first time that it is asked. */
 export function noteColumns(text: string, fields: readonly { name: string; dataTypeID: number }[]): void {
-  if (columns.size >= MOST_KNOWN || columns.has(text)) return;
+  if (columns.has(text)) return;
+  const [oldest] = columns.keys();
+  if (columns.size >= MOST_KNOWN && oldest) columns.delete(oldest);
   columns.set(
     text,
     fields.map(({ name, dataTypeID }) => ({ name, type: dataTypeID })),
