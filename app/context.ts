@@ -17,6 +17,8 @@ import { type SignedIn, sessionOf } from "#server/db/sessions";
 import type { Jobs } from "#server/jobs/boss";
 import { braked } from "#server/metrics";
 import { askedFor } from "#server/request-id";
+import { Crowded } from "#server/work/fair-queue";
+import type { Shares } from "#server/work/shares";
 import type { Workbench } from "#server/work/workbench";
 import { faultView } from "./fault";
 import { goOnIn } from "./language.server";
@@ -25,6 +27,8 @@ import { cookie } from "./request";
 /** What the web server hands to every request. */
 export interface Services {
   limits: SignInLimits;
+  /** What each firm takes of this server's answering. */
+  pages: Shares;
   /** Nobody from outside can reach this server: the demo's sign-in may be shown, where one is loaded. */
   mayShowDemo: boolean;
   secureCookies: boolean;
@@ -176,6 +180,25 @@ export async function whoIs(request: Request, context: Context): Promise<SignedI
     goOnIn(member.language);
   }
   return member;
+}
+
+/** A body that is longer than this comes as slowly as its sender's reach allows: it is nobody's turn meanwhile. */
+const LARGE_BODY = 256 * 1024;
+
+/** Answers in the turn of the member's firm, see `shares`. @throws Response 503 where too much of it waits already */
+export async function inTurn<T>(
+  request: Request,
+  context: Context,
+  { firmId }: SignedIn,
+  work: () => Promise<T>,
+): Promise<T> {
+  if (Number(request.headers.get("Content-Length") ?? 0) > LARGE_BODY) return work();
+  try {
+    return await context.get(servicesContext).pages.take(firmId, work);
+  } catch (fault) {
+    if (!(fault instanceof Crowded)) throw fault;
+    throw new Response(fault.message, { status: 503, headers: { "Retry-After": RETRY_AFTER } });
+  }
 }
 
 /** The answer with the session's cookie put off as far as the session itself, when that was just done. */

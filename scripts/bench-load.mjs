@@ -9,11 +9,11 @@ import autocannon from "autocannon";
 import { sized } from "./lib/bench.mjs";
 import { ensureBuild, ensureDebian, ensureModules, ROOT } from "./lib/provision.mjs";
 import { main } from "./lib/terminal.mjs";
+import { basinsOf, countRequest, roundRequest, signedIn, startVisit } from "./lib/visitor.mjs";
 
 const CONNECTIONS = 50;
 const SECONDS = sized(10, 2);
 const TURNS = sized(3, 1);
-const NOTHING_SEEN = { version: 0, plans: 0, readings: [], looked: false, sampled: false };
 /** Visits that are counted at: one for each of as many technicians. */
 const VISITS = 13;
 
@@ -54,46 +54,13 @@ async function open(folder) {
   const { throwAwayCluster, webServer } = await import(pathToFileURL(`${folder}/scripts/lib/world.mjs`).href);
   const cluster = await throwAwayCluster();
   const web = await webServer(cluster.ownerUrl ? cluster : cluster.url, { PELAGON_DEMO: "1", JOBS: "off" });
-  const { address } = web;
-  const post = (path, body, cookie = "") =>
-    fetch(address + path, {
-      method: "POST",
-      redirect: "manual",
-      headers: { Origin: address, Cookie: cookie },
-      body: new URLSearchParams(body),
-    });
-  const entry = await post("/sign-in", { email: "jory@fennmoor.example", password: "orrin-vale-demo" });
-  const cookie = entry.headers.get("set-cookie").split(";")[0];
-  const places = await (await fetch(`${address}/places`, { headers: { Cookie: cookie } })).json();
+  const ask = await signedIn(web.address);
   const visits = [];
-  for (const { id } of places.slice(0, VISITS)) {
-    const start = await post(`/basins/${id}`, { id: crypto.randomUUID() }, cookie);
-    visits.push(start.headers.get("location"));
-  }
-  let sequence = 0;
-  const headers = { Origin: address, Cookie: cookie };
+  for (const { id } of (await basinsOf(ask)).slice(0, VISITS)) visits.push(await startVisit(ask, id));
   return {
-    address,
-    round: [{ method: "GET", path: "/", headers }],
-    counts: visits.map((visit) => ({
-      method: "POST",
-      path: "/sync",
-      headers: { ...headers, "Content-Type": "application/json" },
-      setupRequest(request) {
-        sequence = (sequence + 1) % 1_000_000;
-        const drops = { drops: sequence % 500, sample: 25, holder: "a", term: 0, sequence };
-        const at = new Date();
-        const command = {
-          id: crypto.randomUUID(),
-          name: "count",
-          visitId: visit.split("/")[2],
-          given: { methodId: "total-alkalinity", ...drops },
-          made: { device: "a phone", sequence, at, seen: NOTHING_SEEN },
-        };
-        const body = { sentAt: at, commands: [command] };
-        return { ...request, body: JSON.stringify(body) };
-      },
-    })),
+    address: web.address,
+    round: [roundRequest(ask)],
+    counts: visits.map((visit) => countRequest(ask, visit)),
     async close() {
       await web.stop();
       await cluster.stop();

@@ -3,13 +3,13 @@
 import { existsSync, readdirSync, readFileSync, rmSync } from "node:fs";
 import { setTimeout as delay } from "node:timers/promises";
 import { ensureCluster, whatIsWrong } from "./ha/health.mjs";
-import { signedIn, technician } from "./ha/load.mjs";
+import { technician } from "./ha/load.mjs";
 import { partsOf } from "./ha/parts.mjs";
-import { TECHNICIANS } from "./ha/people.mjs";
 import { planOf } from "./ha/plan.mjs";
 import { dataFolder, prepareRoles } from "./lib/cluster.mjs";
 import { ensureBuild, ensureDebian, ensureModules } from "./lib/provision.mjs";
 import { main, Plain, say } from "./lib/terminal.mjs";
+import { signedIn, TECHNICIANS } from "./lib/visitor.mjs";
 
 /** How often each kind of fault is done. */
 const ROUNDS = Number(process.env.ROUNDS ?? 2);

@@ -17,6 +17,7 @@ import { learnUnlearned } from "#server/learning/learn-firm";
 import { watchPool, watchProcess } from "#server/metrics";
 import { startPhotometer } from "#server/standins/photometer";
 import { startWeather } from "#server/standins/weather";
+import { shares } from "#server/work/shares";
 import type { Services } from "../context";
 import { log, logFrom, withoutTokens } from "../log";
 import { openWorkbench } from "../work/workbench.server";
@@ -161,6 +162,7 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
       ? [`tcp://127.0.0.1:${standIn.tcpPort}`, `http://127.0.0.1:${standIn.httpPort}`]
       : (config.photometers ?? []),
     limits: signInLimits(databaseBrakes(db)),
+    pages: shares(),
     mayShowDemo: open === null,
     setup,
     secureCookies: config.publicUrl?.startsWith("https:") ?? false,

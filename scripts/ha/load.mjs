@@ -2,36 +2,11 @@
 import { randomUUID } from "node:crypto";
 import { setTimeout as delay } from "node:timers/promises";
 import { parse } from "devalue";
-import { DEMO_PASSWORD } from "./people.mjs";
 
 /** Between one save and the next of a technician. Milliseconds */
 const PACE_MS = 100;
-/** A save that gets no answer is given up, and sent again under its own key. Milliseconds */
-const PATIENCE_MS = 12_000;
+/** A save that got no answer is sent again under its own key after so long. Milliseconds */
 const AGAIN_MS = 200;
-
-/** Signs in, and asks as a page does. */
-export async function signedIn(address, email, password = DEMO_PASSWORD) {
-  const answer = await fetch(`${address}/sign-in`, {
-    method: "POST",
-    redirect: "manual",
-    headers: { Origin: address },
-    body: new URLSearchParams({ email, password }),
-  });
-  const cookie = (answer.headers.get("set-cookie") ?? "").split(";")[0];
-  if (!cookie) throw new Error(`${email} cannot sign in: ${answer.status}`);
-  return (path, body) =>
-    fetch(`${address}${path}`, {
-      method: body === undefined ? "GET" : "POST",
-      redirect: "manual",
-      headers: {
-        Cookie: cookie,
-        ...(body === undefined ? {} : { Origin: address, "Content-Type": "application/json" }),
-      },
-      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
-      signal: AbortSignal.timeout(PATIENCE_MS),
-    });
-}
 
 /**
  * A technician who saves until told to stop: by turns an event of a basin, and a batch of a device with a visit

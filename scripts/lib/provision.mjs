@@ -27,13 +27,14 @@ const CLUSTER = {
 };
 
 /** Installs the Debian packages that are missing when root; else says the command and stops. */
-export async function ensureDebian({ browser = false, cluster = false } = {}) {
+export async function ensureDebian({ browser = false, cluster = false, backup = false } = {}) {
   const missing = [];
   if (cluster) {
     for (const [program, name] of Object.entries(CLUSTER)) if (!existsSync(program)) missing.push(name);
     // Patroni speaks to etcd by it, and only recommends it.
     if (!existsSync("/usr/lib/python3/dist-packages/etcd")) missing.push("python3-etcd");
   }
+  if (backup && !existsSync("/usr/bin/pgbackrest")) missing.push("pgbackrest");
   if (!postgresPrograms()) missing.push("postgresql");
   if (browser && !existsSync(CHROMIUM)) missing.push("chromium-headless-shell");
   if (missing.length === 0) return;

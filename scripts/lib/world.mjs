@@ -19,6 +19,7 @@ export async function throwAwayCluster({ keeps = false } = {}) {
   return {
     url: cluster.url,
     ownerUrl: cluster.ownerUrl,
+    superuserUrl: cluster.superuserUrl(),
     postmaster: () => Number(readFileSync(join(folder, "cluster", "postmaster.pid"), "utf8").split("\n")[0]),
     startAgain: cluster.start,
     async stop() {

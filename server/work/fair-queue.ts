@@ -50,6 +50,6 @@ export function fairQueue(hands: number, most: number) {
 /** Too much of one waits already: later. */
 export class Crowded extends Error {
   constructor() {
-    super("too much of one firm waits for a thread");
+    super("too much of one firm waits already");
   }
 }

@@ -4,7 +4,7 @@ import type { FirmScope } from "#server/db/connection";
 import { firmOf } from "#server/db/firms";
 import { CSV_COLUMNS, csvRows, exportedVisits } from "#server/exchange/book-csv";
 import { bookJson } from "#server/exchange/book-json";
-import { authorOf, inFirm, notFound } from "../../context";
+import { authorOf, inFirm, memberContext, notFound, servicesContext } from "../../context";
 import type { Route } from "./+types/export";
 import { filterFrom } from "./filter";
 
@@ -22,10 +22,13 @@ export async function loader({ params, request, context }: Route.LoaderArgs) {
   const work = <T>(read: (scope: FirmScope) => Promise<T>) => inFirm(context, read);
   const parts =
     file === "export.csv" ? csv(exportedVisits(work, filter, timeZone)) : bookJson(work, filter, timeZone);
+  const { pages } = context.get(servicesContext);
+  const { firmId } = context.get(memberContext);
   const encoder = new TextEncoder();
   const body = new ReadableStream<Uint8Array>({
     async pull(controller) {
-      const { done, value } = await parts.next();
+      // Each part is a turn of the firm's, as a page is.
+      const { done, value } = await pages.take(firmId, () => parts.next());
       if (done) controller.close();
       else controller.enqueue(encoder.encode(value));
     },
