@@ -22,7 +22,7 @@ main(async () => {
   const db = new pg.Client({ connectionString: cluster.superuserUrl });
   let web;
   try {
-    web = await webServer(cluster, { PELAGON_DEMO: "1", DATABASE_CONNECTIONS: "10" });
+    web = await webServer(cluster, { PELAGON_DEMO: "1", DATABASE_CONNECTIONS: "10", JOBS: "off" });
     await db.connect();
     await db.query("set session_replication_role = replica");
     await copyFirm(db, await firmTables(db), 1, 1);

@@ -7,7 +7,9 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { setTimeout as delay } from "node:timers/promises";
 import pg from "pg";
+import { sized } from "./lib/bench.mjs";
 import { openCluster, portFree } from "./lib/cluster.mjs";
+import { copyFirm, firmTables } from "./lib/firms.mjs";
 import { ensureBuild, ensureDebian, ensureModules, isRoot, postgresPrograms } from "./lib/provision.mjs";
 import { main, Plain, run, runAside, say } from "./lib/terminal.mjs";
 import { webServer } from "./lib/world.mjs";
@@ -16,8 +18,9 @@ const PGBACKREST = "/usr/bin/pgbackrest";
 const SUPERUSER = "pelagon_cluster";
 const DATABASE = "pelagon";
 /** What is counted, as it stood and as it came back. */
-const TABLES = ["visit", "reading", "dose", "finding", "plan", "drop_count", "command", "audit"];
+const TABLES = ["firm", "visit", "reading", "dose", "finding", "bottle"];
 const GB = 1e9;
+const FIRMS = sized(40, 2);
 
 main(async () => {
   await ensureDebian({ backup: true });
@@ -41,6 +44,7 @@ main(async () => {
       { PELAGON_DEMO: "1", JOBS: "off" },
     );
     await web.stop();
+    await grown(first);
     const secret = new URL(first.superuserUrl()).password;
     await first.stop();
 
@@ -100,8 +104,6 @@ main(async () => {
         await client.end();
       }
     };
-    const counts = (client) => countsOf(client);
-
     const push = `${PGBACKREST} --config=${config} --stanza=pelagon archive-push %p`;
     await start(
       join(folder, "cluster"),
@@ -119,9 +121,9 @@ main(async () => {
     // After the backup the work goes on: only the archive has this.
     const stood = await asked(async (client) => {
       await client.query(
-        "insert into audit (id, firm_id, member_id, at, action, subject_id, detail) select gen_random_uuid(), firm_id, member_id, now(), action, subject_id, detail from audit limit 500",
+        "update visit set note = 'after the backup' where id in (select id from visit order by id limit 100)",
       );
-      return counts(client);
+      return countsOf(client);
     });
     await delay(1100);
     const moment = await asked(async (client) => (await client.query("select now()::text as at")).rows[0].at);
@@ -132,7 +134,7 @@ main(async () => {
       await client.query("update visit set note = 'destroyed', version = version + 1");
       await client.query("select pg_switch_wal()");
     });
-    const destroyed = await asked(counts);
+    const destroyed = await asked(countsOf);
     await delay(1500);
     await stop(join(folder, "cluster"));
     say(`Destroyed at the last second: ${stood.reading} readings were, ${destroyed.reading} are.`);
@@ -159,10 +161,10 @@ main(async () => {
       await delay(100);
     }
     const whole = (Date.now() - begun) / 1000;
-    const found = await asked(counts);
+    const found = await asked(countsOf);
     const wrong = Object.keys(stood).filter((name) => stood[name] !== found[name]);
     console.log(
-      `Restored to ${moment}: ${TABLES.map((name) => `${name} ${found[name]} of ${stood[name]}`).join(", ")}, notes destroyed ${found.destroyed}.`,
+      `Restored to ${moment}: ${TABLES.map((name) => `${name} ${found[name]} of ${stood[name]}`).join(", ")}, notes written after the backup ${found.later} of ${stood.later}, destroyed ${found.destroyed}.`,
     );
     console.log(
       `${(size / 1e6).toFixed(0)} MB: backup ${backedUp.toFixed(1)} s, restore ${copied.toFixed(1)} s, open again after ${whole.toFixed(1)} s.` +
@@ -183,10 +185,20 @@ main(async () => {
   }
 });
 
+/** More firms like the first one: what is copied back is to take a while. */
+async function grown(cluster) {
+  const client = new pg.Client({ connectionString: cluster.superuserUrl() });
+  await client.connect();
+  await client.query("set session_replication_role = replica");
+  await copyFirm(client, await firmTables(client), 1, FIRMS - 1);
+  await client.end();
+}
+
 async function countsOf(client) {
   const parts = TABLES.map((name) => `(select count(*)::int from ${name}) as "${name}"`);
   const { rows } = await client.query(
-    `select ${parts.join(", ")}, (select count(*)::int from visit where note = 'destroyed') as destroyed`,
+    `select ${parts.join(", ")}, (select count(*)::int from visit where note = 'destroyed') as destroyed,
+      (select count(*)::int from visit where note = 'after the backup') as later`,
   );
   return rows[0];
 }

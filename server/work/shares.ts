@@ -9,8 +9,8 @@ const MOST_OWED = 4;
 /** A firm that asked within this is there. Seconds */
 const THERE = 2;
 /** Between two of one firm that takes too much: so many times what the last took, and no longer than this. Seconds */
-const RESTS = 2;
-const MOST_REST = 2;
+const RESTS = 1;
+const MOST_REST = 1;
 /** So many of one firm may wait. */
 const MOST_WAITING = 64;
 /** Firms that nobody of has asked for so long are forgotten. Seconds */
@@ -75,7 +75,8 @@ export function shares(
     async take<Made>(who: string, work: () => Promise<Made>): Promise<Made> {
       const own = accountOf(who);
       own.asked = now();
-      if (own.left > 0 || isAlone(own)) return charged(who, work);
+      // Behind those of its own who wait: else they would all come at once whenever something is saved up again.
+      if (isAlone(own) || (own.left > 0 && own.waiting === 0)) return charged(who, work);
       if (own.waiting >= MOST_WAITING) throw new Crowded();
       own.waiting++;
       const before = own.turn;
