@@ -124,12 +124,9 @@ export const byCard = <T>(
     ),
   );
 
-/** Lets somebody in or out: hands the database on to what goes through the gate. */
+/** Hands the database on: to what lets somebody in or out, and to what keeps what comes in pieces, each by itself. */
 export const atGate = <T>(context: Context, work: (db: Database, now: Date) => Promise<T>): Promise<T> =>
   answered(() => work(context.get(databaseContext), context.get(servicesContext).now()));
-
-/** Hands the database on to what keeps what comes piece by piece, each in a transaction of its own. */
-export const pieceByPiece = atGate;
 
 /** Counts a try of whoever asks at an account, or at what a link opens; see `SignInLimits`. */
 export async function tried(context: Context, account: string): ReturnType<SignInLimits["tried"]> {

@@ -3,7 +3,7 @@ import { checked } from "#core/schemas";
 import { uuidSchema } from "#server/commands/fields";
 import { firmOf } from "#server/db/firms";
 import { takeFile } from "#server/exchange/import/uploads";
-import { attemptJson, authorOf, inFirm, ownerOnly, pieceByPiece } from "../../context";
+import { atGate, attemptJson, authorOf, inFirm, ownerOnly } from "../../context";
 import type { Route } from "./+types/file";
 import { uploadView } from "./view.server";
 
@@ -20,7 +20,7 @@ export async function action({ request, context }: Route.ActionArgs) {
     const name = (asked.get("name") ?? "").slice(0, 120);
     const { body } = request;
     const fahrenheit = UNIT_SYSTEMS[units].heat === "F";
-    const file = await pieceByPiece(context, (db, now) =>
+    const file = await atGate(context, (db, now) =>
       takeFile(db, authorOf(member, now), { id, name, fahrenheit }, body),
     );
     return uploadView(file);
