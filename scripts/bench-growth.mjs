@@ -62,6 +62,9 @@ main(async () => {
           `  (made in ${made.toFixed(0)} s)`,
       );
     }
+  } catch (fault) {
+    process.stderr.write(`${web?.said() ?? ""}\n`);
+    throw fault;
   } finally {
     await db.end();
     await web?.stop();

@@ -1,4 +1,4 @@
-// More firms like the first one, for measures of many.
+// More firms like the demo's, for measures of many.
 
 /** What opens something by a secret of its own is one firm's only; so is what a device has sent. */
 const LEFT_OUT = new Set(["session", "password_reset", "command", "import_file"]);
@@ -20,11 +20,11 @@ export async function firmTables(db) {
 }
 
 /**
- * Firms like the first one, numbered from one number to another: every key is made anew, the same for the same
+ * Firms like the demo's, numbered from one number to another: every key is made anew, the same for the same
  * number, and people sign in with the number in their address (jory+7@…). As one who is held by no rule between rows.
  */
 export async function copyFirm(db, tables, from, to) {
-  const { rows } = await db.query("select id from firm order by demo desc, id limit 1");
+  const { rows } = await db.query("select firm_id as id from member where email = 'jory@fennmoor.example'");
   const key = (column) => `md5(${column}::text || n)::uuid`;
   for (const { name, columns } of tables) {
     const values = columns.map((one) => {
