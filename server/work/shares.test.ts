@@ -94,6 +94,15 @@ describe("what firms take of a server's answering", () => {
     );
     await pass(0);
     await expect(Promise.race([asked[69], Promise.resolve("waits")])).resolves.toBeInstanceOf(Crowded);
+    // A file that was begun goes on behind them.
+    let isWritten = false;
+    const part = async () => {
+      isWritten = true;
+    };
+    const written = pages.take("a", part, true);
+    await pass(60);
+    await written;
+    expect(isWritten).toBe(true);
     await expect(
       pages.take("b", async () => {
         throw new Error("as it is");

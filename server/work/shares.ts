@@ -71,13 +71,16 @@ export function shares(
   }
 
   return {
-    /** @throws Crowded where too much of this one waits already */
-    async take<Made>(who: string, work: () => Promise<Made>): Promise<Made> {
+    /**
+     * @param isBegun it is part of something that was begun: it waits behind however many, for half a file is none
+     * @throws Crowded where too much of this one waits already
+     */
+    async take<Made>(who: string, work: () => Promise<Made>, isBegun = false): Promise<Made> {
       const own = accountOf(who);
       own.asked = now();
       // Behind those of its own who wait: else they would all come at once whenever something is saved up again.
       if (isAlone(own) || (own.left > 0 && own.waiting === 0)) return charged(who, work);
-      if (own.waiting >= MOST_WAITING) throw new Crowded();
+      if (own.waiting >= MOST_WAITING && !isBegun) throw new Crowded();
       own.waiting++;
       const before = own.turn;
       let over = () => {};

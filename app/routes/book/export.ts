@@ -28,7 +28,7 @@ export async function loader({ params, request, context }: Route.LoaderArgs) {
   const body = new ReadableStream<Uint8Array>({
     async pull(controller) {
       // Each part is a turn of the firm's, as a page is.
-      const { done, value } = await pages.take(firmId, () => parts.next());
+      const { done, value } = await pages.take(firmId, () => parts.next(), true);
       if (done) controller.close();
       else controller.enqueue(encoder.encode(value));
     },
