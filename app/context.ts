@@ -13,6 +13,7 @@ import {
 } from "#server/db/connection";
 import { demoLoaded, hasOwnFirm } from "#server/db/instance";
 import { noteFull } from "#server/db/readiness";
+import { positionFrom, positionOf, type Replica } from "#server/db/replica";
 import { type SignedIn, sessionOf } from "#server/db/sessions";
 import type { Jobs } from "#server/jobs/boss";
 import { braked } from "#server/metrics";
@@ -29,6 +30,8 @@ export interface Services {
   limits: SignInLimits;
   /** What each firm takes of this server's answering. */
   pages: Shares;
+  /** What may be read from beside the database; null where there is none. */
+  replica: Replica | null;
   /** Nobody from outside can reach this server: the demo's sign-in may be shown, where one is loaded. */
   mayShowDemo: boolean;
   secureCookies: boolean;
@@ -100,6 +103,71 @@ export function inFirm<T>(
       ? asReader(db, member.firmId, member.memberId, (scope) => work(scope, member, now))
       : asFirm(db, member.firmId, (scope) => work(scope, member, now)),
   );
+}
+
+/**
+ * As `inFirm`, for what may be some seconds old: read from the replica where there is one that is close behind and has
+ * whatever this session wrote, else from the database. A reader's walls may have just been moved: theirs is always new.
+ * @param work only reads; `asOf` is as of when the replica can tell, null for what is read from the database itself
+ */
+export async function inFirmLately<T>(
+  request: Request,
+  context: Context,
+  work: (scope: FirmScope, member: SignedIn, now: Date, asOf: Date | null) => Promise<T>,
+): Promise<T> {
+  const { replica, now } = context.get(servicesContext);
+  const member = context.get(memberContext);
+  if (replica && member.role !== "reader") {
+    const found = await replica.read(writtenBy(request), (db, asOf) =>
+      asFirm(db, member.firmId, async (scope) => work(scope, member, now(), await asOf(scope))),
+    );
+    if (found) return found.value;
+  }
+  return inFirm(context, (scope, who, at) => work(scope, who, at, null));
+}
+
+/** What is this much behind goes without saying. Seconds */
+const UNSAID_BEHIND = 2;
+
+/** How far behind something was read, to be said on its page; null where there is nothing to say. Seconds */
+export function secondsBehind(asOf: Date | null, now: Date): number | null {
+  const seconds = asOf ? Math.ceil((now.getTime() - asOf.getTime()) / 1000) : 0;
+  return seconds > UNSAID_BEHIND ? seconds : null;
+}
+
+/** As of when something was read, for whoever keeps a file of it. */
+export const asOfHeader = (asOf: Date | null): Record<string, string> =>
+  asOf ? { "X-Pelagon-As-Of": asOf.toISOString() } : {};
+
+const WRITTEN_COOKIE = "pelagon_written";
+/** A replica that is read from has all that is older, see `Replica`. Seconds */
+const WRITTEN_FOR = 60;
+const UNKNOWN = "unknown";
+
+/** Where the database's log was when this session last wrote; what is no place in a log is none that is known. */
+function writtenBy(request: Request) {
+  const text = cookie(request, WRITTEN_COOKIE);
+  return text === null ? null : (positionFrom(text) ?? UNKNOWN);
+}
+
+const writtenContext = createContext(false);
+
+/** Says that what this session was just told of was written for it, though by no request of its own. */
+export const toldOfWrites = (context: Context): void => {
+  (context as RouterContextProvider).set(writtenContext, true);
+};
+
+/** The answer with a mark of how far the database had come, where the request may have written: it is not read behind that. */
+export async function markedWritten(request: Request, context: Context, answer: Response): Promise<Response> {
+  const { replica, secureCookies } = context.get(servicesContext);
+  const mayHaveWritten = context.get(writtenContext) || !["GET", "HEAD"].includes(request.method);
+  if (!replica || !mayHaveWritten) return answer;
+  const position = await positionOf(context.get(databaseContext)).catch(() => UNKNOWN);
+  answer.headers.append(
+    "Set-Cookie",
+    `${WRITTEN_COOKIE}=${position}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${WRITTEN_FOR}${secureCookies ? "; Secure" : ""}`,
+  );
+  return answer;
 }
 
 /** Runs work on the rows of a firm for somebody who holds a link of it; it reads and changes nothing. */

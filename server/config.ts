@@ -7,7 +7,9 @@ export interface Config {
   databaseUrl: string;
   /** Owner of the tables, for what is done at the start only; null where one role is both. */
   databaseOwnerUrl: string | null;
-  /** Connections to the database at most. */
+  /** A replica of the database, for what may be some seconds old; null where there is none. */
+  databaseReplicaUrl: string | null;
+  /** Connections to the database at most, and as many to the replica. */
   connections: number;
   /** Whether the demo firm is to be loaded: once, or again after it was thrown away. */
   demo: "no" | "once" | "again";
@@ -51,6 +53,7 @@ const schema = Joi.object({
     .uri({ scheme: ["postgres", "postgresql"] })
     .required(),
   DATABASE_OWNER_URL: Joi.string().uri({ scheme: ["postgres", "postgresql"] }),
+  DATABASE_REPLICA_URL: Joi.string().uri({ scheme: ["postgres", "postgresql"] }),
   DATABASE_WAIT: Joi.number().integer().min(0).max(86_400).default(300),
   DATABASE_CONNECTIONS: Joi.number().integer().min(1).max(100).default(10),
   PELAGON_DEMO: Joi.valid("0", "1", "again").default("0"),
@@ -86,6 +89,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
   return {
     databaseUrl: value.DATABASE_URL,
     databaseOwnerUrl: value.DATABASE_OWNER_URL ?? null,
+    databaseReplicaUrl: value.DATABASE_REPLICA_URL ?? null,
     connections: value.DATABASE_CONNECTIONS,
     databaseWait: value.DATABASE_WAIT,
     demo: value.PELAGON_DEMO === "again" ? "again" : value.PELAGON_DEMO === "1" ? "once" : "no",

@@ -54,6 +54,13 @@ export const statements = new Counter({
   registers,
 });
 
+export const replicaReads = new Counter({
+  name: "pelagon_replica_reads_total",
+  help: "Reads that a replica may answer, by why it did not: behind, written (by the same session since), unknown, failed",
+  labelNames: ["outcome"],
+  registers,
+});
+
 export const braked = new Counter({
   name: "pelagon_braked_total",
   help: "Tries at accounts and links that were refused because there were too many",

@@ -8,6 +8,7 @@ import { databaseBrakes } from "#server/db/brakes";
 import { type Database, openDatabase } from "#server/db/connection";
 import { demoLoaded, demoThrownAway, hasOwnFirm, setupCode } from "#server/db/instance";
 import { prepareDatabase } from "#server/db/migrate";
+import { Replica } from "#server/db/replica";
 import { DEMO_EMAIL, DEMO_PASSWORD } from "#server/demo/cast";
 import { loadDemo } from "#server/demo/load";
 import { weatherBetween } from "#server/devices/weather";
@@ -154,6 +155,9 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
     options.development ? resolve("app/work/worker.ts") : resolve("build/server/worker.js"),
   );
   void clearLeftBehind();
+  const replica = config.databaseReplicaUrl
+    ? new Replica(db, openDatabase(config.databaseReplicaUrl, config.connections))
+    : null;
   const services: Services = {
     weather: weather ? `http://127.0.0.1:${weather.port}` : config.weather,
     jobs: () => jobs,
@@ -163,6 +167,7 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
       : (config.photometers ?? []),
     limits: signInLimits(databaseBrakes(db)),
     pages: shares(),
+    replica,
     mayShowDemo: open === null,
     setup,
     secureCookies: config.publicUrl?.startsWith("https:") ?? false,
@@ -230,6 +235,7 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
     metrics?.close();
     server.close(async () => {
       await work.close();
+      await replica?.close();
       await db.destroy();
       process.exit(0);
     });

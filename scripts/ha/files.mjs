@@ -222,11 +222,12 @@ listen figures
 /** What a web server is told. */
 export function webEnvironment(plan, web, secrets) {
   const { proxy } = plan;
-  const address = (role) =>
-    `postgres://${role}:${encodeURIComponent(secrets[role])}@${proxy.host}:${proxy.leader}/${OWNER}`;
+  const address = (role, port) =>
+    `postgres://${role}:${encodeURIComponent(secrets[role])}@${proxy.host}:${port}/${OWNER}`;
   return {
-    DATABASE_URL: address(WEB),
-    DATABASE_OWNER_URL: address(OWNER),
+    DATABASE_URL: address(WEB, proxy.leader),
+    DATABASE_REPLICA_URL: address(WEB, proxy.replicas),
+    DATABASE_OWNER_URL: address(OWNER, proxy.leader),
     HOST: web.host,
     PORT: `${web.port}`,
     METRICS_PORT: `${web.metricsPort}`,

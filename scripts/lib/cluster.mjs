@@ -40,7 +40,7 @@ export function dataFolder(environment = process.env) {
   return join("/var/lib/pelagon", `${basename(realpathSync(ROOT))}-${mark}`);
 }
 
-function account() {
+export function account() {
   if (!isRoot) return {};
   const uid = Number(run("id", ["-u", "postgres"]).out);
   const gid = Number(run("id", ["-g", "postgres"]).out);

@@ -8,6 +8,8 @@ export function throwAwayCluster(how?: { keeps?: boolean }): Promise<
     /** Process id of its postmaster. */
     postmaster: () => number;
     startAgain: () => Promise<void>;
+    superuserUrl: string;
+    standby: (delayMs?: number) => Promise<{ at: (address: string) => string; stop: () => Promise<void> }>;
     stop: () => Promise<void>;
   }
 >;

@@ -5,6 +5,7 @@ import { type ForecastPoint, type Learned, QUANTITY_NAMES, type Quantity, type R
 import { LinkedCharts } from "../../ui/charts/linked";
 import { type ChartMark, type ChartPoint, type FanPoint, ReadingChart } from "../../ui/charts/reading-chart";
 import { bracketOf, dateText, massText, plain, valueText, volumeText } from "../../ui/format";
+import { MayLack } from "../../ui/may-lack";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { listText, quantityName, words } from "../../words";
 import type { loader } from "./series";
@@ -52,6 +53,7 @@ export function OverTime({ basinId, ranges, ahead }: Props) {
           ))}
         </fieldset>
       </div>
+      <MayLack seconds={fetcher.data?.behind} />
       {fetcher.data ? (
         <Charts key={days} series={fetcher.data} ranges={ranges} ahead={ahead} />
       ) : (

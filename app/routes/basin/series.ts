@@ -1,13 +1,14 @@
-import { inFirm, notFound } from "../../context";
+import { inFirmLately, notFound, secondsBehind } from "../../context";
 import { page } from "../../device/seam";
 import { seriesPage } from "../../pages/basin.server";
 import type { Route } from "./+types/series";
 
 /** A basin over the last so many days, for its charts. */
 export const loader = ({ params, request, context }: Route.LoaderArgs) =>
-  inFirm(context, async (scope, member, now) => {
+  inFirmLately(request, context, async (scope, member, now, asOf) => {
     const days = Number(new URL(request.url).searchParams.get("days") ?? 365);
-    return (await seriesPage(scope, member, params.basinId, now, days)) ?? notFound();
+    const series = (await seriesPage(scope, member, params.basinId, now, days)) ?? notFound();
+    return { ...series, behind: secondsBehind(asOf, now) };
   });
 
 /** Of another span than the last year only the server can tell. */

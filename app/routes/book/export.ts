@@ -4,7 +4,15 @@ import type { FirmScope } from "#server/db/connection";
 import { firmOf } from "#server/db/firms";
 import { CSV_COLUMNS, csvRows, exportedVisits } from "#server/exchange/book-csv";
 import { bookJson } from "#server/exchange/book-json";
-import { authorOf, inFirm, memberContext, notFound, servicesContext } from "../../context";
+import {
+  asOfHeader,
+  authorOf,
+  inFirm,
+  inFirmLately,
+  memberContext,
+  notFound,
+  servicesContext,
+} from "../../context";
 import type { Route } from "./+types/export";
 import { filterFrom } from "./filter";
 
@@ -19,7 +27,8 @@ export async function loader({ params, request, context }: Route.LoaderArgs) {
     await note(scope, authorOf(member, now), "book-exported", filter.basinId, { name: file });
     return firmOf(scope);
   });
-  const work = <T>(read: (scope: FirmScope) => Promise<T>) => inFirm(context, read);
+  const work = <T>(read: (scope: FirmScope) => Promise<T>) => inFirmLately(request, context, read);
+  const begun = await inFirmLately(request, context, async (_scope, _member, _now, asOf) => asOf);
   const parts =
     file === "export.csv" ? csv(exportedVisits(work, filter, timeZone)) : bookJson(work, filter, timeZone);
   const { pages } = context.get(servicesContext);
@@ -41,6 +50,7 @@ export async function loader({ params, request, context }: Route.LoaderArgs) {
       "Content-Type": FILES[file],
       "Content-Disposition": `attachment; filename="book${file.slice("export".length)}"`,
       "Cache-Control": "no-store",
+      ...asOfHeader(begun),
     },
   });
 }

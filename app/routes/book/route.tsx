@@ -4,11 +4,12 @@ import { basinById } from "#server/db/basins";
 import { bookPage } from "#server/db/book";
 import { dosesOfVisits, findingsOfVisits } from "#server/db/doses";
 import { firmOf, membersOf } from "#server/db/firms";
-import { inFirm } from "../../context";
+import { inFirmLately, secondsBehind } from "../../context";
 import { Empty } from "../../ui/empty";
 import { Field } from "../../ui/field";
 import { FindingFlag } from "../../ui/finding-flag";
 import { dateTimeText } from "../../ui/format";
+import { MayLack } from "../../ui/may-lack";
 import { NamedOptions } from "../../ui/options";
 import { useFirm } from "../../ui/use-firm";
 import { usePlaces } from "../../ui/use-places";
@@ -20,7 +21,7 @@ const PAGE = 40;
 
 /** A page of the book as its address asks for it. */
 export const loader = ({ request, context }: Route.LoaderArgs) =>
-  inFirm(context, async (scope) => {
+  inFirmLately(request, context, async (scope, _, now, asOf) => {
     const asked = new URL(request.url).searchParams;
     const { timeZone } = await firmOf(scope);
     const filter = filterFrom(asked);
@@ -32,6 +33,7 @@ export const loader = ({ request, context }: Route.LoaderArgs) =>
     const doses = await dosesOfVisits(scope, ids);
     const chosen = filter.basinId === null ? undefined : await basinById(scope, filter.basinId);
     return {
+      behind: secondsBehind(asOf, now),
       chosen: chosen ? { id: chosen.id, name: chosen.name, site: chosen.site.name } : null,
       rows: rows.map((row) => ({
         ...row,
@@ -55,7 +57,7 @@ const FOUND = [
 ] as const;
 
 /** Every visit of the firm. The address holds what is looked for, so that it can be kept and sent. */
-export default function Book({ loaderData: { chosen, rows, older, members } }: Route.ComponentProps) {
+export default function Book({ loaderData: { behind, chosen, rows, older, members } }: Route.ComponentProps) {
   const [asked] = useSearchParams();
   const submit = useSubmit();
   const { timeZone, role } = useFirm();
@@ -152,6 +154,7 @@ export default function Book({ loaderData: { chosen, rows, older, members } }: R
           </Link>
         </Empty>
       )}
+      <MayLack seconds={behind} />
       <ul
         ref={list}
         className={rows.length > 0 ? "sheet divide-y divide-rule" : "hidden"}

@@ -1,12 +1,13 @@
 import type { RouterContextProvider } from "react-router";
 import type { CustomerSheet } from "#server/visits/customer-sheet";
-import { servicesContext } from "../../context";
+import { asOfHeader, servicesContext } from "../../context";
 import { inLanguage } from "../../language.server";
 
 /** The sheet as a file for the browser. */
 export async function pdfResponse(
   sheet: CustomerSheet,
   context: Readonly<RouterContextProvider>,
+  asOf: Date | null = null,
 ): Promise<Response> {
   const bytes = await inLanguage(sheet.language, () => context.get(servicesContext).work.pdf(sheet));
   const day = sheet.at.toISOString().slice(0, 10);
@@ -15,6 +16,7 @@ export async function pdfResponse(
     headers: {
       "Content-Type": "application/pdf",
       "Content-Disposition": `inline; filename="${name}.pdf"`,
+      ...asOfHeader(asOf),
     },
   });
 }

@@ -4,7 +4,15 @@ import { isUuid } from "#server/commands/fields";
 import { askToStop, beginRun, endRun, fileOf, forgetFile, type ImportFile } from "#server/db/import-files";
 import { begun } from "#server/exchange/import/importing";
 import { mappingSchema } from "#server/exchange/import/mapping";
-import { attemptJson, inFirm, notFound, notYet, ownerOnly, servicesContext } from "../../context";
+import {
+  attemptJson,
+  inFirm,
+  notFound,
+  notYet,
+  ownerOnly,
+  servicesContext,
+  toldOfWrites,
+} from "../../context";
 import { jsonFields } from "../../request";
 import type { Route } from "./+types/upload";
 import { uploadView } from "./view.server";
@@ -18,7 +26,11 @@ const found = async ({ params, context }: Args): Promise<ImportFile> => {
 };
 
 /** How far an import has come. */
-export const loader = async (args: Route.LoaderArgs) => Response.json(uploadView(await found(args)));
+export async function loader(args: Route.LoaderArgs) {
+  // What the queue has put in by now is to be found in the book.
+  toldOfWrites(args.context);
+  return Response.json(uploadView(await found(args)));
+}
 
 type Step = (args: Args, file: ImportFile, mapping: unknown) => Promise<void>;
 

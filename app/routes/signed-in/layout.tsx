@@ -1,6 +1,6 @@
 import { lazy, memo, Suspense, useEffect } from "react";
 import { Link, NavLink, Outlet, redirect, type ShouldRevalidateFunctionArgs } from "react-router";
-import { inFirm, inTurn, renewed, whoIs } from "../../context";
+import { inFirm, inTurn, markedWritten, renewed, whoIs } from "../../context";
 import { useNewBuild } from "../../device/install";
 import { onAnotherHere } from "../../device/member";
 import { homeOnDevice } from "../../device/seam";
@@ -25,7 +25,8 @@ export const middleware: Route.MiddlewareFunction[] = [
       throw redirect(back === "/" ? "/sign-in" : `/sign-in?to=${encodeURIComponent(back)}`);
     }
     if (member.role === "reader") keepToOwn(request);
-    return renewed(request, context, member, await inTurn(request, context, member, next));
+    const answer = await inTurn(request, context, member, next);
+    return markedWritten(request, context, renewed(request, context, member, answer));
   },
 ];
 
