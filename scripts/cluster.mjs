@@ -97,7 +97,7 @@ async function status() {
   const rows = [];
   for (const [index, node] of plan.nodes.entries()) {
     const member = members.find(({ name }) => name === node.name);
-    const etcd = await ask(node.host, node.etcdPort, "/health");
+    const etcd = await ask(node.host, node.etcdPort, "/health", plan.tls);
     rows.push([
       node.name,
       member

@@ -4,7 +4,8 @@ import { existsSync, readdirSync, readFileSync, rmSync } from "node:fs";
 import { setTimeout as delay } from "node:timers/promises";
 import { ensureCluster, whatIsWrong } from "./ha/health.mjs";
 import { technician } from "./ha/load.mjs";
-import { partsOf } from "./ha/parts.mjs";
+import { apart, cutOff, joinAgain, makeNetworks, mayMakeNetworks, takeNetworksAway } from "./ha/networks.mjs";
+import { ask, partsOf } from "./ha/parts.mjs";
 import { planOf } from "./ha/plan.mjs";
 import { dataFolder, prepareRoles } from "./lib/cluster.mjs";
 import { ensureBuild, ensureDebian, ensureModules } from "./lib/provision.mjs";
@@ -74,6 +75,7 @@ async function probing({ plan, secrets }) {
             user: "pelagon_cluster",
             password: secrets.pelagon_cluster,
             database: "postgres",
+            ssl: plan.tls ? { ca: readFileSync(plan.tls.ca) } : false,
             connectionTimeoutMillis: 1000,
             query_timeout: 25_000,
           });
@@ -140,15 +142,21 @@ main(async () => {
   await ensureBuild();
   rmSync(folder, { recursive: true, force: true });
   process.env.PELAGON_DEMO = "1";
-  const parts = partsOf(planOf(folder, PORT));
+  // As three machines with TLS between them, where this account may make networks.
+  const areApart = process.env.APART !== "0" && mayMakeNetworks();
+  if (!areApart)
+    say("All nodes share one network: none is cut off from the others, and nothing goes by TLS.");
+  const parts = partsOf(planOf(folder, PORT, areApart ? apart : undefined));
   const { plan } = parts;
   try {
+    if (areApart) makeNetworks(plan);
     await ensureCluster(parts, { prepareRoles, say });
     process.exitCode = (await underLoad(parts)) ? 0 : 1;
   } finally {
     say("Stopping …");
     for (const part of [...parts.webs, parts.proxy, ...parts.patronis, ...parts.etcds]) part.kill();
     for (const node of plan.nodes) signal(treeOf([parts.postmaster(node)]), "SIGKILL");
+    if (areApart) takeNetworksAway(plan);
     // What is looked into stays.
     if (existsSync(folder) && process.exitCode === 0 && !process.env.ONLY) parts.forget();
   }
@@ -226,6 +234,18 @@ function faultsOf(parts) {
       };
     };
   const nothing = async () => {};
+  const cut = (role) => async () => {
+    const node = plan.nodes[await nodeOf(role)];
+    cutOff(node);
+    return async () => {
+      await delay(20_000 - AFTER_MS);
+      joinAgain(node);
+    };
+  };
+  const cuts = {
+    "the leader's node cut off for 20 s": cut("leader"),
+    "the synchronous standby's node cut off for 20 s": cut("sync_standby"),
+  };
   return {
     "the leader's node killed": killed("leader"),
     "the synchronous standby's node killed": killed("sync_standby"),
@@ -238,6 +258,16 @@ function faultsOf(parts) {
         signal(pids, "SIGCONT");
       };
     },
+    // Nothing tells the database any more whether it leads.
+    "the leader's Patroni killed, its database alive": async () => {
+      const index = await nodeOf("leader");
+      signal(patronis[index].pids(), "SIGKILL");
+      return async () => {
+        await delay(20_000 - AFTER_MS);
+        patronis[index].start();
+      };
+    },
+    ...(plan.nodes[0].network ? cuts : {}),
     "etcd's leader killed": async () => {
       const index = await etcdLeader(plan);
       signal(etcds[index].pids(), "SIGKILL");
@@ -266,10 +296,9 @@ function faultsOf(parts) {
   };
 }
 
-async function etcdLeader({ nodes }) {
-  const { ask } = await import("./ha/parts.mjs");
+async function etcdLeader({ nodes, tls }) {
   for (const [index, { host, etcdPort }] of nodes.entries()) {
-    const answer = await ask(host, etcdPort, "/v2/stats/self");
+    const answer = await ask(host, etcdPort, "/v2/stats/self", tls);
     if (answer && JSON.parse(answer.text).state === "StateLeader") return index;
   }
   return 0;

@@ -39,6 +39,22 @@ export function etcdArguments(plan, node) {
   ];
 }
 
+/**
+ * Patroni of a node, as a program and its arguments. A database that outlived the Patroni before is stopped at once:
+ * Patroni takes up such a one by taking its `synchronous_standby_names` away before it looks who leads, and what waited
+ * for the standby is acknowledged, though nobody else has it.
+ */
+export const patroniCommand = (plan, node, file) => [
+  "/bin/sh",
+  [
+    "-c",
+    '"$0" stop --mode=immediate --pgdata="$1" --silent 2> /dev/null; exec /usr/bin/patroni "$2"',
+    join(postgresPrograms(), "pg_ctl"),
+    join(plan.folder, node.name, "data"),
+    file,
+  ],
+];
+
 /** Settings of the database that all nodes share. */
 const PARAMETERS = {
   max_connections: 200,
@@ -67,6 +83,8 @@ const PARAMETERS = {
 const archiveCommand = (archive) =>
   `test -f ${archive}/%f || (cp %p ${archive}/%f.part && sync ${archive}/%f.part && mv ${archive}/%f.part ${archive}/%f)`;
 
+const verified = (tls) => (tls ? { sslmode: "verify-full", sslrootcert: tls.ca } : {});
+
 /** Patroni's file for a node. JSON is YAML. */
 export function patroniFile(plan, node, secrets) {
   const archive = join(plan.folder, "archive");
@@ -92,7 +110,8 @@ export function patroniFile(plan, node, secrets) {
       recovery_conf: { restore_command: `cp ${archive}/%f %p` },
     },
   };
-  const networks = tls ? plan.nodes.map(({ host }) => `${host}/32`) : ["127.0.0.1/32"];
+  // The other nodes, and whoever comes by haproxy: what it passes on comes from its own address.
+  const networks = tls ? [...plan.nodes, plan.proxy].map(({ host }) => `${host}/32`) : ["127.0.0.1/32"];
   const kind = tls ? "hostssl" : "host";
   return JSON.stringify(
     {
@@ -127,8 +146,8 @@ export function patroniFile(plan, node, secrets) {
         bin_dir: postgresPrograms(),
         pgpass: join(place, "pgpass"),
         authentication: {
-          superuser: { username: SUPERUSER, password: secrets[SUPERUSER] },
-          replication: { username: REPLICA, password: secrets[REPLICA] },
+          superuser: { username: SUPERUSER, password: secrets[SUPERUSER], ...verified(tls) },
+          replication: { username: REPLICA, password: secrets[REPLICA], ...verified(tls) },
         },
         basebackup: [{ checkpoint: "fast" }],
         remove_data_directory_on_diverged_timelines: true,
@@ -140,7 +159,11 @@ export function patroniFile(plan, node, secrets) {
           `${kind} replication ${REPLICA} ${network} scram-sha-256`,
         ]),
       },
-      watchdog: { mode: tls ? "required" : "automatic", device: "/dev/watchdog", safety_margin: 2 },
+      watchdog: {
+        mode: plan.watchdog ?? (tls ? "required" : "automatic"),
+        device: "/dev/watchdog",
+        safety_margin: 2,
+      },
       log: { level: "INFO", dir: join(place, "log"), file_size: 5_000_000, file_num: 3 },
       tags: {},
     },
@@ -221,9 +244,11 @@ listen figures
 
 /** What a web server is told. */
 export function webEnvironment(plan, web, secrets) {
-  const { proxy } = plan;
+  const { proxy, tls } = plan;
+  // haproxy passes the database's TLS on as it is: the node's certificate names haproxy's address, too.
+  const safely = tls ? `?sslmode=verify-full&sslrootcert=${encodeURIComponent(tls.ca)}` : "";
   const address = (role, port) =>
-    `postgres://${role}:${encodeURIComponent(secrets[role])}@${proxy.host}:${port}/${OWNER}`;
+    `postgres://${role}:${encodeURIComponent(secrets[role])}@${proxy.host}:${port}/${OWNER}${safely}`;
   return {
     DATABASE_URL: address(WEB, proxy.leader),
     DATABASE_REPLICA_URL: address(WEB, proxy.replicas),

@@ -21,7 +21,7 @@ const tail = (file) =>
 
 export const hasQuorum = async ({ plan }) => {
   for (const { host, etcdPort } of plan.nodes)
-    if ((await ask(host, etcdPort, "/health"))?.text.includes('"true"')) return true;
+    if ((await ask(host, etcdPort, "/health", plan.tls))?.text.includes('"true"')) return true;
   return false;
 };
 
@@ -138,8 +138,8 @@ export async function whatIsWrong(parts) {
   const clocks = await Promise.all(
     plan.nodes.map(async ({ name, host, patroniPort }) => {
       const before = Date.now();
-      const date = await dateOf(host, patroniPort);
-      return date === null ? null : { name, apart: Math.abs(date - before) / 1000 };
+      const { date } = (await ask(host, patroniPort, "/liveness", plan.tls)) ?? {};
+      return date === undefined ? null : { name, apart: Math.abs(Date.parse(date) - before) / 1000 };
     }),
   );
   for (const clock of clocks)
@@ -155,20 +155,6 @@ export async function whatIsWrong(parts) {
       wrong.push(`${part.name} fell. The others serve; start it: npm run cluster`);
   return wrong;
 }
-
-/** The time that a node's answer names, to the second. */
-const dateOf = async (host, port) => {
-  const { request } = await import("node:http");
-  return new Promise((resolve) => {
-    const asked = request({ host, port, path: "/liveness", method: "HEAD", timeout: 1500 }, (answer) => {
-      answer.resume();
-      resolve(answer.headers.date ? Date.parse(answer.headers.date) : null);
-    });
-    asked.on("timeout", () => asked.destroy());
-    asked.on("error", () => resolve(null));
-    asked.end();
-  });
-};
 
 /** Certificates that ran out, or do within a month. */
 async function certificates({ cert, ca }) {

@@ -2,11 +2,13 @@
 import { spawn } from "node:child_process";
 import { chmodSync, chownSync, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { get } from "node:http";
+import { get as getSafely } from "node:https";
 import { join } from "node:path";
 import { setTimeout as delay } from "node:timers/promises";
 import { isRoot, postgresPrograms, ROOT } from "../lib/provision.mjs";
 import { Plain, run, runAside } from "../lib/terminal.mjs";
-import { etcdArguments, patroniFile, proxyFile, webEnvironment } from "./files.mjs";
+import { etcdArguments, patroniCommand, patroniFile, proxyFile, webEnvironment } from "./files.mjs";
+import { inNetwork } from "./networks.mjs";
 import { OWNER, SUPERUSER, secretsOf } from "./plan.mjs";
 
 /** A part that fell is started again after so long. Milliseconds */
@@ -24,14 +26,22 @@ const alive = (pid) => {
 
 const pidIn = (file) => (existsSync(file) ? Number(readFileSync(file, "utf8")) || null : null);
 
-/** A page's status and text; null where nobody answers. */
-export const ask = (host, port, path, { timeout = 1500, method = "GET" } = {}) =>
+/**
+ * What a part answers: status, text, and the time that it names; null where nobody answers.
+ * @param tls the certificates by which parts know each other; null where they go without
+ */
+export const ask = (host, port, path, tls = null) =>
   new Promise((resolve) => {
-    const request = get({ host, port, path, method, timeout, headers: { Host: "pelagon" } }, (answer) => {
-      let text = "";
-      answer.on("data", (chunk) => (text += chunk));
-      answer.on("end", () => resolve({ status: answer.statusCode, text }));
-    });
+    const read = (file) => (existsSync(file) ? readFileSync(file) : undefined);
+    const known = tls ? { ca: read(tls.ca), cert: read(tls.cert), key: read(tls.key) } : {};
+    const request = (tls ? getSafely : get)(
+      { host, port, path, timeout: 1500, agent: false, headers: { Host: tls ? host : "pelagon" }, ...known },
+      (answer) => {
+        let text = "";
+        answer.on("data", (chunk) => (text += chunk));
+        answer.on("end", () => resolve({ status: answer.statusCode, text, date: answer.headers.date }));
+      },
+    );
     request.on("timeout", () => request.destroy());
     request.on("error", () => resolve(null));
   });
@@ -60,7 +70,7 @@ export function partsOf(plan) {
   const logs = place("logs");
   const pidFile = (name) => join(pids, name);
 
-  const part = (name, program, args, options = {}) => ({
+  const part = (name, program, args, { network = null, ...options } = {}) => ({
     name,
     /** Process ids: of the one that keeps it up, and of itself. */
     pids: () =>
@@ -68,19 +78,23 @@ export function partsOf(plan) {
     pid: () => pidIn(`${pidFile(name)}.child`),
     start() {
       if (this.pids().length > 0) return;
+      const own = typeof args === "function" ? args() : args;
+      const [command, itsArgs] = network ? inNetwork(network, as, program, own) : [program, own];
       const keeper = [
         join(ROOT, "scripts", "ha", "keep.mjs"),
         pidFile(name),
         join(logs, `${name}.log`),
         `${WAIT_MS}`,
-        program,
-        ...(typeof args === "function" ? args() : args),
+        command,
+        ...itsArgs,
       ];
       const child = spawn(process.execPath, keeper, {
         detached: true,
         stdio: "ignore",
         cwd: "/",
         ...options,
+        // Into a node's network only root may put somebody.
+        ...(network ? { uid: undefined, gid: undefined } : {}),
       });
       // At once: whoever asks next finds it, however long it takes to come up.
       writeFileSync(pidFile(name), `${child.pid}\n`);
@@ -104,18 +118,24 @@ export function partsOf(plan) {
     place(node.name);
     return part(`etcd-${node.name}`, "/usr/bin/etcd", () => etcdArguments(plan, node), {
       ...as,
+      network: node.network,
       // What the package's own service reads names another cluster.
       env: { PATH: process.env.PATH, ETCD_UNSUPPORTED_ARCH: process.arch === "arm64" ? "arm64" : "" },
     });
   });
-  const patronis = plan.nodes.map((node) =>
-    part(
-      `patroni-${node.name}`,
-      "/usr/bin/patroni",
-      () => [written(join(place(node.name), "patroni.yml"), patroniFile(plan, node, secrets))],
-      { ...as, env: { PATH: process.env.PATH, LC_ALL: "C.UTF-8", HOME: join(folder, node.name) } },
-    ),
-  );
+  const patronis = plan.nodes.map((node) => {
+    const file = join(place(node.name), "patroni.yml");
+    const [program, args] = patroniCommand(plan, node, file);
+    const made = () => {
+      written(file, patroniFile(plan, node, secrets));
+      return args;
+    };
+    return part(`patroni-${node.name}`, program, made, {
+      ...as,
+      network: node.network,
+      env: { PATH: process.env.PATH, LC_ALL: "C.UTF-8", HOME: join(folder, node.name) },
+    });
+  });
   const proxy = part("haproxy", "/usr/sbin/haproxy", () => [
     "-db",
     "-f",
@@ -147,6 +167,7 @@ export function partsOf(plan) {
           PGPASSWORD: secrets[SUPERUSER],
           PGDATABASE: database,
           PGCONNECT_TIMEOUT: "5",
+          ...(plan.tls ? { PGSSLMODE: "verify-full", PGSSLROOTCERT: plan.tls.ca } : {}),
         },
       },
     );
@@ -162,9 +183,9 @@ export function partsOf(plan) {
     const own = await Promise.all(
       plan.nodes.map(async ({ name, host, patroniPort }) => {
         const [told, leads, follows] = await Promise.all([
-          ask(host, patroniPort, "/patroni"),
-          ask(host, patroniPort, "/primary"),
-          ask(host, patroniPort, "/synchronous"),
+          ask(host, patroniPort, "/patroni", plan.tls),
+          ask(host, patroniPort, "/primary", plan.tls),
+          ask(host, patroniPort, "/synchronous", plan.tls),
         ]);
         if (!told?.text.startsWith("{")) return [];
         const { state, xlog } = JSON.parse(told.text);

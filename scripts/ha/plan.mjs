@@ -25,6 +25,8 @@ export function onLoopback(folder, base = 15_400) {
     version: VERSION,
     folder,
     tls: null,
+    // Where there is none a node is fenced by the store alone.
+    watchdog: "automatic",
     nodes: NODES.map((name, index) => ({
       name,
       host: "127.0.0.1",
@@ -45,12 +47,12 @@ export function onLoopback(folder, base = 15_400) {
 
 const fileOf = (folder) => join(folder, "cluster.json");
 
-/** The cluster of this folder, made when there is none. */
-export function planOf(folder, base) {
+/** The cluster of this folder, made by `make` when there is none. */
+export function planOf(folder, base, make = onLoopback) {
   const file = fileOf(folder);
   if (!existsSync(file)) {
     mkdirSync(folder, { recursive: true, mode: 0o755 });
-    const plan = onLoopback(folder, base);
+    const plan = make(folder, base);
     writeFileSync(file, `${JSON.stringify(plan, null, 2)}\n`);
     return plan;
   }

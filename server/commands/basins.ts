@@ -31,6 +31,7 @@ import {
 } from "../db/basins";
 import type { FirmScope } from "../db/connection";
 import { firmOf, membersOf } from "../db/firms";
+import { checkRoomForBasin, checkRoomForPhoto } from "../db/keeping";
 import { kitsOf } from "../db/kits";
 import { settleVolume, suspicionsOf } from "../db/learned";
 import { sitesOf } from "../db/members";
@@ -101,6 +102,7 @@ export const BASIN_COMMANDS = {
     }),
     once: (basin) => ({ key: basin.id, content: ["basin", basin] }),
     async carryOut({ scope, author }, { measured, ...sent }) {
+      await checkRoomForBasin(scope);
       const found = measured ? volumeFound({ id: sent.id, ...measured }, [], null) : null;
       const basin: BasinInput = { ...sent, litres: found?.litres ?? sent.litres ?? Number.NaN };
       if (!basin.newSite) oneOf("siteId", basin.siteId, await sitesOf(scope));
@@ -263,6 +265,7 @@ export const BASIN_COMMANDS = {
     once: ({ basinId, id, bytes }) => ({ key: id, content: ["photo", basinId, bytes] }),
     async carryOut({ scope, author }, { basinId, ...photo }) {
       await known(scope, basinId);
+      await checkRoomForPhoto(scope, photo.bytes);
       await savePhoto(scope, author, { of: { basinId }, ...photo });
     },
   }),

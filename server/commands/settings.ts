@@ -20,6 +20,7 @@ import {
   setRates,
   setUnits,
 } from "../db/firms";
+import { photoMonthsOf, setPhotoMonths } from "../db/keeping";
 import { type RangeSetInput, saveRangeSet } from "../db/range-sets";
 import { type CommandContext, command, OWNERS } from "./command";
 import { monthDaySchema, uuidSchema } from "./fields";
@@ -88,6 +89,19 @@ export const SETTINGS_COMMANDS = {
         const was = await forgetDaysOf(context.scope);
         await setForgetDays(context.scope, forgetDays);
         return [{ forgetDays: was }, { forgetDays }];
+      }),
+  }),
+  /** How long photos are kept; the book is kept for good. */
+  "set-photo-rule": command({
+    may: OWNERS,
+    schema: Joi.object<{ photoMonths: number | null }>({
+      photoMonths: Joi.number().integer().min(1).max(240).allow(null).required(),
+    }),
+    carryOut: (context, { photoMonths }) =>
+      changeFirm(context, async () => {
+        const was = await photoMonthsOf(context.scope);
+        await setPhotoMonths(context.scope, photoMonths);
+        return [{ photoMonths: was }, { photoMonths }];
       }),
   }),
   "save-range-set": command({

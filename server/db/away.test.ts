@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { isAway, isBroken, isMisfit } from "./away";
+import { isAway, isBroken, isComing, isMisfit } from "./away";
 
 const fault = (code: string) => Object.assign(new Error("x"), { code });
 
@@ -35,6 +35,24 @@ describe("the database is away", () => {
       syscall: "connect",
     });
     expect(isAway(refused)).toBe(true);
+    // As Node gives it, without the name of a call.
+    const cut = Object.assign(
+      new Error("Client network socket disconnected before secure TLS connection was established"),
+      { code: "ECONNRESET" },
+    );
+    expect(isAway(cut)).toBe(true);
+    expect(isComing(cut)).toBe(true);
+  });
+
+  it("when its certificate ran out, which waiting does not mend", () => {
+    for (const code of [
+      "CERT_HAS_EXPIRED",
+      "ERR_TLS_CERT_ALTNAME_INVALID",
+      "UNABLE_TO_VERIFY_LEAF_SIGNATURE",
+    ]) {
+      expect(isAway(fault(code)), code).toBe(true);
+      expect(isComing(fault(code)), code).toBe(false);
+    }
   });
 
   it("not for a fault of ours, or of what was sent", () => {

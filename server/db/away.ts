@@ -19,7 +19,7 @@ const CODES = [
 
 /** What the driver says when there is no answer at all; it gives these no code. */
 const SILENT =
-  /Connection terminated|Query read timeout|timeout exceeded when trying to connect|not queryable|driver has already been destroyed|Cannot use a pool after calling end/;
+  /Connection terminated|Client network socket disconnected|Query read timeout|timeout exceeded when trying to connect|not queryable|driver has already been destroyed|Cannot use a pool after calling end/;
 
 const codeOf = (fault: unknown): string => {
   const code = (fault as { code?: unknown } | null)?.code;
@@ -27,22 +27,26 @@ const codeOf = (fault: unknown): string => {
 };
 
 const SQLSTATE = /^[0-9A-Z]{5}$/;
+/** A certificate that ran out, or is of an authority that is not known: whoever runs the servers can mend it. */
+const CERTIFICATE = /^(CERT_|ERR_TLS_|UNABLE_TO_|SELF_SIGNED_|DEPTH_ZERO_)/;
 
 /** Whether the database was away, hung, full, read-only, out of connections or held by somebody else. */
 export function isAway(fault: unknown): boolean {
   const code = codeOf(fault);
   if (SQLSTATE.test(code)) return CLASSES.some((one) => code.startsWith(one)) || CODES.includes(code);
-  if (/^E[A-Z]{4,}$/.test(code)) return (fault as { syscall?: unknown }).syscall !== undefined;
+  if (CERTIFICATE.test(code)) return true;
+  if (/^E[A-Z]{4,}$/.test(code) && (fault as { syscall?: unknown }).syscall !== undefined) return true;
   return fault instanceof Error && SILENT.test(fault.message);
 }
 
 /**
- * Whether a database may come yet: nobody listens there, or it is starting. A wrong password or name stays wrong.
+ * Whether a database may come yet: nobody listens there, or it is starting. A wrong password, name or certificate stays
+ * wrong.
  * @example isComing(Object.assign(new Error(), { code: "ECONNREFUSED", syscall: "connect" })) // true
  */
 export function isComing(fault: unknown): boolean {
   const code = codeOf(fault);
-  return SQLSTATE.test(code) ? /^(08|53|57P)/.test(code) : isAway(fault);
+  return SQLSTATE.test(code) ? /^(08|53|57P)/.test(code) : isAway(fault) && !CERTIFICATE.test(code);
 }
 
 /** Whether the connection behind this fault is of no more use: it gave no answer, or its backend ends. */

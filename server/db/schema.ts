@@ -293,11 +293,17 @@ export interface Firm {
    * compounds that the people at a basin may be asked to dose
    */
   layman_products: Generated<string[]>;
+  most_basins: number | null;
+  /**
+   * set by whoever runs the server: npm run firm -- limit
+   */
+  most_photo_bytes: Int8 | null;
   name: string;
   /**
    * by the label, grams a cubic metre
    */
   persulfate_dose: Generated<number>;
+  photo_months: number | null;
   /**
    * smallest step that a truck's scale shows, g; null where nobody said
    */

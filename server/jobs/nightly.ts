@@ -7,6 +7,7 @@ import { endExpiredSessions, withdrawExpired } from "../db/expiry";
 import { withdrawFeedsOfLeavers } from "../db/feeds";
 import { firmIds, firmOf } from "../db/firms";
 import { clearOldFiles } from "../db/import-files";
+import { emptyOldPhotos } from "../db/keeping";
 import { productsOf } from "../db/products";
 import { type Reminder, saveReminder } from "../db/reminders";
 import { trucksOf } from "../db/trucks";
@@ -87,6 +88,7 @@ export async function expire(db: Database, now: Date, only: string | null = null
   return eachFirm(db, only, async (scope) => {
     await withdrawExpired(scope, before, now);
     await clearOldFiles(scope, now);
+    await emptyOldPhotos(scope, now);
   });
 }
 

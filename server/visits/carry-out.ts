@@ -13,6 +13,7 @@ import {
 import type { NamedAuthor } from "../author";
 import { answerKept, digestOf } from "../db/commands";
 import type { FirmScope } from "../db/connection";
+import { checkRoomForPhoto } from "../db/keeping";
 import { type PhotoBytes, writeFacts } from "../db/visit-facts";
 import { lockVisit, readVisit, type VisitRecord } from "../db/visit-record";
 import { startedAs } from "../db/visits";
@@ -79,6 +80,7 @@ export async function carryOut<Name extends CommandName>(
     seen: sent.made?.seen,
   });
   const facts = decide(brought, written, command);
+  if (sent.photo) await checkRoomForPhoto(scope, sent.photo.bytes);
   const standing = { ...record, written: afterCommand(written, facts) };
   const answer = answerOf(sent, standing, facts, author.now);
   await writeFacts(

@@ -364,6 +364,7 @@ const WRITES: Record<string, Write> = {
   },
   "/settings set-cadence": { may: OWNER, json: () => ({ cadence: {} }) },
   "/settings set-device-rule": { may: OWNER, json: () => ({ forgetDays: 7 }) },
+  "/settings set-photo-rule": { may: OWNER, json: () => ({ photoMonths: 12 }) },
   "/settings/work/file": {
     may: OWNER,
     form: ({ visitId, memberId }) => workForm(memberId ?? "", visitId ?? ""),

@@ -2,6 +2,7 @@ import { lazy, Suspense } from "react";
 import { Form, Link } from "react-router";
 import { UNIT_SYSTEM_NAMES, type UnitSystem } from "#core";
 import { firmOf, forgetDaysOf, membersOf, ratesOf } from "#server/db/firms";
+import { photoMonthsOf } from "#server/db/keeping";
 import { roleOf, sessionsOf } from "#server/db/sessions";
 import { commandAction } from "../../commands";
 import { atGate, inFirm, memberContext, SESSION_COOKIE } from "../../context";
@@ -19,6 +20,7 @@ import { DeviceRule } from "./device-rule";
 import { DropKey } from "./drop-key";
 import { FirmCadence } from "./firm-cadence";
 import { Password } from "./password";
+import { PhotoRule } from "./photo-rule";
 import { Rates } from "./rates";
 import { Sessions } from "./sessions";
 
@@ -35,6 +37,7 @@ export async function loader({ context, request }: Route.LoaderArgs) {
       currencies: Intl.supportedValuesOf("currency"),
       cadence: firm.cadence,
       forgetDays: role === "reader" ? null : await forgetDaysOf(scope),
+      photoMonths: await photoMonthsOf(scope),
       members:
         role === "reader" ? [] : (await membersOf(scope)).map((one) => ({ ...one, role: roleOf(one.role) })),
       member,
@@ -55,6 +58,7 @@ export const action = commandAction(
     "set-rates",
     "set-cadence",
     "set-device-rule",
+    "set-photo-rule",
     "set-own-units",
     "end-session",
     "leave-everywhere",
@@ -143,6 +147,7 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
             <Rates rates={loaderData.rates} currencies={loaderData.currencies} owner={owner} />
             <FirmCadence cadence={loaderData.cadence} owner={owner} />
             <DeviceRule forgetDays={loaderData.forgetDays} owner={owner} />
+            <PhotoRule photoMonths={loaderData.photoMonths} owner={owner} />
             <Doorway title={words.calendar.title} to="/settings/calendar" open={said.calendarOpen} />
             <section className="sheet grid justify-items-start gap-3 p-4">
               <h2 className="text-xl font-semibold">{said.team}</h2>

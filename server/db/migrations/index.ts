@@ -20,6 +20,7 @@ import * as languages from "./0018-languages";
 import * as units from "./0019-units";
 import * as manyServers from "./0020-many-servers";
 import * as erasing from "./0021-erasing";
+import * as keeping from "./0022-keeping";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -44,4 +45,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0019-units": units,
   "0020-many-servers": manyServers,
   "0021-erasing": erasing,
+  "0022-keeping": keeping,
 };
