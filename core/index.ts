@@ -1,5 +1,6 @@
 /** The public face of the core: what others use, and no more (schemas apart: they bring Joi along). */
 
+export { ACCESS_FIELDS, type AccessField, isEmptyAccess, type SiteAccess } from "./basin/access";
 export {
   BASIN_KINDS,
   type Basin,
@@ -406,7 +407,7 @@ export { stopAfterTest } from "./visit/next";
 export { contentOfHorizon, contentOfRecipe, type PlanAsked, posed } from "./visit/plans";
 export { plannedProducts, problemOf, recipeInputOf } from "./visit/problem";
 export { prospectOf } from "./visit/promises";
-export { type OpenedVisit, visitOf } from "./visit/visit";
+export { type OpenedVisit, type VisitWork, visitOf } from "./visit/visit";
 export { knownWater, lastWater, type MethodOf, methodFrom, placeOf } from "./visit/water";
 export {
   type KeptCount,
@@ -414,12 +415,15 @@ export {
   type Photo,
   type PlanContent,
   type PlanOrigin,
+  UNTESTED,
+  type Untested,
   type VisitDose,
   type VisitOutcome,
   type VisitPlan,
   type VisitReading,
   type VisitStep,
   type WeatherDay,
+  type WorkDone,
   type Written,
 } from "./visit/written";
 export { chlorineShares } from "./water/chlorine";
@@ -428,3 +432,14 @@ export { readingsOf, solvePh } from "./water/equilibrium";
 export { asRead, molar } from "./water/molar";
 export { conditionsOf, type Sample, type Totals, totalsOf } from "./water/sample";
 export { CORRECTION_MATTERS, calciteKilograms, saturation } from "./water/saturation";
+export {
+  isWorkKey,
+  usualWork,
+  WORK_KEYS,
+  type WorkAtCall,
+  type WorkItem,
+  type WorkKey,
+  type WorkList,
+  type WorkRule,
+  workAt,
+} from "./work/work";

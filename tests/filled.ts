@@ -39,6 +39,31 @@ export async function fillFirm(db: Database, firm: Firm): Promise<void> {
       started_at: at,
       finished_at: later,
     });
+    await put("visit_work", {
+      ...of,
+      id: uuid(),
+      visit_id: visit,
+      key: "brush",
+      name: "",
+      state: "done",
+      why: "",
+      at,
+    });
+    await put("work_list", {
+      ...of,
+      id: uuid(),
+      kind: "pool",
+      version: 1,
+      content: JSON.stringify({ items: [{ key: "brush", rule: { by: "days", every: 7 } }] }),
+      created_at: at,
+    });
+    await put("site_access", {
+      firm_id,
+      site_id,
+      content: JSON.stringify({ code: "4711" }),
+      changed_at: at,
+      changed_by: member_id,
+    });
     await put("reading", {
       ...of,
       id: reading,

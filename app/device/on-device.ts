@@ -202,6 +202,7 @@ const EMPTY = {
   notices: null,
   weather: null,
   bathing: null,
+  untested: null,
 } as const;
 
 /**

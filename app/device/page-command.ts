@@ -69,6 +69,14 @@ export const planCommand: PageCommand<"begin-plan" | "settle-step" | "stop-plan"
   },
 };
 
+export const workCommand: PageCommand<"work"> = {
+  command(body) {
+    const { id, ...given } = fieldsOf(body);
+    return { id, name: "work", given: unchecked(given) };
+  },
+  next: () => null,
+};
+
 /** Something happened, or it is over. */
 export const incidentCommand: PageCommand<"report-incident" | "end-incident"> = {
   command(body) {
@@ -84,14 +92,18 @@ export const incidentCommand: PageCommand<"report-incident" | "end-incident"> = 
 
 export const closeCommand: PageCommand<"close"> = {
   command(body) {
-    const { id, note = "", feederSetting = "" } = fieldsOf(body);
+    const { id, note = "", feederSetting = "", untested = "" } = fieldsOf(body);
     const typed = String(feederSetting).trim().replace(",", ".");
     // What is no number goes out as it stands, so that the answer can name it.
     const setting = typed === "" ? null : Number.isNaN(Number(typed)) ? typed : Number(typed);
     return {
       id,
       name: "close",
-      given: { note: unchecked(note), ...(setting === null ? {} : { feederSetting: unchecked(setting) }) },
+      given: {
+        note: unchecked(note),
+        ...(setting === null ? {} : { feederSetting: unchecked(setting) }),
+        ...(untested === "" ? {} : { untested: unchecked(untested) }),
+      },
     };
   },
   next: (_, answer) => (answer === "before" ? "?closed=before" : ""),

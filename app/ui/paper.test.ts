@@ -11,6 +11,8 @@ const sheet = (change: Partial<CustomerSheet> = {}): CustomerSheet => ({
   at: new Date("2026-07-01T18:30:00Z"),
   by: "Jory Pask",
   note: "",
+  untested: null,
+  work: [],
   readings: [
     { quantity: "ph", value: 7.9, bound: "within", range: { low: 7.2, high: 7.8 }, place: "high" },
     { quantity: "cyanuricAcid", value: 30, bound: "at-most", range: { low: 30, high: 50 }, place: "low" },

@@ -1,6 +1,6 @@
 import { everydayAmount, mixesLike, productForm } from "#core";
 import type { CustomerSheet } from "#server/visits/customer-sheet";
-import { bathingReason, quantityName, rangeText, spoken, words } from "../words";
+import { bathingReason, listText, quantityName, rangeText, spoken, words, workName } from "../words";
 import { amountText, BOUND_SIGN, dateTimeText, dayText, toldLimit, valueText, withUnit } from "./format";
 import { Pictogram } from "./pictogram";
 
@@ -21,6 +21,7 @@ export function told(sheet: CustomerSheet) {
       given: said.given,
       givenNone: said.givenNone,
       todo: said.todo,
+      work: words.chores.doneList,
       note: said.note,
     },
     locale: spoken().locale,
@@ -28,8 +29,8 @@ export function told(sheet: CustomerSheet) {
     where: sheet.site,
     by: said.by({ name: sheet.by, when: dateTimeText(sheet.at, timeZone) }),
     swim: swimText(sheet),
-    isShut: sheet.bathing.state === "closed" || sheet.bathing.state === "untested",
-    reasons: sheet.bathing.because.map((reason) =>
+    isShut: sheet.bathing.state === "closed" || (sheet.bathing.state === "untested" && !sheet.untested),
+    reasons: saidOf(sheet).map((reason) =>
       bathingReason(reason, {
         value: (quantity, value) => withUnit(quantity, value, units),
         limit: (quantity, value) => withUnit(quantity, toldLimit(quantity, value), units),
@@ -53,14 +54,22 @@ export function told(sheet: CustomerSheet) {
       }),
     ),
     todo: [said.todoCover, sheet.given.length > 0 ? said.todoPump : said.todoNothing, said.todoCall],
+    untested: sheet.untested
+      ? words.chores.untested.said({ why: words.chores.untested.whys[sheet.untested] })
+      : "",
+    work: sheet.work.map(workName),
     note: sheet.note,
     next: sheet.next ? said.next({ day: dayText(sheet.next) }) : "",
     footer: said.footer,
   };
 }
 
+/** Why the water is as it is; of a call for something else only what closes it. */
+const saidOf = ({ bathing, untested }: CustomerSheet) =>
+  untested && bathing.state === "untested" ? [] : bathing.because;
+
 /** Whether the water may be used, in the words that somebody who does just what they read needs. */
-function swimText({ basin, bathing: { state, until }, firm: { timeZone } }: CustomerSheet): string {
+function swimText({ basin, bathing: { state, until }, firm: { timeZone }, untested }: CustomerSheet): string {
   const said = words.customer;
   const jets = mixesLike(basin.kind) === "spa" ? ` ${said.swimJets}` : "";
   const mixing = until === null ? "" : ` ${said.swimFrom({ when: dateTimeText(new Date(until), timeZone) })}`;
@@ -68,6 +77,7 @@ function swimText({ basin, bathing: { state, until }, firm: { timeZone } }: Cust
     case "closed":
       return `${said.swimNot}${jets}`;
     case "untested":
+      if (untested) return words.chores.untested.swim;
       return `${said.swimUntested}${jets}`;
     case "care":
       return `${said.swimCare}${mixing}`;
@@ -121,7 +131,8 @@ export function Paper({ text }: { text: Told }) {
       </section>
       <section>
         <h2 className="mb-1 text-xl font-semibold">{headings.tested}</h2>
-        <table className="w-full text-left text-sm wide:text-base">
+        {text.untested ? <p className="font-semibold">{text.untested}</p> : null}
+        <table className={text.untested ? "hidden" : "w-full text-left text-sm wide:text-base"}>
           <thead className="text-soft">
             <tr>
               <th className="font-medium">{headings.test}</th>
@@ -154,6 +165,12 @@ export function Paper({ text }: { text: Told }) {
           ))}
         </ul>
       </section>
+      {text.work.length > 0 ? (
+        <section>
+          <h2 className="text-xl font-semibold">{headings.work}</h2>
+          <p>{listText(text.work)}</p>
+        </section>
+      ) : null}
       <section>
         <h2 className="text-xl font-semibold">{headings.todo}</h2>
         {text.todo.map((line, index) => (

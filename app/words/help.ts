@@ -17,6 +17,7 @@ export const SCREENS: readonly [at: RegExp, help: keyof Messages["help"], drawin
   [/^\/basins\/new$/, "newBasin", "staff"],
   [/^\/basins\/held$/, "held", "trend"],
   [/^\/basins$/, "basins", "staff"],
+  [/^\/basins\/[^/]+\/access$/, "access", "calls"],
   [/^\/basins\/[^/]+\/facts$/, "facts", "staff"],
   [/^\/basins\/[^/]+\/volume$/, "volume", "staff"],
   [/^\/basins\/[^/]+\/judgement$/, "judgement", "staff"],
@@ -29,6 +30,7 @@ export const SCREENS: readonly [at: RegExp, help: keyof Messages["help"], drawin
   [/^\/visits\/[^/]+\/cyanuricAcid$/, "tube", "comparator"],
   [/^\/visits\/[^/]+\/(judge|retest)$/, "judge", "staff"],
   [/^\/visits\/[^/]+\/(dose|recipes.*)$/, "dose", "pours"],
+  [/^\/visits\/[^/]+\/work$/, "chores", "calls"],
   [/^\/visits\/[^/]+\/incident$/, "incident", "sample"],
   [/^\/visits\/[^/]+\/close$/, "close", "calls"],
   [/^\/visits\/[^/]+\/customer$/, "customer", "bottle"],
@@ -46,6 +48,7 @@ export const SCREENS: readonly [at: RegExp, help: keyof Messages["help"], drawin
   [/^\/settings\/health/, "jobs", "calls"],
   [/^\/settings\/calendar/, "calendar", "calls"],
   [/^\/settings\/practice/, "practiceShared", "drop"],
+  [/^\/settings\/work-list/, "chores", "calls"],
   [/^\/settings\/work/, "work", "calls"],
   [/^\/settings/, "settings", "calls"],
 ];

@@ -1,4 +1,5 @@
 export { auditText, deviceName } from "./audit";
+export { workDueText, workName, workShort } from "./chores";
 export { doubtBack, doubtKeep, doubtName, doubtText, dueText, sampleWhy, stepSentence } from "./doubts";
 export { faultSentence, tooManyTries } from "./faults";
 export { findingSentence, noDoseReason, purpose, unsavedText, waitAfter, waitText } from "./findings";

@@ -13,6 +13,8 @@ export function stopName(stop: Stop): string {
     case "look":
     case "sample":
       return words.stops[stop];
+    case "work":
+      return words.chores.stop;
     case "judge":
     case "dose":
     case "retest":

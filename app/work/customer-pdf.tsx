@@ -1,6 +1,7 @@
 import { Document, Page, renderToBuffer, Text, View } from "@react-pdf/renderer";
 import type { CustomerSheet } from "#server/visits/customer-sheet";
 import { told } from "../ui/paper";
+import { listText } from "../words";
 import { paperStyles as styles } from "./paper-styles";
 
 /** The customer's sheet as a PDF: A4, one page, the application's own typeface embedded. */
@@ -43,7 +44,8 @@ function Sheet({ sheet }: { sheet: CustomerSheet }) {
           </Text>
         ))}
         <Text style={styles.heading}>{headings.tested}</Text>
-        <Row head cells={[headings.test, headings.reading, headings.should, ""]} />
+        {text.untested ? <Text>{text.untested}</Text> : null}
+        {text.untested ? null : <Row head cells={[headings.test, headings.reading, headings.should, ""]} />}
         {text.readings.map((row) => (
           <Row key={row.name} cells={[row.name, row.value, row.should, row.place]} />
         ))}
@@ -53,6 +55,8 @@ function Sheet({ sheet }: { sheet: CustomerSheet }) {
           // biome-ignore lint/suspicious/noArrayIndexKey: the same amount may have been given twice
           <Text key={index}>{line}</Text>
         ))}
+        {text.work.length > 0 ? <Text style={styles.heading}>{headings.work}</Text> : null}
+        {text.work.length > 0 ? <Text>{listText(text.work)}</Text> : null}
         <Text style={styles.heading}>{headings.todo}</Text>
         {text.todo.map((line) => (
           <Text key={line}>{line}</Text>

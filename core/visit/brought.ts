@@ -1,3 +1,4 @@
+import type { SiteAccess } from "../basin/access";
 import type { Basin } from "../basin/basin";
 import type { Promised } from "../dosing/horizon/plan";
 import type { Between } from "../dosing/horizon/problem";
@@ -15,6 +16,7 @@ import type { RangeOverrides, RangeSet } from "../ranges/range-set";
 import type { CadenceChange } from "../schedule/cadence";
 import type { Kit } from "../testing/kit";
 import type { Bottle } from "../testing/reagents";
+import type { WorkList } from "../work/work";
 import type { VisitReading } from "./written";
 
 /** What a call takes along: everything that its screens need and that is not written at the call itself. */
@@ -44,6 +46,10 @@ export interface Brought {
   promised?: Promised | null | undefined;
   /** What happened at the basin at earlier visits and is not over. */
   incidents?: Incident[] | undefined;
+  /** How one gets in there; null where nobody wrote it down. */
+  access?: SiteAccess | null | undefined;
+  /** What is done at this kind of basin besides the water, and the day each piece was last done; bundles of before have none. */
+  work?: { list: WorkList; lastDone: Readonly<Record<string, string>> } | undefined;
   /** Relative scatters of people who said that their own stand in for the default, by member and test. */
   scatters?: Readonly<Record<string, Readonly<Record<string, number>>>> | undefined;
   /** What the people there give between the calls, by the card that hangs there. */

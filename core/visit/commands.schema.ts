@@ -13,10 +13,11 @@ import type {
   StopInput,
   TestInput,
   VisitCommands,
+  WorkAsked,
 } from "./commands";
 import { LONGEST_NOTE, MOST_FED } from "./decide/close";
 import type { PlanAsked } from "./plans";
-import type { PlanContent } from "./written";
+import { type PlanContent, UNTESTED } from "./written";
 
 /** What the commands of a visit may carry, from wherever they come. */
 
@@ -202,11 +203,20 @@ export const COMMAND_SCHEMAS: { [Name in CommandName]: Joi.Schema<VisitCommands[
     incidentId: uuid.required(),
     who: Joi.string().allow("").max(120).default(""),
   }),
+  work: Joi.object<WorkAsked>({
+    key: Joi.string()
+      .pattern(/^[a-z0-9-]{1,50}$/)
+      .required(),
+    name: Joi.string().max(80),
+    state: Joi.valid("done", "skipped", "open").required(),
+    why: why.allow("").default(""),
+  }),
   photograph: Joi.object({ photoId: uuid.required() }),
   "hide-photo": Joi.object({ photoId: uuid.required() }),
   close: Joi.object({
     note: Joi.string().allow("").max(LONGEST_NOTE).required(),
     feederSetting: Joi.number().min(0).max(MOST_FED).allow(null),
+    untested: Joi.valid(...UNTESTED, null),
   }),
   correct: Joi.object({
     readingId: uuid.required(),

@@ -6,7 +6,7 @@ import type { Sampling } from "../testing/order/sampling";
 import type { Observation } from "../testing/result";
 import type { By } from "./facts";
 import type { PlanAsked } from "./plans";
-import type { WeatherDay } from "./written";
+import type { Untested, WeatherDay } from "./written";
 
 /** What can be asked of a visit, by name, with what each carries. `schemas.ts` checks what comes from outside. */
 export interface VisitCommands {
@@ -21,6 +21,7 @@ export interface VisitCommands {
   "stop-plan": StopInput;
   "report-incident": { kind: IncidentKind; note: string };
   "end-incident": IncidentEnd;
+  work: WorkAsked;
   photograph: { photoId: string };
   "hide-photo": { photoId: string };
   close: {
@@ -28,6 +29,8 @@ export interface VisitCommands {
     weather?: WeatherDay | null | undefined;
     /** What the feeder is left to give, mg/L of chlorine a day; left out where nobody says. */
     feederSetting?: number | null | undefined;
+    /** Why nobody tested the water, where nobody did. */
+    untested?: Untested | null | undefined;
   };
   correct: { readingId: string; seen: Observation; why: string };
 }
@@ -88,6 +91,16 @@ export interface StopInput {
   planId?: string | undefined;
   /** It was led to its retest and ends by itself: there is no reason to give. */
   retested: boolean;
+}
+
+/** A piece of the work of a call; "open" takes back what was said of it. */
+export interface WorkAsked {
+  key: string;
+  /** As the list on the device named it. */
+  name?: string | undefined;
+  state: "done" | "skipped" | "open";
+  /** Asked for when it is skipped. */
+  why: string;
 }
 
 export interface IncidentEnd {

@@ -8,12 +8,14 @@ import type { LookKept } from "../testing/order/look";
 import type { Sampling } from "../testing/order/sampling";
 import type {
   BottleUse,
+  Untested,
   VisitDose,
   VisitOutcome,
   VisitPlan,
   VisitReading,
   VisitStep,
   WeatherDay,
+  WorkDone,
   Written,
 } from "./written";
 
@@ -53,6 +55,8 @@ type FactKind =
   | { kind: "happened"; incident: Incident }
   /** Over: of this visit, or of one before that is carried on here. */
   | { kind: "over"; incident: Incident }
+  | { kind: "worked"; work: WorkDone; supersedes: string | null }
+  | { kind: "work-taken-back"; workId: string }
   | { kind: "photographed"; photoId: string }
   | { kind: "hid-photo"; photoId: string }
   | { kind: "noted"; note: string }
@@ -65,6 +69,7 @@ type FactKind =
       weather: WeatherDay | null;
       /** Left out by an older build. */
       feederSetting?: number | null | undefined;
+      untested?: Untested | null | undefined;
     };
 
 /** What stands after these facts. @example withFacts(begun, facts).readings.length // 3 */
@@ -142,6 +147,10 @@ function withFact(written: Written, fact: Fact): Written {
     case "happened":
     case "over":
       return { ...written, incidents: withIncident(written.incidents ?? [], fact.incident) };
+    case "worked":
+      return { ...written, work: [...workWithout(written, fact.supersedes), fact.work] };
+    case "work-taken-back":
+      return { ...written, work: workWithout(written, fact.workId) };
     case "photographed":
       return { ...written, photos: [...written.photos, { id: fact.photoId, takenAt: fact.at }] };
     case "hid-photo":
@@ -160,6 +169,7 @@ function withFact(written: Written, fact: Fact): Written {
         notices: fact.notices,
         weather: fact.weather,
         feederSetting: fact.feederSetting ?? null,
+        untested: fact.untested ?? null,
         finishedAt: fact.at,
       };
   }
@@ -194,6 +204,9 @@ function withReading(written: Written, fact: Extract<Fact, { kind: "read" }>): W
       : written.trail,
   };
 }
+
+const workWithout = ({ work = [] }: Written, id: string | null): WorkDone[] =>
+  work.filter((one) => one.id !== id);
 
 const withIncident = (incidents: readonly Incident[], incident: Incident): Incident[] => [
   ...incidents.filter(({ id }) => id !== incident.id),

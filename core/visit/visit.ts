@@ -1,4 +1,5 @@
 import { millisecondsInDay } from "date-fns/constants";
+import type { SiteAccess } from "../basin/access";
 import type { Basin } from "../basin/basin";
 import type { Promised } from "../dosing/horizon/plan";
 import type { Between } from "../dosing/horizon/problem";
@@ -10,20 +11,22 @@ import type { Quantity, Readings } from "../measure/quantity";
 import { type Range, type RangeSet, rangesOf, setForBasin } from "../ranges/range-set";
 import type { WaterEstimate } from "../reading/from-readings";
 import { cadenceWith } from "../schedule/cadence";
+import { dayIn } from "../schedule/days";
 import { mayActOn } from "../testing/doubt";
 import type { Kit, Method } from "../testing/kit";
 import { type Due, dueTests } from "../testing/order/due";
 import { lookKept } from "../testing/order/look";
 import { stationsWith } from "../testing/order/stations";
+import { type WorkAtCall, workAt } from "../work/work";
 import type { Brought, Firm, KitVersion, ShelfProduct, VisitBegun } from "./brought";
 import { logView } from "./log";
 import { demandTarget, knownWater, type MethodOf, methodFrom } from "./water";
-import type { VisitPlan, VisitReading, Written } from "./written";
+import type { VisitPlan, VisitReading, WorkDone, Written } from "./written";
 
-type Kept = Pick<Written, "look" | "sampling" | "note" | "finishedAt" | "notices" | "weather">;
+type Kept = Pick<Written, "look" | "sampling" | "note" | "finishedAt" | "notices" | "weather" | "untested">;
 
 /** A visit as all its screens show it: what was brought and what is written, and what follows from both. */
-export interface OpenedVisit extends Omit<Written, keyof Kept | "version" | "uses"> {
+export interface OpenedVisit extends Omit<Written, keyof Kept | "version" | "uses" | "work"> {
   visit: VisitBegun & Kept;
   basin: Basin;
   firm: Firm;
@@ -48,6 +51,9 @@ export interface OpenedVisit extends Omit<Written, keyof Kept | "version" | "use
   products: ShelfProduct[];
   log: LogView;
   due: Due[];
+  /** The work of the call besides the water, in the list's order; what was done that no list names comes last. */
+  work: VisitWork[];
+  access: SiteAccess | null;
   /** Those that happened here, and those of before that are not over. */
   incidents: Incident[];
   /** The moment that it is shown for: now, or its close. */
@@ -69,9 +75,9 @@ export interface OpenedVisit extends Omit<Written, keyof Kept | "version" | "use
  */
 export function visitOf(brought: Brought, written: Written, now: Date): OpenedVisit {
   const { basin, firm, earlier, kits, products } = brought;
-  const { sampling, note, finishedAt, notices, weather, version: _, uses: __, ...rest } = written;
+  const { sampling, note, finishedAt, notices, weather, untested, version: _, uses: __, ...rest } = written;
   const look = lookKept(written.look);
-  const visit = { ...brought.visit, look, sampling, note, finishedAt, notices, weather };
+  const visit = { ...brought.visit, look, sampling, note, finishedAt, notices, weather, untested };
   const at = finishedAt ?? now;
   const kit = kitOf(brought);
   const otherKits = kits.slice(1);
@@ -102,6 +108,8 @@ export function visitOf(brought: Brought, written: Written, now: Date): OpenedVi
     earlier,
     products,
     log,
+    work: workOf(brought, written),
+    access: brought.access ?? null,
     incidents: incidentsOf(brought, written),
     at,
     learned: brought.learned ?? null,
@@ -117,6 +125,27 @@ export function visitOf(brought: Brought, written: Written, now: Date): OpenedVi
 export function incidentsOf({ incidents = [] }: Pick<Brought, "incidents">, written: Written): Incident[] {
   const own = written.incidents ?? [];
   return [...incidents.filter(({ id }) => !own.some((one) => one.id === id)), ...own];
+}
+
+/** A piece of the work of a call, and what was said of it here. */
+export interface VisitWork extends Omit<WorkAtCall, "rule"> {
+  done: WorkDone | null;
+}
+
+function workOf({ work, basin, firm, visit }: Brought, written: Written): VisitWork[] {
+  const said = written.work ?? [];
+  const listed = workAt({
+    list: work?.list ?? { items: [] },
+    basin,
+    day: dayIn(visit.startedAt, firm.timeZone),
+    lastDone: work?.lastDone ?? {},
+    season: basin.calls.season,
+    seasonStart: firm.seasonStart,
+  }).map(({ rule: _, ...item }) => ({ ...item, done: said.find((one) => one.key === item.key) ?? null }));
+  const others = said
+    .filter(({ key }) => !listed.some((one) => one.key === key))
+    .map((done) => ({ key: done.key, name: done.name, because: null, last: null, done }));
+  return [...listed, ...others];
 }
 
 /** The kit that the visit began with. */

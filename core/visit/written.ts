@@ -30,6 +30,10 @@ export interface Written {
   weather: WeatherDay | null;
   /** What the feeder was left to give, mg/L of chlorine a day; null where nobody wrote it down. */
   feederSetting?: number | null | undefined;
+  /** Why nobody tested the water; null where somebody did. */
+  untested?: Untested | null | undefined;
+  /** What was done besides the water, and what was not; copies of before have none. */
+  work?: WorkDone[] | undefined;
   /** The readings that stand, in the order in which they are always told; used and not. */
   readings: VisitReading[];
   /** What readings stood for before they were corrected, the latest correction first. */
@@ -88,6 +92,23 @@ export interface SupersededReading {
   /** Who corrected it, and why. */
   correctedBy: string;
   why: string;
+}
+
+/** What a call without a test was for. */
+export const UNTESTED = ["repair", "filter", "delivery", "no-entry", "other"] as const;
+export type Untested = (typeof UNTESTED)[number];
+
+/** A piece of work of the call: done, or skipped and why. */
+export interface WorkDone {
+  id: string;
+  /** See `WorkItem`. */
+  key: string;
+  /** As the firm called it then; "" of what ships. */
+  name: string;
+  state: "done" | "skipped";
+  why: string;
+  by: string;
+  at: Date;
 }
 
 export interface BottleUse {

@@ -13,9 +13,11 @@ import {
   noonIn,
   PRODUCT_IDS,
   SANITISERS,
+  type SiteAccess,
   SURFACES,
 } from "#core";
-import { basinShapeSchema, rangeOverridesSchema } from "#core/schemas";
+import { basinShapeSchema, rangeOverridesSchema, siteAccessSchema } from "#core/schemas";
+import { setAccess } from "../db/access";
 import { changesBetween, note } from "../db/audit";
 import {
   addBasin,
@@ -252,6 +254,19 @@ export const BASIN_COMMANDS = {
       });
       // It spoke against a book that is another now; the night looks again.
       await settleVolume(scope, basinId);
+    },
+  }),
+  /** How one gets in, for all basins of the site; the audit says that it was changed, and nothing of what it is. */
+  "set-access": command({
+    may: WORKERS,
+    schema: Joi.object<OfBasin<{ access: SiteAccess }>>({
+      basinId: uuidSchema,
+      access: siteAccessSchema.required(),
+    }),
+    async carryOut({ scope, author }, { basinId, access }) {
+      const { site } = await known(scope, basinId);
+      await setAccess(scope, author, site.id, access);
+      await note(scope, author, "access-changed", site.id, { name: site.name });
     },
   }),
   "photograph-basin": command({

@@ -1,5 +1,7 @@
 import Joi from "joi";
 import {
+  BASIN_KINDS,
+  type BasinKind,
   type CadenceChange,
   type Firm,
   LAYMAN_CHOICE,
@@ -7,8 +9,9 @@ import {
   STATION_ORDER,
   UNIT_SYSTEM_NAMES,
   type UnitSystem,
+  type WorkList,
 } from "#core";
-import { rangeSetSchema } from "#core/schemas";
+import { rangeSetSchema, workListSchema } from "#core/schemas";
 import { changesBetween, note } from "../db/audit";
 import {
   firmOf,
@@ -22,6 +25,7 @@ import {
 } from "../db/firms";
 import { photoMonthsOf, setPhotoMonths } from "../db/keeping";
 import { type RangeSetInput, saveRangeSet } from "../db/range-sets";
+import { saveWorkList } from "../db/work";
 import { type CommandContext, command, OWNERS } from "./command";
 import { monthDaySchema, uuidSchema } from "./fields";
 
@@ -103,6 +107,21 @@ export const SETTINGS_COMMANDS = {
         await setPhotoMonths(context.scope, photoMonths);
         return [{ photoMonths: was }, { photoMonths }];
       }),
+  }),
+  /** What is done at a kind of basin besides the water. */
+  "save-work-list": command({
+    may: OWNERS,
+    schema: Joi.object<{ id: string; kind: BasinKind; basedOn: number; list: WorkList }>({
+      id: uuidSchema,
+      kind: Joi.valid(...BASIN_KINDS).required(),
+      basedOn: Joi.number().integer().min(0).required(),
+      list: workListSchema.required(),
+    }),
+    once: (sent) => ({ key: sent.id, content: ["work list", sent] }),
+    async carryOut({ scope, author }, sent) {
+      await saveWorkList(scope, author, sent);
+      await note(scope, author, "work-list-changed", sent.id, { name: sent.kind });
+    },
   }),
   "save-range-set": command({
     may: OWNERS,

@@ -33,6 +33,8 @@ const AUDIT_ACTIONS = [
   "book-exported",
   "stock-counted",
   "work-taken-in",
+  "work-list-changed",
+  "access-changed",
 ] as const;
 export type AuditAction = (typeof AUDIT_ACTIONS)[number];
 

@@ -1,4 +1,5 @@
 import { type RawBuilder, sql } from "kysely";
+import type { Untested } from "#core";
 import type { FirmScope } from "./connection";
 
 /** The book: every finished visit of the firm, searched and filtered, a page at a time. */
@@ -29,6 +30,8 @@ export interface BookRow {
   siteName: string;
   memberName: string;
   note: string;
+  /** Why nobody tested the water; null where somebody did. */
+  untested: Untested | null;
 }
 
 /** A page of the book from the newest, after `after`. */
@@ -60,7 +63,7 @@ export async function bookPage(
   }
   const { rows } = await sql<BookRow>`
     select visit.id, visit.started_at as "startedAt", visit.basin_id as "basinId", basin.name as "basinName",
-      site.name as "siteName", member.name as "memberName", visit.note
+      site.name as "siteName", member.name as "memberName", visit.note, visit.untested
     from visit
     join basin on basin.id = visit.basin_id
     join site on site.id = basin.site_id

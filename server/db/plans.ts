@@ -56,6 +56,7 @@ export async function plannedCalls(
     from (
       select distinct on (visit.basin_id) visit.firm_id, visit.basin_id, visit.id from visit
       where visit.basin_id = any(${sql.val(basinIds)}::uuid[]) and visit.finished_at is not null
+        and visit.untested is null
       order by visit.basin_id, visit.started_at desc
     ) as last`.execute(scope);
   return new Map(rows.flatMap(({ basinId, calls }) => (calls ? [[basinId, calls]] : [])));

@@ -12,7 +12,12 @@ export interface LastVisit {
   basinId: string;
   startedAt: Date;
   finishedAt: Date;
-  /** Whether the water might be used as it was left; null where nobody worked it out. */
+  /** The last one at which the water was tested; null where none was. */
+  testedId: string | null;
+  /**
+   * Whether the water might be used as it was left, by the last test and by what has closed it since; null where
+   * nobody worked it out.
+   */
   bathing: Bathing | null;
 }
 
@@ -24,14 +29,27 @@ export async function lastVisitsOf(
   timeZone: string,
 ): Promise<LastVisit[]> {
   const { rows } = await sql<LastVisit>`
-    select newest.* from unnest(${sql.val(basinIds)}::uuid[]) as wanted(id)
+    select newest.id, newest.basin_id as "basinId", newest.started_at as "startedAt",
+      newest.finished_at as "finishedAt", tested.id as "testedId", coalesce((
+        select closed.bathing from visit as closed
+        where newest.untested is not null and closed.firm_id = current_firm() and closed.basin_id = wanted.id
+          and closed.finished_at is not null and closed.untested is not null
+          and closed.started_at > coalesce(tested.started_at, '-infinity') and closed.started_at <= newest.started_at
+          and closed.bathing ->> 'state' = 'closed'
+        order by closed.started_at desc limit 1), tested.bathing) as bathing
+    from unnest(${sql.val(basinIds)}::uuid[]) as wanted(id)
     cross join lateral (
-      select visit.id, visit.basin_id as "basinId", visit.started_at as "startedAt", visit.finished_at as "finishedAt",
-        visit.bathing
+      select visit.id, visit.basin_id, visit.started_at, visit.finished_at, visit.untested
       from visit where visit.firm_id = current_firm() and visit.basin_id = wanted.id and visit.finished_at is not null
         and visit.started_at < (${day}::date + 1)::timestamp at time zone ${timeZone}
       order by visit.started_at desc limit 1
-    ) as newest`.execute(scope);
+    ) as newest
+    left join lateral (
+      select visit.id, visit.started_at, visit.bathing
+      from visit where visit.firm_id = current_firm() and visit.basin_id = wanted.id and visit.finished_at is not null
+        and visit.started_at <= newest.started_at and visit.untested is null
+      order by visit.started_at desc limit 1
+    ) as tested on true`.execute(scope);
   return rows;
 }
 

@@ -709,6 +709,14 @@ export interface Site {
   street: Generated<string>;
 }
 
+export interface SiteAccess {
+  changed_at: Timestamp;
+  changed_by: string;
+  content: Json;
+  firm_id: string;
+  site_id: string;
+}
+
 export interface SuspicionList {
   content: Json;
   firm_id: string;
@@ -782,10 +790,40 @@ export interface Visit {
   sampling: Json | null;
   started_at: Timestamp;
   /**
+   * why nobody tested the water; null where somebody did
+   */
+  untested: string | null;
+  /**
    * commands taken since it was begun
    */
   version: Generated<number>;
   weather: Json | null;
+}
+
+export interface VisitWork {
+  at: Timestamp;
+  firm_id: string;
+  id: string;
+  key: string;
+  member_id: string;
+  /**
+   * as the firm called it then; empty of what ships
+   */
+  name: string;
+  state: string;
+  superseded_at: Timestamp | null;
+  visit_id: string;
+  why: string;
+}
+
+export interface WorkList {
+  content: Json;
+  created_at: Timestamp;
+  firm_id: string;
+  id: string;
+  kind: string;
+  member_id: string;
+  version: number;
 }
 
 export interface DB {
@@ -831,9 +869,12 @@ export interface DB {
   session: Session;
   share: Share;
   site: Site;
+  site_access: SiteAccess;
   suspicion_list: SuspicionList;
   task_done: TaskDone;
   truck: Truck;
   truck_stock: TruckStock;
   visit: Visit;
+  visit_work: VisitWork;
+  work_list: WorkList;
 }

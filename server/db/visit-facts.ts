@@ -67,6 +67,7 @@ export async function writeFacts(
     ...stepParts(of, all("settled"), all("reopened")),
     ...findingParts(of, all("found")),
     ...countParts(of, all("counted")),
+    ...workParts(of, all("worked"), all("work-taken-back")),
     ...photoParts(of, all("photographed"), all("hid-photo"), photo),
   ];
   if (parts.length === 0) return;
@@ -101,6 +102,7 @@ function visitParts({ visitId, standing }: Writing, facts: readonly Fact[]): Par
         return [
           sql`finished_at = ${standing.finishedAt}, note = ${standing.note}, notices = ${json(standing.notices)}`,
           sql`weather = ${standing.weather ? json(standing.weather) : sql`null`}`,
+          sql`untested = ${standing.untested ?? null}`,
           sql`feeder_setting = ${standing.feederSetting ?? null}::double precision`,
         ];
       default:
@@ -380,6 +382,34 @@ function countParts({ firmId, visitId, receivedAt }: Writing, facts: readonly Of
         idle = excluded.idle, sample = excluded.sample, holder = excluded.holder, term = excluded.term,
         sequence = excluded.sequence, updated_at = excluded.updated_at`,
   }));
+}
+
+function workParts(
+  { firmId, visitId, receivedAt }: Writing,
+  done: readonly Of<"worked">[],
+  takenBack: readonly Of<"work-taken-back">[],
+): Part[] {
+  const gone = [
+    ...done.flatMap(({ supersedes }) => (supersedes ? [supersedes] : [])),
+    ...takenBack.map(({ workId }) => workId),
+  ];
+  const parts: Part[] = [];
+  if (gone.length > 0)
+    parts.push({
+      name: "work_gone",
+      query: sql`
+        update visit_work set superseded_at = ${receivedAt}
+        where visit_id = ${visitId} and id = any(${sql.val(gone)}::uuid[])`,
+    });
+  for (const [index, { by, work }] of done.entries())
+    parts.push({
+      name: `worked_${index}`,
+      query: sql`
+        insert into visit_work (id, firm_id, visit_id, member_id, key, name, state, why, at)
+        values (${work.id}, ${firmId}, ${visitId}, ${by.id}, ${work.key}, ${work.name}, ${work.state}, ${work.why},
+          ${work.at})`,
+    });
+  return parts;
 }
 
 function photoParts(

@@ -4,6 +4,7 @@ import {
   type Between,
   type Brought,
   DOSE_DAYS,
+  dayIn,
   type EarlierDose,
   type Finding,
   type Incident,
@@ -22,12 +23,16 @@ import {
   type ShelfBottle,
   type ShelfProduct,
   shiftAcross,
+  type Untested,
+  usualWork,
   type VisitDose,
   type VisitOutcome,
   type VisitPlan,
   type VisitStep,
+  type WorkDone,
   type Written,
 } from "#core";
+import { accessFrom } from "./access";
 import { type BasinRow, basinColumns, basinFrom } from "./basins";
 import { asBottle, type BottleRow, bottlesQuery } from "./bottles";
 import type { FirmScope } from "./connection";
@@ -48,6 +53,7 @@ import {
 } from "./readings";
 
 import type { Visit } from "./visits";
+import { workListFrom } from "./work";
 
 /**
  * A visit as the core takes it, read in one statement: what it brought along, and what is written in it.
@@ -79,6 +85,7 @@ interface Read {
     startedAt: string;
     finishedAt: string | null;
     feederSetting: number | null;
+    untested: Untested | null;
     version: number;
   };
   firm: FirmRow;
@@ -119,6 +126,11 @@ interface Read {
   /** Of visits before, and not over. */
   incidentsBefore: IncidentRow[];
   photos: { id: string; takenAt: string; isHidden: boolean }[];
+  work: (Omit<WorkDone, "at"> & { at: string })[];
+  access: unknown;
+  /** Null where the firm has none of its own. */
+  workList: unknown;
+  workBefore: { key: string; at: string }[];
   uses: Written["uses"];
   known: { memberId: string; digest: string; answer: unknown } | null;
 }
@@ -170,7 +182,8 @@ export async function readBrought(
     select ${id}::uuid as id, basin.firm_id, basin.id as basin_id, ${memberId}::uuid as member_id, basin.kit_id,
       basin.range_set_id, basin.range_overrides, basin.litres, ${now}::timestamptz as started_at,
       null::timestamptz as finished_at, '' as note, null::jsonb as look, null::jsonb as sampling,
-      null::jsonb as notices, null::jsonb as weather, null::jsonb as incidents, 0 as version, null::double precision as feeder_setting
+      null::jsonb as notices, null::jsonb as weather, null::jsonb as incidents, 0 as version,
+      null::double precision as feeder_setting, null::text as untested
     from basin where basin.id = ${basinId}) as visit`;
   const known = lastRead.get(basinId) ?? [];
   const { rows } = await visitQuery(begun, { id, memberId }, now, [], known, null).execute(scope);
@@ -200,7 +213,7 @@ const visitQuery = (
         visit.kit_id as "kitId", visit.range_set_id as "rangeSetId", visit.litres, visit.started_at as "startedAt",
         visit.finished_at as "finishedAt", visit.note, visit.look, visit.sampling,
         visit.range_overrides as "rangeOverrides", visit.notices, visit.weather, visit.incidents, visit.version,
-        visit.feeder_setting as "feederSetting"
+        visit.feeder_setting as "feederSetting", visit.untested
       from member where member.id = visit.member_id`)} as visit,
     ${rowOf(sql`select ${firmColumns} from firm`)} as firm,
     ${rowOf(sql`
@@ -232,7 +245,7 @@ const visitQuery = (
     (select coalesce(json_agg(finding.detail order by finding.position), '[]'::json) from finding
       where finding.firm_id = visit.firm_id and finding.visit_id = (
         select last.id from visit as last where last.firm_id = visit.firm_id and last.basin_id = visit.basin_id
-          and last.finished_at is not null and last.started_at < visit.started_at
+          and last.finished_at is not null and last.untested is null and last.started_at < visit.started_at
         order by last.started_at desc limit 1)) as "outLastTime",
     ${rowsOf(sql`
       select product.compound, product.strength, dose.given_grams as grams, other.litres, dose.given_at as "givenAt"
@@ -274,7 +287,7 @@ const visitQuery = (
     (select plan.content->'ahead'->'promised' from plan
       where plan.firm_id = visit.firm_id and plan.visit_id = (
         select last.id from visit as last where last.firm_id = visit.firm_id and last.basin_id = visit.basin_id
-          and last.finished_at is not null and last.started_at < visit.started_at
+          and last.finished_at is not null and last.untested is null and last.started_at < visit.started_at
         order by last.started_at desc limit 1)
       order by plan.round desc limit 1) as promises,
     ${rowsOf(productsQuery(sql`visit.member_id`))} as products,
@@ -306,6 +319,26 @@ const visitQuery = (
           where later.firm_id = visit.firm_id and later.basin_id = visit.basin_id and later.id <> visit.id
             and later.incidents is not null and ended.id = one.id and ended.over <> 'null')
       order by one.at`)} as "incidentsBefore",
+    ${rowsOf(sql`
+      select visit_work.id, visit_work.key, visit_work.name, visit_work.state, visit_work.why, visit_work.at,
+        (select name from member where member.id = visit_work.member_id) as "by"
+      from visit_work where ${ofVisit("visit_work")} and visit_work.superseded_at is null
+      order by visit_work.at, visit_work.id`)} as work,
+    (select site_access.content from site_access, basin
+      where basin.firm_id = visit.firm_id and basin.id = visit.basin_id and site_access.firm_id = visit.firm_id
+        and site_access.site_id = basin.site_id) as access,
+    (select work_list.content from work_list, basin
+      where basin.firm_id = visit.firm_id and basin.id = visit.basin_id and work_list.kind = basin.kind
+      order by work_list.version desc limit 1) as "workList",
+    ${rowsOf(sql`
+      select done.key, max(done.at) as at from visit as other cross join lateral (
+        select visit_work.key, visit_work.at from visit_work
+        where visit_work.firm_id = other.firm_id and visit_work.visit_id = other.id
+          and visit_work.superseded_at is null and visit_work.state = 'done' offset 0
+      ) as done
+      where other.firm_id = visit.firm_id and other.basin_id = visit.basin_id and other.id <> visit.id
+        and other.started_at < visit.started_at
+      group by done.key`)} as "workBefore",
     ${rowsOf(sql`
       select photo.id, photo.taken_at as "takenAt", photo.removed_at is not null as "isHidden" from photo
       where ${ofVisit("photo")} order by photo.taken_at`)} as photos,
@@ -345,8 +378,11 @@ async function recordFrom(scope: FirmScope, row: Read, kits: readonly string[]):
     incidents,
     version,
     feederSetting,
+    untested,
     ...visit
   } = row.visit;
+  const firm = firmFrom(row.firm);
+  const basin = basinFrom(row.basin);
   const bottles: ShelfBottle[] = row.bottles.map(asBottle);
   const products: ShelfProduct[] = row.products.flatMap(({ compound, ...product }) =>
     isProductId(compound) ? [{ ...product, product: compound }] : [],
@@ -355,8 +391,8 @@ async function recordFrom(scope: FirmScope, row: Read, kits: readonly string[]):
     known: row.known && { ...row.known, digest: Buffer.from(row.known.digest, "hex") },
     brought: {
       visit: { ...visit, startedAt: date(startedAt) },
-      firm: firmFrom(row.firm),
-      basin: basinFrom(row.basin),
+      firm,
+      basin,
       ...(await kitsIn(scope, row, kits)),
       rangeSet: (await rangeSetVersions.taken(row.rangeSet)) satisfies RangeSet,
       earlier: row.earlier.flatMap(readingFrom),
@@ -373,6 +409,13 @@ async function recordFrom(scope: FirmScope, row: Read, kits: readonly string[]):
       scatters: row.scatters,
       incidents: row.incidentsBefore.map(incidentFrom),
       promised: promiseFor(row.promises ?? [], date(startedAt)),
+      access: row.access === null ? null : accessFrom(row.access),
+      work: {
+        list: row.workList === null ? usualWork(basin.kind) : workListFrom(row.workList),
+        lastDone: Object.fromEntries(
+          row.workBefore.map(({ key, at }) => [key, dayIn(date(at), firm.timeZone)]),
+        ),
+      },
     },
     written: {
       version,
@@ -383,6 +426,8 @@ async function recordFrom(scope: FirmScope, row: Read, kits: readonly string[]):
       notices,
       weather,
       feederSetting,
+      untested,
+      work: row.work.map(({ at, ...one }) => ({ ...one, at: date(at) })),
       incidents: (incidents ?? []).map(incidentFrom),
       readings: row.readings
         .flatMap(readingFrom)

@@ -1,11 +1,21 @@
 import { sql } from "kysely";
-import type { Bathing, Look, Notice, OpenedVisit, RangeOverrides, Sampling, WeatherDay } from "#core";
+import type {
+  Bathing,
+  Look,
+  Notice,
+  OpenedVisit,
+  RangeOverrides,
+  Sampling,
+  Untested,
+  WeatherDay,
+} from "#core";
 import type { FirmScope } from "./connection";
 
 /** A visit as it was begun, and what is written of it as a whole. */
 export type Visit = OpenedVisit["visit"] & {
   /** Whether the water might be used as it was left; null where nobody worked it out. */
   bathing: Bathing | null;
+  untested: Untested | null;
 };
 
 const select = (scope: FirmScope) =>
@@ -29,6 +39,7 @@ const select = (scope: FirmScope) =>
       "visit.notices",
       "visit.weather",
       "visit.bathing",
+      "visit.untested",
     ]);
 
 type Row = Awaited<ReturnType<ReturnType<typeof select>["executeTakeFirstOrThrow"]>>;
@@ -41,6 +52,7 @@ const visitFrom = (row: Row): Visit => ({
   notices: row.notices as Notice[] | null,
   weather: row.weather as WeatherDay | null,
   bathing: row.bathing as Bathing | null,
+  untested: row.untested as Untested | null,
 });
 
 /** One visit, or undefined when this firm has none under that id. */

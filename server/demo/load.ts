@@ -19,6 +19,7 @@ import { hashPassword } from "../auth/passwords";
 import { asFirm, type Database, type FirmScope } from "../db/connection";
 import { demoLoaded } from "../db/instance";
 import { BASINS, DEMO_PASSWORD, FIRM, MEMBERS, SITES, sanitiserOf } from "./cast";
+import { loadCalls } from "./load-calls";
 import { DEMO_DAYS, DEMO_SEED, loadWork, loadYear, type Shelf } from "./load-year";
 import { PRODUCTS } from "./shelf";
 import { CALLERS, equipmentOf } from "./work";
@@ -63,6 +64,7 @@ export async function loadDemo(db: Database, now: Date): Promise<boolean> {
     const basinIds = await loadPlaces(scope, firmId, shelf, memberIds, () => key(begun));
     await loadYear(scope, { firmId, memberIds, shelf, basinIds, key, now });
     await loadWork(scope, { firmId, memberIds, shelf, basinIds, key, now });
+    await loadCalls(scope, { firmId, memberIds, shelf, basinIds, key, now });
   });
   // The planner knows nothing of so many new rows until they are counted.
   await sql`analyze`.execute(db);

@@ -43,6 +43,7 @@ const ORDER: Record<string, string> = {
   findings: "position, id",
   doses: "given_at, id",
   plans: "round, id",
+  work: "at, id",
   photos: "taken_at, id",
   reagents: "reading_id, reagent",
   steps: "plan_id, position, at, superseded_at nulls last",

@@ -240,6 +240,7 @@ export const VISIT = shape(
   "feeder_setting:number?",
   "incidents:list?",
   "bathing:json?",
+  "untested:text?",
 );
 
 /** What hangs on a visit, each with the column that names its parent, in the order it can be put in. */
@@ -290,6 +291,17 @@ export const OF_VISIT = {
     "begun_at:time",
     "ended_at:time?",
     "why_ended:text",
+  ),
+  work: shape(
+    "visit_work",
+    "id:id",
+    "member_id:member",
+    "key:text",
+    "name:text",
+    "state:text",
+    "why:text",
+    "at:time",
+    "superseded_at:time?",
   ),
   photos: shape(
     "photo",
@@ -393,6 +405,7 @@ const CAME_LATER: ReadonlySet<string> = new Set([
   "labelDays",
   "labelApartHours",
   "language",
+  "untested",
 ]);
 
 export const rowSchema = ({ columns }: Shape): Joi.ObjectSchema<Row> =>
@@ -411,9 +424,13 @@ const rowsOf = (shapes: Record<string, Shape>) =>
     Object.entries(shapes).map(([name, one]) => [name, Joi.array().items(rowSchema(one)).required()]),
   );
 
+/** What visits in files of earlier versions do not have. */
+const LATER_PARTS = { work: Joi.array().items(rowSchema(OF_VISIT.work)).default([]) };
+
 export const visitSchema = rowSchema(VISIT).keys({
   ...rowsOf(OF_VISIT),
   ...rowsOf(OF_PART),
+  ...LATER_PARTS,
 }) as Joi.ObjectSchema<VisitRow>;
 
 const bookSchema = Joi.object({

@@ -19,11 +19,14 @@ import {
   placeOf,
   rangesOf,
   type ShelfProduct,
+  type SiteAccess,
   setForBasin,
   shelfFor,
   stationsWith,
   TASKS,
+  type WorkAtCall,
   waterFromValues,
+  workAt,
 } from "#core";
 import type { BasinEvent, CallChange } from "../db/rounds";
 import type { DayContext } from "./context";
@@ -50,6 +53,10 @@ export interface RoundCall {
   need: number;
   due: Due[];
   tasks: DueTask[];
+  /** How one gets in; null where nobody wrote it down. */
+  access: SiteAccess | null;
+  /** Other work that has come round; what is done at every call goes without saying. */
+  work: WorkAtCall[];
   /** What is due by its label. */
   labelled: (LabelDose & Pick<ShelfProduct, "name" | "density">)[];
   events: BasinEvent[];
@@ -89,6 +96,8 @@ export function callOf(
     }),
     due: dueAt(basin, known, findings),
     tasks: tasksAt(basin, day, known),
+    access: known.access.get(basin.site.id) ?? null,
+    work: done ? [] : workDueAt(basin, day, known),
     labelled,
     events: events.filter((event) => event.basinId === basin.id),
     load: [
@@ -160,6 +169,19 @@ function dueAt(
     litres: basin.litres,
     phOff: null,
   });
+}
+
+function workDueAt(basin: Basin, day: string, { workLists, workDone, firm }: DayContext): WorkAtCall[] {
+  const list = workLists.get(basin.kind)?.list;
+  if (!list) return [];
+  return workAt({
+    list,
+    basin,
+    day,
+    lastDone: workDone.get(basin.id) ?? {},
+    season: basin.calls.season,
+    seasonStart: firm.seasonStart,
+  }).filter(({ because, rule }) => because !== null && rule.by !== "call");
 }
 
 function tasksAt(basin: Basin, day: string, { readings, done, firm }: DayContext): DueTask[] {

@@ -9,6 +9,7 @@ import {
   type RangeSet,
   type ShelfProduct,
 } from "#core";
+import { accessOf } from "../db/access";
 import type { FirmScope } from "../db/connection";
 import { findingsOfVisits } from "../db/doses";
 import { kitVersion } from "../db/kits";
@@ -18,6 +19,7 @@ import { rangeSetVersion } from "../db/range-sets";
 import { type LastValue, lastValues } from "../db/readings";
 import { type LastVisit, type LateDose, labelledDoses, lastVisitsOf, lateDoses } from "../db/recent";
 import { tasksDone } from "../db/rounds";
+import { workLastDone, workListsOf } from "../db/work";
 import { grouped } from "../grouped";
 
 /** Days back of which doses make a basin's habits. */
@@ -36,6 +38,9 @@ export interface DayContext {
   compounds: Map<string, ShelfProduct["product"]>;
   forecasts: Map<string, ForecastPoint[]>;
   planned: Awaited<ReturnType<typeof plannedCalls>>;
+  access: Awaited<ReturnType<typeof accessOf>>;
+  workLists: Awaited<ReturnType<typeof workListsOf>>;
+  workDone: Awaited<ReturnType<typeof workLastDone>>;
   labelled: Map<string, Awaited<ReturnType<typeof labelledDoses>>>;
   products: ShelfProduct[];
   firm: Firm;
@@ -57,7 +62,20 @@ export async function contextOf(
 ): Promise<DayContext> {
   const ids = basins.map((basin) => basin.id);
   const since = (days: number) => new Date(now.getTime() - days * millisecondsInDay);
-  const [visits, kits, sets, readings, doses, done, forecasts, planned, labelled] = await Promise.all([
+  const [
+    visits,
+    kits,
+    sets,
+    readings,
+    doses,
+    done,
+    forecasts,
+    planned,
+    labelled,
+    workLists,
+    workDone,
+    access,
+  ] = await Promise.all([
     lastVisitsWith(scope, ids, day, firm.timeZone),
     versionsOf(
       basins.map(({ kitId }) => kitId),
@@ -73,6 +91,9 @@ export async function contextOf(
     forecastsOf(scope, ids),
     plannedCalls(scope, ids),
     labelledDoses(scope, ids, since(LABEL_DOSE_DAYS)),
+    workListsOf(scope),
+    workLastDone(scope, ids, firm.timeZone),
+    accessOf(scope, [...new Set(basins.map(({ site }) => site.id))]),
   ]);
   return {
     ...visits,
@@ -85,6 +106,9 @@ export async function contextOf(
     compounds: new Map(products.map((product) => [product.id, product.product])),
     forecasts,
     planned,
+    access,
+    workLists,
+    workDone,
     labelled: grouped(labelled, (one) => one.basinId),
     products,
     firm,
@@ -92,10 +116,10 @@ export async function contextOf(
   };
 }
 
-/** The last visit of each basin, and what was found at it. */
+/** The last visit of each basin, and what the last test found there. */
 async function lastVisitsWith(scope: FirmScope, ids: string[], day: string, timeZone: string) {
   const last = await lastVisitsOf(scope, ids, day, timeZone);
-  const basinOf = new Map(last.map((one) => [one.id, one.basinId]));
+  const basinOf = new Map(last.flatMap(({ testedId, basinId }) => (testedId ? [[testedId, basinId]] : [])));
   const found = await findingsOfVisits(scope, [...basinOf.keys()]);
   return {
     last: new Map(last.map((one) => [one.basinId, one])),

@@ -12,6 +12,7 @@ import {
   type Sanitiser,
   setForBasin,
   type UnitSystem,
+  type Untested,
   type VisitReading,
 } from "#core";
 import { basinById } from "../db/basins";
@@ -23,6 +24,7 @@ import { productNames } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
 import { lastReadings, readingsOfVisits } from "../db/readings";
 import { visitById } from "../db/visits";
+import { workOfVisits } from "../db/work";
 import { methodsOf } from "./methods";
 
 /** What a customer is told of a finished visit: one page, nothing of the firm's own. */
@@ -43,6 +45,10 @@ export interface CustomerSheet {
     range: { low: number | null; high: number | null } | null;
     place: ReturnType<typeof placeInRange>;
   }[];
+  /** Why nobody tested the water; null where somebody did. */
+  untested: Untested | null;
+  /** What was done besides the water. */
+  work: { key: string; name: string }[];
   given: { name: string; product: ProductId; density: number | null; grams: number }[];
   /** Whether the water may be used, as the visit left it. */
   bathing: Bathing;
@@ -63,12 +69,13 @@ export const customerSheet = (scope: FirmScope, visitId: string): Promise<Custom
   reading(scope, (reads) => readSheet(reads, visitId));
 
 async function readSheet(scope: FirmScope, visitId: string): Promise<CustomerSheet | undefined> {
-  const [visit, firm, standing, given, products] = await Promise.all([
+  const [visit, firm, standing, given, products, work] = await Promise.all([
     visitById(scope, visitId),
     firmOf(scope),
     readingsOfVisits(scope, [visitId]),
     dosesOfVisits(scope, [visitId]),
     productNames(scope),
+    workOfVisits(scope, [visitId]),
   ]);
   if (!visit?.finishedAt) return undefined;
   const [basin, earlier, version] = await Promise.all([
@@ -91,6 +98,8 @@ async function readSheet(scope: FirmScope, visitId: string): Promise<CustomerShe
     at: visit.finishedAt,
     by: visit.memberName,
     note: visit.note,
+    untested: visit.untested,
+    work: work.filter(({ state }) => state === "done").map(({ key, name }) => ({ key, name })),
     readings: readings.map((one) => {
       const range = ranges[one.quantity];
       const low = range?.low ?? range?.closeBelow ?? null;

@@ -297,6 +297,7 @@ const WRITES: Record<string, Write> = {
   },
   "/basins/:basinId": { may: WORKERS, form: () => new URLSearchParams({ id: uuid() }) },
   "/basins/:basinId/facts": { may: WORKERS, json: () => ({ name: "" }), yes: [422] },
+  "/basins/:basinId/access": { may: WORKERS, json: () => ({ access: { code: "4711" } }) },
   "/basins/:basinId/photos": { may: WORKERS, form: () => photoForm() },
   "/basins/:basinId/judgement": {
     may: WORKERS,
@@ -364,6 +365,15 @@ const WRITES: Record<string, Write> = {
   },
   "/settings set-cadence": { may: OWNER, json: () => ({ cadence: {} }) },
   "/settings set-device-rule": { may: OWNER, json: () => ({ forgetDays: 7 }) },
+  "/settings/work-list": {
+    may: OWNER,
+    json: () => ({
+      id: uuid(),
+      kind: "pool",
+      basedOn: 0,
+      list: { items: [{ key: "brush", rule: { by: "days", every: 7 } }] },
+    }),
+  },
   "/settings set-photo-rule": { may: OWNER, json: () => ({ photoMonths: 12 }) },
   "/settings/work/file": {
     may: OWNER,
@@ -437,6 +447,7 @@ const WRITES: Record<string, Write> = {
       ],
     }),
   },
+  "/visits/:visitId/work": { may: WORKERS, json: () => ({ id: uuid(), key: "brush", state: "done" }) },
   "/visits/:visitId/photos": { may: WORKERS, form: () => photoForm() },
   "/visits/:visitId/incident": {
     may: WORKERS,

@@ -96,7 +96,7 @@ describe("a firm's file", () => {
     [
       "is of another version",
       (whole: Buffer) =>
-        edited(whole, ([head = "", ...more]) => [head.replace(/"00\d\d-\w+"/, '"0001-x"'), ...more]),
+        edited(whole, ([head = "", ...more]) => [head.replace(/"00\d\d-[\w-]+"/, '"0001-x"'), ...more]),
       /0001-x|same version/,
     ],
   ])("that %s is refused in words, and nothing of it goes in", async (_, change, says) => {

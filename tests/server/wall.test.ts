@@ -69,6 +69,9 @@ const TABLES = [
   "import_file",
   "import_chunk",
   "job_lease",
+  "work_list",
+  "visit_work",
+  "site_access",
 ];
 
 describe("the wall between firms", () => {

@@ -207,6 +207,9 @@ function Facts({ basin, kit, rangeSet, photos }: Route.ComponentProps["loaderDat
         </div>
       ) : null}
       <p className={`mt-3 flex flex-wrap gap-x-4 ${role === "reader" ? "hidden" : ""}`}>
+        <Link to={`/basins/${basin.id}/access`} className="link min-h-[44px] content-center">
+          {words.access.link}
+        </Link>
         <Link to={`/basins/${basin.id}/facts`} className="link min-h-[44px] content-center">
           {words.facts.edit}
         </Link>

@@ -178,7 +178,13 @@ export default function Book({ loaderData: { behind, chosen, rows, older, member
                 {row.findings.map((finding) => (
                   <FindingFlag key={finding.code} finding={finding} />
                 ))}
-                {row.findings.length === 0 ? <span className="text-soft">{words.basin.inRange}</span> : null}
+                {row.untested ? (
+                  <span>
+                    {words.chores.untested.inBook({ why: words.chores.untested.whys[row.untested] })}
+                  </span>
+                ) : row.findings.length === 0 ? (
+                  <span className="text-soft">{words.basin.inRange}</span>
+                ) : null}
                 {row.doses > 0 ? (
                   <span className="text-soft">{words.overTime.doses({ count: row.doses })}</span>
                 ) : null}

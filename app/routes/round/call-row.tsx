@@ -8,13 +8,14 @@ import { crossingText } from "../../ui/crossing";
 import { Field } from "../../ui/field";
 import { FindingFlag } from "../../ui/finding-flag";
 import { ago, amountText, dayText, volumeText } from "../../ui/format";
+import { GettingIn } from "../../ui/getting-in";
 import { NamedOptions } from "../../ui/options";
 import { Refused } from "../../ui/refused";
 import { StartVisit } from "../../ui/start-visit";
 import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
 import { useWriters } from "../../ui/use-writers";
-import { bathingReason, listText, quantityShort, taskText, words } from "../../words";
+import { bathingReason, listText, quantityShort, taskText, words, workShort } from "../../words";
 import { useRoundCommand } from "./use-round-command";
 
 /** Stabiliser and calcium move in weeks: what is expected of them is read on the basin's own page. */
@@ -77,6 +78,10 @@ export function CallRow({ call, number, data, now, give, dragging = false, row, 
           ))}
           {last && findings.length === 0 && !shut ? <span className="text-soft">{said.allRight}</span> : null}
         </p>
+        <GettingIn
+          access={call.access}
+          address={[basin.site.street, basin.site.district].filter(Boolean).join(", ")}
+        />
         {shut && !open ? <Shut shut={shut} /> : null}
         {skipped || open
           ? null
@@ -126,7 +131,7 @@ function Shut({ shut }: { shut: NonNullable<RoundCall["shut"]> }) {
 
 /** What is due: tests in short, tasks, events, and what a call there usually takes. */
 function ToDo({ call, give }: Pick<Props, "call" | "give">) {
-  const { due, tasks, events, labelled } = call;
+  const { due, tasks, events, labelled, work = [] } = call;
   const { units } = useFirm();
   const said = words.round;
   const tests = due.map(quantityShort);
@@ -141,6 +146,11 @@ function ToDo({ call, give }: Pick<Props, "call" | "give">) {
             <TaskDue key={task.task} basinId={call.basin.id} task={task} give={give} />
           ))}
         </ul>
+      ) : null}
+      {work.length > 0 ? (
+        <p>
+          <span className="text-soft">{words.chores.stop}:</span> {work.map(workShort).join(" · ")}
+        </p>
       ) : null}
       {labelled.map(({ product, compound, name, density, grams }) => (
         <p key={product}>

@@ -143,6 +143,9 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
           <Doorway title={words.ranges.title} hint={words.ranges.hint} to="/settings/ranges" />
         )}
         {member.role === "reader" ? null : (
+          <Doorway title={words.chores.lists.title} hint={words.chores.lists.hint} to="/settings/work-list" />
+        )}
+        {member.role === "reader" ? null : (
           <>
             <Rates rates={loaderData.rates} currencies={loaderData.currencies} owner={owner} />
             <FirmCadence cadence={loaderData.cadence} owner={owner} />

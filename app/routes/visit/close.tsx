@@ -1,6 +1,15 @@
 import { type ReactNode, useState } from "react";
-import { Form } from "react-router";
-import { closingOf, type Finding, feederKindOf, PROMISED, STEERED, type UnitSystem } from "#core";
+import { Form, Link } from "react-router";
+import {
+  closingOf,
+  type Finding,
+  feederKindOf,
+  PROMISED,
+  STEERED,
+  UNTESTED,
+  type UnitSystem,
+  type Untested,
+} from "#core";
 import { onServer } from "../../device/action.server";
 import { noteKey } from "../../device/drafts";
 import { closeCommand } from "../../device/page-command";
@@ -17,7 +26,7 @@ import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
 import { useStored } from "../../ui/use-stored";
 import { useWriters } from "../../ui/use-writers";
-import { bathingReason, listText, quantityName, quantityShort, words } from "../../words";
+import { bathingReason, listText, quantityName, quantityShort, words, workShort } from "../../words";
 import { HoldLine } from "../basin/hold";
 import type { Route } from "./+types/close";
 import { useAmount, useLeaveText } from "./ahead-parts";
@@ -42,6 +51,7 @@ export default function Close({ actionData }: Route.ComponentProps) {
   const planned = usePlannedSetting();
   const [setting, set] = useState(planned ?? "");
   const id = useClientId("close");
+  const [untested, setUntested] = useState<Untested | null>(null);
   const draft = useDraft();
   const [drafted, setDrafted] = useState("");
   // The customer's to read, whatever the technician speaks.
@@ -59,9 +69,13 @@ export default function Close({ actionData }: Route.ComponentProps) {
         <Pictogram name="cover-on" /> {said.lockUp}
       </p>
       <UnsavedCounts />
-      <BathingBanner bathing={opened.bathing} basin={opened.basin} />
+      {/* A call for something else says nothing new of the water, unless something closes it. */}
+      {untested !== null && opened.bathing.state === "untested" ? null : (
+        <BathingBanner bathing={opened.bathing} basin={opened.basin} />
+      )}
+      <WorkLeft />
       {readings.length === 0 ? (
-        <p className="sheet p-4">{said.judgeNone}</p>
+        <NotTested why={untested} choose={setUntested} />
       ) : (
         <dl className="sheet grid gap-x-6 gap-y-3 p-4 wide:grid-cols-[9rem_1fr]">
           <Row name={words.closing.read}>
@@ -107,12 +121,61 @@ export default function Close({ actionData }: Route.ComponentProps) {
         </p>
       </div>
       <FeederLeft setting={setting} set={set} />
-      <input type="hidden" name="id" value={id(`${note}${setting}`)} readOnly suppressHydrationWarning />
+      <input
+        type="hidden"
+        name="id"
+        value={id(`${note}${setting}${untested}`)}
+        readOnly
+        suppressHydrationWarning
+      />
       <Refused answer={actionData as SaveAnswer} />
-      <Button className="justify-self-start" disabled={readings.length === 0}>
+      <Button className="justify-self-start" disabled={readings.length === 0 && untested === null}>
         {said.finish}
       </Button>
     </Form>
+  );
+}
+
+/** What is due here besides the water, and nobody has said anything of. */
+function WorkLeft() {
+  const { visit, work, soFar } = useVisit();
+  if (!soFar.workLeft) return null;
+  const names = work.filter(({ because, done }) => because && !done).map(workShort);
+  return (
+    <p className="flex flex-wrap items-center gap-x-3">
+      {words.chores.leftHere({ names: listText(names) })}
+      <Link to={`/visits/${visit.id}/work`} className="link min-h-[44px] content-center">
+        {words.chores.toWork}
+      </Link>
+    </p>
+  );
+}
+
+/** A call for something else: closed without a test, once it is said why. */
+function NotTested({ why, choose }: { why: Untested | null; choose: (why: Untested) => void }) {
+  const said = words.chores.untested;
+  return (
+    <fieldset className="sheet grid gap-2 p-4">
+      <legend className="sr-only">{said.title}</legend>
+      <p className="text-lg font-semibold">{said.title}</p>
+      <p>{said.hint}</p>
+      <p className="font-medium">{said.reason}</p>
+      <div className="flex flex-wrap gap-2">
+        {UNTESTED.map((one) => (
+          <button
+            key={one}
+            type="button"
+            aria-pressed={why === one}
+            className={`${why === one ? "action" : "quiet-action"} min-h-[52px]`}
+            onClick={() => choose(one)}
+          >
+            {said.whys[one]}
+          </button>
+        ))}
+      </div>
+      {why === "other" ? <p className="text-soft">{said.other}</p> : null}
+      <input type="hidden" name="untested" value={why ?? ""} />
+    </fieldset>
   );
 }
 
@@ -296,16 +359,18 @@ function useDraft(): () => string {
             ...bathing.because.map((reason) => bathingReason(reason, write)),
           ].join(" ")
         : "",
-      opened.findings.length === 0
-        ? said.draftRight
-        : said.draftFound({
-            what: listText(
-              opened.findings.map(
-                (finding) =>
-                  `${quantityName(finding.quantity)} ${withUnit(finding.quantity, finding.value, units)}`,
+      opened.readings.length === 0
+        ? ""
+        : opened.findings.length === 0
+          ? said.draftRight
+          : said.draftFound({
+              what: listText(
+                opened.findings.map(
+                  (finding) =>
+                    `${quantityName(finding.quantity)} ${withUnit(finding.quantity, finding.value, units)}`,
+                ),
               ),
-            ),
-          }),
+            }),
       what ? said.draftGiven({ what }) : "",
       sign ? leave(sign, opened.visit.litres, undefined) : "",
       next ? said.draftNext({ day: dayText(next) }) : "",

@@ -32,7 +32,7 @@ import { Given } from "./given";
 import { Labelled } from "./labelled";
 import { OtherWork } from "./plan-sheet";
 import { PlanUnderWay } from "./plan-under-way";
-import { useVisit } from "./use-visit";
+import { useLastStops, useVisit } from "./use-visit";
 
 export const action = onServer(giveCommand);
 
@@ -48,7 +48,8 @@ export default function Dose() {
   const underWay = plan && !plan.endedAt ? plan : null;
   // A plan that nobody is there to test ends at the close.
   const isTested = underWay?.content.steps.some((step) => step.kind === "retest") ?? false;
-  const after = progress?.dosed && isTested ? "retest" : "close";
+  const last = useLastStops();
+  const after = progress?.dosed && isTested ? "retest" : last.to;
   useKeys({ s: underWay && !progress?.dosed ? undefined : () => navigate(`/visits/${visit.id}/${after}`) });
   const combined = findings.find((finding) => finding.code === "combinedChlorine.high");
   return (
@@ -90,8 +91,8 @@ export default function Dose() {
       {underWay ? null : (
         <>
           <OtherWork />
-          <Link to={`/visits/${visit.id}/close`} className="quiet-action justify-self-start">
-            {words.visit.toClose} <kbd className="key">S</kbd>
+          <Link to={`/visits/${visit.id}/${last.to}`} className="quiet-action justify-self-start">
+            {last.text} <kbd className="key">S</kbd>
           </Link>
         </>
       )}

@@ -34,7 +34,7 @@ import { Balance } from "./balance";
 import { rounded } from "./rounded";
 import { targetOf } from "./target";
 import { UnsavedCounts } from "./unsaved-counts";
-import { useVisit } from "./use-visit";
+import { useLastStops, useVisit } from "./use-visit";
 
 /** What the last visit's plan did not see coming: asked about once, by a tap that goes into the note. */
 function Misses() {
@@ -103,7 +103,8 @@ export default function Judge() {
   const promisedFor = (station: string) =>
     (promised?.readings as Record<string, Figure | undefined> | undefined)?.[station];
   const navigate = useNavigate();
-  const next = findings.length > 0 || progress ? "dose" : "close";
+  const last = useLastStops();
+  const next = findings.length > 0 || progress ? "dose" : last.to;
   useKeys({ s: () => navigate(`/visits/${visit.id}/${next}`) });
   const untested = due
     .map((one) => one.station)
@@ -193,7 +194,7 @@ export default function Judge() {
       </p>
       {readings.length > 0 ? (
         <Link to={`/visits/${visit.id}/${next}`} className="action next-step justify-self-start">
-          {next === "dose" ? words.visit.toDose : words.visit.toClose} <kbd className="key">S</kbd>
+          {next === "dose" ? words.visit.toDose : last.text} <kbd className="key">S</kbd>
         </Link>
       ) : null}
     </section>

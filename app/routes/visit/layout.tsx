@@ -40,6 +40,7 @@ import { draftCounts } from "../../device/drafts";
 import { keepCount, visitPage, wroteHere } from "../../device/seam";
 import { isStop, isWholeVisit } from "../../device/visit-address";
 import { agoShort, BOUND_SIGN, valueText } from "../../ui/format";
+import { GettingIn } from "../../ui/getting-in";
 import { useUnits } from "../../ui/units";
 import { placeWord, stopName, words } from "../../words";
 import type { Route } from "./+types/layout";
@@ -166,6 +167,10 @@ const UnderWay = memo(function UnderWay({ basin, shown }: { basin: ShownVisit["b
           </Link>
           <span className="text-base font-normal text-soft wide:block"> {basin.site.name}</span>
         </h1>
+        <GettingIn
+          access={shown.access}
+          address={[basin.site.street, basin.site.district].filter(Boolean).join(", ")}
+        />
         <RunSheet shown={shown} />
         <p className="hidden wide:block">
           <Link to={`/visits/${shown.visit.id}/incident`} className="link inline-block py-3 text-soft">
@@ -268,12 +273,13 @@ function StopMark({
 }
 
 function StopValue(data: ShownVisit & { stop: Stop; state: StopState }): ReactNode {
-  const { readings, earlier, findings, doses, ranges, visit, progress, now, stop, state } = data;
+  const { readings, earlier, findings, doses, ranges, visit, progress, soFar, now, stop, state } = data;
   const units = useUnits();
   if (stop === "judge") return readings.length > 0 ? findings.length : "";
   if (stop === "dose") return doses.filter((dose) => dose.givenGrams > 0).length || "";
   if (stop === "retest") return progress?.toRetest.length || "";
   if (stop === "close") return "";
+  if (stop === "work") return soFar.workLeft ? words.chores.left({ count: soFar.workLeft }) : "";
   if (stop === "look" || stop === "sample") {
     const noted = stop === "look" ? troublesOf(visit.look).length : (visit.sampling?.ignored.length ?? 0);
     return state === "open" ? words.visit.open : noted > 0 ? words.visit.noted({ count: noted }) : "";

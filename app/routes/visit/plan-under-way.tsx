@@ -19,7 +19,7 @@ import { GasWait, useGasWait } from "./gas-wait";
 import { Missed } from "./plan-sheet";
 import { measuredBy, StepDetail, StepHead } from "./step-text";
 import { useSend } from "./use-send";
-import { useVisit } from "./use-visit";
+import { useLastStops, useVisit } from "./use-visit";
 
 /** The water of half a day ago is another water. */
 const OLD_HOURS = 12;
@@ -89,14 +89,15 @@ export function PlanUnderWay({ plan }: { plan: VisitPlan }) {
 /** Where it goes when all is poured: to the retest, or where nobody will be there to make it to the close. */
 function Onward({ plan }: { plan: VisitPlan }) {
   const { visit } = useVisit();
+  const last = useLastStops();
   const isTested = plan.content.steps.some((step) => step.kind === "retest");
   return (
     <p className="flex flex-wrap gap-3">
       <Link
-        to={`/visits/${visit.id}/${isTested ? "retest" : "close"}`}
+        to={`/visits/${visit.id}/${isTested ? "retest" : last.to}`}
         className="action next-step justify-self-start"
       >
-        {isTested ? words.plan.toRetest : words.visit.toClose} <kbd className="key">S</kbd>
+        {isTested ? words.plan.toRetest : last.text} <kbd className="key">S</kbd>
       </Link>
       {isTested ? null : (
         <Link to={`/visits/${visit.id}/retest`} className="quiet-action">

@@ -9,11 +9,12 @@ import { useUnits } from "../../ui/units";
 import { useKeys } from "../../ui/use-keys";
 import { quantityName, words } from "../../words";
 import { useSend } from "./use-send";
-import { useVisit } from "./use-visit";
+import { useLastStops, useVisit } from "./use-visit";
 
 /** After the wait, just what was dosed is tested again and held against the promise. */
 export default function Retest() {
   const { visit, plans, progress, readings, findings, ranges, doses, now } = useVisit();
+  const last = useLastStops();
   const { send, busy, answer } = useSend(`/visits/${visit.id}/plan`);
   const navigate = useNavigate();
   const plan = plans.at(-1);
@@ -82,10 +83,10 @@ export default function Retest() {
               </Button>
             ) : null}
             <Link
-              to={`/visits/${visit.id}/close`}
+              to={`/visits/${visit.id}/${last.to}`}
               className={findings.length > 0 ? "quiet-action" : "action"}
             >
-              {words.visit.toClose}
+              {last.text}
             </Link>
           </p>
         </>

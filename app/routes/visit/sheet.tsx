@@ -4,12 +4,21 @@ import { noteKey } from "../../device/drafts";
 import { BathingBanner } from "../../ui/bathing-banner";
 import { AmountFigure, ReadingFigure, VolumeFigure } from "../../ui/figures";
 import { FindingFlag } from "../../ui/finding-flag";
-import { amountText, bracket, dateTimeText, plain, weatherText, withUnit } from "../../ui/format";
+import { amountText, bracket, dateTimeText, plain, timeText, weatherText, withUnit } from "../../ui/format";
 import { Photos } from "../../ui/photos-field";
 import { Staff } from "../../ui/staff";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { useForgotten } from "../../ui/use-stored";
-import { doubtText, listText, methodName, purpose, quantityName, shipped, words } from "../../words";
+import {
+  doubtText,
+  listText,
+  methodName,
+  purpose,
+  quantityName,
+  shipped,
+  words,
+  workName,
+} from "../../words";
 import { Correction } from "./correction";
 import { useVisit } from "./use-visit";
 
@@ -52,8 +61,9 @@ export default function Sheet() {
           </Link>
         </h1>
         <p className="text-soft">
-          {basin.site.name} · {dateTimeText(visit.startedAt, timeZone)} · {said.by} {visit.memberName} ·{" "}
-          <VolumeFigure litres={visit.litres} />
+          {basin.site.name} · {dateTimeText(visit.startedAt, timeZone)}
+          {visit.finishedAt ? `–${timeText(visit.finishedAt, timeZone)}` : ""} · {said.by} {visit.memberName}{" "}
+          · <VolumeFigure litres={visit.litres} />
         </p>
         <p className="no-print mt-2">
           <Link to={`/visits/${visit.id}/customer`} className="quiet-action">
@@ -61,9 +71,16 @@ export default function Sheet() {
           </Link>
         </p>
       </header>
-      <BathingBanner bathing={bathing} basin={basin} />
+      {visit.untested && bathing.state === "untested" ? null : (
+        <BathingBanner bathing={bathing} basin={basin} />
+      )}
       <Happened />
-      <section className="sheet p-4">
+      {visit.untested ? (
+        <p className="sheet p-4 text-lg font-semibold">
+          {words.chores.untested.said({ why: words.chores.untested.whys[visit.untested] })}
+        </p>
+      ) : null}
+      <section className={visit.untested ? "hidden" : "sheet p-4"}>
         <h2 className="mb-2 text-xl font-semibold">{said.readings}</h2>
         <div className="flex flex-wrap gap-x-2 gap-y-4">
           {readings.map((reading) => {
@@ -129,7 +146,7 @@ export default function Sheet() {
           </table>
         </div>
       </section>
-      <section className="sheet grid gap-2 p-4">
+      <section className={visit.untested ? "hidden" : "sheet grid gap-2 p-4"}>
         <h2 className="text-xl font-semibold">{said.findings}</h2>
         <p className="flex flex-wrap gap-2">
           {findings.map((finding) => (
@@ -164,6 +181,7 @@ export default function Sheet() {
         </ul>
         {cost !== null && cost > 0 ? <p className="text-soft">{said.cost({ money: money(cost) })}</p> : null}
       </section>
+      <OtherWork />
       <BeforeTests />
       {visit.weather ? <p className="text-soft">{weatherText(visit.weather, units)}</p> : null}
       {visit.note ? (
@@ -190,6 +208,26 @@ function Happened() {
           <b>{words.incidentTexts[kind].name}</b>. {said.reported({ by, when: dateTimeText(at, timeZone) })}
           {note ? `: ${note}` : ""}.{" "}
           {over ? said.isOver({ by: over.by, when: dateTimeText(over.at, timeZone), who: over.who }) : ""}
+        </p>
+      ))}
+    </section>
+  );
+}
+
+/** What was done there besides the water, and what was not and why. */
+function OtherWork() {
+  const { work } = useVisit();
+  const said = words.chores;
+  const done = work.filter((one) => one.done?.state === "done");
+  const skipped = work.filter((one) => one.done?.state === "skipped");
+  if (done.length + skipped.length === 0) return null;
+  return (
+    <section className="sheet grid gap-1 p-4">
+      <h2 className="text-xl font-semibold">{said.doneList}</h2>
+      {done.length > 0 ? <p>{listText(done.map(workName))}</p> : null}
+      {skipped.map((one) => (
+        <p key={one.key} className="text-soft">
+          {said.skippedList({ name: workName(one), why: one.done?.why ?? "" })}
         </p>
       ))}
     </section>

@@ -98,6 +98,7 @@ describe("the order of a visit", () => {
   const visit = (change: Partial<VisitSoFar> = {}): VisitSoFar => ({
     due: dueTests(input()),
     read: new Set(),
+    workLeft: null,
     looked: false,
     sampled: false,
     finished: false,

@@ -3,7 +3,7 @@ import type { Station } from "./stations";
 
 /** Every stop of a visit; the tests stand between the sample and the judgement. */
 const BEFORE_TESTS = ["look", "sample"] as const;
-const AFTER_TESTS = ["judge", "dose", "retest", "close"] as const;
+const AFTER_TESTS = ["judge", "dose", "retest", "work", "close"] as const;
 export type Stop = (typeof BEFORE_TESTS)[number] | Station | (typeof AFTER_TESTS)[number];
 
 /** How a stop stands: still to do, done, or not due today and carried from earlier. */
@@ -18,6 +18,8 @@ export interface VisitSoFar {
   finished: boolean;
   /** How far a plan has come; null while none is under way. */
   plan: { dosed: boolean; retested: boolean } | null;
+  /** How many pieces of the call's other work are due and nobody has said anything of; null where there is none. */
+  workLeft: number | null;
 }
 
 /** What a visit with these records has come to. @example visitSoFar(opened).looked // false */
@@ -26,6 +28,7 @@ export const visitSoFar = (opened: {
   due: readonly Due[];
   readings: readonly { quantity: string }[];
   progress: { dosed: boolean; retested: boolean } | null;
+  work: readonly { because: unknown; done: unknown }[];
 }): VisitSoFar => ({
   due: opened.due,
   read: new Set(opened.readings.map((reading) => reading.quantity)),
@@ -33,6 +36,8 @@ export const visitSoFar = (opened: {
   sampled: opened.visit.sampling !== null,
   finished: opened.visit.finishedAt !== null,
   plan: opened.progress,
+  workLeft:
+    opened.work.length === 0 ? null : opened.work.filter(({ because, done }) => because && !done).length,
 });
 
 /**
@@ -56,6 +61,9 @@ export function stopsOf(visit: VisitSoFar): { stop: Stop; state: StopState }[] {
     { stop: "judge", state: done(visit.finished || visit.plan !== null) },
     { stop: "dose", state: done(visit.finished || visit.plan?.dosed === true) },
     ...(visit.plan ? [{ stop: "retest" as const, state: done(visit.plan.retested) }] : []),
+    ...(visit.workLeft === null
+      ? []
+      : [{ stop: "work" as const, state: done(visit.finished || visit.workLeft === 0) }]),
     { stop: "close", state: done(visit.finished) },
   ];
 }

@@ -14,7 +14,7 @@ export const LONGEST_NOTE = 4000;
 export const MOST_FED = 100;
 
 /**
- * Closes the visit: findings are written as they stand, the note is kept. One that somebody else closed
+ * Closes the visit: findings are written as they stand, the note is kept. One at which nobody tested the water says why. One that somebody else closed
  * stays as they closed it; a note made here is added to theirs.
  */
 export function close({ brought, written, command }: Case<"close">): Fact[] {
@@ -26,7 +26,10 @@ export function close({ brought, written, command }: Case<"close">): Fact[] {
     return [fact(command, "noted", { note: both })];
   }
   const opened = visitOf(brought, written, command.at);
-  if (opened.readings.length === 0) throw new InputFault("missing", "readings", 0, 1);
+  const isTested = opened.readings.length > 0;
+  const untested = isTested ? null : (command.given.untested ?? null);
+  if (!isTested && untested === null) throw new InputFault("missing", "readings", 0, 1);
+  if (untested === "other" && note === "") throw new InputFault("missing", "note", note);
   const plan = planUnderWay(written);
   // A clock that was put back does not keep a visit open.
   const at = command.at < opened.visit.startedAt ? opened.visit.startedAt : command.at;
@@ -38,6 +41,7 @@ export function close({ brought, written, command }: Case<"close">): Fact[] {
       notices: judge(opened).notices,
       weather: command.given.weather ?? null,
       feederSetting: command.given.feederSetting ?? null,
+      untested,
     }),
   ];
 }

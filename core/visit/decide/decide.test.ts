@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import { InputFault } from "../../fault";
 import { DOUBT_CODES } from "../../testing/doubt";
 import { nothingFound } from "../../testing/order/look";
+import { stopsOf, visitSoFar } from "../../testing/order/visit-order";
 import type { CommandName, VisitCommands } from "../commands";
 import { afterCommand } from "../facts";
 import { visitOf } from "../visit";
@@ -279,6 +280,110 @@ describe("the close of a visit", () => {
 
   it("by a clock that was put back is not before its beginning", () => {
     expect(told(tested(), "close", { note: "" }, { minute: -500 }).finishedAt).toEqual(STARTED);
+  });
+});
+
+describe("a call without a test", () => {
+  it("closes once it is said why, judges nothing, and says that it was not tested", () => {
+    const done = told(NOTHING_WRITTEN, "close", { note: "", untested: "repair" });
+    expect(done).toMatchObject({ untested: "repair", note: "" });
+    expect(done.finishedAt).not.toBeNull();
+    const [found] = commanded(NOTHING_WRITTEN, "close", { note: "", untested: "repair" });
+    expect(found).toMatchObject({ kind: "found", findings: [], bathing: { state: "untested" } });
+    expect(refused(() => commanded(NOTHING_WRITTEN, "close", { note: " ", untested: "other" }))).toEqual([
+      "missing",
+      "note",
+      "",
+    ]);
+    expect(told(NOTHING_WRITTEN, "close", { note: "ice", untested: "other" }).untested).toBe("other");
+  });
+
+  it("is none where the water was tested, whatever is said", () => {
+    expect(told(tested(), "close", { note: "", untested: "repair" }).untested).toBeNull();
+  });
+
+  it("opens nothing that was seen to close the water", () => {
+    const seen = told(NOTHING_WRITTEN, "look", { ...nothingFound(), see: ["floor-hidden"] });
+    const [found] = commanded(seen, "close", { note: "", untested: "filter" });
+    expect(found).toMatchObject({ kind: "found", bathing: { state: "closed" } });
+  });
+});
+
+describe("the work of a call", () => {
+  const work = (key: string, state: "done" | "skipped" | "open" = "done", why = "") => ({ key, state, why });
+
+  it("is done with one tap, which another takes back", () => {
+    const done = told(NOTHING_WRITTEN, "work", work("brush"));
+    expect(done.work).toMatchObject([{ key: "brush", name: "", state: "done", why: "", by: "Wren" }]);
+    expect(commanded(done, "work", work("brush"))).toEqual([]);
+    expect(told(done, "work", work("brush", "open")).work).toEqual([]);
+    expect(commanded(NOTHING_WRITTEN, "work", work("brush", "open"))).toEqual([]);
+  });
+
+  it("is skipped with a reason, and then not done", () => {
+    expect(refused(() => commanded(NOTHING_WRITTEN, "work", work("brush", "skipped", " ")))).toEqual([
+      "missing",
+      "why",
+      "",
+    ]);
+    const skipped = told(NOTHING_WRITTEN, "work", work("brush", "skipped", " ice "));
+    expect(skipped.work).toMatchObject([{ state: "skipped", why: "ice" }]);
+    const after = told(skipped, "work", work("brush"), { by: JORY });
+    expect(after.work).toMatchObject([{ state: "done", why: "", by: "Jory" }]);
+  });
+
+  it("that two devices did is done once", () => {
+    const [first] = commanded(NOTHING_WRITTEN, "work", work("skim"));
+    expect(first).toMatchObject({ kind: "worked", supersedes: null });
+    const done = told(NOTHING_WRITTEN, "work", work("skim"));
+    expect(told(done, "work", work("skim"), { by: JORY, knew: NOTHING_WRITTEN }).work).toHaveLength(1);
+  });
+
+  it("of a list that was changed meanwhile is taken by the name that the device knew; without one it is none", () => {
+    const own = { ...work("own-robot"), name: "Charge the robot" };
+    expect(told(NOTHING_WRITTEN, "work", own).work).toMatchObject([{ name: "Charge the robot" }]);
+    expect(refused(() => commanded(NOTHING_WRITTEN, "work", work("own-robot")))).toEqual([
+      "unknown",
+      "work",
+      "own-robot",
+    ]);
+  });
+
+  it("goes late into a visit that was closed elsewhere, and not where that was known", () => {
+    const done = closed();
+    expect(told(done, "work", work("skim"), { knew: tested() }).work).toHaveLength(1);
+    expect(refused(() => commanded(done, "work", work("skim")))).toEqual([
+      "inconsistent",
+      "visit",
+      "finished",
+    ]);
+  });
+
+  it("stands before the close while something is due, in the list's order", () => {
+    const call = brought({
+      work: {
+        list: {
+          items: [
+            { key: "skim", rule: { by: "call" } },
+            { key: "brush", rule: { by: "days", every: 7 } },
+          ],
+        },
+        lastDone: { brush: "2026-05-03" },
+      },
+    });
+    const opened = visitOf(call, told(NOTHING_WRITTEN, "work", work("tile-line")), STARTED);
+    expect(opened.work.map(({ key, because, done }) => [key, because, done?.state])).toEqual([
+      ["skim", "call", undefined],
+      ["brush", null, undefined],
+      ["tile-line", null, "done"],
+    ]);
+    const stateOf = (written: Written) =>
+      stopsOf(visitSoFar(visitOf(call, written, STARTED))).find(({ stop }) => stop === "work")?.state;
+    expect(stateOf(NOTHING_WRITTEN)).toBe("open");
+    expect(stateOf(told(NOTHING_WRITTEN, "work", work("skim")))).toBe("done");
+    expect(
+      stopsOf(visitSoFar(visitOf(brought(), NOTHING_WRITTEN, STARTED))).some(({ stop }) => stop === "work"),
+    ).toBe(false);
   });
 });
 

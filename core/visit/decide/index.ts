@@ -11,6 +11,7 @@ import { endIncident, reportIncident } from "./incidents";
 import { hidePhoto, photograph } from "./photos";
 import { isDecided } from "./seen";
 import { count, read } from "./tests";
+import { work } from "./work";
 
 type Decision<Name extends CommandName> = (of: Case<Name>) => Fact[];
 
@@ -30,6 +31,7 @@ const COMMANDS: { [Name in CommandName]: { open: boolean; decide: Decision<Name>
   // What happened, happened: it is told of a visit that is closed, too.
   "report-incident": { open: false, decide: reportIncident },
   "end-incident": { open: true, decide: endIncident },
+  work: { open: true, decide: work },
   photograph: { open: true, decide: photograph },
   "hide-photo": { open: false, decide: hidePhoto },
   close: { open: false, decide: close },

@@ -21,6 +21,7 @@ import * as units from "./0019-units";
 import * as manyServers from "./0020-many-servers";
 import * as erasing from "./0021-erasing";
 import * as keeping from "./0022-keeping";
+import * as wholeCall from "./0023-whole-call";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -46,4 +47,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0020-many-servers": manyServers,
   "0021-erasing": erasing,
   "0022-keeping": keeping,
+  "0023-whole-call": wholeCall,
 };
