@@ -60,7 +60,7 @@ const screens = (): string[] => [
   "/basins",
   "/basins/new",
   "/basins/held",
-  ...["", "/what-if", "/compare", "/judgement", "/volume", "/season", "/facts"].map(
+  ...["", "/what-if", "/compare", "/judgement", "/volume", "/season", "/facts", "/access"].map(
     (page) => `/basins/${ids.basin}${page}`,
   ),
   `/visits/${ids.finished}`,
@@ -81,6 +81,7 @@ const screens = (): string[] => [
   "/settings/audit",
   "/settings/health",
   "/settings/work",
+  "/settings/work-list",
   "/bench",
   "/practice",
   "/nothing-here",
@@ -98,6 +99,7 @@ const screens = (): string[] => [
     "dose",
     "recipes",
     "retest",
+    "work",
     "close",
     "incident",
   ].map((stop) => `/visits/${ids.visit}/${stop}`),

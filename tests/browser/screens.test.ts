@@ -32,13 +32,14 @@ describe("every screen", () => {
       "/basins",
       `/basins/${ids.basin}`,
       `/visits/${ids.finished}`,
-      ...basinPages(["what-if", "compare", "judgement", "volume", "season"]),
+      ...basinPages(["what-if", "compare", "judgement", "volume", "season", "access"]),
       "/settings",
       "/settings/practice",
       "/guide/3-at-the-water",
       "/basins/new",
       "/settings/ranges",
       "/settings/ranges/salt-cell",
+      "/settings/work-list",
       "/bench",
       "/book",
       "/shelf",
@@ -47,13 +48,22 @@ describe("every screen", () => {
       `/shelf/kits/${ids.kit}`,
       "/nothing-here",
       ...stations(["look", "sample", "freeChlorine", "combinedChlorine", "ph", "totalAlkalinity"]),
-      ...stations(["calciumHardness", "cyanuricAcid", "temperature", "judge", "dose", "recipes", "close"]),
+      ...stations([
+        "calciumHardness",
+        "cyanuricAcid",
+        "temperature",
+        "judge",
+        "dose",
+        "recipes",
+        "work",
+        "close",
+      ]),
     ]) {
       await follow(desk, path);
       found[path] = await violations(desk);
     }
     expect(Object.entries(found).filter(([, list]) => list.length > 0)).toEqual([]);
-    expect(Object.keys(found)).toHaveLength(36);
+    expect(Object.keys(found)).toHaveLength(39);
     expect(faults).toEqual([]);
   });
 
@@ -64,8 +74,9 @@ describe("every screen", () => {
     for (const path of [
       "/",
       ...stations(["look", "sample", "freeChlorine", "ph", "temperature", "cyanuricAcid", "judge", "dose"]),
-      ...stations(["recipes"]),
-      ...basinPages(["what-if", "compare", "judgement", "volume"]),
+      ...stations(["recipes", "work", "close"]),
+      ...basinPages(["what-if", "compare", "judgement", "volume", "access"]),
+      "/settings/work-list",
       "/book",
       "/shelf",
       "/shelf/products",

@@ -68,7 +68,7 @@ function Item({ item, busy, give }: ItemProps) {
   const isSkipped = item.done?.state === "skipped";
   return (
     <li className="grid gap-x-3 gap-y-1 p-2 pl-3">
-      <div className="flex items-center gap-3">
+      <div className="flex items-center gap-2">
         <span className="min-w-0 grow">
           <span className={`block text-lg font-semibold ${isDone ? "text-soft" : ""}`}>{name}</span>
           <span className="block text-sm text-soft">
@@ -89,7 +89,7 @@ function Item({ item, busy, give }: ItemProps) {
         )}
         <button
           type="button"
-          className={`${isDone ? "action" : "quiet-action"} min-h-[52px] min-w-28 justify-center`}
+          className={`${isDone ? "action" : "quiet-action"} min-h-[52px] min-w-24 justify-center px-3`}
           aria-pressed={isDone}
           aria-label={said.doneOf({ name })}
           disabled={busy}
@@ -106,11 +106,15 @@ function Item({ item, busy, give }: ItemProps) {
   );
 }
 
+/** Where the next step does not lie over it. */
+const intoView = (element: HTMLElement | null) => element?.scrollIntoView({ block: "center" });
+
 function Why({ item, busy, give }: ItemProps) {
   const [own, setOwn] = useState("");
   const said = words.chores;
   return (
     <form
+      ref={intoView}
       className="flex flex-wrap items-center gap-2 pb-2"
       onSubmit={(event) => {
         event.preventDefault();

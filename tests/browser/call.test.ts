@@ -1,0 +1,146 @@
+import type { Page } from "puppeteer-core";
+import { v7 as uuid } from "uuid";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { asFirm } from "#server/db/connection";
+import { still as at, open, PHONE, press, signIn, still } from "../../scripts/lib/browser.mjs";
+import { type Demo, liesHere, openDemo, text, trialBasin, visitId } from "./demo";
+
+/** A call for something else than the water, on a phone without a network: a dog, a repair, the work that is due. */
+let demo: Demo;
+beforeAll(async () => {
+  demo = await openDemo();
+});
+afterAll(() => demo?.close());
+
+const inFirm = <T>(work: Parameters<typeof asFirm<T>>[2]): Promise<T> => asFirm(demo.db, demo.firmId, work);
+const says = (page: Page, wanted: string) =>
+  page.waitForFunction((said) => document.body.innerText.includes(said), {}, wanted);
+const tap = async (page: Page, label: string) => {
+  await page.waitForSelector(`main button[aria-label="${label}"]:enabled`);
+  await page.$eval(`main button[aria-label="${label}"]`, (button) => (button as HTMLElement).click());
+};
+
+describe("a repair without a network", () => {
+  it("tells of the dog, takes the work with a tap each, closes without a test, and is in the book once", async () => {
+    const basin = await trialBasin(demo, "Ladder spa");
+    await inFirm(async (scope) => {
+      const { site_id } = await scope
+        .selectFrom("basin")
+        .select("site_id")
+        .where("id", "=", basin)
+        .executeTakeFirstOrThrow();
+      await scope.deleteFrom("site_access").where("site_id", "=", site_id).execute();
+      await scope
+        .insertInto("site_access")
+        .values({
+          firm_id: demo.firmId,
+          site_id,
+          content: JSON.stringify({ dog: "Bruno bites", phone: "+1 303 555 0142", code: "4711" }),
+          changed_at: new Date(),
+          changed_by: (await scope.selectFrom("member").select("id").executeTakeFirstOrThrow()).id,
+        })
+        .execute();
+    });
+    const { page, faults } = await demo.newPage(PHONE);
+    await signIn(page, demo.web.address);
+    await open(page, `${demo.web.address}/basins/${basin}`);
+    await page.waitForFunction(() => navigator.serviceWorker.controller !== null);
+    await liesHere(page, "settings", "bundle");
+    await press(page, "Start visit");
+    await at(page, "look");
+    const visit = visitId(page);
+    await liesHere(page, "visits", visit);
+
+    await demo.web.kill();
+    // A cold start, with nobody there.
+    await page.goto("about:blank");
+    await open(page, `${demo.web.address}/visits/${visit}/work`);
+    // Behind a tap, so that nobody reads it over a shoulder.
+    const seen = () => page.$eval("main details dl", (list) => (list as HTMLElement).checkVisibility());
+    expect(await seen()).toBe(false);
+    await page.$eval("main details summary", (summary) => (summary as HTMLElement).click());
+    expect(await seen()).toBe(true);
+    expect(await text(page)).toMatch(/Bruno bites/);
+    expect(await page.$eval('main a[href^="tel:"]', (link) => link.getAttribute("href"))).toBe(
+      "tel:+13035550142",
+    );
+
+    await tap(page, "Clean the waterline: done");
+    await page.waitForSelector('main button[aria-label="Clean the waterline: done"][aria-pressed=true]');
+    await tap(page, "Skip: Rinse the filter cartridge");
+    await press(page, "Equipment broken");
+    await says(page, "Skipped: Equipment broken");
+    // A slip is taken back by the same tap.
+    await tap(page, "Purge the jets and lines: done");
+    await page.waitForSelector('main button[aria-label="Purge the jets and lines: done"][aria-pressed=true]');
+    await tap(page, "Purge the jets and lines: done");
+    await page.waitForSelector(
+      'main button[aria-label="Purge the jets and lines: done"][aria-pressed=false]',
+    );
+
+    await press(page, "Go to close");
+    await at(page, "close");
+    const canSave = () =>
+      page.$eval("main form > button", (button) => !(button as HTMLButtonElement).disabled);
+    expect(await canSave()).toBe(false);
+    expect(await text(page)).toMatch(/Not tested: nobody in the water/);
+    await press(page, "Repair");
+    expect(await canSave()).toBe(true);
+    // It says nothing new of the water.
+    expect(await text(page)).not.toMatch(/nobody in the water/);
+    await press(page, "Save the visit");
+    await page.waitForFunction((path) => location.pathname === path, {}, `/visits/${visit}`);
+    await still(page);
+    expect(await text(page)).toMatch(/Water not tested\. Reason: Repair\./);
+    expect(await text(page)).toMatch(/Not done: Rinse the filter cartridge \(Equipment broken\)/);
+
+    await demo.web.start();
+    const kept = () =>
+      inFirm(async (scope) => ({
+        visit: await scope.selectFrom("visit").select("untested").where("id", "=", visit).executeTakeFirst(),
+        work: await scope
+          .selectFrom("visit_work")
+          .select(["key", "state", "why"])
+          .where("visit_id", "=", visit)
+          .where("superseded_at", "is", null)
+          .orderBy("key")
+          .execute(),
+      }));
+    await expect.poll(kept).toEqual({
+      visit: { untested: "repair" },
+      work: [
+        { key: "cartridge", state: "skipped", why: "Equipment broken" },
+        { key: "tile-line", state: "done", why: "" },
+      ],
+    });
+    await open(page, `${demo.web.address}/book`);
+    expect(await text(page)).toMatch(/Not tested \(Repair\)/);
+    expect(faults).toEqual([]);
+  });
+
+  it("is a list that an owner changes, and the next visit goes by", async () => {
+    const { page, faults } = await demo.newPage();
+    await signIn(page, demo.web.address, "tamsin@fennmoor.example");
+    await open(page, `${demo.web.address}/settings/work-list?kind=spa`);
+    await press(page, "+ Add your own");
+    const own = (await page.$$("main li input")).at(-1);
+    await own?.type("Wipe the headrests");
+    await press(page, "Save list");
+    await says(page, "Version 1, by Tamsin Orrell");
+    // A number that is none is named, and nothing typed is lost.
+    const days = await page.$('main input[aria-label="Days between: Clean the waterline"]');
+    await days?.click({ count: 3 });
+    await days?.type("0");
+    await press(page, "Save list");
+    await page.waitForSelector("main [role=alert]");
+    expect(await days?.evaluate((input) => (input as HTMLInputElement).value)).toBe("0");
+    const basin = await trialBasin(demo, `List spa ${uuid().slice(-4)}`);
+    await open(page, `${demo.web.address}/basins/${basin}`);
+    await press(page, "Start visit");
+    await at(page, "look");
+    await open(page, `${demo.web.address}/visits/${visitId(page)}/work`);
+    await tap(page, "Wipe the headrests: done");
+    await page.waitForSelector('main button[aria-label="Wipe the headrests: done"][aria-pressed=true]');
+    expect(faults).toEqual([]);
+  });
+});
