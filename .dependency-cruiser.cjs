@@ -11,6 +11,7 @@ const LAYERS = [
   "judging",
   "schedule",
   "basin",
+  "work",
   "drift",
   "learning",
   "dosing",

@@ -36,10 +36,13 @@ beforeAll(async () => {
       "truck",
       "basin_event",
       "bottle",
+      "site_access",
     ] as const)
       for (const row of await scope.selectFrom(table).selectAll().execute()) collect(row, texts);
     for (const { note } of await scope.selectFrom("visit").select("note").distinct().execute())
       texts.add(note);
+    for (const { why } of await scope.selectFrom("visit_work").select("why").distinct().execute())
+      texts.add(why);
     // What ships is not what somebody wrote, though it lies in the same tables.
     const ours = Object.keys((LANGUAGES.en?.messages ?? { shipped: {} }).shipped);
     written = [...texts, "Linux"]
