@@ -75,6 +75,7 @@ export default [
       route("visits/:visitId/photos/:photoId", "routes/visit/photo.ts"),
       route("visits/:visitId/correct", "routes/visit/correct.ts"),
       route("visits/:visitId/plan", "routes/visit/plan.ts"),
+      route("visits/:visitId/plant", "routes/visit/plant.ts"),
       route("visits/:visitId/plans", "routes/visit/plans.ts"),
       route("visits/:visitId/customer", "routes/customer/route.tsx"),
       route("visits/:visitId/customer.pdf", "routes/customer/pdf.ts"),

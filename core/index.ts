@@ -386,6 +386,7 @@ export {
   type EarlierDose,
   type Firm,
   LABEL_DOSE_DAYS,
+  type PlantSeen,
   type ShelfBottle,
   type ShelfProduct,
 } from "./visit/brought";
@@ -405,6 +406,7 @@ export { hasJets, type LabelDoseHere, labelCode, labelledAt, shelfFor, spoiledBy
 export { bottleInUse, bottleStates } from "./visit/log";
 export { stopAfterTest } from "./visit/next";
 export { contentOfHorizon, contentOfRecipe, type PlanAsked, posed } from "./visit/plans";
+export { besideDisplay, type PlantGauge, type VisitPlant } from "./visit/plant";
 export { plannedProducts, problemOf, recipeInputOf } from "./visit/problem";
 export { prospectOf } from "./visit/promises";
 export { type OpenedVisit, type VisitWork, visitOf } from "./visit/visit";
@@ -415,6 +417,7 @@ export {
   type Photo,
   type PlanContent,
   type PlanOrigin,
+  type PlantReading,
   UNTESTED,
   type Untested,
   type VisitDose,
@@ -432,6 +435,15 @@ export { readingsOf, solvePh } from "./water/equilibrium";
 export { asRead, molar } from "./water/molar";
 export { conditionsOf, type Sample, type Totals, totalsOf } from "./water/sample";
 export { CORRECTION_MATTERS, calciteKilograms, saturation } from "./water/saturation";
+export {
+  CONTROLLER_KINDS,
+  type ControllerVerdict,
+  filterIsFull,
+  isPlantKind,
+  PLANT,
+  PLANT_KINDS,
+  type PlantKind,
+} from "./work/plant";
 export {
   isWorkKey,
   usualWork,

@@ -49,6 +49,15 @@ export async function fillFirm(db: Database, firm: Firm): Promise<void> {
       why: "",
       at,
     });
+    await put("plant_reading", {
+      ...of,
+      id: uuid(),
+      visit_id: visit,
+      kind: "filterPressure",
+      value: 90,
+      changed: false,
+      at,
+    });
     await put("work_list", {
       ...of,
       id: uuid(),

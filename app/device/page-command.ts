@@ -77,6 +77,14 @@ export const workCommand: PageCommand<"work"> = {
   next: () => null,
 };
 
+export const plantCommand: PageCommand<"read-plant"> = {
+  command(body) {
+    const { id, ...given } = fieldsOf(body);
+    return { id, name: "read-plant", given: unchecked(given) };
+  },
+  next: () => null,
+};
+
 /** Something happened, or it is over. */
 export const incidentCommand: PageCommand<"report-incident" | "end-incident"> = {
   command(body) {

@@ -24,5 +24,6 @@ export function workDueText({ because, last }: Pick<WorkAtCall, "because" | "las
   const said = words.chores.due;
   if (because === "never-done") return said.never;
   const when = last === null ? "" : fill(said.last, { day: dayShort(last) });
-  return because === "season" ? [said.season, when].filter(Boolean).join(" ") : when;
+  const first = because === "season" ? said.season : because === "pressure" ? said.pressure : "";
+  return [first, when].filter(Boolean).join(" ");
 }

@@ -16,6 +16,7 @@ import type { RangeOverrides, RangeSet } from "../ranges/range-set";
 import type { CadenceChange } from "../schedule/cadence";
 import type { Kit } from "../testing/kit";
 import type { Bottle } from "../testing/reagents";
+import type { PlantKind } from "../work/plant";
 import type { WorkList } from "../work/work";
 import type { VisitReading } from "./written";
 
@@ -46,6 +47,8 @@ export interface Brought {
   promised?: Promised | null | undefined;
   /** What happened at the basin at earlier visits and is not over. */
   incidents?: Incident[] | undefined;
+  /** What gauges and displays showed at the last visits before, the earliest first; bundles of before have none. */
+  plantBefore?: PlantSeen[] | undefined;
   /** How one gets in there; null where nobody wrote it down. */
   access?: SiteAccess | null | undefined;
   /** What is done at this kind of basin besides the water, and the day each piece was last done; bundles of before have none. */
@@ -65,6 +68,16 @@ export interface Brought {
       }
     | null
     | undefined;
+}
+
+/** What was read off the plant at an earlier visit. */
+export interface PlantSeen {
+  kind: PlantKind;
+  value: number;
+  changed: boolean;
+  at: Date;
+  /** What the drops of that visit came to beside it, see `besideDisplay`; null where it is no controller's. */
+  drops: number | null;
 }
 
 /** A visit as it was begun: it keeps the kit, the limits and the volume of that moment. */

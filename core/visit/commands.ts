@@ -22,6 +22,7 @@ export interface VisitCommands {
   "report-incident": { kind: IncidentKind; note: string };
   "end-incident": IncidentEnd;
   work: WorkAsked;
+  "read-plant": PlantAsked;
   photograph: { photoId: string };
   "hide-photo": { photoId: string };
   close: {
@@ -101,6 +102,14 @@ export interface WorkAsked {
   state: "done" | "skipped" | "open";
   /** Asked for when it is skipped. */
   why: string;
+}
+
+/** What a gauge or a display shows, in the unit of `PLANT`. */
+export interface PlantAsked {
+  kind: string;
+  value: number;
+  /** It is another meter than the one that was read before. */
+  changed: boolean;
 }
 
 export interface IncidentEnd {

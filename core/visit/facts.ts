@@ -8,6 +8,7 @@ import type { LookKept } from "../testing/order/look";
 import type { Sampling } from "../testing/order/sampling";
 import type {
   BottleUse,
+  PlantReading,
   Untested,
   VisitDose,
   VisitOutcome,
@@ -57,6 +58,7 @@ type FactKind =
   | { kind: "over"; incident: Incident }
   | { kind: "worked"; work: WorkDone; supersedes: string | null }
   | { kind: "work-taken-back"; workId: string }
+  | { kind: "plant-read"; reading: PlantReading; supersedes: string | null }
   | { kind: "photographed"; photoId: string }
   | { kind: "hid-photo"; photoId: string }
   | { kind: "noted"; note: string }
@@ -151,6 +153,11 @@ function withFact(written: Written, fact: Fact): Written {
       return { ...written, work: [...workWithout(written, fact.supersedes), fact.work] };
     case "work-taken-back":
       return { ...written, work: workWithout(written, fact.workId) };
+    case "plant-read":
+      return {
+        ...written,
+        plant: [...(written.plant ?? []).filter(({ id }) => id !== fact.supersedes), fact.reading],
+      };
     case "photographed":
       return { ...written, photos: [...written.photos, { id: fact.photoId, takenAt: fact.at }] };
     case "hid-photo":

@@ -20,13 +20,14 @@ import { stationsWith } from "../testing/order/stations";
 import { type WorkAtCall, workAt } from "../work/work";
 import type { Brought, Firm, KitVersion, ShelfProduct, VisitBegun } from "./brought";
 import { logView } from "./log";
+import { plantOf, type VisitPlant } from "./plant";
 import { demandTarget, knownWater, type MethodOf, methodFrom } from "./water";
 import type { VisitPlan, VisitReading, WorkDone, Written } from "./written";
 
 type Kept = Pick<Written, "look" | "sampling" | "note" | "finishedAt" | "notices" | "weather" | "untested">;
 
 /** A visit as all its screens show it: what was brought and what is written, and what follows from both. */
-export interface OpenedVisit extends Omit<Written, keyof Kept | "version" | "uses" | "work"> {
+export interface OpenedVisit extends Omit<Written, keyof Kept | "version" | "uses" | "work" | "plant"> {
   visit: VisitBegun & Kept;
   basin: Basin;
   firm: Firm;
@@ -54,6 +55,7 @@ export interface OpenedVisit extends Omit<Written, keyof Kept | "version" | "use
   /** The work of the call besides the water, in the list's order; what was done that no list names comes last. */
   work: VisitWork[];
   access: SiteAccess | null;
+  plant: VisitPlant;
   /** Those that happened here, and those of before that are not over. */
   incidents: Incident[];
   /** The moment that it is shown for: now, or its close. */
@@ -92,6 +94,7 @@ export function visitOf(brought: Brought, written: Written, now: Date): OpenedVi
   });
   const ranges = rangesOf(rangeSet, basin.surface, known.water);
   const log = logView(brought, written, at);
+  const plant = plantOf(brought, written, { readings, water: known.water });
   return {
     ...rest,
     visit,
@@ -108,7 +111,8 @@ export function visitOf(brought: Brought, written: Written, now: Date): OpenedVi
     earlier,
     products,
     log,
-    work: workOf(brought, written),
+    plant,
+    work: workOf(brought, written, plant.filterFullOn),
     access: brought.access ?? null,
     incidents: incidentsOf(brought, written),
     at,
@@ -132,13 +136,18 @@ export interface VisitWork extends Omit<WorkAtCall, "rule"> {
   done: WorkDone | null;
 }
 
-function workOf({ work, basin, firm, visit }: Brought, written: Written): VisitWork[] {
+function workOf(
+  { work, basin, firm, visit }: Brought,
+  written: Written,
+  filterFullOn: string | null,
+): VisitWork[] {
   const said = written.work ?? [];
   const listed = workAt({
     list: work?.list ?? { items: [] },
     basin,
     day: dayIn(visit.startedAt, firm.timeZone),
     lastDone: work?.lastDone ?? {},
+    filterFullOn,
     season: basin.calls.season,
     seasonStart: firm.seasonStart,
   }).map(({ rule: _, ...item }) => ({ ...item, done: said.find((one) => one.key === item.key) ?? null }));

@@ -15,6 +15,7 @@ import type { Sampling } from "../testing/order/sampling";
 import type { Observation } from "../testing/result";
 import type { SampleSpread } from "../uncertainty/models";
 import type { Sample } from "../water/sample";
+import type { PlantKind } from "../work/plant";
 
 /** What stands in the book of one visit. It only grows: see `withFacts`. */
 export interface Written {
@@ -34,6 +35,8 @@ export interface Written {
   untested?: Untested | null | undefined;
   /** What was done besides the water, and what was not; copies of before have none. */
   work?: WorkDone[] | undefined;
+  /** What gauges and displays showed; copies of before have none. */
+  plant?: PlantReading[] | undefined;
   /** The readings that stand, in the order in which they are always told; used and not. */
   readings: VisitReading[];
   /** What readings stood for before they were corrected, the latest correction first. */
@@ -107,6 +110,17 @@ export interface WorkDone {
   name: string;
   state: "done" | "skipped";
   why: string;
+  by: string;
+  at: Date;
+}
+
+/** What a gauge or a display showed, in the unit of `PLANT`. */
+export interface PlantReading {
+  id: string;
+  kind: PlantKind;
+  value: number;
+  /** The first of another meter. */
+  changed: boolean;
   by: string;
   at: Date;
 }

@@ -9,6 +9,7 @@ const at = (change: Partial<WorkInput> = {}) =>
     basin: { equipment: NO_EQUIPMENT, indoors: false },
     day: "2026-06-15",
     lastDone: {},
+    filterFullOn: null,
     season: null,
     seasonStart: "04-01",
     ...change,
@@ -38,6 +39,15 @@ describe("the work of a call", () => {
     expect(whyOf("heater", { season, lastDone: { heater: "2026-03-31" } })).toBe("season");
     expect(whyOf("heater", { season, lastDone: { heater: "2026-04-01" } })).toBeNull();
     expect(whyOf("heater", { season, day: "2026-09-30", lastDone: { heater: "2026-04-01" } })).toBe("season");
+  });
+
+  it("is done to a filter when its pressure says so, once", () => {
+    const lastDone = { filter: "2026-06-10" };
+    expect(whyOf("filter", { lastDone })).toBeNull();
+    expect(whyOf("filter", { lastDone, filterFullOn: "2026-06-15" })).toBe("pressure");
+    // Cleaned since: the pressure of before says nothing any more.
+    expect(whyOf("filter", { lastDone, filterFullOn: "2026-06-09" })).toBeNull();
+    expect(whyOf("brush", { lastDone: { brush: "2026-06-14" }, filterFullOn: "2026-06-15" })).toBeNull();
   });
 
   it("is of what stands there: no cell is inspected where there is none", () => {

@@ -21,9 +21,10 @@ export const WORK_KEYS = [
 ] as const;
 export type WorkKey = (typeof WORK_KEYS)[number];
 
+/** @example isWorkKey("brush") // true */
 export const isWorkKey = (key: string): key is WorkKey => WORK_KEYS.some((one) => one === key);
 
-/** At every call, so many days after it was last done, or so many times in a season. */
+/** At every call, so many days after it was last done, or so many times in a season; a filter also by its pressure. */
 export type WorkRule = { by: "call" } | { by: "days"; every: number } | { by: "season"; times: number };
 
 export interface WorkItem {
@@ -82,6 +83,8 @@ export interface WorkInput {
   list: WorkList;
   basin: Pick<Basin, "equipment" | "indoors">;
   day: string;
+  /** The day on which its pressure said that the filter wants cleaning; null where it did not. */
+  filterFullOn: string | null;
   /** The day each was last done; absent when never. Work that was skipped was not done. */
   lastDone: Readonly<Record<string, string>>;
   season: Season | null;
@@ -90,7 +93,7 @@ export interface WorkInput {
 
 export interface WorkAtCall extends WorkItem {
   /** Why it is due; null where it is not. */
-  because: DueBecause | "call" | null;
+  because: DueBecause | "call" | "pressure" | null;
   /** The day it was last done; null when never. */
   last: string | null;
 }
@@ -104,8 +107,13 @@ export const workAt = (input: WorkInput): WorkAtCall[] =>
     .filter(({ key }) => !isWorkKey(key) || NEEDS[key]?.(input.basin) !== false)
     .map((item) => ({ ...item, because: dueBy(input, item), last: input.lastDone[item.key] ?? null }));
 
+/** What is done to a filter, whatever its days say. */
+const FILTER_WORK: readonly string[] = ["filter", "cartridge"] satisfies WorkKey[];
+
 function dueBy(input: WorkInput, { key, rule }: WorkItem): WorkAtCall["because"] {
   const last = input.lastDone[key];
+  const full = FILTER_WORK.includes(key) ? input.filterFullOn : null;
+  if (full !== null && (last === undefined || last < full)) return "pressure";
   switch (rule.by) {
     case "call":
       return last === input.day ? null : "call";

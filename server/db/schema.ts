@@ -512,6 +512,21 @@ export interface PlanStep {
   why: Generated<string>;
 }
 
+export interface PlantReading {
+  at: Timestamp;
+  /**
+   * the first of another meter
+   */
+  changed: boolean;
+  firm_id: string;
+  id: string;
+  kind: string;
+  member_id: string;
+  superseded_at: Timestamp | null;
+  value: number;
+  visit_id: string;
+}
+
 export interface Practised {
   bias: number | null;
   firm_id: string;
@@ -856,6 +871,7 @@ export interface DB {
   plan: Plan;
   plan_outcome: PlanOutcome;
   plan_step: PlanStep;
+  plant_reading: PlantReading;
   practised: Practised;
   product: Product;
   product_price: ProductPrice;

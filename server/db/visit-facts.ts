@@ -68,6 +68,7 @@ export async function writeFacts(
     ...findingParts(of, all("found")),
     ...countParts(of, all("counted")),
     ...workParts(of, all("worked"), all("work-taken-back")),
+    ...plantParts(of, all("plant-read")),
     ...photoParts(of, all("photographed"), all("hid-photo"), photo),
   ];
   if (parts.length === 0) return;
@@ -410,6 +411,28 @@ function workParts(
           ${work.at})`,
     });
   return parts;
+}
+
+function plantParts({ firmId, visitId, receivedAt }: Writing, read: readonly Of<"plant-read">[]): Part[] {
+  return read.flatMap(({ by, reading, supersedes }, index) => [
+    ...(supersedes
+      ? [
+          {
+            name: `plant_gone_${index}`,
+            query: sql`
+              update plant_reading set superseded_at = ${receivedAt}
+              where visit_id = ${visitId} and id = ${supersedes}`,
+          },
+        ]
+      : []),
+    {
+      name: `plant_${index}`,
+      query: sql`
+        insert into plant_reading (id, firm_id, visit_id, member_id, kind, value, changed, at)
+        values (${reading.id}, ${firmId}, ${visitId}, ${by.id}, ${reading.kind}, ${reading.value}, ${reading.changed},
+          ${reading.at})`,
+    },
+  ]);
 }
 
 function photoParts(

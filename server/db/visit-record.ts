@@ -1,14 +1,17 @@
 import { millisecondsInDay } from "date-fns/constants";
 import { type RawBuilder, sql } from "kysely";
 import {
+  type Basin,
   type Between,
   type Brought,
+  besideDisplay,
   DOSE_DAYS,
   dayIn,
   type EarlierDose,
   type Finding,
   type Incident,
   InputFault,
+  isPlantKind,
   isProductId,
   isQuantity,
   type KeptCount,
@@ -17,7 +20,10 @@ import {
   LABELLED_IDS,
   type PlanContent,
   type PlanOrigin,
+  type PlantReading,
+  type PlantSeen,
   type Promised,
+  placeOf,
   QUANTITY_NAMES,
   type RangeSet,
   type ShelfBottle,
@@ -31,6 +37,7 @@ import {
   type VisitStep,
   type WorkDone,
   type Written,
+  waterFromValues,
 } from "#core";
 import { accessFrom } from "./access";
 import { type BasinRow, basinColumns, basinFrom } from "./basins";
@@ -127,6 +134,16 @@ interface Read {
   incidentsBefore: IncidentRow[];
   photos: { id: string; takenAt: string; isHidden: boolean }[];
   work: (Omit<WorkDone, "at"> & { at: string })[];
+  plant: (Omit<PlantReading, "at" | "kind"> & { kind: string; at: string })[];
+  plantBefore: {
+    kind: string;
+    value: number;
+    changed: boolean;
+    at: string;
+    ph: number | null;
+    chlorine: number | null;
+    stabiliser: number | null;
+  }[];
   access: unknown;
   /** Null where the firm has none of its own. */
   workList: unknown;
@@ -324,6 +341,35 @@ const visitQuery = (
         (select name from member where member.id = visit_work.member_id) as "by"
       from visit_work where ${ofVisit("visit_work")} and visit_work.superseded_at is null
       order by visit_work.at, visit_work.id`)} as work,
+    ${rowsOf(sql`
+      select plant_reading.id, plant_reading.kind, plant_reading.value, plant_reading.changed, plant_reading.at,
+        (select name from member where member.id = plant_reading.member_id) as "by"
+      from plant_reading where ${ofVisit("plant_reading")} and plant_reading.superseded_at is null
+      order by plant_reading.at`)} as plant,
+    ${rowsOf(sql`
+      select seen.kind, seen.value, seen.changed, seen.at, beside.ph, beside.chlorine, beside.stabiliser
+      from (
+        select other.id, other.firm_id, other.started_at from visit as other
+        where other.firm_id = visit.firm_id and other.basin_id = visit.basin_id and other.id <> visit.id
+          and other.finished_at is not null and other.started_at < visit.started_at
+          and exists (
+            select from plant_reading where plant_reading.firm_id = other.firm_id
+              and plant_reading.visit_id = other.id and plant_reading.superseded_at is null)
+        order by other.started_at desc limit ${sql.lit(PLANT_VISITS)}
+      ) as other
+      cross join lateral (
+        select plant_reading.kind, plant_reading.value, plant_reading.changed, plant_reading.at from plant_reading
+        where plant_reading.firm_id = other.firm_id and plant_reading.visit_id = other.id
+          and plant_reading.superseded_at is null offset 0
+      ) as seen
+      cross join lateral (
+        select max(reading.value) filter (where reading.quantity = 'ph') as ph,
+          max(reading.value) filter (where reading.quantity = 'freeChlorine') as chlorine,
+          max(reading.value) filter (where reading.quantity = 'cyanuricAcid') as stabiliser
+        from reading where reading.firm_id = other.firm_id and reading.visit_id = other.id
+          and reading.superseded_at is null and reading.used and reading.round = 0
+      ) as beside
+      order by other.started_at, seen.at`)} as "plantBefore",
     (select site_access.content from site_access, basin
       where basin.firm_id = visit.firm_id and basin.id = visit.basin_id and site_access.firm_id = visit.firm_id
         and site_access.site_id = basin.site_id) as access,
@@ -409,6 +455,7 @@ async function recordFrom(scope: FirmScope, row: Read, kits: readonly string[]):
       scatters: row.scatters,
       incidents: row.incidentsBefore.map(incidentFrom),
       promised: promiseFor(row.promises ?? [], date(startedAt)),
+      plantBefore: plantSeen(row, basin),
       access: row.access === null ? null : accessFrom(row.access),
       work: {
         list: row.workList === null ? usualWork(basin.kind) : workListFrom(row.workList),
@@ -427,6 +474,9 @@ async function recordFrom(scope: FirmScope, row: Read, kits: readonly string[]):
       weather,
       feederSetting,
       untested,
+      plant: row.plant.flatMap(({ kind, at, ...one }) =>
+        isPlantKind(kind) ? [{ ...one, kind, at: date(at) }] : [],
+      ),
       work: row.work.map(({ at, ...one }) => ({ ...one, at: date(at) })),
       incidents: (incidents ?? []).map(incidentFrom),
       readings: row.readings
@@ -447,6 +497,25 @@ async function recordFrom(scope: FirmScope, row: Read, kits: readonly string[]):
       uses: row.uses,
     },
   };
+}
+
+/** Visits back of which gauges are told, of those at which one was read. */
+const PLANT_VISITS = 12;
+
+/** Each with what the drops of its visit came to; cyanuric acid is carried, for it is tested seldom. */
+function plantSeen({ plantBefore, earlier }: Read, basin: Basin): PlantSeen[] {
+  const first = plantBefore.find(({ stabiliser }) => stabiliser !== null)?.stabiliser;
+  let carried = first ?? earlier.find(({ quantity }) => quantity === "cyanuricAcid")?.value ?? null;
+  return plantBefore.flatMap(({ kind, value, changed, at, ph, chlorine, stabiliser }) => {
+    carried = stabiliser ?? carried;
+    if (!isPlantKind(kind)) return [];
+    const { water } = waterFromValues(
+      carried === null ? [] : [{ quantity: "cyanuricAcid", value: carried }],
+      placeOf(basin),
+    );
+    const drops = besideDisplay(kind, { ph: ph ?? undefined, freeChlorine: chlorine ?? undefined, water });
+    return [{ kind, value, changed, at: date(at), drops }];
+  });
 }
 
 /** What was promised for one call says nothing of another. */

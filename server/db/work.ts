@@ -3,6 +3,7 @@ import {
   BASIN_KINDS,
   type BasinKind,
   dayIn,
+  filterIsFull,
   InputFault,
   isWorkKey,
   usualWork,
@@ -118,5 +119,31 @@ export async function workOfVisits(
     (state === "done" || state === "skipped") && (row.name !== "" || isWorkKey(row.key))
       ? [{ ...row, state }]
       : [],
+  );
+}
+
+/** The day on which the filter's pressure last said that it wants cleaning, by basin; those whose last one did not are left out. */
+export async function filtersFull(
+  scope: FirmScope,
+  basinIds: readonly string[],
+  timeZone: string,
+): Promise<Map<string, string>> {
+  if (basinIds.length === 0) return new Map();
+  const { rows } = await sql<{ basinId: string; now: number | null; at: Date | null; clean: number | null }>`
+    select visit.basin_id as "basinId",
+      (array_agg(seen.value order by seen.at desc) filter (where seen.kind = 'filterPressure'))[1] as now,
+      max(seen.at) filter (where seen.kind = 'filterPressure') as at,
+      (array_agg(seen.value order by seen.at desc) filter (where seen.kind = 'cleanPressure'))[1] as clean
+    from visit cross join lateral (
+      select plant_reading.kind, plant_reading.value, plant_reading.at from plant_reading
+      where plant_reading.firm_id = visit.firm_id and plant_reading.visit_id = visit.id
+        and plant_reading.superseded_at is null and plant_reading.kind in ('filterPressure', 'cleanPressure') offset 0
+    ) as seen
+    where visit.basin_id = ${anyOf(basinIds)}
+    group by visit.basin_id`.execute(scope);
+  return new Map(
+    rows.flatMap(({ basinId, now, at, clean }) =>
+      at && filterIsFull(now ?? undefined, clean ?? undefined) ? [[basinId, dayIn(at, timeZone)]] : [],
+    ),
   );
 }

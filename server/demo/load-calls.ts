@@ -44,6 +44,7 @@ export async function loadCalls(
       basin,
       day,
       lastDone: last,
+      filterFullOn: null,
       season: basin.calls.season,
       seasonStart: "04-01",
     }).filter(({ because }) => because !== null);
@@ -68,7 +69,62 @@ export async function loadCalls(
       .insertInto("visit_work")
       .values(rows.slice(start, start + 1000))
       .execute();
+  await loadPlant(scope, { firmId, key, now }, visits, lastDone);
   await loadAccess(scope, { firmId, memberId: memberIds[0] ?? "", now });
+}
+
+/** Whose gauges are read at each call, and by how much the controller there has come to show too much. */
+const PLANT_AT: Record<string, { clean: number; drift: number }> = {
+  "Terrace pool": { clean: 83, drift: 0 },
+  "Warm exercise pool": { clean: 97, drift: 0.3 },
+};
+/** Days before now from which the drifting controller shows too much. */
+const DRIFT_DAYS = 9;
+/** What a filter's pressure gains in a day, of its clean pressure. */
+const CLOGS = 0.007;
+
+async function loadPlant(
+  scope: FirmScope,
+  { firmId, key, now }: Pick<YearSetting, "firmId" | "key" | "now">,
+  visits: readonly { id: string; basin_id: string; member_id: string; started_at: Date }[],
+  lastDone: ReadonlyMap<string, Record<string, string>>,
+): Promise<void> {
+  const basins = new Map((await basinsInOrder(scope)).map((basin) => [basin.id, basin]));
+  const phs = await scope
+    .selectFrom("reading")
+    .select(["visit_id", "value"])
+    .where("quantity", "=", "ph")
+    .where("used", "=", true)
+    .execute();
+  const phOf = new Map(phs.map(({ visit_id, value }) => [visit_id, value]));
+  const rows = visits.flatMap((visit) => {
+    const plant = PLANT_AT[basins.get(visit.basin_id)?.name ?? ""];
+    if (!plant) return [];
+    const days = (now.getTime() - visit.started_at.getTime()) / 86_400_000;
+    const cleaned = Date.parse(lastDone.get(visit.basin_id)?.filter ?? "");
+    const since = ((((visit.started_at.getTime() - cleaned) / 86_400_000) % 28) + 28) % 28;
+    const ph = phOf.get(visit.id);
+    const shown = ph === undefined ? null : ph + (days < DRIFT_DAYS ? plant.drift : 0.02);
+    return [
+      ["cleanPressure", plant.clean] as const,
+      ["filterPressure", Math.round(plant.clean * (1 + CLOGS * since))] as const,
+      ...(shown === null ? [] : [["controllerPh", Math.round(shown * 100) / 100] as const]),
+    ].map(([kind, value]) => ({
+      id: key(visit.started_at),
+      firm_id: firmId,
+      visit_id: visit.id,
+      member_id: visit.member_id,
+      kind,
+      value,
+      changed: false,
+      at: visit.started_at,
+    }));
+  });
+  for (let start = 0; start < rows.length; start += 1000)
+    await scope
+      .insertInto("plant_reading")
+      .values(rows.slice(start, start + 1000))
+      .execute();
 }
 
 async function loadAccess(

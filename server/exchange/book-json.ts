@@ -44,6 +44,7 @@ const ORDER: Record<string, string> = {
   doses: "given_at, id",
   plans: "round, id",
   work: "at, id",
+  plant: "at, id",
   photos: "taken_at, id",
   reagents: "reading_id, reagent",
   steps: "plan_id, position, at, superseded_at nulls last",

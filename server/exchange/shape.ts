@@ -303,6 +303,16 @@ export const OF_VISIT = {
     "at:time",
     "superseded_at:time?",
   ),
+  plant: shape(
+    "plant_reading",
+    "id:id",
+    "member_id:member",
+    "kind:text",
+    "value:number",
+    "changed:flag",
+    "at:time",
+    "superseded_at:time?",
+  ),
   photos: shape(
     "photo",
     "id:id",
@@ -425,7 +435,10 @@ const rowsOf = (shapes: Record<string, Shape>) =>
   );
 
 /** What visits in files of earlier versions do not have. */
-const LATER_PARTS = { work: Joi.array().items(rowSchema(OF_VISIT.work)).default([]) };
+const LATER_PARTS = {
+  work: Joi.array().items(rowSchema(OF_VISIT.work)).default([]),
+  plant: Joi.array().items(rowSchema(OF_VISIT.plant)).default([]),
+};
 
 export const visitSchema = rowSchema(VISIT).keys({
   ...rowsOf(OF_VISIT),

@@ -171,7 +171,11 @@ function dueAt(
   });
 }
 
-function workDueAt(basin: Basin, day: string, { workLists, workDone, firm }: DayContext): WorkAtCall[] {
+function workDueAt(
+  basin: Basin,
+  day: string,
+  { workLists, workDone, filters, firm }: DayContext,
+): WorkAtCall[] {
   const list = workLists.get(basin.kind)?.list;
   if (!list) return [];
   return workAt({
@@ -179,6 +183,7 @@ function workDueAt(basin: Basin, day: string, { workLists, workDone, firm }: Day
     basin,
     day,
     lastDone: workDone.get(basin.id) ?? {},
+    filterFullOn: filters.get(basin.id) ?? null,
     season: basin.calls.season,
     seasonStart: firm.seasonStart,
   }).filter(({ because, rule }) => because !== null && rule.by !== "call");

@@ -19,7 +19,7 @@ import { rangeSetVersion } from "../db/range-sets";
 import { type LastValue, lastValues } from "../db/readings";
 import { type LastVisit, type LateDose, labelledDoses, lastVisitsOf, lateDoses } from "../db/recent";
 import { tasksDone } from "../db/rounds";
-import { workLastDone, workListsOf } from "../db/work";
+import { filtersFull, workLastDone, workListsOf } from "../db/work";
 import { grouped } from "../grouped";
 
 /** Days back of which doses make a basin's habits. */
@@ -40,6 +40,8 @@ export interface DayContext {
   planned: Awaited<ReturnType<typeof plannedCalls>>;
   access: Awaited<ReturnType<typeof accessOf>>;
   workLists: Awaited<ReturnType<typeof workListsOf>>;
+  /** The day on which the filter's pressure said that it wants cleaning. */
+  filters: Awaited<ReturnType<typeof filtersFull>>;
   workDone: Awaited<ReturnType<typeof workLastDone>>;
   labelled: Map<string, Awaited<ReturnType<typeof labelledDoses>>>;
   products: ShelfProduct[];
@@ -74,6 +76,7 @@ export async function contextOf(
     labelled,
     workLists,
     workDone,
+    filters,
     access,
   ] = await Promise.all([
     lastVisitsWith(scope, ids, day, firm.timeZone),
@@ -93,6 +96,7 @@ export async function contextOf(
     labelledDoses(scope, ids, since(LABEL_DOSE_DAYS)),
     workListsOf(scope),
     workLastDone(scope, ids, firm.timeZone),
+    filtersFull(scope, ids, firm.timeZone),
     accessOf(scope, [...new Set(basins.map(({ site }) => site.id))]),
   ]);
   return {
@@ -109,6 +113,7 @@ export async function contextOf(
     access,
     workLists,
     workDone,
+    filters,
     labelled: grouped(labelled, (one) => one.basinId),
     products,
     firm,

@@ -448,6 +448,10 @@ const WRITES: Record<string, Write> = {
     }),
   },
   "/visits/:visitId/work": { may: WORKERS, json: () => ({ id: uuid(), key: "brush", state: "done" }) },
+  "/visits/:visitId/plant": {
+    may: WORKERS,
+    json: () => ({ id: uuid(), kind: "filterPressure", value: 90, changed: false }),
+  },
   "/visits/:visitId/photos": { may: WORKERS, form: () => photoForm() },
   "/visits/:visitId/incident": {
     may: WORKERS,

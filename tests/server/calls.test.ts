@@ -10,7 +10,7 @@ import { roundOn } from "#server/round/day";
 import { customerSheet } from "#server/visits/customer-sheet";
 import { type Client, clientOf, dataOf, faultText } from "../client";
 import { PASSWORD } from "../firm";
-import { readAt } from "../visit";
+import { readAt, shownVisit } from "../visit";
 import { openWorld, type World } from "../world";
 
 /** A call is more than its water: calls without a test, the other work, and how one gets in. */
@@ -190,6 +190,97 @@ describe("the other work of a call", () => {
     expect(
       await inOurs((scope) => scope.selectFrom("work_list").select("version").orderBy("version").execute()),
     ).toEqual([{ version: 1 }, { version: 2 }]);
+  });
+});
+
+describe("what the plant shows", () => {
+  const gauge = (visit: string, kind: string, value: number, changed = false) =>
+    http.postJson(`/visits/${visit}/plant.data`, { id: uuid(), kind, value, changed });
+  const plantOf = async (visit: string) => (await shownVisit(http, visit)).plant;
+
+  it("makes the filter due on the Round by its pressure, until it was cleaned", async () => {
+    await owner.postJson("/settings/work-list.data", {
+      id: uuid(),
+      kind: "pool",
+      basedOn: 2,
+      list: { items: [{ key: "filter", rule: { by: "days", every: 300 } }] },
+    });
+    const cleaned = await begin();
+    await http.postJson(`/visits/${cleaned}/work.data`, {
+      id: uuid(),
+      key: "filter",
+      state: "done",
+      why: "",
+    });
+    expect((await gauge(cleaned, "cleanPressure", 80)).status).toBe(200);
+    expect(await faultText(await gauge(cleaned, "filterPressure", -1))).toMatch(/Filter pressure.*-1.*0/);
+    expect(await faultText(await gauge(cleaned, "nothing", 1))).toMatch(/nothing/);
+    await close(cleaned, { untested: "filter" });
+    const tomorrow = new Date(Date.now() + 86_400_000);
+    expect((await callHere(tomorrow)).work).toEqual([]);
+    // The next day, by the rows: what was done was done before the pressure rose.
+    await inOurs((scope) =>
+      scope
+        .updateTable("visit_work")
+        .set({ at: new Date(Date.now() - 3 * 86_400_000) })
+        .execute(),
+    );
+    const full = await begin();
+    expect((await gauge(full, "filterPressure", 101)).status).toBe(200);
+    expect((await plantOf(full)).filterFullOn).not.toBeNull();
+    await close(full, { untested: "filter" });
+    expect((await callHere(tomorrow)).work.map(({ key, because }) => [key, because])).toEqual([
+      ["filter", "pressure"],
+    ]);
+  });
+
+  it("finds an electrode that is off by 60 mV against what its own basin taught, through waters that differ", async () => {
+    const { orpShape } = await import("../../core/work/plant");
+    const { chlorineShares } = await import("../../core/water/chlorine");
+    const waters: [drops: number, ph: [number, number]][] = [
+      [15, [7.4, 7.4]],
+      [6, [7.8, 7.8]],
+      [20, [7.2, 7.2]],
+      [10, [7.6, 7.6]],
+      [15, [7.4, 7.4]],
+    ];
+    let last = "";
+    for (const [index, [drops, ph]] of waters.entries()) {
+      const visit = await begin();
+      await readAt(http, visit, { chlorine: drops * 0.2, ph, stabiliser: 40 });
+      const { known } = await shownVisit(http, visit);
+      // As a probe in that water shows it, by Nernst's equation alone; at the last call it has drifted.
+      const { hypochlorousAcid } = chlorineShares(known.water);
+      const shown = 930 + orpShape(hypochlorousAcid, known.water.ph) - (index === waters.length - 1 ? 60 : 0);
+      expect((await gauge(visit, "orp", shown)).status).toBe(200);
+      const verdict = (await plantOf(visit)).gauges.find(({ kind }) => kind === "orp")?.verdict;
+      if (index < waters.length - 1) expect(verdict, `visit ${index}`).toBeNull();
+      // What is taken from the rows for earlier waters is their own drops: within some mV.
+      else expect(Math.abs((verdict?.off ?? 0) + 60)).toBeLessThan(6);
+      last = visit;
+      await close(visit);
+      // A day before the next.
+      await inOurs((scope) =>
+        scope
+          .updateTable("visit")
+          .set({ started_at: new Date(Date.now() - (waters.length - index) * 86_400_000) })
+          .where("id", "=", visit)
+          .execute(),
+      );
+    }
+    const file = JSON.parse(await (await http.get("/book/export.json")).text());
+    expect(file.visits.find(({ id }: { id: string }) => id === last).plant).toHaveLength(1);
+  });
+
+  it("knows a meter that was changed from one that runs backwards", async () => {
+    const first = await begin();
+    expect((await gauge(first, "waterMeter", 400)).status).toBe(200);
+    await close(first, { untested: "repair" });
+    const visit = await begin();
+    expect(await faultText(await gauge(visit, "waterMeter", 399))).toMatch(/399|400/);
+    expect((await gauge(visit, "waterMeter", 2, true)).status).toBe(200);
+    expect((await plantOf(visit)).waterADay).toBeNull();
+    await close(visit, { untested: "repair" });
   });
 });
 

@@ -71,6 +71,7 @@ const TABLES = [
   "job_lease",
   "work_list",
   "visit_work",
+  "plant_reading",
   "site_access",
 ];
 

@@ -1,3 +1,4 @@
+import { Fragment } from "react";
 import { Link, useSearchParams } from "react-router";
 import { everydayAmount, placeInRange, productForm, troublesOf } from "#core";
 import { noteKey } from "../../device/drafts";
@@ -5,6 +6,7 @@ import { BathingBanner } from "../../ui/bathing-banner";
 import { AmountFigure, ReadingFigure, VolumeFigure } from "../../ui/figures";
 import { FindingFlag } from "../../ui/finding-flag";
 import { amountText, bracket, dateTimeText, plain, timeText, weatherText, withUnit } from "../../ui/format";
+import { gaugeText } from "../../ui/gauge-text";
 import { Photos } from "../../ui/photos-field";
 import { Staff } from "../../ui/staff";
 import { useFirm, useMoney } from "../../ui/use-firm";
@@ -182,6 +184,7 @@ export default function Sheet() {
         {cost !== null && cost > 0 ? <p className="text-soft">{said.cost({ money: money(cost) })}</p> : null}
       </section>
       <OtherWork />
+      <Plant />
       <BeforeTests />
       {visit.weather ? <p className="text-soft">{weatherText(visit.weather, units)}</p> : null}
       {visit.note ? (
@@ -230,6 +233,27 @@ function OtherWork() {
           {said.skippedList({ name: workName(one), why: one.done?.why ?? "" })}
         </p>
       ))}
+    </section>
+  );
+}
+
+/** What gauges and displays showed. */
+function Plant() {
+  const { plant } = useVisit();
+  const { units } = useFirm();
+  const today = plant.gauges.filter((gauge) => gauge.today !== null);
+  if (today.length === 0) return null;
+  return (
+    <section className="sheet grid gap-1 p-4">
+      <h2 className="text-xl font-semibold">{words.gauges.title}</h2>
+      <dl className="grid grid-cols-[auto_1fr] gap-x-4">
+        {today.map(({ kind, today }) => (
+          <Fragment key={kind}>
+            <dt className="text-soft">{words.gauges.names[kind]}</dt>
+            <dd className="font-semibold">{gaugeText(kind, today?.value ?? 0, units)}</dd>
+          </Fragment>
+        ))}
+      </dl>
     </section>
   );
 }

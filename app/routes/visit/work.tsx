@@ -8,6 +8,7 @@ import { onDevice } from "../../device/seam";
 import { Button } from "../../ui/button";
 import { Refused } from "../../ui/refused";
 import { words, workDueText, workName } from "../../words";
+import { Gauges } from "./gauges";
 import { useSend } from "./use-send";
 import { useVisit } from "./use-visit";
 
@@ -46,6 +47,7 @@ export default function WorkPage() {
           </ul>
         </details>
       ) : null}
+      <Gauges />
       <Link to={`/visits/${visit.id}/close`} className="action next-step justify-self-start">
         {words.visit.toClose}
       </Link>

@@ -387,6 +387,75 @@ describe("the work of a call", () => {
   });
 });
 
+describe("what the plant shows", () => {
+  const gauge = (kind: string, value: number, changed = false) => ({ kind, value, changed });
+  const seen = (
+    kind: "orp" | "waterMeter" | "controllerPh",
+    day: number,
+    value: number,
+    drops: number | null,
+  ) => ({
+    kind,
+    value,
+    changed: false,
+    at: new Date(STARTED.getTime() - day * 86_400_000),
+    drops,
+  });
+
+  it("stands in place of what was read at the same visit before, in the unit of its gauge", () => {
+    const first = told(NOTHING_WRITTEN, "read-plant", gauge("filterPressure", 90));
+    const second = told(first, "read-plant", gauge("filterPressure", 95));
+    expect(second.plant).toMatchObject([{ kind: "filterPressure", value: 95, by: "Wren" }]);
+    expect(commanded(second, "read-plant", gauge("filterPressure", 95))).toEqual([]);
+    expect(refused(() => commanded(NOTHING_WRITTEN, "read-plant", gauge("filterPressure", -3)))).toEqual([
+      "too-low",
+      "filterPressure",
+      -3,
+    ]);
+    expect(refused(() => commanded(NOTHING_WRITTEN, "read-plant", gauge("moon", 1)))[1]).toBe("plant");
+  });
+
+  const commandedAt = (call: ReturnType<typeof brought>, given: ReturnType<typeof gauge>) =>
+    decide(call, NOTHING_WRITTEN, commandOf("read-plant", given, { id: idNow(), by: WREN, at: STARTED }));
+
+  it("counts water up only, unless the meter was changed", () => {
+    const call = brought({ plantBefore: [seen("waterMeter", 7, 120, null)] });
+    expect(refused(() => commandedAt(call, gauge("waterMeter", 119)))).toEqual([
+      "unconfirmed",
+      "waterMeter",
+      119,
+    ]);
+    const written = afterCommand(NOTHING_WRITTEN, commandedAt(call, gauge("waterMeter", 127)));
+    expect(visitOf(call, written, STARTED).plant.waterADay).toBeCloseTo(1, 2);
+    const other = afterCommand(NOTHING_WRITTEN, commandedAt(call, gauge("waterMeter", 3, true)));
+    expect(visitOf(call, other, STARTED).plant.waterADay).toBeNull();
+  });
+
+  it("makes the filter due by its pressure, until it was cleaned", () => {
+    const call = brought({
+      work: {
+        list: { items: [{ key: "filter", rule: { by: "days", every: 28 } }] },
+        lastDone: { filter: "2026-05-01" },
+      },
+    });
+    const clean = told(NOTHING_WRITTEN, "read-plant", gauge("cleanPressure", 80));
+    const because = (written: Written) => visitOf(call, written, STARTED).work[0]?.because;
+    expect(because(told(clean, "read-plant", gauge("filterPressure", 99)))).toBeNull();
+    expect(because(told(clean, "read-plant", gauge("filterPressure", 100)))).toBe("pressure");
+  });
+
+  it("is held against the drops of the same visit, and against nothing where nobody counted any", () => {
+    const off = (written: Written, call = CALL) =>
+      visitOf(call, written, STARTED).plant.gauges.find(({ kind }) => kind === "controllerPh")?.verdict;
+    const shown = gauge("controllerPh", 8.1);
+    expect(off(told(NOTHING_WRITTEN, "read-plant", shown))).toBeNull();
+    const ph = used(tested(), "ph")[0] ?? 0;
+    expect(off(told(tested(), "read-plant", shown))?.off).toBeCloseTo(8.1 - ph);
+    const call = brought({ plantBefore: [seen("controllerPh", 7, 8, 7.5)] });
+    expect(off(told(tested(), "read-plant", shown), call)?.drifts).toBe(true);
+  });
+});
+
 describe("a correction", () => {
   const done = closed();
   const wrong = done.readings.find(({ quantity }) => quantity === "totalAlkalinity");

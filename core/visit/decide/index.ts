@@ -9,6 +9,7 @@ import { close, correct } from "./close";
 import { beginPlan, give, settleStep, stopPlan } from "./doses";
 import { endIncident, reportIncident } from "./incidents";
 import { hidePhoto, photograph } from "./photos";
+import { readPlant } from "./plant";
 import { isDecided } from "./seen";
 import { count, read } from "./tests";
 import { work } from "./work";
@@ -32,6 +33,7 @@ const COMMANDS: { [Name in CommandName]: { open: boolean; decide: Decision<Name>
   "report-incident": { open: false, decide: reportIncident },
   "end-incident": { open: true, decide: endIncident },
   work: { open: true, decide: work },
+  "read-plant": { open: true, decide: readPlant },
   photograph: { open: true, decide: photograph },
   "hide-photo": { open: false, decide: hidePhoto },
   close: { open: false, decide: close },
