@@ -134,8 +134,9 @@ async function shoot(browser, address) {
   await open(page, `${address}/visits/${visit}/totalAlkalinity`);
   await keep("count-phone");
   await page.emulateMediaFeatures([{ name: "prefers-color-scheme", value: "dark" }]);
-  await open(page, `${address}/visits/${visit}/judge`);
-  await keep("judge-phone-dark");
+  await open(page, `${address}/visits/${visit}/work`);
+  await press(page, "Done");
+  await keep("work-phone-dark");
   await page.emulateMediaFeatures([]);
   await page.setViewport(WIDE);
   const basin = await page.evaluate(() => document.querySelector("h1 a")?.getAttribute("href"));

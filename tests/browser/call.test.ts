@@ -141,6 +141,26 @@ describe("a repair without a network", () => {
     await open(page, `${demo.web.address}/visits/${visitId(page)}/work`);
     await tap(page, "Wipe the headrests: done");
     await page.waitForSelector('main button[aria-label="Wipe the headrests: done"][aria-pressed=true]');
+    // A pressure is typed as the gauge shows it, and kept in kPa.
+    await page.select("main section section select", "filterPressure");
+    const pressure = await page.waitForSelector("main section section input");
+    await pressure?.type("-3");
+    await page.keyboard.press("Enter");
+    await says(page, "Filter pressure is -3. It must be from 0 psi to 87 psi.");
+    await pressure?.click({ count: 3 });
+    await pressure?.type("14.5");
+    await page.keyboard.press("Enter");
+    await expect
+      .poll(() =>
+        inFirm((scope) =>
+          scope
+            .selectFrom("plant_reading")
+            .select("value")
+            .where("visit_id", "=", visitId(page))
+            .executeTakeFirst(),
+        ),
+      )
+      .toMatchObject({ value: expect.closeTo(99.97, 1) });
     expect(faults).toEqual([]);
   });
 });

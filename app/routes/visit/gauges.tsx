@@ -1,5 +1,12 @@
 import { useState } from "react";
-import { CONTROLLER_KINDS, PLANT_KINDS, type PlantGauge, type PlantKind, type UnitSystem } from "#core";
+import {
+  CONTROLLER_KINDS,
+  PLANT,
+  PLANT_KINDS,
+  type PlantGauge,
+  type PlantKind,
+  type UnitSystem,
+} from "#core";
 import { dateText } from "../../ui/format";
 import { gaugeOf, gaugeText } from "../../ui/gauge-text";
 import { fieldText, typedOr } from "../../ui/number-text";
@@ -70,6 +77,8 @@ function Gauge({ kind, gauge }: { kind: PlantKind; gauge: PlantGauge | undefined
     const number = typedOr(typed);
     send({ kind, value: typeof number === "number" ? from(number) : number, changed });
   };
+  // Told in what was typed, not in what is kept.
+  const isBeyond = answer?.fault?.code === "too-low" || answer?.fault?.code === "too-high";
   const isLess = answer?.fault?.code === "unconfirmed";
   return (
     <li className="grid gap-1 p-3">
@@ -107,6 +116,15 @@ function Gauge({ kind, gauge }: { kind: PlantKind; gauge: PlantGauge | undefined
           <button type="button" className="quiet-action" onClick={() => save(true)}>
             {said.isNew}
           </button>
+        </p>
+      ) : isBeyond ? (
+        <p role="alert">
+          {said.beyond({
+            name: said.names[kind],
+            typed,
+            low: gaugeText(kind, PLANT[kind].low, units),
+            high: gaugeText(kind, PLANT[kind].high, units),
+          })}
         </p>
       ) : (
         <Refused answer={answer} />
