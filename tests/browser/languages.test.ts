@@ -123,7 +123,7 @@ const saidOn = (page: Page): Promise<string> =>
   });
 
 const UNITS =
-  /\b(ppm|mL|L|gal|lb|oz|kg|g|mg|meq|h|min|s|d|ft|m|pH|HOCl|JSON|CSV|PDF|kB|MB|USD|AM|PM|Pelagon|Ctrl)\b|°F|°C/g;
+  /\b(ppm|psi|bar|gpm|mV|mL|L|gal|lb|oz|kg|g|mg|meq|h|min|s|d|ft|m|pH|HOCl|JSON|CSV|PDF|kB|MB|USD|AM|PM|Pelagon|Ctrl)\b|°F|°C/g;
 const DATES =
   /\b(Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)[a-z]*\b|\b(Mon|Tues?|Wed(nes)?|Thu(rs)?|Fri|Sat(ur)?|Sun)(day)?\b|\b(in|ago|days?|hours?|minutes?|months?|weeks?|years?|yesterday|today|tomorrow|this|last|next|at|now)\b/g;
 
