@@ -46,25 +46,6 @@ export async function up(db: Kysely<unknown>): Promise<void> {
   );
   await sql`create index work_of_visit on visit_work (visit_id, firm_id)`.execute(db);
   await sql`
-    create table plant_reading (
-      id uuid primary key,
-      firm_id uuid not null references firm (id),
-      visit_id uuid not null,
-      member_id uuid not null,
-      kind text not null check (length(kind) between 1 and 40),
-      value double precision not null,
-      changed boolean not null,
-      at timestamptz not null,
-      superseded_at timestamptz,
-      foreign key (firm_id, visit_id) references visit (firm_id, id) on delete cascade,
-      foreign key (firm_id, member_id) references member (firm_id, id)
-    )`.execute(db);
-  await sql`comment on table plant_reading is 'what gauges and displays showed: kPa, L/min, °C, mg/L, mV, m³'`.execute(
-    db,
-  );
-  await sql`comment on column plant_reading.changed is 'the first of another meter'`.execute(db);
-  await sql`create index plant_of_visit on plant_reading (visit_id, firm_id)`.execute(db);
-  await sql`
     create table site_access (
       firm_id uuid not null references firm (id),
       site_id uuid not null,
@@ -78,8 +59,7 @@ export async function up(db: Kysely<unknown>): Promise<void> {
   await sql`comment on table site_access is 'codes, keys, dogs: for those who work there, and in no file that leaves'`.execute(
     db,
   );
-  for (const table of ["work_list", "visit_work", "plant_reading", "site_access"])
-    await behindTheWall(db, table);
+  for (const table of ["work_list", "visit_work", "site_access"]) await behindTheWall(db, table);
   await sql`grant delete on site_access to pelagon_app`.execute(db);
   // A customer reads what was done at their water.
   await sql`
@@ -89,7 +69,7 @@ export async function up(db: Kysely<unknown>): Promise<void> {
 }
 
 /** A table of firms: each sees its own, the demo can be thrown away, and a firm erased. */
-async function behindTheWall(db: Kysely<unknown>, table: string): Promise<void> {
+export async function behindTheWall(db: Kysely<unknown>, table: string): Promise<void> {
   const name = sql.table(table);
   await sql`alter table ${name} enable row level security`.execute(db);
   await sql`alter table ${name} force row level security`.execute(db);

@@ -22,6 +22,7 @@ import * as manyServers from "./0020-many-servers";
 import * as erasing from "./0021-erasing";
 import * as keeping from "./0022-keeping";
 import * as wholeCall from "./0023-whole-call";
+import * as plant from "./0024-plant";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -48,4 +49,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0021-erasing": erasing,
   "0022-keeping": keeping,
   "0023-whole-call": wholeCall,
+  "0024-plant": plant,
 };
