@@ -85,6 +85,7 @@ export default [
         route("sample", "routes/visit/sample.tsx"),
         route("judge", "routes/visit/judge.tsx"),
         route("incident", "routes/visit/incident.tsx"),
+        route("job", "routes/visit/job.tsx"),
         route("dose", "routes/visit/dose.tsx"),
         route("retest", "routes/visit/retest.tsx"),
         route("work", "routes/visit/work.tsx"),

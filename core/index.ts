@@ -86,6 +86,8 @@ export {
 export { type Held, type HoldAnswer, PROMISED, type Shortfall } from "./hold/hold";
 export { chlorineIn, LAYMAN_CHOICE, type Measured, measuredOut, SPOONS } from "./hold/layman";
 export type { Means } from "./hold/means";
+export { EVENING_FROM, type GreenOutlook, HOLDS, type Sight } from "./jobs/green-outlook";
+export { JOB_KINDS, type Job, type JobKind, jobOf, nextDayOf } from "./jobs/job";
 export type { WaterBalance } from "./judging/balance";
 export {
   type Bathing,
@@ -279,7 +281,7 @@ export {
   USUAL_CADENCE,
 } from "./schedule/cadence";
 export { calledOn, lastCall, nextCall } from "./schedule/calls";
-export { addDays, dayIn, daysBetween, isDay, noonIn, weekdayOf } from "./schedule/days";
+export { addDays, dayIn, daysBetween, hourIn, isDay, noonIn, weekdayOf } from "./schedule/days";
 export { type DueTask, dueTasks } from "./schedule/tasks";
 export {
   CHLORINE_WAYS,
@@ -385,6 +387,7 @@ export {
   DOSE_DAYS,
   type EarlierDose,
   type Firm,
+  type JobBefore,
   LABEL_DOSE_DAYS,
   type PlantSeen,
   type ShelfBottle,
@@ -401,6 +404,7 @@ export { feederKindOf } from "./visit/feeder";
 export { gasLock } from "./visit/gas-lock";
 export { type HoldBasis, holdOf } from "./visit/hold";
 export { callsAfter, horizonOf, minutesAt } from "./visit/horizon";
+export { greenOutlookAt, JOB_CHECKS, type JobCheck, jobAt, nextCallAt, type VisitJob } from "./visit/jobs";
 export { type Judgement, judge } from "./visit/judgement";
 export { hasJets, type LabelDoseHere, labelCode, labelledAt, shelfFor, spoiledBy } from "./visit/labelled";
 export { bottleInUse, bottleStates } from "./visit/log";
@@ -409,7 +413,7 @@ export { contentOfHorizon, contentOfRecipe, type PlanAsked, posed } from "./visi
 export { besideDisplay, type PlantGauge, type VisitPlant } from "./visit/plant";
 export { plannedProducts, problemOf, recipeInputOf } from "./visit/problem";
 export { prospectOf } from "./visit/promises";
-export { type OpenedVisit, type VisitWork, visitOf } from "./visit/visit";
+export { type OpenedVisit, openJobs, type VisitWork, visitOf } from "./visit/visit";
 export { knownWater, lastWater, type MethodOf, methodFrom, placeOf } from "./visit/water";
 export {
   type KeptCount,

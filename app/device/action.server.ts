@@ -127,7 +127,8 @@ async function planFound(context: Context, visitId: string, asked: PlanAsked): P
     return record && visitOf(record.brought, record.written, now);
   });
   if (!opened) throw new InputFault("not-there", "visit", visitId);
-  const problem = posed(problemOf(opened));
+  const recipeAsked = asked.origin === "recipe" ? asked.name : undefined;
+  const problem = posed(problemOf(opened, recipeAsked));
   if (asked.origin === "alternative") {
     const horizon = horizonOf(opened);
     const found = "reason" in horizon || asked.name !== "balanced" ? null : await work.ahead(horizon);
@@ -136,7 +137,7 @@ async function planFound(context: Context, visitId: string, asked: PlanAsked): P
       : asked;
   }
   const id = RECIPE_IDS.find((known) => known === asked.name);
-  const input = recipeInputOf(opened);
+  const input = recipeInputOf(opened, recipeAsked);
   if (!id || "reason" in input) return asked;
   const recipe = await work.recipe(id, input);
   if (typeof recipe === "string") throw new InputFault("inconsistent", "recipe", id, recipe);

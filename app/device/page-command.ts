@@ -98,6 +98,15 @@ export const incidentCommand: PageCommand<"report-incident" | "end-incident"> = 
   next: () => null,
 };
 
+/** A job of several calls is done, or given up. */
+export const jobCommand: PageCommand<"end-job"> = {
+  command(body) {
+    const { id, ...given } = fieldsOf(body);
+    return { id, name: "end-job", given: unchecked(given) };
+  },
+  next: () => null,
+};
+
 export const closeCommand: PageCommand<"close"> = {
   command(body) {
     const { id, note = "", feederSetting = "", untested = "" } = fieldsOf(body);

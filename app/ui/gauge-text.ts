@@ -22,6 +22,7 @@ const scaled = (unit: string, by: number, digits: Shown["digits"]): Shown => ({
 /** kPa in a pound-force per square inch, and in a bar; litres in a US gallon. NIST SP 811 */
 const KPA_PER_PSI = 6.894757;
 const KPA_PER_BAR = 100;
+const CM_PER_INCH = 2.54;
 const LITRES_PER_GALLON = 3.785412;
 const CUBIC_METRES = { m3: 1, L: 0.001, "us-gal": LITRES_PER_GALLON / 1000, "imp-gal": 0.00454609 } as const;
 
@@ -44,6 +45,8 @@ export function gaugeOf(kind: PlantKind, units: UnitSystem): Shown {
         CUBIC_METRES[system.meter],
         1,
       );
+    case "sight":
+      return units === "us" ? scaled("in", CM_PER_INCH, 0) : scaled("cm", 1, 0);
     case "saltDisplay":
     case "controllerChlorine":
       return scaled(units === "us" ? "ppm" : "mg/L", 1, kind === "saltDisplay" ? 0 : 1);

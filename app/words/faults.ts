@@ -1,4 +1,4 @@
-import { type InputFault, temperatureIn, UNIT_SYSTEMS, type UnitSystem, volumeIn } from "#core";
+import { type InputFault, JOB_CHECKS, temperatureIn, UNIT_SYSTEMS, type UnitSystem, volumeIn } from "#core";
 import { words } from "./language";
 import { durationText, figuresText, listText, numberText } from "./numbers";
 import { notOverText } from "./safety";
@@ -41,6 +41,7 @@ export function faultSentence(
       return said.doesNotFit({ name, given, limit: limit || null });
     case "unconfirmed":
       if (fault.field === "sampling") return said.sampling;
+      if (fault.field === "job") return jobNotDone(Array.isArray(fault.limit) ? fault.limit.map(String) : []);
       if (fault.field === "incident") return notOverText(Array.isArray(fault.limit) ? fault.limit : []);
       return said.unconfirmed({ name, given });
     case "changed":
@@ -55,6 +56,14 @@ export function faultSentence(
       return said.unreadable({ name });
   }
 }
+
+/** What a job still has to show. */
+const jobNotDone = (missing: readonly string[]): string =>
+  words.jobs.tried({
+    missing: listText(
+      JOB_CHECKS.filter((code) => missing.includes(code)).map((code) => words.jobs.short[code]),
+    ),
+  });
 
 /** Fields that hold litres, typed in gallons by who counts in them. */
 const LITRES = new Set(["volume", "litres", "fillRate"]);

@@ -31,6 +31,7 @@ export const SCREENS: readonly [at: RegExp, help: keyof Messages["help"], drawin
   [/^\/visits\/[^/]+\/(judge|retest)$/, "judge", "staff"],
   [/^\/visits\/[^/]+\/(dose|recipes.*)$/, "dose", "pours"],
   [/^\/visits\/[^/]+\/work$/, "chores", "calls"],
+  [/^\/visits\/[^/]+\/job$/, "job", "calls"],
   [/^\/visits\/[^/]+\/incident$/, "incident", "sample"],
   [/^\/visits\/[^/]+\/close$/, "close", "calls"],
   [/^\/visits\/[^/]+\/customer$/, "customer", "bottle"],

@@ -36,6 +36,8 @@ export function bathingReason(reason: BathingReason, { value, limit, name }: Wri
       return `${words.safety.seen[reason.trouble]} ${words.safety.dangers[CLOSED_FOR[reason.trouble]]}`;
     case "incident":
       return said.incident({ name: words.incidentTexts[reason.incident].name });
+    case "job":
+      return said.job;
     case "since":
       return words.safety.since[reason.what];
     case "not-read":

@@ -1,3 +1,4 @@
+import type { JobKind } from "../jobs/job";
 import type { Quantity } from "../measure/quantity";
 import { type Sanitiser, sanitiserReading } from "../measure/sanitiser";
 import type { ClosingTrouble, UrgentTrouble } from "../testing/order/look";
@@ -34,6 +35,8 @@ export type BathingReason =
   | { code: "off"; finding: FindingCode; quantity: Quantity; value: number; limit: number }
   | { code: "seen"; trouble: ClosingTrouble }
   | { code: "incident"; incident: IncidentKind }
+  /** A job of several days that is not done. */
+  | { code: "job"; job: JobKind }
   /** Since then nobody tested sanitiser and pH. */
   | { code: "since"; what: Closer["what"] }
   | { code: "not-read"; quantity: "freeChlorine" | "bromine" | "ph" }
@@ -72,6 +75,8 @@ export interface BathingInput {
   tested: Partial<Record<Quantity, number>>;
   closers: readonly Closer[];
   incidents: readonly Incident[];
+  /** Jobs under way that close it. */
+  jobs?: readonly JobKind[];
   until: number | null;
 }
 
@@ -88,6 +93,7 @@ export function bathingOf(input: BathingInput): Bathing {
     ...incidents
       .filter(({ over }) => over === null)
       .map(({ kind }): BathingReason => ({ code: "incident", incident: kind })),
+    ...(input.jobs ?? []).map((job): BathingReason => ({ code: "job", job })),
     ...(seen?.closing ?? []).map((trouble): BathingReason => ({ code: "seen", trouble })),
     ...findings
       .filter(({ closes }) => closes)

@@ -176,7 +176,7 @@ export class BasinLearner {
     // Totals first: a pH is read in a water whose alkalinity is known.
     const order = ["cyanuricAcid", "totalAlkalinity", "calciumHardness", "freeChlorine", "ph"];
     for (const reading of [...learned].sort((a, b) => order.indexOf(a.quantity) - order.indexOf(b.quantity)))
-      this.take(reading, visit.at, shared, lots);
+      this.take(reading, visit, shared, lots);
     this.given.clear();
     if (visit.replaced) this.replace(visit.replaced, shared);
   }
@@ -285,7 +285,12 @@ export class BasinLearner {
     this.at = to;
   }
 
-  private take(reading: LoggedReading & { quantity: Learned }, at: number, shared: Shared, lots: Lots): void {
+  private take(
+    reading: LoggedReading & { quantity: Learned },
+    { at, green }: LoggedVisit,
+    shared: Shared,
+    lots: Lots,
+  ): void {
     const { belief } = this;
     if (!belief) return;
     const first = !this.newest.has(reading.quantity);
@@ -309,6 +314,10 @@ export class BasinLearner {
     const innovation = found.value - expected;
     const variance = measure.variance + found.variance;
     const deviations = innovation / Math.sqrt(variance);
+    if (green && reading.quantity === "freeChlorine") {
+      this.setChlorine(found, shared);
+      return;
+    }
     if (!first) this.misses.push({ quantity: reading.quantity, innovation, variance });
     if (!first && reading.lot !== undefined && value > 0)
       this.uses.push({ code: "bottle", lot: reading.lot, at, ratio: found.value / value });
@@ -329,6 +338,25 @@ export class BasinLearner {
       measure = belief.spread(shared, row, on);
     }
     belief.update(shared, measure, innovation, found.variance);
+  }
+
+  /**
+   * Chlorine stands as it was read, whatever went before: nothing of it is a habit's. What went has taken its
+   * equivalent of alkalinity along.
+   */
+  private setChlorine({ value, variance }: { value: number; variance: number }, shared: Shared): void {
+    const map = identity();
+    const constant = new Float64Array(UNKNOWNS);
+    const noise = new Float64Array(UNKNOWNS);
+    const row = TOTALS.indexOf("chlorine");
+    const perMilligram = molar.chlorine(1) * MILLI;
+    map[row * UNKNOWNS + row] = 0;
+    constant[row] = Math.max(0, value) * perMilligram;
+    noise[row] = variance * perMilligram ** 2;
+    const alkalinity = TOTALS.indexOf("alkalinity");
+    map[alkalinity * UNKNOWNS + row] = -1;
+    constant[alkalinity] = constant[row] as number;
+    this.belief?.propagate(shared, map, constant, noise);
   }
 
   private jumped(quantity: Learned, innovation: number): void {

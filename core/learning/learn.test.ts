@@ -54,6 +54,46 @@ describe("a firm whose waters are known", () => {
     expect(width / count).toBeLessThan(half);
   });
 
+  it("learns no habit from a green pool: its chlorine goes for what no other week asks", () => {
+    const { log } = simulatedFirm({ seed: 15, basins: 4, weeks: 14 }).cutAt(1);
+    const [first, ...others] = log.basins as [BasinLog, ...BasinLog[]];
+    const from = first.visits[9]?.at ?? 0;
+    // Mornings found with none and left with twelve parts; the last just before a call of the log, and as it reads.
+    const then = first.visits[10] as BasinLog["visits"][number];
+    const won = then.readings.filter(({ quantity }) => quantity === "freeChlorine");
+    const days = [
+      ...Array.from({ length: 5 }, (_, day) => from + (day + 1) * millisecondsInDay),
+      then.at - millisecondsInDay / 24,
+    ];
+    const week = (green: boolean): BasinLog => ({
+      ...first,
+      visits: [
+        ...first.visits,
+        ...days.map((at, day) => ({
+          at,
+          ...(green ? { green } : {}),
+          readings: day < 5 ? [{ quantity: "freeChlorine" as const, value: 0, low: 0, high: 0.2 }] : won,
+          doses:
+            day < 5
+              ? [
+                  {
+                    at,
+                    product: "sodium-hypochlorite" as const,
+                    strength: 0.125,
+                    grams: (12 * first.litres) / 125,
+                  },
+                ]
+              : [],
+        })),
+      ].sort((a, b) => a.at - b.at),
+    });
+    const habits = (basin: BasinLog) => learnFirm({ ...log, basins: [basin, ...others] })?.basins[0]?.habits;
+    const lossOf = (basin: BasinLog) => habits(basin)?.chlorineLoss.value ?? Number.NaN;
+    const usual = lossOf(first);
+    expect(Math.abs(lossOf(week(true)) / usual - 1)).toBeLessThan(0.05);
+    expect(Math.abs(lossOf(week(false)) / usual - 1)).toBeGreaterThan(0.3);
+  });
+
   it("learns nothing from a call at which nobody tested, and nothing wrong", () => {
     const { log } = simulatedFirm({ seed: 15, basins: 4, weeks: 6 }).cutAt(1);
     const withRepairs: FirmLog = {

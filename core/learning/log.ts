@@ -31,6 +31,8 @@ export interface FeederSetting {
 
 export interface LoggedVisit {
   at: number;
+  /** In a green pool chlorine goes for what no habit of the basin asks: it is taken as it is read, and taught nothing. */
+  green?: boolean | undefined;
   readings: LoggedReading[];
   doses: LoggedDose[];
   /** Share of the water that was replaced, 0…1. */

@@ -2,6 +2,7 @@ import type { Solver } from "../dosing/plan/programme";
 import { InputFault } from "../fault";
 import { chlorineTooHigh } from "./chlorine-too-high";
 import { freshFill } from "./fresh-fill";
+import { greenPool } from "./green-pool";
 import { type Make, type NoRecipe, RECIPE_IDS, type Recipe, type RecipeId, type RecipeInput } from "./recipe";
 import { lowerCalcium, lowerStabiliser } from "./replacement";
 import { closing, opening } from "./season";
@@ -14,6 +15,7 @@ const MAKERS: Record<RecipeId, Make> = {
   opening,
   breakpoint,
   persulfate,
+  "green-pool": greenPool,
   "lower-stabiliser": lowerStabiliser,
   "lower-calcium": lowerCalcium,
   "chlorine-too-high": chlorineTooHigh,

@@ -11,6 +11,7 @@ export const RECIPE_IDS = [
   "opening",
   "breakpoint",
   "persulfate",
+  "green-pool",
   "lower-stabiliser",
   "lower-calcium",
   "chlorine-too-high",
@@ -30,7 +31,11 @@ export type NoRecipe =
   | "combined-unsure"
   | "ph-first"
   | "combined-too-much"
-  | "needs-readings";
+  | "needs-readings"
+  | "needs-stabiliser"
+  | "stabiliser-first"
+  | "not-with-bromine"
+  | "drain-instead";
 
 export interface Recipe {
   id: RecipeId;

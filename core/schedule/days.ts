@@ -50,3 +50,12 @@ export function noonIn(day: string, timeZone: string): number {
   const [year, month, date] = day.split("-").map(Number) as [number, number, number];
   return new TZDate(year, month - 1, date, 12, timeZone).getTime();
 }
+
+/**
+ * Hour of the day of an instant in a time zone, 0 to 24.
+ * @example hourIn(new Date("2026-11-24T03:30:00Z"), "America/Denver") // 20.5
+ */
+export function hourIn(at: Date, timeZone: string): number {
+  const there = new TZDate(at.getTime(), timeZone);
+  return there.getHours() + there.getMinutes() / 60;
+}

@@ -34,6 +34,8 @@ export function bathingAt(opened: OpenedVisit): Bathing {
     tested: Object.fromEntries(acted.map(({ quantity, takenAt }) => [quantity, takenAt.getTime()])),
     closers: closersIn(opened),
     incidents,
+    // A green pool stays closed from its first call to the last, however it looks on the way.
+    jobs: opened.jobs.flatMap(({ job }) => (job.kind === "green" && job.over === null ? [job.kind] : [])),
     until: mixed !== null && mixed > at.getTime() ? mixed : null,
   });
 }

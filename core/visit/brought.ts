@@ -4,6 +4,7 @@ import type { Promised } from "../dosing/horizon/plan";
 import type { Between } from "../dosing/horizon/problem";
 import type { Shift } from "../doubts/context";
 import type { HoldAnswer } from "../hold/hold";
+import type { Job } from "../jobs/job";
 import type { Incident } from "../judging/incidents";
 import type { HabitFigures } from "../learning/figures";
 import type { ForecastPoint } from "../learning/outlook";
@@ -15,6 +16,7 @@ import type { Product, ProductId } from "../products/products";
 import type { RangeOverrides, RangeSet } from "../ranges/range-set";
 import type { CadenceChange } from "../schedule/cadence";
 import type { Kit } from "../testing/kit";
+import type { Look } from "../testing/order/look";
 import type { Bottle } from "../testing/reagents";
 import type { PlantKind } from "../work/plant";
 import type { WorkList } from "../work/work";
@@ -47,6 +49,8 @@ export interface Brought {
   promised?: Promised | null | undefined;
   /** What happened at the basin at earlier visits and is not over. */
   incidents?: Incident[] | undefined;
+  /** Jobs of more than one call that are under way, and what their calls before found; bundles of before have none. */
+  jobs?: JobBefore[] | undefined;
   /** What gauges and displays showed at the last visits before, the earliest first; bundles of before have none. */
   plantBefore?: PlantSeen[] | undefined;
   /** How one gets in there; null where nobody wrote it down. */
@@ -68,6 +72,24 @@ export interface Brought {
       }
     | null
     | undefined;
+}
+
+/** A job that visits before have begun. */
+export interface JobBefore {
+  job: Job;
+  /** Visits since it was begun, the earliest first. */
+  calls: JobCall[];
+}
+
+export interface JobCall {
+  /** When the visit was begun. */
+  at: Date;
+  look: Look | null;
+  /** How deep one saw, cm. */
+  sight: number | null;
+  /** Free chlorine as it was first and last read there, mg/L. */
+  first: { value: number; at: Date } | null;
+  last: { value: number; at: Date } | null;
 }
 
 /** What was read off the plant at an earlier visit. */

@@ -3,18 +3,18 @@ import { Ahead, NOTHING_DONE } from "../dosing/horizon/ahead";
 import { drawn, figureOf } from "../dosing/horizon/draws";
 import { STEERED, type Steered } from "../dosing/plan/goals";
 import { cadenceWith } from "../schedule/cadence";
-import { nextCall } from "../schedule/calls";
-import { dayIn, noonIn } from "../schedule/days";
+import { noonIn } from "../schedule/days";
 import { dueTests } from "../testing/order/due";
 import { type Station, stationsWith } from "../testing/order/stations";
 import type { Figure } from "../uncertainty/figure";
 import { horizonOf } from "./horizon";
+import { nextCallAt } from "./jobs";
 import type { OpenedVisit } from "./visit";
 import type { AheadKept } from "./written";
 
 /** What a visit ends with: the next call, what is due then, and what the water is expected to be. */
 export interface Closing {
-  /** Day of the next call by the basin's plan; null where there is none. */
+  /** Day of the next call by the basin's plan or a job there, today for this evening; null where there is none. */
   next: string | null;
   /** Tests that are due then, by their intervals. */
   due: Station[];
@@ -30,7 +30,7 @@ export interface Closing {
  */
 export function closingOf(opened: OpenedVisit): Closing {
   const { basin, firm, visit, plans, readings, earlier, kit } = opened;
-  const next = nextCall(basin.calls, dayIn(visit.startedAt, firm.timeZone));
+  const next = nextCallAt(opened);
   const ahead = plans.findLast(({ content }) => content.ahead)?.content.ahead ?? null;
   const at = next === null ? null : noonIn(next, firm.timeZone);
   const promised = at === null ? null : (ahead?.promised[0]?.readings ?? null);

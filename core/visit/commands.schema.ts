@@ -9,6 +9,7 @@ import type {
   CommandName,
   DeviceStamp,
   IncidentEnd,
+  JobEnd,
   PlantAsked,
   StepInput,
   StopInput,
@@ -203,6 +204,11 @@ export const COMMAND_SCHEMAS: { [Name in CommandName]: Joi.Schema<VisitCommands[
   "end-incident": Joi.object<IncidentEnd>({
     incidentId: uuid.required(),
     who: Joi.string().allow("").max(120).default(""),
+  }),
+  "end-job": Joi.object<JobEnd>({
+    jobId: uuid.required(),
+    won: Joi.boolean().required(),
+    why: why.allow("").default(""),
   }),
   work: Joi.object<WorkAsked>({
     key: Joi.string()

@@ -21,6 +21,7 @@ export interface VisitCommands {
   "stop-plan": StopInput;
   "report-incident": { kind: IncidentKind; note: string };
   "end-incident": IncidentEnd;
+  "end-job": JobEnd;
   work: WorkAsked;
   "read-plant": PlantAsked;
   photograph: { photoId: string };
@@ -110,6 +111,14 @@ export interface PlantAsked {
   value: number;
   /** It is another meter than the one that was read before. */
   changed: boolean;
+}
+
+export interface JobEnd {
+  jobId: string;
+  /** Done, and not given up. */
+  won: boolean;
+  /** Why it is given up. */
+  why: string;
 }
 
 export interface IncidentEnd {

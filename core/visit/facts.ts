@@ -1,3 +1,4 @@
+import type { Job } from "../jobs/job";
 import type { Bathing } from "../judging/bathing";
 import type { Finding } from "../judging/findings";
 import type { Incident } from "../judging/incidents";
@@ -56,6 +57,9 @@ type FactKind =
   | { kind: "happened"; incident: Incident }
   /** Over: of this visit, or of one before that is carried on here. */
   | { kind: "over"; incident: Incident }
+  | { kind: "job-begun"; job: Job }
+  /** Over: of this visit, or of one before that is carried on here. */
+  | { kind: "job-over"; job: Job }
   | { kind: "worked"; work: WorkDone; supersedes: string | null }
   | { kind: "work-taken-back"; workId: string }
   | { kind: "plant-read"; reading: PlantReading; supersedes: string | null }
@@ -149,6 +153,12 @@ function withFact(written: Written, fact: Fact): Written {
     case "happened":
     case "over":
       return { ...written, incidents: withIncident(written.incidents ?? [], fact.incident) };
+    case "job-begun":
+    case "job-over":
+      return {
+        ...written,
+        jobs: [...(written.jobs ?? []).filter(({ id }) => id !== fact.job.id), fact.job],
+      };
     case "worked":
       return { ...written, work: [...workWithout(written, fact.supersedes), fact.work] };
     case "work-taken-back":

@@ -8,6 +8,7 @@ import { isLabelled } from "../products/labels";
 import { hasOwnRule, TRAITS } from "../products/traits";
 import { mixesLike } from "../ranges/bathing-limits";
 import type { RecipeInput } from "../recipes";
+import { PH_READS_TO } from "../recipes/green-pool";
 import { mayActOn } from "../testing/doubt";
 import type { ShelfProduct } from "./brought";
 import { byQuantity, findingsNow, type OpenedVisit } from "./visit";
@@ -44,12 +45,13 @@ export const plannedProducts = ({
 
 /**
  * The problem that this visit's readings pose, or why there is none.
+ * @param recipe where it is posed for one
  * @example problemOf(opened).input.litres // 40000
  */
-export function problemOf(opened: OpenedVisit): PlanProblem | NoPlan {
+export function problemOf(opened: OpenedVisit, recipe?: string): PlanProblem | NoPlan {
   const { basin, visit, rangeSet, known, log } = opened;
   const why = whyNoPlan(known);
-  if (why) return why;
+  if (why && !(recipe === "green-pool" && isPhBleached(why, known))) return why;
   const { fillAlkalinity, fillHardness } = basin.site;
   const products = plannedProducts(opened);
   return problemFor(known, {
@@ -76,8 +78,8 @@ export function problemOf(opened: OpenedVisit): PlanProblem | NoPlan {
  * What a recipe is made of at this visit, or why none can be.
  * @example "reason" in recipeInputOf(opened) // false
  */
-export function recipeInputOf(opened: OpenedVisit): RecipeInput | NoPlan {
-  const problem = problemOf(opened);
+export function recipeInputOf(opened: OpenedVisit, recipe?: string): RecipeInput | NoPlan {
+  const problem = problemOf(opened, recipe);
   if ("reason" in problem) return problem;
   const combined = byQuantity(opened.readings.filter(({ doubts }) => mayActOn(doubts))).combinedChlorine;
   return {
@@ -95,6 +97,14 @@ export function recipeInputOf(opened: OpenedVisit): RecipeInput | NoPlan {
     persulfateDose: opened.firm.persulfateDose,
   };
 }
+
+/** The chlorine of a green pool stands where no drop reads the pH: it was brought right before. */
+const isPhBleached = (why: NoPlan, { standing, water }: OpenedVisit["known"]): boolean =>
+  why.reason === "needs-reading" &&
+  why.quantity === "ph" &&
+  standing.freeChlorine === "read" &&
+  water.freeChlorine > PH_READS_TO &&
+  standing.totalAlkalinity !== "assumed";
 
 function bromineRead({ readings, ranges }: OpenedVisit): { value: number; high: number } | null {
   const reading = readings.find(({ quantity, doubts }) => quantity === "bromine" && mayActOn(doubts));

@@ -18,7 +18,7 @@ import { type Due, dueTests } from "../testing/order/due";
 import { lookKept } from "../testing/order/look";
 import { stationsWith } from "../testing/order/stations";
 import { type WorkAtCall, workAt } from "../work/work";
-import type { Brought, Firm, KitVersion, ShelfProduct, VisitBegun } from "./brought";
+import type { Brought, Firm, JobBefore, KitVersion, ShelfProduct, VisitBegun } from "./brought";
 import { logView } from "./log";
 import { plantOf, type VisitPlant } from "./plant";
 import { demandTarget, knownWater, type MethodOf, methodFrom } from "./water";
@@ -27,7 +27,8 @@ import type { VisitPlan, VisitReading, WorkDone, Written } from "./written";
 type Kept = Pick<Written, "look" | "sampling" | "note" | "finishedAt" | "notices" | "weather" | "untested">;
 
 /** A visit as all its screens show it: what was brought and what is written, and what follows from both. */
-export interface OpenedVisit extends Omit<Written, keyof Kept | "version" | "uses" | "work" | "plant"> {
+export interface OpenedVisit
+  extends Omit<Written, keyof Kept | "version" | "uses" | "work" | "plant" | "jobs"> {
   visit: VisitBegun & Kept;
   basin: Basin;
   firm: Firm;
@@ -58,6 +59,8 @@ export interface OpenedVisit extends Omit<Written, keyof Kept | "version" | "use
   plant: VisitPlant;
   /** Those that happened here, and those of before that are not over. */
   incidents: Incident[];
+  /** Jobs of more than one call: under way, or ended here. */
+  jobs: JobBefore[];
   /** The moment that it is shown for: now, or its close. */
   at: Date;
   /** How far the plan that is under way has come; null when none is. */
@@ -115,6 +118,7 @@ export function visitOf(brought: Brought, written: Written, now: Date): OpenedVi
     work: workOf(brought, written, plant.filterFullOn),
     access: brought.access ?? null,
     incidents: incidentsOf(brought, written),
+    jobs: jobsOf(brought, written),
     at,
     learned: brought.learned ?? null,
     between: brought.between ?? null,
@@ -130,6 +134,19 @@ export function incidentsOf({ incidents = [] }: Pick<Brought, "incidents">, writ
   const own = written.incidents ?? [];
   return [...incidents.filter(({ id }) => !own.some((one) => one.id === id)), ...own];
 }
+
+/** Jobs of a basin as a visit there sees them: its own, and those of before that are not over. */
+function jobsOf({ jobs = [] }: Pick<Brought, "jobs">, written: Written): JobBefore[] {
+  const own = written.jobs ?? [];
+  return [
+    ...jobs.map((one) => ({ ...one, job: own.find(({ id }) => id === one.job.id) ?? one.job })),
+    ...own.filter(({ id }) => !jobs.some(({ job }) => job.id === id)).map((job) => ({ job, calls: [] })),
+  ];
+}
+
+/** Jobs that are not over. @example openJobs(opened).length // 0 */
+export const openJobs = ({ jobs }: Pick<OpenedVisit, "jobs">): JobBefore[] =>
+  jobs.filter(({ job }) => job.over === null);
 
 /** A piece of the work of a call, and what was said of it here. */
 export interface VisitWork extends Omit<WorkAtCall, "rule"> {

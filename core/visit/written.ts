@@ -4,6 +4,7 @@ import type { PlanInput } from "../dosing/plan/input";
 import type { Plan } from "../dosing/plan/plan";
 import type { SettledStep } from "../dosing/plan/progress";
 import type { PlanStep } from "../dosing/plan/steps";
+import type { Job } from "../jobs/job";
 import type { Incident } from "../judging/incidents";
 import type { Notice } from "../judging/notices";
 import type { Measurement, Quantity } from "../measure/quantity";
@@ -52,6 +53,8 @@ export interface Written {
   hiddenPhotos?: string[] | undefined;
   /** What happened there, the first first; copies of before have none. */
   incidents?: Incident[] | undefined;
+  /** Jobs of more than one call that were begun or ended here; copies of before have none. */
+  jobs?: Job[] | undefined;
   /** What its tests took out of the bottles. */
   uses: BottleUse[];
 }

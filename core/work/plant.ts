@@ -17,6 +17,8 @@ export const PLANT = {
   controllerPh: { unit: "pH", low: 0, high: 14 },
   controllerChlorine: { unit: "mg/L", low: 0, high: 50 },
   orp: { unit: "mV", low: -1000, high: 1200 },
+  /** How deep one sees into the water, by a disc or a stick. */
+  sight: { unit: "cm", low: 0, high: 500 },
   /** Fresh water since the meter was put in. */
   waterMeter: { unit: "m³", low: 0, high: 100_000_000 },
 } as const satisfies Record<string, { unit: string; low: number; high: number }>;

@@ -150,6 +150,8 @@ export interface LogRow {
   weather: unknown;
   /** Share of the water that was replaced, by hand or by steps of plans. */
   replaced: number | null;
+  /** Jobs of several calls that were begun or ended there. */
+  jobs: { id: string; kind: string; over: unknown }[] | null;
   /** What the feeder was left to give, mg/L of chlorine a day. */
   feederSetting: number | null;
   readings: {
@@ -166,7 +168,7 @@ export interface LogRow {
 /** Finished visits since a day, in the order of time, each with the readings that were used and what was given. */
 export async function logSince(scope: FirmScope, since: Date): Promise<LogRow[]> {
   const { rows } = await sql<LogRow>`
-    select visit.basin_id as "basinId", visit.started_at as at, visit.weather,
+    select visit.basin_id as "basinId", visit.started_at as at, visit.weather, visit.jobs,
       visit.feeder_setting as "feederSetting",
       1 - (1 - coalesce(visit.replaced, 0)) * coalesce((
         select exp(sum(ln(greatest(0.001, 1 - (plan.content->'steps'->plan_step.position->>'fraction')::double precision))))

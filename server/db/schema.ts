@@ -784,6 +784,7 @@ export interface Visit {
    * what happened there, and what of visits before was declared over here; null where nothing did
    */
   incidents: Json | null;
+  jobs: Json | null;
   kit_id: string;
   /**
    * volume of the basin as it was known then

@@ -95,6 +95,9 @@ function visitParts({ visitId, standing }: Writing, facts: readonly Fact[]): Par
       case "happened":
       case "over":
         return [sql`incidents = ${json(standing.incidents ?? [])}`];
+      case "job-begun":
+      case "job-over":
+        return [sql`jobs = ${json(standing.jobs ?? [])}`];
       case "found":
         return [sql`bathing = ${json(fact.bathing)}`];
       case "noted":

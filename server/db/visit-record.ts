@@ -1,10 +1,8 @@
 import { millisecondsInDay } from "date-fns/constants";
 import { type RawBuilder, sql } from "kysely";
 import {
-  type Basin,
   type Between,
   type Brought,
-  besideDisplay,
   DOSE_DAYS,
   dayIn,
   type EarlierDose,
@@ -21,9 +19,7 @@ import {
   type PlanContent,
   type PlanOrigin,
   type PlantReading,
-  type PlantSeen,
   type Promised,
-  placeOf,
   QUANTITY_NAMES,
   type RangeSet,
   type ShelfBottle,
@@ -37,7 +33,6 @@ import {
   type VisitStep,
   type WorkDone,
   type Written,
-  waterFromValues,
 } from "#core";
 import { accessFrom } from "./access";
 import { type BasinRow, basinColumns, basinFrom } from "./basins";
@@ -59,6 +54,16 @@ import {
   SLOW_QUANTITIES,
 } from "./readings";
 
+import {
+  type JobBeforeRow,
+  type JobRow,
+  jobFrom,
+  jobsBefore,
+  jobsBeforeQuery,
+  type PlantBeforeRow,
+  plantBeforeQuery,
+  plantSeen,
+} from "./visit-before";
 import type { Visit } from "./visits";
 import { workListFrom } from "./work";
 
@@ -89,6 +94,7 @@ const ofVisit = (table: string) =>
 interface Read {
   visit: Omit<Visit, "startedAt" | "finishedAt" | "bathing"> & {
     incidents: IncidentRow[] | null;
+    jobs: JobRow[] | null;
     startedAt: string;
     finishedAt: string | null;
     feederSetting: number | null;
@@ -135,15 +141,8 @@ interface Read {
   photos: { id: string; takenAt: string; isHidden: boolean }[];
   work: (Omit<WorkDone, "at"> & { at: string })[];
   plant: (Omit<PlantReading, "at" | "kind"> & { kind: string; at: string })[];
-  plantBefore: {
-    kind: string;
-    value: number;
-    changed: boolean;
-    at: string;
-    ph: number | null;
-    chlorine: number | null;
-    stabiliser: number | null;
-  }[];
+  plantBefore: PlantBeforeRow[];
+  jobsBefore: JobBeforeRow[];
   access: unknown;
   /** Null where the firm has none of its own. */
   workList: unknown;
@@ -199,7 +198,7 @@ export async function readBrought(
     select ${id}::uuid as id, basin.firm_id, basin.id as basin_id, ${memberId}::uuid as member_id, basin.kit_id,
       basin.range_set_id, basin.range_overrides, basin.litres, ${now}::timestamptz as started_at,
       null::timestamptz as finished_at, '' as note, null::jsonb as look, null::jsonb as sampling,
-      null::jsonb as notices, null::jsonb as weather, null::jsonb as incidents, 0 as version,
+      null::jsonb as notices, null::jsonb as weather, null::jsonb as incidents, null::jsonb as jobs, 0 as version,
       null::double precision as feeder_setting, null::text as untested
     from basin where basin.id = ${basinId}) as visit`;
   const known = lastRead.get(basinId) ?? [];
@@ -229,7 +228,7 @@ const visitQuery = (
       select visit.id, visit.basin_id as "basinId", visit.member_id as "memberId", member.name as "memberName",
         visit.kit_id as "kitId", visit.range_set_id as "rangeSetId", visit.litres, visit.started_at as "startedAt",
         visit.finished_at as "finishedAt", visit.note, visit.look, visit.sampling,
-        visit.range_overrides as "rangeOverrides", visit.notices, visit.weather, visit.incidents, visit.version,
+        visit.range_overrides as "rangeOverrides", visit.notices, visit.weather, visit.incidents, visit.jobs, visit.version,
         visit.feeder_setting as "feederSetting", visit.untested
       from member where member.id = visit.member_id`)} as visit,
     ${rowOf(sql`select ${firmColumns} from firm`)} as firm,
@@ -346,30 +345,8 @@ const visitQuery = (
         (select name from member where member.id = plant_reading.member_id) as "by"
       from plant_reading where ${ofVisit("plant_reading")} and plant_reading.superseded_at is null
       order by plant_reading.at`)} as plant,
-    ${rowsOf(sql`
-      select seen.kind, seen.value, seen.changed, seen.at, beside.ph, beside.chlorine, beside.stabiliser
-      from (
-        select other.id, other.firm_id, other.started_at from visit as other
-        where other.firm_id = visit.firm_id and other.basin_id = visit.basin_id and other.id <> visit.id
-          and other.finished_at is not null and other.started_at < visit.started_at
-          and exists (
-            select from plant_reading where plant_reading.firm_id = other.firm_id
-              and plant_reading.visit_id = other.id and plant_reading.superseded_at is null)
-        order by other.started_at desc limit ${sql.lit(PLANT_VISITS)}
-      ) as other
-      cross join lateral (
-        select plant_reading.kind, plant_reading.value, plant_reading.changed, plant_reading.at from plant_reading
-        where plant_reading.firm_id = other.firm_id and plant_reading.visit_id = other.id
-          and plant_reading.superseded_at is null offset 0
-      ) as seen
-      cross join lateral (
-        select max(reading.value) filter (where reading.quantity = 'ph') as ph,
-          max(reading.value) filter (where reading.quantity = 'freeChlorine') as chlorine,
-          max(reading.value) filter (where reading.quantity = 'cyanuricAcid') as stabiliser
-        from reading where reading.firm_id = other.firm_id and reading.visit_id = other.id
-          and reading.superseded_at is null and reading.used and reading.round = 0
-      ) as beside
-      order by other.started_at, seen.at`)} as "plantBefore",
+    ${rowsOf(plantBeforeQuery)} as "plantBefore",
+    ${rowsOf(jobsBeforeQuery)} as "jobsBefore",
     (select site_access.content from site_access, basin
       where basin.firm_id = visit.firm_id and basin.id = visit.basin_id and site_access.firm_id = visit.firm_id
         and site_access.site_id = basin.site_id) as access,
@@ -422,6 +399,7 @@ async function recordFrom(scope: FirmScope, row: Read, kits: readonly string[]):
     notices,
     weather,
     incidents,
+    jobs,
     version,
     feederSetting,
     untested,
@@ -455,7 +433,8 @@ async function recordFrom(scope: FirmScope, row: Read, kits: readonly string[]):
       scatters: row.scatters,
       incidents: row.incidentsBefore.map(incidentFrom),
       promised: promiseFor(row.promises ?? [], date(startedAt)),
-      plantBefore: plantSeen(row, basin),
+      plantBefore: plantSeen(row.plantBefore, row.earlier, basin),
+      jobs: row.jobsBefore.map(jobsBefore),
       access: row.access === null ? null : accessFrom(row.access),
       work: {
         list: row.workList === null ? usualWork(basin.kind) : workListFrom(row.workList),
@@ -479,6 +458,7 @@ async function recordFrom(scope: FirmScope, row: Read, kits: readonly string[]):
       ),
       work: row.work.map(({ at, ...one }) => ({ ...one, at: date(at) })),
       incidents: (incidents ?? []).map(incidentFrom),
+      jobs: (jobs ?? []).map(jobFrom),
       readings: row.readings
         .flatMap(readingFrom)
         .sort((a, b) => QUANTITY_NAMES.indexOf(a.quantity) - QUANTITY_NAMES.indexOf(b.quantity)),
@@ -497,25 +477,6 @@ async function recordFrom(scope: FirmScope, row: Read, kits: readonly string[]):
       uses: row.uses,
     },
   };
-}
-
-/** Visits back of which gauges are told, of those at which one was read. */
-const PLANT_VISITS = 12;
-
-/** Each with what the drops of its visit came to; cyanuric acid is carried, for it is tested seldom. */
-function plantSeen({ plantBefore, earlier }: Read, basin: Basin): PlantSeen[] {
-  const first = plantBefore.find(({ stabiliser }) => stabiliser !== null)?.stabiliser;
-  let carried = first ?? earlier.find(({ quantity }) => quantity === "cyanuricAcid")?.value ?? null;
-  return plantBefore.flatMap(({ kind, value, changed, at, ph, chlorine, stabiliser }) => {
-    carried = stabiliser ?? carried;
-    if (!isPlantKind(kind)) return [];
-    const { water } = waterFromValues(
-      carried === null ? [] : [{ quantity: "cyanuricAcid", value: carried }],
-      placeOf(basin),
-    );
-    const drops = besideDisplay(kind, { ph: ph ?? undefined, freeChlorine: chlorine ?? undefined, water });
-    return [{ kind, value, changed, at: date(at), drops }];
-  });
 }
 
 /** What was promised for one call says nothing of another. */

@@ -42,6 +42,7 @@ function leftAs({ basin, readings, findings }: DemoVisit): Bathing {
     tested: Object.fromEntries(readings.map(({ quantity, at }) => [quantity, at.getTime()])),
     closers: [],
     incidents: [],
+    jobs: [],
     until: null,
   });
 }

@@ -239,6 +239,7 @@ export const VISIT = shape(
   "replaced:number?",
   "feeder_setting:number?",
   "incidents:list?",
+  "jobs:list?",
   "bathing:json?",
   "untested:text?",
 );
@@ -406,6 +407,7 @@ function typeSchema(type: Type): Joi.Schema {
 const CAME_LATER: ReadonlySet<string> = new Set([
   "scatter",
   "incidents",
+  "jobs",
   "bathing",
   "feederSetting",
   "isPublic",

@@ -60,8 +60,10 @@ export function firmLogOf(
       visits: [
         ...rows
           .filter((row) => row.basinId === basin.id)
-          .map((row) => ({
+          .map(greenMarked())
+          .map(({ row, green }) => ({
             at: row.at.getTime(),
+            ...(green ? { green } : {}),
             ...(row.replaced ? { replaced: row.replaced } : {}),
             readings: row.readings.flatMap(readingOf),
             doses: row.doses.flatMap((dose) => doseOf(dose, deliveries, timeZone)),
@@ -73,6 +75,18 @@ export function firmLogOf(
     })),
     weather: [...weather.values()],
     location,
+  };
+}
+
+/** Tells of each row of a basin, in the order of time, whether a green pool was being cleared there. */
+function greenMarked(): (row: LogRow) => { row: LogRow; green: boolean } {
+  const open = new Set<string>();
+  return (row) => {
+    const green = (row.jobs ?? []).filter(({ kind }) => kind === "green");
+    for (const { id } of green) open.add(id);
+    const marked = { row, green: open.size > 0 };
+    for (const { id, over } of green) if (over !== null) open.delete(id);
+    return marked;
   };
 }
 

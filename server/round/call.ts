@@ -12,6 +12,7 @@ import {
   dueTests,
   type Finding,
   hasJets,
+  type JobKind,
   type LabelDose,
   labelDoses,
   needOf,
@@ -28,6 +29,7 @@ import {
   waterFromValues,
   workAt,
 } from "#core";
+import { calledByJob, dayOfJob } from "../db/jobs";
 import type { BasinEvent, CallChange } from "../db/rounds";
 import type { DayContext } from "./context";
 import { type Load, usualLoad } from "./load";
@@ -43,6 +45,8 @@ export interface RoundCall {
   last: { id: string; finishedAt: Date } | null;
   done: boolean;
   skipped: CallChange["skipped"];
+  /** Jobs of several calls that are under way, and the day of each. */
+  jobs: { kind: JobKind; day: number }[];
   /** What was found last time. */
   findings: Finding[];
   /** Why it was left closed, or untested; null where the water was left for use. */
@@ -76,7 +80,9 @@ export function callOf(
   const last = known.last.get(basin.id);
   const findings = (known.findings.get(basin.id) ?? []).map(({ finding }) => finding);
   const { timeZone } = known.firm;
-  const done = last !== undefined && dayIn(last.startedAt, timeZone) === day;
+  const jobs = known.jobs.get(basin.id);
+  // A green pool is called at in the evening again.
+  const done = last !== undefined && dayIn(last.startedAt, timeZone) === day && !calledByJob(jobs, day);
   const shut = last?.bathing?.state === "closed" || last?.bathing?.state === "untested" ? last.bathing : null;
   const crossings = done ? [] : crossingsAt(basin, day, known);
   const labelled = done ? [] : labelledOn(basin, known);
@@ -87,6 +93,7 @@ export function callOf(
     last: last ? { id: last.id, finishedAt: last.finishedAt } : null,
     done,
     skipped: change?.skipped ?? null,
+    jobs: (jobs ?? []).map((one) => ({ kind: one.job.kind, day: dayOfJob(one, day) })),
     findings,
     shut,
     crossings,

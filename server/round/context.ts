@@ -12,6 +12,7 @@ import {
 import { accessOf } from "../db/access";
 import type { FirmScope } from "../db/connection";
 import { findingsOfVisits } from "../db/doses";
+import type { OpenJob } from "../db/jobs";
 import { kitVersion } from "../db/kits";
 import { forecastsOf } from "../db/learned";
 import { plannedCalls } from "../db/plans";
@@ -37,6 +38,8 @@ export interface DayContext {
   done: Map<string, { task: string; at: Date }[]>;
   compounds: Map<string, ShelfProduct["product"]>;
   forecasts: Map<string, ForecastPoint[]>;
+  /** Jobs of several calls that are under way, by basin. */
+  jobs: Map<string, OpenJob[]>;
   planned: Awaited<ReturnType<typeof plannedCalls>>;
   access: Awaited<ReturnType<typeof accessOf>>;
   workLists: Awaited<ReturnType<typeof workListsOf>>;
@@ -56,11 +59,12 @@ interface DayQuery {
   now: Date;
   products: ShelfProduct[];
   open: DayContext["open"];
+  jobs: DayContext["jobs"];
 }
 
 export async function contextOf(
   scope: FirmScope,
-  { firm, basins, day, now, products, open }: DayQuery,
+  { firm, basins, day, now, products, open, jobs }: DayQuery,
 ): Promise<DayContext> {
   const ids = basins.map((basin) => basin.id);
   const since = (days: number) => new Date(now.getTime() - days * millisecondsInDay);
@@ -104,6 +108,7 @@ export async function contextOf(
     kits,
     sets,
     open,
+    jobs,
     readings: grouped(readings, (one) => one.basinId),
     doses: grouped(doses, (one) => one.basinId),
     done: grouped(done, (one) => one.basinId),

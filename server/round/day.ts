@@ -2,6 +2,7 @@ import { addDays, type Basin, calledOn, dayIn, type Firm, type ReagentUse } from
 import { basinsInOrder } from "../db/basins";
 import { reading } from "../db/batch";
 import type { FirmScope } from "../db/connection";
+import { calledByJob, jobsUnderWay } from "../db/jobs";
 import { productsOf } from "../db/products";
 import { type CallChange, callChanges, eventsBetween, roundVersion } from "../db/rounds";
 import { openVisits } from "../db/visits";
@@ -32,7 +33,7 @@ export const roundOn = (scope: FirmScope, firm: Firm, day: string, now: Date): P
 
 async function readRound(scope: FirmScope, firm: Firm, day: string, now: Date): Promise<RoundDay> {
   const today = dayIn(now, firm.timeZone);
-  const [all, changes, events, products, version, skipped, open] = await Promise.all([
+  const [all, changes, events, products, version, skipped, open, jobs] = await Promise.all([
     basinsInOrder(scope),
     callChanges(scope, day),
     eventsBetween(scope, day, addDays(day, EVENT_DAYS)),
@@ -40,16 +41,18 @@ async function readRound(scope: FirmScope, firm: Firm, day: string, now: Date): 
     roundVersion(scope, day),
     skippedLately(scope, today),
     openVisits(scope),
+    jobsUnderWay(scope, firm.timeZone),
   ]);
   const basins = ordered(all, changes).filter(
     (basin) =>
       calledOn(basin.calls, day) ||
+      (day >= today && calledByJob(jobs.get(basin.id), day)) ||
       changes.some((change) => change.basinId === basin.id) ||
       // Before a party the water is tested the day before.
       events.some((event) => event.basinId === basin.id && event.day === addDays(day, 1)),
   );
   const [known, missed] = await Promise.all([
-    contextOf(scope, { firm, basins, day, now, products, open }),
+    contextOf(scope, { firm, basins, day, now, products, open, jobs }),
     missedCalls(scope, firm, all, today, skipped),
   ]);
   const calls = basins.map((basin) => callOf(basin, day, known, changes, events));

@@ -105,6 +105,8 @@ const screens = (): string[] => [
     "work",
     "close",
     "incident",
+    "job",
+    "recipes/green-pool",
   ].map((stop) => `/visits/${ids.visit}/${stop}`),
 ];
 

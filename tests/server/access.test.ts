@@ -452,6 +452,11 @@ const WRITES: Record<string, Write> = {
     may: WORKERS,
     json: () => ({ id: uuid(), kind: "filterPressure", value: 90, changed: false }),
   },
+  "/visits/:visitId/job": {
+    may: WORKERS,
+    json: () => ({ id: uuid(), jobId: uuid(), won: false, why: "drained" }),
+    yes: [422],
+  },
   "/visits/:visitId/photos": { may: WORKERS, form: () => photoForm() },
   "/visits/:visitId/incident": {
     may: WORKERS,

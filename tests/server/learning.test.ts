@@ -67,6 +67,7 @@ describe("the log of a firm", () => {
       weather: null,
       replaced: null,
       feederSetting: null,
+      jobs: null,
       readings: [],
       doses: [{ at, productId: "acid", product: "hydrochloric-acid", strength: 0.31, grams: 500 }],
     });

@@ -78,6 +78,11 @@ export function CallRow({ call, number, data, now, give, dragging = false, row, 
           ))}
           {last && findings.length === 0 && !shut ? <span className="text-soft">{said.allRight}</span> : null}
         </p>
+        {(call.jobs ?? []).map(({ kind, day }) => (
+          <p key={kind} className="font-semibold">
+            {words.jobs.day({ name: words.jobs.names[kind], day })}
+          </p>
+        ))}
         <GettingIn
           access={call.access}
           address={[basin.site.street, basin.site.district].filter(Boolean).join(", ")}

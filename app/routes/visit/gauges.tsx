@@ -62,6 +62,20 @@ export function Gauges() {
   );
 }
 
+/** How deep one sees, where a green pool is told by it. */
+export function Sight() {
+  const { plant } = useVisit();
+  const gauge = plant.gauges.find(({ kind }) => kind === "sight");
+  return (
+    <div className="grid gap-1">
+      <ul className="rounded-sm border border-rule">
+        <Gauge kind="sight" gauge={gauge} />
+      </ul>
+      <p className="text-sm text-soft">{words.jobs.sightHint}</p>
+    </div>
+  );
+}
+
 /** One gauge: kept when its field is left, or by Enter. */
 function Gauge({ kind, gauge }: { kind: PlantKind; gauge: PlantGauge | undefined }) {
   const { visit } = useVisit();

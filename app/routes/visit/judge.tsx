@@ -4,9 +4,11 @@ import {
   type Finding,
   missesOf,
   type Notice,
+  openJobs,
   placeInRange,
   type Quantity,
   STATION_ORDER,
+  troublesOf,
   USUAL_WINDOW,
 } from "#core";
 import { noteKey } from "../../device/drafts";
@@ -79,6 +81,20 @@ function Misses() {
 
 const isText = (value: unknown): value is string => typeof value === "string";
 
+/** Green water is no shock's work: where that leads to. */
+function GreenOffer() {
+  const opened = useVisit();
+  const isGreen = troublesOf(opened.visit.look).some((trouble) => trouble === "green" || trouble === "brown");
+  if (!isGreen || openJobs(opened).some(({ job }) => job.kind === "green")) return null;
+  return (
+    <p>
+      <Link to={`/visits/${opened.visit.id}/recipes/green-pool`} className="link inline-block py-2">
+        {words.jobs.offer}
+      </Link>
+    </p>
+  );
+}
+
 /** Every reading against its band, and in words what is out and why. */
 export default function Judge() {
   const {
@@ -121,6 +137,7 @@ export default function Judge() {
       <h2 className="text-2xl font-bold">{words.visit.judgeTitle}</h2>
       <UnsavedCounts />
       <BathingBanner bathing={bathing} basin={basin} />
+      <GreenOffer />
       {readings.length === 0 ? (
         <p className="sheet p-4">{words.visit.judgeNone}</p>
       ) : (

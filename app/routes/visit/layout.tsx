@@ -22,6 +22,7 @@ import {
   judge,
   nextStop,
   type OpenedVisit,
+  openJobs,
   placeInRange,
   type Stop,
   type StopState,
@@ -171,6 +172,13 @@ const UnderWay = memo(function UnderWay({ basin, shown }: { basin: ShownVisit["b
           access={shown.access}
           address={[basin.site.street, basin.site.district].filter(Boolean).join(", ")}
         />
+        {openJobs(shown).map(({ job }) => (
+          <p key={job.id}>
+            <Link to={`/visits/${shown.visit.id}/job`} className="link inline-block py-3 font-semibold">
+              {words.jobs.names[job.kind]}: {words.jobs.open}
+            </Link>
+          </p>
+        ))}
         <RunSheet shown={shown} />
         <p className="hidden wide:block">
           <Link to={`/visits/${shown.visit.id}/incident`} className="link inline-block py-3 text-soft">

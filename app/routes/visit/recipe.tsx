@@ -2,6 +2,7 @@ import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import {
   contentOfRecipe,
+  greenOutlookAt,
   type NoRecipe,
   problemOf,
   RECIPE_IDS,
@@ -14,12 +15,14 @@ import {
 } from "#core";
 import { Button } from "../../ui/button";
 import { hoursText, plain, valueText, volumeText, withUnit } from "../../ui/format";
+import { jobDays, jobMoney } from "../../ui/outlook-text";
 import { Refused } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
 import { useMoney } from "../../ui/use-firm";
 import { fill, listText, productName, quantityName, words } from "../../words";
 import { askPlanner } from "../../workers/planner";
+import { Sight } from "./gauges";
 import { StepList } from "./plan-sheet";
 import { useSend } from "./use-send";
 import { useVisit } from "./use-visit";
@@ -30,7 +33,7 @@ export default function RecipePage() {
   const opened = useVisit();
   const { visit } = opened;
   const id = recipeOf(useParams().recipe);
-  const given = recipeInputOf(opened);
+  const given = recipeInputOf(opened, id);
   const said = words.recipes;
   if (!id) return null;
   return (
@@ -50,6 +53,7 @@ export default function RecipePage() {
               ◆ {words.labelled.spoiled({ name: productName(compound) })}
             </p>
           ))}
+          {id === "green-pool" ? <GreenTold /> : null}
           <Preview key={id} id={id} given={given} />
         </>
       )}
@@ -104,7 +108,7 @@ function Preview({ id, given }: { id: RecipeId; given: RecipeInput }) {
         busy={busy}
         className="next-step justify-self-start"
         onClick={() =>
-          send({ id: key(), origin: "recipe", name: id, ...contentIn(problemOf(opened), recipe) })
+          send({ id: key(), origin: "recipe", name: id, ...contentIn(problemOf(opened, id), recipe) })
         }
       >
         {said.begin}
@@ -120,6 +124,28 @@ function Preview({ id, given }: { id: RecipeId; given: RecipeInput }) {
       <StepList steps={recipe.steps} products={products} />
       {begin}
     </>
+  );
+}
+
+/** Days and money of a green pool, told before its first dose. */
+function GreenTold() {
+  const outlook = greenOutlookAt(useVisit());
+  const money = useMoney();
+  const said = words.jobs;
+  return (
+    <section className="sheet grid gap-3 p-4">
+      {outlook ? (
+        <div>
+          <p className="text-lg font-medium">
+            {said.before({ days: jobDays(outlook), money: jobMoney(outlook, money) })}
+          </p>
+          <p className="text-sm text-soft">{said.spread}</p>
+        </div>
+      ) : (
+        <p>{said.needsSight}</p>
+      )}
+      <Sight />
+    </section>
   );
 }
 

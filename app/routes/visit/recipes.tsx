@@ -1,13 +1,17 @@
 import { Link } from "react-router";
-import { RECIPE_IDS } from "#core";
+import { RECIPE_IDS, troublesOf } from "#core";
 import { words } from "../../words";
 import { useVisit } from "./use-visit";
 
 /** Work that has an order of its own. */
 export default function Recipes() {
   const { visit, findings } = useVisit();
+  const isGreen = troublesOf(visit.look).some((trouble) => trouble === "green" || trouble === "brown");
   const said = words.recipes;
-  const wanted = new Set(findings.flatMap((finding) => WANTED[finding.code] ?? []));
+  const wanted = new Set([
+    ...findings.flatMap((finding) => WANTED[finding.code] ?? []),
+    ...(isGreen ? (["green-pool"] as const) : []),
+  ]);
   const order = [...RECIPE_IDS].sort((a, b) => Number(wanted.has(b)) - Number(wanted.has(a)));
   return (
     <section aria-label={said.title} className="grid gap-4">

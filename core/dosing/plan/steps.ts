@@ -63,6 +63,11 @@ const TASK_CODES = [
   "cover-on",
   "jets-on",
   "sequestrant-by-label",
+  "scoop-out",
+  "brush-all",
+  "filter-around-clock",
+  "clean-filter-by-pressure",
+  "vacuum-to-waste",
 ] as const;
 export type TaskCode = (typeof TASK_CODES)[number];
 

@@ -9,6 +9,7 @@ import { doseCode } from "../promises";
 import { type OpenedVisit, planUnderWay, visitOf } from "../visit";
 import type { VisitDose, VisitPlan, Written } from "../written";
 import type { Case } from "./case";
+import { jobBegun } from "./jobs";
 import { fact, isDecided, isUnaware } from "./seen";
 
 /** What was given for a finding or by a label, beside what was planned. Nothing given takes a dose back. */
@@ -58,7 +59,9 @@ const gave = (written: Written, command: Pick<VisitCommand, "by" | "at">, dose: 
 export function beginPlan({ brought, written, command }: Case<"begin-plan">): Fact[] {
   const { id, given, seen, at } = command;
   const unseen = isUnaware(written, seen);
-  const { name, content } = planKept(problemOf(visitOf(brought, written, at)), given, unseen);
+  const opened = visitOf(brought, written, at);
+  const recipe = given.origin === "recipe" ? given.name : undefined;
+  const { name, content } = planKept(problemOf(opened, recipe), given, unseen);
   const before = planUnderWay(written);
   const begun = fact(command, "planned", {
     plan: { id, visitId: brought.visit.id, round: written.plans.length, origin: given.origin, name, content },
@@ -66,6 +69,7 @@ export function beginPlan({ brought, written, command }: Case<"begin-plan">): Fa
   return [
     ...(before ? [fact(command, "stopped", { planId: before.id, why: "" })] : []),
     begun,
+    ...(recipe === undefined ? [] : jobBegun(opened, recipe, command)),
     // Begun where nobody knew that the visit was closed: its doses are taken in, nothing is led on.
     ...(written.finishedAt ? [fact(command, "stopped", { planId: id, why: "" })] : []),
   ];

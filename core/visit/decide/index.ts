@@ -8,6 +8,7 @@ import type { Case } from "./case";
 import { close, correct } from "./close";
 import { beginPlan, give, settleStep, stopPlan } from "./doses";
 import { endIncident, reportIncident } from "./incidents";
+import { endJob } from "./jobs";
 import { hidePhoto, photograph } from "./photos";
 import { readPlant } from "./plant";
 import { isDecided } from "./seen";
@@ -32,6 +33,7 @@ const COMMANDS: { [Name in CommandName]: { open: boolean; decide: Decision<Name>
   // What happened, happened: it is told of a visit that is closed, too.
   "report-incident": { open: false, decide: reportIncident },
   "end-incident": { open: true, decide: endIncident },
+  "end-job": { open: true, decide: endJob },
   work: { open: true, decide: work },
   "read-plant": { open: true, decide: readPlant },
   photograph: { open: true, decide: photograph },

@@ -23,6 +23,7 @@ import * as erasing from "./0021-erasing";
 import * as keeping from "./0022-keeping";
 import * as wholeCall from "./0023-whole-call";
 import * as plant from "./0024-plant";
+import * as jobs from "./0025-jobs";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -50,4 +51,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0022-keeping": keeping,
   "0023-whole-call": wholeCall,
   "0024-plant": plant,
+  "0025-jobs": jobs,
 };
