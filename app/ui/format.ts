@@ -88,6 +88,13 @@ export const moneyText = (amount: number, currency: string): string =>
     (locale) => new Intl.NumberFormat(locale, { style: "currency", currency }),
   ).format(amount);
 
+/** "$45": where pennies would say more than is known. */
+export const wholeMoneyText = (amount: number, currency: string): string =>
+  formatter(
+    `money whole ${currency}`,
+    (locale) => new Intl.NumberFormat(locale, { style: "currency", currency, maximumFractionDigits: 0 }),
+  ).format(amount);
+
 /** An amount as finely as anybody weighs or pours it: three figures. */
 export const figures = (value: number): string => numberText(Number(value.toPrecision(3)), 2);
 

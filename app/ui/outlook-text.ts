@@ -1,6 +1,6 @@
 import type { GreenOutlook } from "#core";
 import { words } from "../words";
-import { plain } from "./format";
+import { plain, wholeMoneyText } from "./format";
 
 /** Days that a job takes, whole ones: "2 to 6 days". */
 export const jobDays = ({ days }: GreenOutlook): string =>
@@ -10,5 +10,8 @@ export const jobDays = ({ days }: GreenOutlook): string =>
   });
 
 /** What a job costs, by whole units of money: "$230 to $610". */
-export const jobMoney = ({ money }: GreenOutlook, write: (amount: number) => string): string =>
-  words.jobs.money({ low: write(Math.floor(money.low)), high: write(Math.ceil(money.high)) });
+export const jobMoney = ({ money }: GreenOutlook, currency: string): string =>
+  words.jobs.money({
+    low: wholeMoneyText(Math.floor(money.low), currency),
+    high: wholeMoneyText(Math.ceil(money.high), currency),
+  });

@@ -1,6 +1,6 @@
 import { FRESH_SHOCK } from "../dosing/labelled";
 import type { PlanProduct } from "../dosing/plan/input";
-import { doseStep, type PlanStep } from "../dosing/plan/steps";
+import { ACID_CHLORINE_MINUTES, doseStep, type PlanStep } from "../dosing/plan/steps";
 import { gramsForChange, gramsForPh } from "../dosing/single";
 import { addTo } from "../products/effects";
 import type { Surface } from "../ranges/range-set";
@@ -70,7 +70,7 @@ export const greenPool: Make = (given) => {
       ? [
           {
             ...doseStep(chlorine, grams, litres, { ...setting, sanitiserFirst: true }),
-            waitMinutes: 30,
+            waitMinutes: ACID_CHLORINE_MINUTES,
           },
         ]
       : []),
@@ -95,5 +95,10 @@ function acidStep(
   const wanted = gramsForPh(product, then, PH.to, litres);
   const most = water.ph > PH.low ? gramsForPh(product, water, PH.low, litres) : 0;
   const grams = Math.min(wanted, most);
-  return grams > 0 ? doseStep(product, grams, litres, { ...setting, sanitiserFirst: false }) : null;
+  return grams > 0
+    ? {
+        ...doseStep(product, grams, litres, { ...setting, sanitiserFirst: false }),
+        waitMinutes: ACID_CHLORINE_MINUTES,
+      }
+    : null;
 }

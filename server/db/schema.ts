@@ -784,6 +784,9 @@ export interface Visit {
    * what happened there, and what of visits before was declared over here; null where nothing did
    */
   incidents: Json | null;
+  /**
+   * jobs of several calls that were begun or ended here; null where none was
+   */
   jobs: Json | null;
   kit_id: string;
   /**

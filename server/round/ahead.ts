@@ -1,6 +1,8 @@
 import { addDays, type Basin, calledOn, daysBetween } from "#core";
 import { basinsInOrder } from "../db/basins";
 import type { FirmScope } from "../db/connection";
+import { firmOf } from "../db/firms";
+import { jobsUnderWay } from "../db/jobs";
 import { type BasinEvent, callChangesBetween, eventsBetween } from "../db/rounds";
 
 export interface CallAhead {
@@ -15,6 +17,8 @@ export interface CallAhead {
 export async function callsAhead(scope: FirmScope, from: string, to: string): Promise<CallAhead[]> {
   const basins = await basinsInOrder(scope);
   const changes = await callChangesBetween(scope, from, to);
+  const { timeZone } = await firmOf(scope);
+  const jobs = await jobsUnderWay(scope, timeZone);
   const events = await eventsBetween(scope, from, addDays(to, 1));
   const days = Array.from({ length: daysBetween(from, to) + 1 }, (_, ahead) => addDays(from, ahead));
   return days.flatMap((day) =>
@@ -22,7 +26,8 @@ export async function callsAhead(scope: FirmScope, from: string, to: string): Pr
       const change = changes.find((one) => one.day === day && one.basinId === basin.id);
       const before =
         events.find((event) => event.basinId === basin.id && event.day === addDays(day, 1)) ?? null;
-      if (change?.skipped || !(change || before || calledOn(basin.calls, day))) return [];
+      const byJob = (jobs.get(basin.id) ?? []).some(({ next }) => next === day);
+      if (change?.skipped || !(change || before || byJob || calledOn(basin.calls, day))) return [];
       return [{ day, basin, memberId: change?.memberId ?? basin.callerId, before }];
     }),
   );

@@ -7,6 +7,7 @@ import {
   horizonOf,
   loadsOf,
   mixesLike,
+  openJobs,
   problemOf,
   productForm,
   type Quantity,
@@ -51,6 +52,7 @@ export default function Dose() {
   const last = useLastStops();
   const after = progress?.dosed && isTested ? "retest" : last.to;
   useKeys({ s: underWay && !progress?.dosed ? undefined : () => navigate(`/visits/${visit.id}/${after}`) });
+  const isGreen = openJobs(opened).some(({ job }) => job.kind === "green");
   const combined = findings.find((finding) => finding.code === "combinedChlorine.high");
   return (
     <section aria-label={words.visit.doseTitle} className="grid gap-4">
@@ -65,6 +67,8 @@ export default function Dose() {
           <PlanUnderWay plan={underWay} />
           <Labelled />
         </>
+      ) : isGreen ? (
+        <GreenSteps />
       ) : "reason" in problem ? (
         <>
           {readings.length > 0 ? (
@@ -97,6 +101,19 @@ export default function Dose() {
         </>
       )}
     </section>
+  );
+}
+
+/** What is planned for a water that is right or nearly so is no plan for a green one. */
+function GreenSteps() {
+  const { visit } = useVisit();
+  return (
+    <div className="sheet grid justify-items-start gap-3 p-4">
+      <p>{words.jobs.dose}</p>
+      <Link to={`/visits/${visit.id}/recipes/green-pool`} className="action">
+        {words.jobs.today}
+      </Link>
+    </div>
   );
 }
 

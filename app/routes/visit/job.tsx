@@ -12,7 +12,7 @@ import { dateText, dayText, valueText, withUnit } from "../../ui/format";
 import { jobDays, jobMoney } from "../../ui/outlook-text";
 import { Refused } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
-import { useFirm, useMoney } from "../../ui/use-firm";
+import { useFirm } from "../../ui/use-firm";
 import { words } from "../../words";
 import { Sight } from "./gauges";
 import { useSend } from "./use-send";
@@ -78,12 +78,14 @@ function UnderWay({ at }: { at: VisitJob }) {
   );
 }
 
-function Told({ at: { job, outlook } }: { at: VisitJob }) {
-  const money = useMoney();
+function Told({ at: { job, outlook: now, calls } }: { at: VisitJob }) {
+  const { currency } = useFirm();
+  // At the first call nothing was found since.
+  const outlook = calls.length > 1 ? now : null;
   const said = words.jobs;
   const told = (one: NonNullable<VisitJob["outlook"]>) => ({
     days: jobDays(one),
-    money: jobMoney(one, money),
+    money: jobMoney(one, currency),
   });
   if (!job.told && !outlook) return null;
   return (

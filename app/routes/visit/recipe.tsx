@@ -19,7 +19,7 @@ import { jobDays, jobMoney } from "../../ui/outlook-text";
 import { Refused } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
-import { useMoney } from "../../ui/use-firm";
+import { useFirm, useMoney } from "../../ui/use-firm";
 import { fill, listText, productName, quantityName, words } from "../../words";
 import { askPlanner } from "../../workers/planner";
 import { Sight } from "./gauges";
@@ -130,14 +130,14 @@ function Preview({ id, given }: { id: RecipeId; given: RecipeInput }) {
 /** Days and money of a green pool, told before its first dose. */
 function GreenTold() {
   const outlook = greenOutlookAt(useVisit());
-  const money = useMoney();
+  const { currency } = useFirm();
   const said = words.jobs;
   return (
     <section className="sheet grid gap-3 p-4">
       {outlook ? (
         <div>
           <p className="text-lg font-medium">
-            {said.before({ days: jobDays(outlook), money: jobMoney(outlook, money) })}
+            {said.before({ days: jobDays(outlook), money: jobMoney(outlook, currency) })}
           </p>
           <p className="text-sm text-soft">{said.spread}</p>
         </div>

@@ -22,6 +22,7 @@ describe("how far a plan has come", () => {
       next: 0,
       waitUntil: null,
       dosed: false,
+      retests: true,
       retested: false,
       toRetest: [],
     });

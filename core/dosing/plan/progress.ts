@@ -18,6 +18,8 @@ export interface PlanProgress {
   waitUntil: Date | null;
   /** Everything that goes in has been dealt with. */
   dosed: boolean;
+  /** Whether it ends with a test at all. */
+  retests: boolean;
   retested: boolean;
   /** What the next open retest asks for and has not been read yet. */
   toRetest: Retested[];
@@ -68,6 +70,7 @@ export function progressOf(
         ? new Date(ended.at.getTime() + ended.step.waitMinutes * 60_000)
         : null,
     dosed: steps.every((step, index) => step.kind === "retest" || states[index] !== "open"),
+    retests: steps.some(({ kind }) => kind === "retest"),
     retested: steps.every((step, index) => step.kind !== "retest" || states[index] !== "open"),
     toRetest,
   };
