@@ -24,6 +24,9 @@ export function workDueText({ because, last }: Pick<WorkAtCall, "because" | "las
   const said = words.chores.due;
   if (because === "never-done") return said.never;
   const when = last === null ? "" : fill(said.last, { day: dayShort(last) });
-  const first = because === "season" ? said.season : because === "pressure" ? said.pressure : "";
+  const first =
+    because === "season" || because === "pressure" || because === "bathers" || because === "solids"
+      ? said[because]
+      : "";
   return [first, when].filter(Boolean).join(" ");
 }

@@ -49,6 +49,8 @@ export interface Basin {
 /** What stands around the water; what is not known is null. */
 export interface Equipment {
   pumpHours: number | null;
+  /** Who bathe there on a usual day. */
+  bathers: number | null;
   feeder: "none" | "tablets" | "liquid" | "salt-cell" | null;
   /** Salt cell output, g of chlorine an hour. */
   cellGrams: number | null;
@@ -59,6 +61,7 @@ export interface Equipment {
 
 export const NO_EQUIPMENT: Equipment = {
   pumpHours: null,
+  bathers: null,
   feeder: null,
   cellGrams: null,
   cellSalt: null,

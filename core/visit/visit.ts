@@ -17,7 +17,7 @@ import type { Kit, Method } from "../testing/kit";
 import { type Due, dueTests } from "../testing/order/due";
 import { lookKept } from "../testing/order/look";
 import { stationsWith } from "../testing/order/stations";
-import { type WorkAtCall, workAt } from "../work/work";
+import { type WorkAtCall, type WorkInput, workAt } from "../work/work";
 import type { Brought, Firm, JobBefore, KitVersion, ShelfProduct, VisitBegun } from "./brought";
 import { logView } from "./log";
 import { plantOf, type VisitPlant } from "./plant";
@@ -115,7 +115,10 @@ export function visitOf(brought: Brought, written: Written, now: Date): OpenedVi
     products,
     log,
     plant,
-    work: workOf(brought, written, plant.filterFullOn),
+    work: workOf(brought, written, {
+      filterFullOn: plant.filterFullOn,
+      solids: solidsIn(brought, readings),
+    }),
     access: brought.access ?? null,
     incidents: incidentsOf(brought, written),
     jobs: jobsOf(brought, written),
@@ -156,7 +159,7 @@ export interface VisitWork extends Omit<WorkAtCall, "rule"> {
 function workOf(
   { work, basin, firm, visit }: Brought,
   written: Written,
-  filterFullOn: string | null,
+  told: Pick<WorkInput, "filterFullOn" | "solids">,
 ): VisitWork[] {
   const said = written.work ?? [];
   const listed = workAt({
@@ -164,7 +167,7 @@ function workOf(
     basin,
     day: dayIn(visit.startedAt, firm.timeZone),
     lastDone: work?.lastDone ?? {},
-    filterFullOn,
+    ...told,
     season: basin.calls.season,
     seasonStart: firm.seasonStart,
   }).map(({ rule: _, ...item }) => ({ ...item, done: said.find((one) => one.key === item.key) ?? null }));
@@ -172,6 +175,12 @@ function workOf(
     .filter(({ key }) => !listed.some((one) => one.key === key))
     .map((done) => ({ key: done.key, name: done.name, because: null, last: null, done }));
   return [...listed, ...others];
+}
+
+/** Dissolved solids as they were last read. */
+function solidsIn({ earlier, firm }: Brought, readings: readonly VisitReading[]): WorkInput["solids"] {
+  const read = [...readings, ...earlier].find(({ quantity }) => quantity === "totalDissolvedSolids");
+  return read ? { value: read.value, day: dayIn(read.takenAt, firm.timeZone) } : null;
 }
 
 /** The kit that the visit began with. */

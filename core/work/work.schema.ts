@@ -6,6 +6,7 @@ const MOST_ITEMS = 40;
 
 const rule = Joi.alternatives<WorkRule>().conditional(".by", {
   switch: [
+    { is: "bathers", then: Joi.object({ by: Joi.valid("bathers").required() }) },
     { is: "call", then: Joi.object({ by: Joi.valid("call").required() }) },
     {
       is: "days",

@@ -1,12 +1,15 @@
 import { describe, expect, it } from "vitest";
 import { NO_EQUIPMENT } from "../basin/basin";
+import { refillDays } from "./refill";
 import { usualWork, type WorkInput, type WorkList, workAt } from "./work";
 import { workListSchema } from "./work.schema";
 
+const POOL = { equipment: NO_EQUIPMENT, indoors: false, litres: 40_000, sanitiser: "chlorine" as const };
 const at = (change: Partial<WorkInput> = {}) =>
   workAt({
     list: usualWork("pool"),
-    basin: { equipment: NO_EQUIPMENT, indoors: false },
+    basin: POOL,
+    solids: null,
     day: "2026-06-15",
     lastDone: {},
     filterFullOn: null,
@@ -53,9 +56,38 @@ describe("the work of a call", () => {
   it("is of what stands there: no cell is inspected where there is none", () => {
     expect(whyOf("cell")).toBeUndefined();
     expect(whyOf("feeder")).toBeUndefined();
-    const basin = { indoors: false, equipment: { ...NO_EQUIPMENT, feeder: "salt-cell" as const } };
+    const basin = { ...POOL, equipment: { ...NO_EQUIPMENT, feeder: "salt-cell" as const } };
     expect(whyOf("cell", { basin })).toBe("never-done");
     expect(whyOf("feeder", { basin })).toBeUndefined();
+  });
+
+  it("is other water in a spa by its litres and bathers", () => {
+    // By hand: 1514 L are 400 gallons; 400 / 3 = 133 bathers; 2 a day: after 66 days.
+    expect(refillDays(1514, 2)).toBe(66);
+    expect(refillDays(1514, 40)).toBe(3);
+    expect(refillDays(400, 1000)).toBe(1);
+    expect(refillDays(1514, null)).toBe(90);
+    const spa = (bathers: number | null) => ({
+      list: usualWork("spa"),
+      basin: { ...POOL, litres: 1514, equipment: { ...NO_EQUIPMENT, bathers } },
+    });
+    const lastDone = { refill: "2026-04-11" };
+    expect(whyOf("refill", { ...spa(2), lastDone })).toBeNull();
+    expect(whyOf("refill", { ...spa(2), lastDone: { refill: "2026-04-10" } })).toBe("bathers");
+    expect(whyOf("refill", { ...spa(null), lastDone })).toBeNull();
+    expect(whyOf("refill", { ...spa(3), lastDone })).toBe("bathers");
+  });
+
+  it("is other water by what has gathered since it was filled, but not by salt", () => {
+    const list = usualWork("spa");
+    const lastDone = { refill: "2026-06-01" };
+    const solids = { value: 1900, day: "2026-06-10" };
+    expect(whyOf("refill", { list, lastDone, solids })).toBe("solids");
+    expect(whyOf("refill", { list, lastDone, solids: { ...solids, value: 1700 } })).toBeNull();
+    // Read before it was filled.
+    expect(whyOf("refill", { list, lastDone, solids: { ...solids, day: "2026-05-30" } })).toBeNull();
+    const salted = { ...POOL, sanitiser: "salt-cell" as const };
+    expect(whyOf("refill", { list, lastDone, solids, basin: salted })).toBeNull();
   });
 
   it("tells what was last done, and has the firm's own", () => {

@@ -1,6 +1,7 @@
 import type { Basin, BasinKind } from "../basin/basin";
 import type { Season } from "../schedule/calls";
 import { type DueBecause, dueByDays, dueBySeason } from "../schedule/tasks";
+import { refillDays, solidsOver } from "./refill";
 
 /** What is done at a call besides the water: a list by kind of basin, each with when it comes round. */
 
@@ -18,14 +19,22 @@ export const WORK_KEYS = [
   "heater",
   "cover",
   "jets",
+  "refill",
 ] as const;
 export type WorkKey = (typeof WORK_KEYS)[number];
 
 /** @example isWorkKey("brush") // true */
 export const isWorkKey = (key: string): key is WorkKey => WORK_KEYS.some((one) => one === key);
 
-/** At every call, so many days after it was last done, or so many times in a season; a filter also by its pressure. */
-export type WorkRule = { by: "call" } | { by: "days"; every: number } | { by: "season"; times: number };
+/**
+ * At every call, so many days after it was last done, or so many times in a season; a filter also by its pressure,
+ * other water by who bathes in it and what gathers there.
+ */
+export type WorkRule =
+  | { by: "call" }
+  | { by: "bathers" }
+  | { by: "days"; every: number }
+  | { by: "season"; times: number };
 
 export interface WorkItem {
   /** One of `WORK_KEYS`, or the firm's own. */
@@ -67,6 +76,7 @@ const SPA_WORK: WorkItem[] = [
   { key: "feeder", rule: call },
   { key: "cell", rule: days(90) },
   { key: "heater", rule: { by: "season", times: 2 } },
+  { key: "refill", rule: { by: "bathers" } },
 ];
 
 /** What is done at a kind of basin where the firm has no list of its own. @example usualWork("spa").items[0].key // "water-level" */
@@ -81,7 +91,9 @@ const NEEDS: Partial<Record<WorkKey, (basin: Pick<Basin, "equipment" | "indoors"
 
 export interface WorkInput {
   list: WorkList;
-  basin: Pick<Basin, "equipment" | "indoors">;
+  basin: Pick<Basin, "equipment" | "indoors" | "litres" | "sanitiser">;
+  /** Dissolved solids as they were last read, mg/L, and when; null where nobody did. */
+  solids: { value: number; day: string } | null;
   day: string;
   /** The day on which its pressure said that the filter wants cleaning; null where it did not. */
   filterFullOn: string | null;
@@ -93,14 +105,14 @@ export interface WorkInput {
 
 export interface WorkAtCall extends WorkItem {
   /** Why it is due; null where it is not. */
-  because: DueBecause | "call" | "pressure" | null;
+  because: DueBecause | "call" | "pressure" | "bathers" | "solids" | null;
   /** The day it was last done; null when never. */
   last: string | null;
 }
 
 /**
  * The list of a basin on a day, in its order, each with whether it is due.
- * @example workAt({ list: usualWork("pool"), basin, day: "2026-05-05", lastDone: {}, season: null, seasonStart: "04-01" })[0].because // "call"
+ * @example workAt({ list: usualWork("pool"), basin, solids: null, day: "2026-05-05", lastDone: {}, season: null, seasonStart: "04-01" })[0].because // "call"
  */
 export const workAt = (input: WorkInput): WorkAtCall[] =>
   input.list.items
@@ -117,9 +129,22 @@ function dueBy(input: WorkInput, { key, rule }: WorkItem): WorkAtCall["because"]
   switch (rule.by) {
     case "call":
       return last === input.day ? null : "call";
+    case "bathers":
+      return dueByBathers(input, last);
     case "days":
       return dueByDays(input.day, last, rule.every);
     case "season":
       return dueBySeason(input, last, rule.times);
   }
+}
+
+/** What has gathered is gone with the water: a reading of before it was replaced says nothing of it. */
+function dueByBathers(
+  { basin, solids, day }: WorkInput,
+  last: string | undefined,
+): "bathers" | "solids" | "never-done" | null {
+  const isOfThisWater = solids !== null && (last === undefined || solids.day > last);
+  if (isOfThisWater && solidsOver(basin, solids.value)) return "solids";
+  const because = dueByDays(day, last, refillDays(basin.litres, basin.equipment.bathers));
+  return because === "interval" ? "bathers" : because;
 }

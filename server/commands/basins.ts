@@ -140,6 +140,7 @@ export const BASIN_COMMANDS = {
       callerId: memberOrNobody,
       equipment: Joi.object({
         pumpHours: Joi.number().min(0).max(24).allow(null).required(),
+        bathers: Joi.number().min(0).max(10_000).allow(null).default(null),
         feeder: Joi.valid("none", "tablets", "liquid", "salt-cell", null).required(),
         cellGrams: Joi.number().min(0).max(2000).allow(null).required(),
         cellSalt: Joi.object({

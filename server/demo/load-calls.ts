@@ -45,6 +45,7 @@ export async function loadCalls(
       day,
       lastDone: last,
       filterFullOn: null,
+      solids: null,
       season: basin.calls.season,
       seasonStart: "04-01",
     }).filter(({ because }) => because !== null);

@@ -58,6 +58,7 @@ export const EVENTS: { basin: string; name: string; ahead: number }[] = [
 export const READS = { member: 3, basin: "terrace" };
 
 export const equipmentOf = ({ habits, indoors, kind }: DemoBasin): Equipment => ({
+  bathers: kind === "spa" ? (indoors ? 6 : 4) : null,
   pumpHours: kind === "spa" ? 8 : indoors ? 24 : 12,
   feeder: habits.feeder,
   cellGrams: habits.feeder === "salt-cell" ? 20 : null,

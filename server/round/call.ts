@@ -181,15 +181,17 @@ function dueAt(
 function workDueAt(
   basin: Basin,
   day: string,
-  { workLists, workDone, filters, firm }: DayContext,
+  { workLists, workDone, filters, readings, firm }: DayContext,
 ): WorkAtCall[] {
   const list = workLists.get(basin.kind)?.list;
   if (!list) return [];
+  const solids = (readings.get(basin.id) ?? []).find(({ quantity }) => quantity === "totalDissolvedSolids");
   return workAt({
     list,
     basin,
     day,
     lastDone: workDone.get(basin.id) ?? {},
+    solids: solids ? { value: solids.value, day: dayIn(solids.takenAt, firm.timeZone) } : null,
     filterFullOn: filters.get(basin.id) ?? null,
     season: basin.calls.season,
     seasonStart: firm.seasonStart,

@@ -405,6 +405,7 @@ describe("the facts of a basin", () => {
       cadence: { tests: { totalAlkalinity: 14 } },
       equipment: {
         pumpHours: 8,
+        bathers: null,
         feeder: "salt-cell",
         cellGrams: 20,
         cellSalt: { low: 2700, high: 3400 },

@@ -74,6 +74,7 @@ type Fields = Omit<
   seasonFrom: string;
   seasonTo: string;
   pumpHours: string;
+  bathers: string;
   feeder: (typeof FEEDERS)[number] | "";
   cellGrams: string;
   cellSaltLow: string;
@@ -107,6 +108,7 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
       seasonTo: facts.season?.to ?? "09-30",
       callerId: facts.callerId ?? "",
       pumpHours: text(facts.equipment.pumpHours),
+      bathers: text(facts.equipment.bathers),
       feeder: facts.equipment.feeder ?? "",
       cellGrams: text(facts.equipment.cellGrams),
       cellSaltLow: text(facts.equipment.cellSalt?.low ?? null),
@@ -135,6 +137,7 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
       callerId: fields.callerId || null,
       equipment: {
         pumpHours: typedOrNull(fields.pumpHours),
+        bathers: typedOrNull(fields.bathers),
         feeder: fields.feeder || null,
         cellGrams: typedOrNull(fields.cellGrams),
         cellSalt:
@@ -250,6 +253,9 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
           <div className="grid grid-cols-2 gap-3 wide:grid-cols-4">
             <Field label={said.pumpHours}>
               <input inputMode="decimal" {...register("pumpHours")} />
+            </Field>
+            <Field label={said.bathers}>
+              <input inputMode="decimal" {...register("bathers")} />
             </Field>
             <Field label={said.feeder}>
               <select {...register("feeder")}>

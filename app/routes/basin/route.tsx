@@ -130,10 +130,17 @@ function doseIn(hold: HoldAnswer | null): CardContent | null {
   return null;
 }
 
-function equipmentRows({ pumpHours, feeder, cellGrams, cover }: Basin["equipment"]): [string, string][] {
+function equipmentRows({
+  pumpHours,
+  bathers,
+  feeder,
+  cellGrams,
+  cover,
+}: Basin["equipment"]): [string, string][] {
   const said = words.facts;
   const rows: [string, string | null][] = [
     [said.pumpShort, pumpHours === null ? null : String(pumpHours)],
+    [said.bathers, bathers === null ? null : String(bathers)],
     [said.feeder, feeder && said.feeders[feeder]],
     [said.cellShort, cellGrams === null ? null : String(cellGrams)],
     [said.cover, cover && said.covers[cover]],

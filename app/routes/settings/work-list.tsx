@@ -65,15 +65,19 @@ const lineOf = ({ key, name, rule }: WorkItem): Line => ({
   key,
   name,
   by: rule.by,
-  number: rule.by === "call" ? "" : String(rule.by === "days" ? rule.every : rule.times),
+  number:
+    rule.by === "call" || rule.by === "bathers" ? "" : String(rule.by === "days" ? rule.every : rule.times),
 });
 
 /** What is no number goes as it was typed: the answer says what is wrong with it. */
 function itemOf({ key, name, by, number }: Line): object {
   const typed = number.trim() === "" || Number.isNaN(Number(number)) ? number : Number(number);
-  const rule = by === "call" ? { by } : by === "days" ? { by, every: typed } : { by, times: typed };
+  const rule = isPlain(by) ? { by } : by === "days" ? { by, every: typed } : { by, times: typed };
   return { key, ...(name === undefined ? {} : { name: name.trim() }), rule };
 }
+
+/** Rules that need no number. */
+const isPlain = (by: WorkRule["by"]): boolean => by === "call" || by === "bathers";
 
 function Editor({ kept, owner }: { kept: KeptWorkList; owner: boolean }) {
   const { give, answer, saved, busy } = useCommand<"save-work-list">();
@@ -114,7 +118,12 @@ function Editor({ kept, owner }: { kept: KeptWorkList; owner: boolean }) {
               key={key}
               type="button"
               quiet
-              onClick={() => setLines([...lines, { key, by: "days", number: "7" }])}
+              onClick={() =>
+                setLines([
+                  ...lines,
+                  key === "refill" ? { key, by: "bathers", number: "" } : { key, by: "days", number: "7" },
+                ])
+              }
             >
               + {workName({ key, name: undefined })}
             </Button>
@@ -173,15 +182,16 @@ function LineFields({ line, change, remove }: LineProps) {
           aria-label={`${said.rule}: ${name}`}
           onChange={(event) => {
             const by = event.target.value as Line["by"];
-            change({ by, number: by === "call" ? "" : by === "days" ? "7" : "2" });
+            change({ by, number: isPlain(by) ? "" : by === "days" ? "7" : "2" });
           }}
         >
           <option value="call">{said.call}</option>
+          {line.key === "refill" ? <option value="bathers">{said.bathers}</option> : null}
           <option value="days">{said.days}</option>
           <option value="season">{said.season}</option>
         </select>
       </Field>
-      {line.by === "call" ? (
+      {isPlain(line.by) ? (
         <span className="hidden wide:block" />
       ) : (
         <Field label={line.by === "days" ? said.every : said.times}>
