@@ -10,7 +10,17 @@ import {
   mayGive,
   NotThere,
 } from "#server/commands/index";
-import { atGate, attempt, authorOf, inFirm, memberContext, notFound, SESSION_COOKIE, tried } from "./context";
+import {
+  atGate,
+  attempt,
+  authorOf,
+  inFirm,
+  memberContext,
+  notFound,
+  SESSION_COOKIE,
+  servicesContext,
+  tried,
+} from "./context";
 import { anyBody, cookie, fieldsOf } from "./request";
 
 type Context = Readonly<RouterContextProvider>;
@@ -67,7 +77,17 @@ export function performCommand<Name extends FirmCommandName>(
   if (!mayGive(role, name))
     throw new Response(role === "reader" ? "Readers change nothing" : "Owners only", { status: 403 });
   return inFirm(context, (scope, member, now) =>
-    carryOutForFirm({ scope, member, author: authorOf(member, now), made }, name, given),
+    carryOutForFirm(
+      {
+        scope,
+        member,
+        author: authorOf(member, now),
+        made,
+        secretsKey: context.get(servicesContext).secretsKey,
+      },
+      name,
+      given,
+    ),
   ).catch((fault) => (fault instanceof NotThere ? notFound() : Promise.reject(fault)));
 }
 

@@ -12,6 +12,7 @@ import {
   type FirmScope,
 } from "#server/db/connection";
 import { demoLoaded, hasOwnFirm } from "#server/db/instance";
+import { siteMailBy } from "#server/db/mail";
 import { noteFull } from "#server/db/readiness";
 import { positionFrom, positionOf, type Replica } from "#server/db/replica";
 import { type SignedIn, sessionOf } from "#server/db/sessions";
@@ -41,6 +42,8 @@ export interface Services {
   weather: string | null;
   /** The work of the night; null until the queue has started, or where it is off. */
   jobs: () => Jobs | null;
+  /** With which passwords are sealed; null where there is none. */
+  secretsKey: string | null;
   /** The code with which a fresh instance is set up; good for nothing once a firm is there. */
   setup: () => Promise<string>;
   /** What takes long, done beside. */
@@ -230,6 +233,21 @@ export async function openedByLink<T>(
   if (wait !== null)
     throw new Response("Too many tries", { status: 429, headers: { "Retry-After": `${wait}` } });
   return notFound();
+}
+
+/** Runs work for somebody who has the link that stops a site's letters: on those, and nothing else is handed on. */
+export async function byMailLink<T>(
+  context: Context,
+  token: string,
+  work: (scope: FirmScope, siteId: string, now: Date) => Promise<T>,
+): Promise<T> {
+  const { firmId, siteId } = await openedByLink(context, (db) => siteMailBy(db, token));
+  askedFor(firmId);
+  return answered(() =>
+    asFirm(context.get(databaseContext), firmId, (scope) =>
+      work(scope, siteId, context.get(servicesContext).now()),
+    ),
+  );
 }
 
 export const SESSION_COOKIE = "pelagon_session";

@@ -1,6 +1,6 @@
 // npm start: from a fresh clone to a running Pelagon, and up again when something falls. Plain Node.js, so
 // that it runs before npm ci has.
-import { dataFolder, holdFolder, openCluster, portFree } from "./lib/cluster.mjs";
+import { dataFolder, holdFolder, openCluster, portFree, secretsKey } from "./lib/cluster.mjs";
 import { ensureBuild, ensureDebian, ensureModules } from "./lib/provision.mjs";
 import { keepUp } from "./lib/supervise.mjs";
 import { main, Plain } from "./lib/terminal.mjs";
@@ -31,6 +31,7 @@ main(async () => {
     HOST: host,
     PORT: port,
     ...(cluster ? { DATABASE_URL: cluster.url, DATABASE_OWNER_URL: cluster.ownerUrl } : {}),
+    ...(folder && !process.env.SECRETS_KEY ? { SECRETS_KEY: secretsKey(folder) } : {}),
     PELAGON_DEMO: process.env.PELAGON_DEMO ?? (own ? "1" : "0"),
     NODE_ENV: development ? "development" : "production",
   };

@@ -32,6 +32,8 @@ export interface Config {
   jobs: boolean;
   /** How long a database that does not answer at the start is waited for. Seconds */
   databaseWait: number;
+  /** With which passwords of mail servers are sealed; null where none can be kept. */
+  secretsKey: string | null;
   /** With which a fresh instance is set up; null for one that is made up at the start. */
   setupCode: string | null;
 }
@@ -71,6 +73,7 @@ const schema = Joi.object({
     .custom((code: string, helpers) =>
       plainCode(code).length < 8 ? helpers.error("string.min", { limit: 8 }) : code,
     ),
+  SECRETS_KEY: Joi.string().min(20).max(200),
   JOBS: Joi.valid("on", "off").default("on"),
   LOG_LEVEL: Joi.valid("fatal", "error", "warn", "info", "debug", "silent").default("warn"),
 }).unknown();
@@ -81,7 +84,9 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
   if (error) {
     // Joi's messages repeat the value; a database address holds a password.
     const faults = error.details.map(({ path, type, context }) => {
-      const shown = String(path[0]).startsWith("DATABASE_") ? "" : ` (given: ${String(context?.value)})`;
+      const shown = /^(DATABASE_|SECRETS_KEY)/.test(String(path[0]))
+        ? ""
+        : ` (given: ${String(context?.value)})`;
       return `  ${path.join(".")}: ${type}${shown}`;
     });
     throw new Error(`The configuration cannot be used:\n${faults.join("\n")}`);
@@ -96,6 +101,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     host: value.HOST,
     port: value.PORT,
     publicUrl: value.PUBLIC_URL ?? null,
+    secretsKey: value.SECRETS_KEY ?? null,
     // Behind a public address there is one, and mostly on this machine.
     trustedProxies: value.TRUSTED_PROXIES ?? (value.PUBLIC_URL ? ["loopback"] : null),
     metricsPort: value.METRICS_PORT ?? null,

@@ -73,6 +73,35 @@ export async function fillFirm(db: Database, firm: Firm): Promise<void> {
       changed_at: at,
       changed_by: member_id,
     });
+    await put("site_mail", {
+      firm_id,
+      site_id,
+      email: "owner@example.org",
+      is_on: true,
+      token: token().toString("base64url"),
+      changed_at: at,
+      changed_by: member_id,
+    });
+    await put("mail_server", {
+      firm_id,
+      host: "mail.example.org",
+      port: 587,
+      tls: "asked",
+      username: "",
+      sender: "firm@example.org",
+      changed_at: at,
+      changed_by: member_id,
+    });
+    await put("mail", {
+      firm_id,
+      id: uuid(),
+      visit_id: visit,
+      site_id,
+      email: "owner@example.org",
+      state: "shown",
+      not_before: at,
+      queued_at: at,
+    });
     await put("reading", {
       ...of,
       id: reading,

@@ -55,8 +55,12 @@ export async function carriedOut<Name extends CommandName>(
   // The basin's log is longer by a visit: what it teaches is worked out beside, and nobody waits for it.
   if (came.name === "close") {
     const { jobs } = context.get(servicesContext);
+    const { firmId } = context.get(memberContext);
     void jobs()
-      ?.learnSoon(context.get(memberContext).firmId)
+      ?.learnSoon(firmId)
+      .catch(() => {});
+    void jobs()
+      ?.mailSoon(firmId)
       .catch(() => {});
   }
   return done;

@@ -91,7 +91,7 @@ export const moneyText = (amount: number, currency: string): string =>
 /** "$45": where pennies would say more than is known. */
 export const wholeMoneyText = (amount: number, currency: string): string =>
   formatter(
-    `money whole ${currency}`,
+    `wholeMoney ${currency}`,
     (locale) => new Intl.NumberFormat(locale, { style: "currency", currency, maximumFractionDigits: 0 }),
   ).format(amount);
 

@@ -13,6 +13,7 @@ const sheet = (change: Partial<CustomerSheet> = {}): CustomerSheet => ({
   note: "",
   untested: null,
   work: [],
+  photos: [],
   readings: [
     { quantity: "ph", value: 7.9, bound: "within", range: { low: 7.2, high: 7.8 }, place: "high" },
     { quantity: "cyanuricAcid", value: 30, bound: "at-most", range: { low: 30, high: 50 }, place: "low" },

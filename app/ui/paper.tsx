@@ -23,6 +23,7 @@ export function told(sheet: CustomerSheet) {
       todo: said.todo,
       work: words.chores.doneList,
       note: said.note,
+      photos: said.photos,
     },
     locale: spoken().locale,
     title: sheet.basin.name,
@@ -59,6 +60,8 @@ export function told(sheet: CustomerSheet) {
       : "",
     work: sheet.work.map(workName),
     note: sheet.note,
+    photos: sheet.photos,
+    photo: said.photo,
     next: sheet.next ? said.next({ day: dayText(sheet.next) }) : "",
     footer: said.footer,
   };
@@ -91,7 +94,14 @@ function swimText({ basin, bathing: { state, until }, firm: { timeZone }, untest
 export type Told = ReturnType<typeof told>;
 
 /** One page for the customer, on screen and on paper. */
-export function Paper({ text }: { text: Told }) {
+export function Paper({
+  text,
+  photoAt,
+}: {
+  text: Told;
+  /** Address of a photo that was chosen for the customer. */
+  photoAt: (id: string) => string;
+}) {
   const { headings } = text;
   return (
     <article
@@ -184,6 +194,22 @@ export function Paper({ text }: { text: Told }) {
         <section>
           <h2 className="text-xl font-semibold">{headings.note}</h2>
           <p className="whitespace-pre-wrap">{text.note}</p>
+        </section>
+      ) : null}
+      {text.photos.length > 0 ? (
+        <section>
+          <h2 className="mb-1 text-xl font-semibold">{headings.photos}</h2>
+          <div className="grid grid-cols-2 gap-2">
+            {text.photos.map((id) => (
+              <img
+                key={id}
+                src={photoAt(id)}
+                alt={text.photo}
+                loading="lazy"
+                className="w-full rounded-sm border border-rule"
+              />
+            ))}
+          </div>
         </section>
       ) : null}
       {text.next ? <p className="text-lg font-semibold">{text.next}</p> : null}

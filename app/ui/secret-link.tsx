@@ -1,12 +1,25 @@
-import { Copy } from "lucide-react";
+import { Copy, Share2 } from "lucide-react";
 import { useEffect, useState } from "react";
 import { words } from "../words";
 
 /** A link that is shown once: selected by a tap, copied by its button. */
-export function SecretLink({ path, hint }: { path: string; hint: string }) {
+export function SecretLink({
+  path,
+  hint,
+  share,
+}: {
+  path: string;
+  hint: string;
+  /** What goes along where the device hands the link on by its own means; left out, that is not offered. */
+  share?: string;
+}) {
   const [origin, setOrigin] = useState("");
   const [copied, setCopied] = useState(false);
-  useEffect(() => setOrigin(location.origin), []);
+  const [canShare, setCanShare] = useState(false);
+  useEffect(() => {
+    setOrigin(location.origin);
+    setCanShare(share !== undefined && "share" in navigator);
+  }, [share]);
   const link = `${origin}${path}`;
   return (
     <div className="grid gap-1 border-l-4 border-band-edge pl-3">
@@ -33,6 +46,16 @@ export function SecretLink({ path, hint }: { path: string; hint: string }) {
           <Copy size={18} aria-hidden="true" />
           {copied ? words.link.copied : words.link.copy}
         </button>
+        {canShare ? (
+          <button
+            type="button"
+            className="quiet-action"
+            // Put away without a choice, it was shared with nobody: nothing to say.
+            onClick={() => void navigator.share({ text: share ?? "", url: link }).catch(() => {})}
+          >
+            <Share2 size={18} aria-hidden="true" /> {words.mail.sheet.share}
+          </button>
+        ) : null}
       </div>
     </div>
   );

@@ -170,6 +170,7 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
     replica,
     mayShowDemo: open === null,
     setup,
+    secretsKey: config.secretsKey,
     secureCookies: config.publicUrl?.startsWith("https:") ?? false,
     now: () => new Date(),
   };
@@ -206,6 +207,9 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
     learn: work.learn,
     hold: work.hold,
     importFile: work.importFile,
+    letter: work.letter,
+    publicUrl: config.publicUrl?.replace(/\/$/, "") ?? `http://${shown}:${config.port}`,
+    secretsKey: config.secretsKey,
     weatherBetween: (district: string, from: string, to: string) =>
       weatherBetween(services.weather, district, from, to),
   };

@@ -20,6 +20,7 @@ import { LANGUAGES } from "../messages/compiled/all";
 import { speak } from "../words";
 import { cardPdfOf } from "./card-pdf";
 import { pdfOf } from "./customer-pdf";
+import { letterOf } from "./letter";
 
 /** What a thread of the workbench can do; each export is one kind of work. See `Workbench`. */
 
@@ -73,6 +74,12 @@ export function cardPdf({ card, language }: { card: CardSheet; language: string 
 export function pdf({ sheet, language }: { sheet: CustomerSheet; language: string }) {
   speakIn(language);
   return pdfOf(sheet);
+}
+
+/** In the language of the site, or of the product where nobody said: no browser asks here. */
+export function letter({ sheet, links }: { sheet: CustomerSheet; links: { sheet: string; stop: string } }) {
+  speakIn(sheet.language ?? "en");
+  return letterOf(sheet, links);
 }
 
 export { importFile } from "#server/exchange/import/run";

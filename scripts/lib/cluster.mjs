@@ -142,8 +142,12 @@ function whyNot(log, from, said) {
   return tail(grave.join("\n") || text || said);
 }
 
-function secretOf(folder, role) {
-  const file = join(folder, SECRETS[role]);
+/** What seals passwords that the database keeps: beside it and not in it, so that a backup holds none of them. */
+export const secretsKey = (folder) => secretIn(join(folder, "secrets.key"));
+
+const secretOf = (folder, role) => secretIn(join(folder, SECRETS[role]));
+
+function secretIn(file) {
   if (!existsSync(file)) writeFileSync(file, `${randomBytes(24).toString("base64url")}\n`, { mode: 0o600 });
   return readFileSync(file, "utf8").trim();
 }

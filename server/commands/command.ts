@@ -12,6 +12,8 @@ export interface CommandContext {
   scope: FirmScope;
   author: NamedAuthor;
   member: SignedIn;
+  /** With which passwords are sealed; null where this instance has none. */
+  secretsKey?: string | null | undefined;
   /** Where it was given on a device without the server. */
   made?: LateStamp | undefined;
 }

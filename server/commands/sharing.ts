@@ -4,6 +4,7 @@ import { basinById } from "../db/basins";
 import { makeCard, withdrawCard } from "../db/cards";
 import { feedsOf, makeFeed, withdrawFeed } from "../db/feeds";
 import { firmOf } from "../db/firms";
+import { showPhoto } from "../db/photos";
 import { makeShare, SHARE_DAYS, withdrawShare } from "../db/shares";
 import { customerSheet } from "../visits/customer-sheet";
 import { type CommandContext, command, NotThere, WORKERS } from "./command";
@@ -34,6 +35,18 @@ export const SHARING_COMMANDS = {
     carryOut: async (context, { id, visitId }) => {
       const name = await sheetName(context, visitId);
       await withdrawShare(context.scope, context.author, { id, visitId, name });
+    },
+  }),
+  /** A photo is put on the sheet of the customer, or taken off: a link that was sent shows what is on it now. */
+  "show-photo": command({
+    may: WORKERS,
+    schema: Joi.object<{ visitId: string; photoId: string; isShown: boolean }>({
+      visitId: uuidSchema,
+      photoId: uuidSchema,
+      isShown: Joi.boolean().required(),
+    }),
+    async carryOut({ scope, author }, { isShown, ...photo }) {
+      if (!(await showPhoto(scope, photo, isShown ? author.now : null))) throw new NotThere();
     },
   }),
   /** A dose between the calls, for the people at a basin. */

@@ -18,6 +18,8 @@ const AUDIT_ACTIONS = [
   "member-changed",
   "member-shut-out",
   "member-let-in",
+  "site-mail-changed",
+  "mail-server-changed",
   "share-made",
   "share-withdrawn",
   "card-made",

@@ -33,6 +33,49 @@ export const photoOf = (scope: FirmScope, of: PhotoOf, id: string) =>
     .where(of.visitId ? "visit_id" : "basin_id", "=", of.visitId ?? of.basinId ?? "")
     .executeTakeFirst();
 
+/** Photos of a visit with whether each is on the customer's sheet. */
+export const sheetPhotosOf = async (
+  scope: FirmScope,
+  visitId: string,
+): Promise<{ id: string; isShown: boolean }[]> => {
+  const rows = await scope
+    .selectFrom("photo")
+    .select(["id", "shown_at"])
+    .where("visit_id", "=", visitId)
+    .where("removed_at", "is", null)
+    .where("bytes", "is not", null)
+    .orderBy("taken_at")
+    .execute();
+  return rows.map(({ id, shown_at }) => ({ id, isShown: shown_at !== null }));
+};
+
+/** Puts a photo on the customer's sheet, or takes it off; false where the visit has no such photo in sight. */
+export async function showPhoto(
+  scope: FirmScope,
+  { visitId, photoId }: { visitId: string; photoId: string },
+  at: Date | null,
+): Promise<boolean> {
+  const { numUpdatedRows } = await scope
+    .updateTable("photo")
+    .set({ shown_at: at })
+    .where("id", "=", photoId)
+    .where("visit_id", "=", visitId)
+    .where("removed_at", "is", null)
+    .executeTakeFirst();
+  return Number(numUpdatedRows) > 0;
+}
+
+/** A photo that is on the customer's sheet, for whoever has its link; nothing once it was taken off or out of sight. */
+export const shownPhoto = (scope: FirmScope, visitId: string, id: string) =>
+  scope
+    .selectFrom("photo")
+    .select(["kind", "bytes"])
+    .where("id", "=", id)
+    .where("visit_id", "=", visitId)
+    .where("removed_at", "is", null)
+    .where("shown_at", "is not", null)
+    .executeTakeFirst();
+
 /** Keeps a photo under a key that the client made. */
 export async function savePhoto(
   scope: FirmScope,

@@ -418,6 +418,42 @@ export interface Learned {
   visits: number;
 }
 
+export interface Mail {
+  body: string | null;
+  done_at: Timestamp | null;
+  email: string;
+  firm_id: string;
+  handed_at: Timestamp | null;
+  id: string;
+  /**
+   * the secret of the link in it, until it was sent
+   */
+  link: string | null;
+  not_before: Timestamp;
+  queued_at: Timestamp;
+  site_id: string;
+  state: string;
+  subject: string | null;
+  tries: Generated<number>;
+  visit_id: string;
+  why: Generated<string>;
+}
+
+export interface MailServer {
+  changed_at: Timestamp;
+  changed_by: string;
+  firm_id: string;
+  host: string;
+  /**
+   * sealed by a key that is not in the database
+   */
+  password: Buffer | null;
+  port: number;
+  sender: string;
+  tls: string;
+  username: string;
+}
+
 export interface Member {
   created_at: Generated<Timestamp>;
   disabled_at: Timestamp | null;
@@ -466,6 +502,10 @@ export interface Photo {
   kind: string;
   member_id: string;
   removed_at: Timestamp | null;
+  /**
+   * since when it is on the sheet of the customer; null where it is not
+   */
+  shown_at: Timestamp | null;
   taken_at: Timestamp;
   visit_id: string | null;
 }
@@ -732,6 +772,20 @@ export interface SiteAccess {
   site_id: string;
 }
 
+export interface SiteMail {
+  changed_at: Timestamp;
+  changed_by: string;
+  email: string;
+  firm_id: string;
+  is_on: boolean;
+  opted_out_at: Timestamp | null;
+  site_id: string;
+  /**
+   * opens the page that stops the mail, and nothing else
+   */
+  token: string;
+}
+
 export interface SuspicionList {
   content: Json;
   firm_id: string;
@@ -868,6 +922,8 @@ export interface DB {
   job_lease: JobLease;
   kit: Kit;
   learned: Learned;
+  mail: Mail;
+  mail_server: MailServer;
   member: Member;
   member_site: MemberSite;
   password_reset: PasswordReset;
@@ -890,6 +946,7 @@ export interface DB {
   share: Share;
   site: Site;
   site_access: SiteAccess;
+  site_mail: SiteMail;
   suspicion_list: SuspicionList;
   task_done: TaskDone;
   truck: Truck;

@@ -322,6 +322,7 @@ export const OF_VISIT = {
     "bytes:bytes",
     "taken_at:time",
     "removed_at:time?",
+    "shown_at:time?",
   ),
 } satisfies Record<string, Shape>;
 
@@ -408,6 +409,7 @@ const CAME_LATER: ReadonlySet<string> = new Set([
   "scatter",
   "incidents",
   "jobs",
+  "shownAt",
   "bathing",
   "feederSetting",
   "isPublic",

@@ -1,7 +1,9 @@
 import pg from "pg";
 import PgBoss from "pg-boss";
 import type { Database } from "../db/connection";
+import { firmsWithMail } from "../db/mail";
 import { type LearnWith, learnOneFirm } from "../learning/learn-firm";
+import { type MailWith, sendMail } from "../mail/deliver";
 import { jobsTakenOver, watchQueue } from "../metrics";
 import type { Workbench } from "../work/workbench";
 import { type ImportOrder, LONGEST_IMPORT_SECONDS, runImport } from "./import-job";
@@ -30,6 +32,8 @@ export interface Jobs {
   send(name: JobName, firmId: string): Promise<void>;
   /** Learns a firm soon: a visit of it was closed. Closes that follow one another are learned together. */
   learnSoon(firmId: string): Promise<void>;
+  /** Sends the letters that wait in a firm soon: a visit of it was closed. */
+  mailSoon(firmId: string): Promise<void>;
   /** Does the run of a file that was begun, whichever server takes it. */
   importFile(order: ImportOrder): Promise<void>;
   /** The last runs for every firm, and for this one, the newest first. */
@@ -40,6 +44,11 @@ export interface Jobs {
 /** The queue of firms of which a visit was closed, and of all of them once a night. */
 const LEARN_ONE = "learn-one";
 const LEARN_AFTER_SECONDS = 5;
+/** The queue of firms whose letters wait, and the look for those that wait to be tried again. */
+const MAIL = "mail";
+const MAIL_AGAIN = "mail-again";
+const MAIL_AFTER_SECONDS = 2;
+const MAIL_AGAIN_CRON = "*/2 * * * *";
 /** The queue of files that are tried or put in. */
 const IMPORT = "import";
 
@@ -54,6 +63,8 @@ const LIMITS = {
     retryDelay: 5,
     retryBackoff: true,
   },
+  // A server that does not answer takes half a minute a letter; what waits on is looked for again.
+  [MAIL]: { expireInSeconds: 60 * 60, retryLimit: 0 },
   // A second or two a basin.
   [LEARN_ONE]: { expireInSeconds: 60 * 60, retryLimit: 3, retryBackoff: true },
   // Every firm in turn, a few statements each.
@@ -74,7 +85,7 @@ async function prepareQueue(ownerUrl: string, url: string): Promise<void> {
   const boss = new PgBoss({ ...SETTING, connectionString: ownerUrl, max: 1, supervise: false });
   boss.on("error", () => {});
   await boss.start();
-  for (const name of [...JOB_NAMES, LEARN_ONE, IMPORT]) await boss.createQueue(name);
+  for (const name of [...JOB_NAMES, LEARN_ONE, MAIL, MAIL_AGAIN, IMPORT]) await boss.createQueue(name);
   const role = pg.escapeIdentifier(decodeURIComponent(new URL(url).username));
   for (const right of [
     "usage on schema pgboss",
@@ -97,7 +108,7 @@ export async function startJobs(
   db: Database,
   { url, ownerUrl, works }: QueueOf,
   now: () => Date,
-  work: LearnWith & Pick<Workbench, "importFile">,
+  work: LearnWith & MailWith & Pick<Workbench, "importFile">,
   failedOne: (fault: unknown) => void,
 ): Promise<Jobs> {
   if (works && ownerUrl !== url) await prepareQueue(ownerUrl, url);
@@ -121,6 +132,9 @@ export async function startJobs(
   const jobs: Omit<Jobs, "stop"> = {
     learnSoon: async (firmId) => {
       await boss.sendDebounced(LEARN_ONE, { firmId }, LIMITS[LEARN_ONE], LEARN_AFTER_SECONDS, firmId);
+    },
+    mailSoon: async (firmId) => {
+      await boss.sendDebounced(MAIL, { firmId }, LIMITS[MAIL], MAIL_AFTER_SECONDS, firmId);
     },
     importFile: async (order) => {
       await boss.send(IMPORT, order, LIMITS[IMPORT]);
@@ -191,6 +205,16 @@ export async function startJobs(
         await leases.during({ id: job.id, queue: LEARN_ONE }, () =>
           learnOneFirm(db, job.data.firmId, work, now()),
         );
+    });
+    await boss.createQueue(MAIL);
+    await boss.work<{ firmId: string }>(MAIL, async ([job]) => {
+      if (job)
+        await leases.during({ id: job.id, queue: MAIL }, () => sendMail(db, job.data.firmId, now, work));
+    });
+    await boss.createQueue(MAIL_AGAIN);
+    await boss.schedule(MAIL_AGAIN, MAIL_AGAIN_CRON, {}, LIMITS[MAIL]);
+    await boss.work(MAIL_AGAIN, async () => {
+      for (const firmId of await firmsWithMail(db, now())) await jobs.mailSoon(firmId);
     });
     await boss.createQueue(IMPORT);
     for (let worker = 0; worker < IMPORTS_AT_A_TIME; worker++)

@@ -14,6 +14,7 @@ import type { NamedAuthor } from "../author";
 import { answerKept, digestOf } from "../db/commands";
 import type { FirmScope } from "../db/connection";
 import { checkRoomForPhoto } from "../db/keeping";
+import { queueMail } from "../db/mail";
 import { type PhotoBytes, writeFacts } from "../db/visit-facts";
 import { lockVisit, readVisit, type VisitRecord } from "../db/visit-record";
 import { startedAs } from "../db/visits";
@@ -102,6 +103,9 @@ export async function carryOut<Name extends CommandName>(
       : null,
     sent.photo,
   );
+  // With the close or not at all: a letter of a visit that is not closed, or none of one that is, cannot be.
+  if (facts.some(({ kind }) => kind === "closed"))
+    await queueMail(scope, author.firmId, brought.visit.id, author.now);
   return { record: standing, facts, answer };
 }
 

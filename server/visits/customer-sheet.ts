@@ -20,6 +20,7 @@ import { reading } from "../db/batch";
 import type { FirmScope } from "../db/connection";
 import { dosesOfVisits } from "../db/doses";
 import { firmOf } from "../db/firms";
+import { sheetPhotosOf } from "../db/photos";
 import { productNames } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
 import { lastReadings, readingsOfVisits } from "../db/readings";
@@ -50,6 +51,8 @@ export interface CustomerSheet {
   /** What was done besides the water. */
   work: { key: string; name: string }[];
   given: { name: string; product: ProductId; density: number | null; grams: number }[];
+  /** Photos that were chosen for the customer, the first taken first. */
+  photos: string[];
   /** Whether the water may be used, as the visit left it. */
   bathing: Bathing;
   /** The next day with a call by the basin's plan. */
@@ -69,13 +72,14 @@ export const customerSheet = (scope: FirmScope, visitId: string): Promise<Custom
   reading(scope, (reads) => readSheet(reads, visitId));
 
 async function readSheet(scope: FirmScope, visitId: string): Promise<CustomerSheet | undefined> {
-  const [visit, firm, standing, given, products, work] = await Promise.all([
+  const [visit, firm, standing, given, products, work, photos] = await Promise.all([
     visitById(scope, visitId),
     firmOf(scope),
     readingsOfVisits(scope, [visitId]),
     dosesOfVisits(scope, [visitId]),
     productNames(scope),
     workOfVisits(scope, [visitId]),
+    sheetPhotosOf(scope, visitId),
   ]);
   if (!visit?.finishedAt) return undefined;
   const [basin, earlier, version] = await Promise.all([
@@ -99,6 +103,7 @@ async function readSheet(scope: FirmScope, visitId: string): Promise<CustomerShe
     by: visit.memberName,
     note: visit.note,
     untested: visit.untested,
+    photos: photos.flatMap(({ id, isShown }) => (isShown ? [id] : [])),
     work: work.filter(({ state }) => state === "done").map(({ key, name }) => ({ key, name })),
     readings: readings.map((one) => {
       const range = ranges[one.quantity];

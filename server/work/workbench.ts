@@ -30,6 +30,11 @@ export interface Workbench {
   hold(bases: readonly HoldBasis[]): Promise<(HoldAnswer | null)[]>;
   /** The customer's sheet, on paper, in the language of the request. */
   pdf(sheet: CustomerSheet): Promise<Uint8Array>;
+  /** The letter of a visit to whoever owns the water, in the language of their site. */
+  letter(
+    sheet: CustomerSheet,
+    links: { sheet: string; stop: string },
+  ): Promise<{ subject: string; text: string }>;
   /** The card by the water, on paper, in the language of the request. */
   cardPdf(card: CardSheet): Promise<Uint8Array>;
   /** Reads a file in by a connection of its own; how it goes is told at the job's port. Whether it has to be done again. */

@@ -63,7 +63,7 @@ const screens = (): string[] => [
   "/basins",
   "/basins/new",
   "/basins/held",
-  ...["", "/what-if", "/compare", "/judgement", "/volume", "/season", "/facts", "/access"].map(
+  ...["", "/what-if", "/compare", "/judgement", "/volume", "/season", "/facts", "/access", "/customer"].map(
     (page) => `/basins/${ids.basin}${page}`,
   ),
   `/visits/${ids.finished}`,
@@ -85,6 +85,7 @@ const screens = (): string[] => [
   "/settings/health",
   "/settings/work",
   "/settings/work-list",
+  "/settings/mail",
   "/bench",
   "/practice",
   "/nothing-here",

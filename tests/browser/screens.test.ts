@@ -32,7 +32,7 @@ describe("every screen", () => {
       "/basins",
       `/basins/${ids.basin}`,
       `/visits/${ids.finished}`,
-      ...basinPages(["what-if", "compare", "judgement", "volume", "season", "access"]),
+      ...basinPages(["what-if", "compare", "judgement", "volume", "season", "access", "customer"]),
       "/settings",
       "/settings/practice",
       "/guide/3-at-the-water",
@@ -40,6 +40,7 @@ describe("every screen", () => {
       "/settings/ranges",
       "/settings/ranges/salt-cell",
       "/settings/work-list",
+      "/settings/mail",
       "/bench",
       "/book",
       "/shelf",
@@ -63,7 +64,7 @@ describe("every screen", () => {
       found[path] = await violations(desk);
     }
     expect(Object.entries(found).filter(([, list]) => list.length > 0)).toEqual([]);
-    expect(Object.keys(found)).toHaveLength(39);
+    expect(Object.keys(found)).toHaveLength(41);
     expect(faults).toEqual([]);
   });
 
@@ -75,8 +76,9 @@ describe("every screen", () => {
       "/",
       ...stations(["look", "sample", "freeChlorine", "ph", "temperature", "cyanuricAcid", "judge", "dose"]),
       ...stations(["recipes", "work", "close"]),
-      ...basinPages(["what-if", "compare", "judgement", "volume", "access"]),
+      ...basinPages(["what-if", "compare", "judgement", "volume", "access", "customer"]),
       "/settings/work-list",
+      "/settings/mail",
       "/book",
       "/shelf",
       "/shelf/products",

@@ -301,6 +301,9 @@ describe("the night", () => {
         learn: async (log) => learnFirm(log) as FirmLearned,
         hold: async (bases) => bases.map(() => null),
         importFile: async () => false,
+        letter: async () => ({ subject: "", text: "" }),
+        publicUrl: "http://127.0.0.1",
+        secretsKey: null,
       },
       (fault) => faults.push(fault),
     );

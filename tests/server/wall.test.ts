@@ -73,6 +73,9 @@ const TABLES = [
   "visit_work",
   "plant_reading",
   "site_access",
+  "site_mail",
+  "mail_server",
+  "mail",
 ];
 
 describe("the wall between firms", () => {

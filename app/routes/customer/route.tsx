@@ -1,6 +1,9 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { isUuid } from "#server/commands/fields";
+import type { FirmScope } from "#server/db/connection";
+import { mailOfVisit, wantedAt } from "#server/db/mail";
+import { sheetPhotosOf } from "#server/db/photos";
 import { SHARE_DAYS, sharesOf } from "#server/db/shares";
 import { customerSheet } from "#server/visits/customer-sheet";
 import { commandAction } from "../../commands";
@@ -9,6 +12,7 @@ import { inLanguage } from "../../language.server";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dateText } from "../../ui/format";
+import { LetterState } from "../../ui/letter-state";
 import { offlineAware } from "../../ui/offline";
 import { Paper, told } from "../../ui/paper";
 import { Refused } from "../../ui/refused";
@@ -25,13 +29,34 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
     if (!isUuid(params.visitId)) return notFound();
     const sheet = await customerSheet(scope, params.visitId);
     if (!sheet) return notFound();
-    const shares = member.role === "reader" ? null : await sharesOf(scope, params.visitId, now);
+    const isOurs = member.role !== "reader";
+    const shares = isOurs ? await sharesOf(scope, params.visitId, now) : null;
+    const mail = isOurs ? await mailHere(scope, params.visitId) : null;
+    const photos = isOurs ? await sheetPhotosOf(scope, params.visitId) : [];
     // What is printed from here is the customer's to read, whatever the page around it speaks.
     const text = inLanguage(sheet.language, () => told(sheet));
-    return { text, shares, days: [...SHARE_DAYS] };
+    return { text, shares, mail, photos, days: [...SHARE_DAYS] };
   });
 
-export const action = commandAction(["share-sheet", "withdraw-share"]);
+/** The letter of a visit, and whether letters are wanted there. */
+async function mailHere(scope: FirmScope, visitId: string) {
+  const letter = await mailOfVisit(scope, visitId);
+  const site = await scope
+    .selectFrom("visit")
+    .innerJoin("basin", "basin.id", "visit.basin_id")
+    .select("basin.site_id")
+    .where("visit.id", "=", visitId)
+    .executeTakeFirst();
+  return { letter, isWanted: site ? (await wantedAt(scope, site.site_id)) !== null : false };
+}
+
+export const action = commandAction([
+  "share-sheet",
+  "withdraw-share",
+  "show-photo",
+  "mail-sheet",
+  "mail-again",
+]);
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
@@ -39,7 +64,10 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${words.customer.title({ basin: loaderData?.text.title ?? "" })} · ${words.product}` },
 ];
 
-export default function Customer({ params, loaderData: { text, shares, days } }: Route.ComponentProps) {
+export default function Customer({
+  params,
+  loaderData: { text, shares, mail, photos, days },
+}: Route.ComponentProps) {
   const said = words.customer;
   return (
     <div className="grid gap-4">
@@ -56,15 +84,83 @@ export default function Customer({ params, loaderData: { text, shares, days } }:
           </Link>
         ) : null}
       </p>
-      <Paper text={text} />
-      {shares ? <Share shares={shares} days={days} /> : null}
+      <Paper text={text} photoAt={(id) => `/visits/${params.visitId}/photos/${id}`} />
+      {shares && photos.length > 0 ? <Choose visitId={params.visitId} photos={photos} /> : null}
+      {mail ? <Mailed mail={mail} /> : null}
+      {shares ? <Share shares={shares} days={days} what={{ firm: text.firm, basin: text.title }} /> : null}
     </div>
   );
 }
 
+type MailHere = Route.ComponentProps["loaderData"]["mail"];
 type Shares = NonNullable<Route.ComponentProps["loaderData"]["shares"]>;
 
-function Share({ shares, days }: { shares: Shares; days: number[] }) {
+/** Photos of the visit, each on the customer's sheet or not. */
+function Choose({ visitId, photos }: { visitId: string; photos: { id: string; isShown: boolean }[] }) {
+  const { give, answer, busy } = useCommand<"show-photo">();
+  const said = words.customer;
+  return (
+    <section className="sheet no-print mx-auto grid w-full max-w-3xl gap-3 p-4">
+      <h2 className="text-xl font-semibold">{said.choose}</h2>
+      <ul className="grid grid-cols-2 gap-3 wide:grid-cols-4">
+        {photos.map(({ id, isShown }) => (
+          <li key={id} className="grid gap-1">
+            <img
+              src={`/visits/${visitId}/photos/${id}`}
+              alt={words.look.photoOf}
+              className="aspect-square w-full rounded-sm border border-rule object-cover"
+            />
+            <Button
+              type="button"
+              quiet={!isShown}
+              busy={busy}
+              aria-pressed={isShown}
+              onClick={() => give("show-photo", { photoId: id, isShown: !isShown })}
+            >
+              {isShown ? said.onSheet : said.putOnSheet}
+            </Button>
+          </li>
+        ))}
+      </ul>
+      <Refused answer={answer} />
+    </section>
+  );
+}
+
+/** How the letter of this visit went, or that one can be sent. */
+function Mailed({ mail: { letter, isWanted } }: { mail: NonNullable<MailHere> }) {
+  const { give, answer, busy } = useCommand<"mail-sheet" | "mail-again">();
+  const { timeZone } = useFirm();
+  const said = words.mail;
+  if (!letter && !isWanted) return null;
+  return (
+    <section className="sheet no-print mx-auto grid w-full max-w-3xl justify-items-start gap-2 p-4">
+      <h2 className="text-xl font-semibold">{said.title}</h2>
+      {letter ? (
+        <LetterState
+          letter={letter}
+          timeZone={timeZone}
+          again={() => give("mail-again", { id: letter.id })}
+        />
+      ) : (
+        <Button type="button" quiet busy={busy} onClick={() => give("mail-sheet", {})}>
+          {said.sheet.send}
+        </Button>
+      )}
+      <Refused answer={answer} />
+    </section>
+  );
+}
+
+function Share({
+  shares,
+  days,
+  what,
+}: {
+  shares: Shares;
+  days: number[];
+  what: { firm: string; basin: string };
+}) {
   const { give, answer, token, busy } = useCommand<"share-sheet" | "withdraw-share">();
   const { timeZone } = useFirm();
   const [good, setGood] = useState(30);
@@ -88,7 +184,9 @@ function Share({ shares, days }: { shares: Shares; days: number[] }) {
           {said.share}
         </Button>
       </div>
-      {token ? <SecretLink path={`/s/${token}`} hint={said.shareLinkHint} /> : null}
+      {token ? (
+        <SecretLink path={`/s/${token}`} hint={said.shareLinkHint} share={words.mail.sheet.shareText(what)} />
+      ) : null}
       <ul className="divide-y divide-rule">
         {shares.map((share) => (
           <li key={share.id} className="flex flex-wrap items-center justify-between gap-3 py-2">

@@ -28,7 +28,7 @@ export default function Shared({ params, loaderData: { text } }: Route.Component
           {words.customer.pdf}
         </a>
       </p>
-      <Paper text={text} />
+      <Paper text={text} photoAt={(id) => `/s/${params.token}/photos/${id}`} />
     </main>
   );
 }

@@ -131,6 +131,7 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
         {member.role === "reader" ? null : (
           <Doorway title={words.told.title} hint={words.told.settings} to="/settings/practice" />
         )}
+        {owner ? <Doorway title={words.mail.title} hint={words.mail.hint} to="/settings/mail" /> : null}
         {owner ? (
           <Doorway
             title={words.work.title}

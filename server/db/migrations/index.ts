@@ -24,6 +24,7 @@ import * as keeping from "./0022-keeping";
 import * as wholeCall from "./0023-whole-call";
 import * as plant from "./0024-plant";
 import * as jobs from "./0025-jobs";
+import * as customers from "./0026-customers";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -52,4 +53,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0023-whole-call": wholeCall,
   "0024-plant": plant,
   "0025-jobs": jobs,
+  "0026-customers": customers,
 };
