@@ -16,6 +16,7 @@ import { siteMailBy } from "#server/db/mail";
 import { noteFull } from "#server/db/readiness";
 import { positionFrom, positionOf, type Replica } from "#server/db/replica";
 import { type SignedIn, sessionOf } from "#server/db/sessions";
+import { sharedVisit } from "#server/db/shares";
 import type { Jobs } from "#server/jobs/boss";
 import { braked } from "#server/metrics";
 import { askedFor } from "#server/request-id";
@@ -246,6 +247,21 @@ export async function byMailLink<T>(
   return answered(() =>
     asFirm(context.get(databaseContext), firmId, (scope) =>
       work(scope, siteId, context.get(servicesContext).now()),
+    ),
+  );
+}
+
+/** Runs work that writes for somebody who has a sheet's link: what they may say of what stands on it. */
+export async function bySheetLink<T>(
+  context: Context,
+  token: string,
+  work: (scope: FirmScope, visitId: string, now: Date) => Promise<T>,
+): Promise<T> {
+  const { firmId, visitId } = await openedByLink(context, (db, now) => sharedVisit(db, token, now));
+  askedFor(firmId);
+  return answered(() =>
+    asFirm(context.get(databaseContext), firmId, (scope) =>
+      work(scope, visitId, context.get(servicesContext).now()),
     ),
   );
 }

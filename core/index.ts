@@ -389,6 +389,7 @@ export {
   type Firm,
   type JobBefore,
   LABEL_DOSE_DAYS,
+  type OpenDefect,
   type PlantSeen,
   type ShelfBottle,
   type ShelfProduct,
@@ -413,7 +414,7 @@ export { contentOfHorizon, contentOfRecipe, type PlanAsked, posed } from "./visi
 export { besideDisplay, type PlantGauge, type VisitPlant } from "./visit/plant";
 export { plannedProducts, problemOf, recipeInputOf } from "./visit/problem";
 export { prospectOf } from "./visit/promises";
-export { type OpenedVisit, openJobs, type VisitWork, visitOf } from "./visit/visit";
+export { type OpenedVisit, openJobs, type VisitDefect, type VisitWork, visitOf } from "./visit/visit";
 export { knownWater, lastWater, type MethodOf, methodFrom, placeOf } from "./visit/water";
 export {
   type KeptCount,

@@ -73,6 +73,18 @@ export async function fillFirm(db: Database, firm: Firm): Promise<void> {
       changed_at: at,
       changed_by: member_id,
     });
+    const defect = uuid();
+    await put("defect", { ...of, id: defect, basin_id, visit_id: visit, title: "Loose latch", seen_at: at });
+    await put("quote", {
+      firm_id,
+      id: uuid(),
+      defect_id: defect,
+      version: 1,
+      amount: 80,
+      text: "",
+      made_at: at,
+      made_by: member_id,
+    });
     await put("site_mail", {
       firm_id,
       site_id,

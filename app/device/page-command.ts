@@ -98,6 +98,19 @@ export const incidentCommand: PageCommand<"report-incident" | "end-incident"> = 
   next: () => null,
 };
 
+/** Something is broken, or mended. */
+export const defectCommand: PageCommand<"report-defect" | "mend-defect"> = {
+  command(body) {
+    const { id, ...given } = fieldsOf(body);
+    return {
+      id,
+      name: given.defectId === undefined ? "report-defect" : "mend-defect",
+      given: unchecked(given),
+    };
+  },
+  next: () => null,
+};
+
 /** A job of several calls is done, or given up. */
 export const jobCommand: PageCommand<"end-job"> = {
   command(body) {

@@ -3,7 +3,7 @@ import type { CustomerSheet } from "#server/visits/customer-sheet";
 import { told } from "./paper";
 
 const sheet = (change: Partial<CustomerSheet> = {}): CustomerSheet => ({
-  firm: { name: "Fennmoor Water Care", units: "us", timeZone: "America/Denver" },
+  firm: { name: "Fennmoor Water Care", units: "us", timeZone: "America/Denver", currency: "USD" },
   site: "Hotel Three Cairns",
   language: null,
   basin: { name: "Terrace pool", kind: "pool", sanitiser: "chlorine" },
@@ -14,6 +14,7 @@ const sheet = (change: Partial<CustomerSheet> = {}): CustomerSheet => ({
   untested: null,
   work: [],
   photos: [],
+  repairs: [],
   readings: [
     { quantity: "ph", value: 7.9, bound: "within", range: { low: 7.2, high: 7.8 }, place: "high" },
     { quantity: "cyanuricAcid", value: 30, bound: "at-most", range: { low: 30, high: 50 }, place: "low" },

@@ -1,7 +1,17 @@
+import type { ReactNode } from "react";
 import { everydayAmount, mixesLike, productForm } from "#core";
 import type { CustomerSheet } from "#server/visits/customer-sheet";
 import { bathingReason, listText, quantityName, rangeText, spoken, words, workName } from "../words";
-import { amountText, BOUND_SIGN, dateTimeText, dayText, toldLimit, valueText, withUnit } from "./format";
+import {
+  amountText,
+  BOUND_SIGN,
+  dateTimeText,
+  dayText,
+  moneyText,
+  toldLimit,
+  valueText,
+  withUnit,
+} from "./format";
 import { Pictogram } from "./pictogram";
 
 /** The sheet in plain words, line by line, in the language spoken: the page and its PDF say the same. */
@@ -24,6 +34,7 @@ export function told(sheet: CustomerSheet) {
       work: words.chores.doneList,
       note: said.note,
       photos: said.photos,
+      repairs: words.repairs.title,
     },
     locale: spoken().locale,
     title: sheet.basin.name,
@@ -60,6 +71,20 @@ export function told(sheet: CustomerSheet) {
       : "",
     work: sheet.work.map(workName),
     note: sheet.note,
+    repairs: sheet.repairs.map(({ title, quote }) => ({
+      title,
+      quote: quote && {
+        id: quote.id,
+        said: quote.approvedBy
+          ? words.repairs.approved({
+              amount: moneyText(quote.amount, sheet.firm.currency),
+              name: quote.approvedBy,
+            })
+          : words.repairs.quoted({ amount: moneyText(quote.amount, sheet.firm.currency) }),
+        text: quote.text,
+        isApproved: quote.approvedAt !== null,
+      },
+    })),
     photos: sheet.photos,
     photo: said.photo,
     next: sheet.next ? said.next({ day: dayText(sheet.next) }) : "",
@@ -97,10 +122,13 @@ export type Told = ReturnType<typeof told>;
 export function Paper({
   text,
   photoAt,
+  approve,
 }: {
   text: Told;
   /** Address of a photo that was chosen for the customer. */
   photoAt: (id: string) => string;
+  /** Beside an offer that waits: where whoever reads it may approve it. */
+  approve?: (quoteId: string) => ReactNode;
 }) {
   const { headings } = text;
   return (
@@ -194,6 +222,21 @@ export function Paper({
         <section>
           <h2 className="text-xl font-semibold">{headings.note}</h2>
           <p className="whitespace-pre-wrap">{text.note}</p>
+        </section>
+      ) : null}
+      {text.repairs.length > 0 ? (
+        <section>
+          <h2 className="text-xl font-semibold">{headings.repairs}</h2>
+          <ul className="grid gap-3">
+            {text.repairs.map(({ title, quote }) => (
+              <li key={title + (quote?.id ?? "")}>
+                <p className="font-medium">{title}</p>
+                {quote ? <p>{quote.said}</p> : null}
+                {quote?.text ? <p className="whitespace-pre-wrap">{quote.text}</p> : null}
+                {quote && !quote.isApproved ? approve?.(quote.id) : null}
+              </li>
+            ))}
+          </ul>
         </section>
       ) : null}
       {text.photos.length > 0 ? (

@@ -17,6 +17,7 @@ export const SCREENS: readonly [at: RegExp, help: keyof Messages["help"], drawin
   [/^\/basins\/new$/, "newBasin", "staff"],
   [/^\/basins\/held$/, "held", "trend"],
   [/^\/basins$/, "basins", "staff"],
+  [/^\/basins\/[^/]+\/repairs$/, "repairs", "calls"],
   [/^\/basins\/[^/]+\/customer$/, "siteCustomer", "calls"],
   [/^\/basins\/[^/]+\/access$/, "access", "calls"],
   [/^\/basins\/[^/]+\/facts$/, "facts", "staff"],

@@ -63,6 +63,11 @@ function Sheet({ sheet }: { sheet: CustomerSheet }) {
         ))}
         {text.note ? <Text style={styles.heading}>{headings.note}</Text> : null}
         {text.note ? <Text>{text.note}</Text> : null}
+        {text.repairs.length > 0 ? <Text style={styles.heading}>{headings.repairs}</Text> : null}
+        {text.repairs.map(({ title, quote }, index) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: two may have one name
+          <Text key={index}>{quote ? `${title}: ${quote.said}` : title}</Text>
+        ))}
         {text.next ? <Text style={styles.heading}>{text.next}</Text> : null}
         <Text style={styles.footer}>{text.footer}</Text>
       </Page>

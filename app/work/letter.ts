@@ -27,6 +27,10 @@ export function letterOf(
       ...list(text.headings.given, text.given),
       ...list(text.headings.work, text.work),
       sheet.note,
+      ...list(
+        text.headings.repairs,
+        text.repairs.map(({ title, quote }) => (quote ? `${title}: ${quote.said}` : title)),
+      ),
       sheet.next ? said.next({ day: dayText(sheet.next) }) : "",
       `${said.sheet}\n${links.sheet}`,
       `${sheet.firm.name}`,

@@ -20,7 +20,7 @@ import type { Look } from "../testing/order/look";
 import type { Bottle } from "../testing/reagents";
 import type { PlantKind } from "../work/plant";
 import type { WorkList } from "../work/work";
-import type { VisitReading } from "./written";
+import type { Defect, VisitReading } from "./written";
 
 /** What a call takes along: everything that its screens need and that is not written at the call itself. */
 export interface Brought {
@@ -51,6 +51,8 @@ export interface Brought {
   incidents?: Incident[] | undefined;
   /** Jobs of more than one call that are under way, and what their calls before found; bundles of before have none. */
   jobs?: JobBefore[] | undefined;
+  /** What was seen broken at visits before and is not mended; bundles of before have none. */
+  defects?: OpenDefect[] | undefined;
   /** What gauges and displays showed at the last visits before, the earliest first; bundles of before have none. */
   plantBefore?: PlantSeen[] | undefined;
   /** How one gets in there; null where nobody wrote it down. */
@@ -90,6 +92,13 @@ export interface JobCall {
   /** Free chlorine as it was first and last read there, mg/L. */
   first: { value: number; at: Date } | null;
   last: { value: number; at: Date } | null;
+}
+
+/** Something broken that waits to be mended. */
+export interface OpenDefect extends Defect {
+  visitId: string;
+  /** Offered for an amount, and approved by whoever owns it; null where it is not. */
+  quote: { amount: number; approvedBy: string | null } | null;
 }
 
 /** What was read off the plant at an earlier visit. */

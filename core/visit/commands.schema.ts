@@ -210,6 +210,14 @@ export const COMMAND_SCHEMAS: { [Name in CommandName]: Joi.Schema<VisitCommands[
     won: Joi.boolean().required(),
     why: why.allow("").default(""),
   }),
+  "report-defect": Joi.object<VisitCommands["report-defect"]>({
+    title: Joi.string().allow("").max(1000).required(),
+    photoId: uuid.allow(null).default(null),
+  }),
+  "mend-defect": Joi.object<VisitCommands["mend-defect"]>({
+    defectId: uuid.required(),
+    mended: Joi.boolean().required(),
+  }),
   work: Joi.object<WorkAsked>({
     key: Joi.string()
       .pattern(/^[a-z0-9-]{1,50}$/)

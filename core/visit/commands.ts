@@ -22,6 +22,8 @@ export interface VisitCommands {
   "report-incident": { kind: IncidentKind; note: string };
   "end-incident": IncidentEnd;
   "end-job": JobEnd;
+  "report-defect": { title: string; photoId?: string | null | undefined };
+  "mend-defect": { defectId: string; mended: boolean };
   work: WorkAsked;
   "read-plant": PlantAsked;
   photograph: { photoId: string };

@@ -9,6 +9,7 @@ import type { LookKept } from "../testing/order/look";
 import type { Sampling } from "../testing/order/sampling";
 import type {
   BottleUse,
+  Defect,
   PlantReading,
   Untested,
   VisitDose,
@@ -60,6 +61,8 @@ type FactKind =
   | { kind: "job-begun"; job: Job }
   /** Over: of this visit, or of one before that is carried on here. */
   | { kind: "job-over"; job: Job }
+  | { kind: "defect-seen"; defect: Defect }
+  | { kind: "defect-mended"; defectId: string; mended: boolean }
   | { kind: "worked"; work: WorkDone; supersedes: string | null }
   | { kind: "work-taken-back"; workId: string }
   | { kind: "plant-read"; reading: PlantReading; supersedes: string | null }
@@ -158,6 +161,16 @@ function withFact(written: Written, fact: Fact): Written {
       return {
         ...written,
         jobs: [...(written.jobs ?? []).filter(({ id }) => id !== fact.job.id), fact.job],
+      };
+    case "defect-seen":
+      return { ...written, defects: [...(written.defects ?? []), fact.defect] };
+    case "defect-mended":
+      return {
+        ...written,
+        mended: [
+          ...(written.mended ?? []).filter((id) => id !== fact.defectId),
+          ...(fact.mended ? [fact.defectId] : []),
+        ],
       };
     case "worked":
       return { ...written, work: [...workWithout(written, fact.supersedes), fact.work] };

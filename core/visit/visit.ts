@@ -18,7 +18,7 @@ import { type Due, dueTests } from "../testing/order/due";
 import { lookKept } from "../testing/order/look";
 import { stationsWith } from "../testing/order/stations";
 import { type WorkAtCall, type WorkInput, workAt } from "../work/work";
-import type { Brought, Firm, JobBefore, KitVersion, ShelfProduct, VisitBegun } from "./brought";
+import type { Brought, Firm, JobBefore, KitVersion, OpenDefect, ShelfProduct, VisitBegun } from "./brought";
 import { logView } from "./log";
 import { plantOf, type VisitPlant } from "./plant";
 import { demandTarget, knownWater, type MethodOf, methodFrom } from "./water";
@@ -28,7 +28,7 @@ type Kept = Pick<Written, "look" | "sampling" | "note" | "finishedAt" | "notices
 
 /** A visit as all its screens show it: what was brought and what is written, and what follows from both. */
 export interface OpenedVisit
-  extends Omit<Written, keyof Kept | "version" | "uses" | "work" | "plant" | "jobs"> {
+  extends Omit<Written, keyof Kept | "version" | "uses" | "work" | "plant" | "jobs" | "defects" | "mended"> {
   visit: VisitBegun & Kept;
   basin: Basin;
   firm: Firm;
@@ -56,6 +56,8 @@ export interface OpenedVisit
   /** The work of the call besides the water, in the list's order; what was done that no list names comes last. */
   work: VisitWork[];
   access: SiteAccess | null;
+  /** What is broken there: of visits before, then of this one. */
+  defects: VisitDefect[];
   plant: VisitPlant;
   /** Those that happened here, and those of before that are not over. */
   incidents: Incident[];
@@ -120,6 +122,7 @@ export function visitOf(brought: Brought, written: Written, now: Date): OpenedVi
       solids: solidsIn(brought, readings),
     }),
     access: brought.access ?? null,
+    defects: defectsOf(brought, written),
     incidents: incidentsOf(brought, written),
     jobs: jobsOf(brought, written),
     at,
@@ -175,6 +178,17 @@ function workOf(
     .filter(({ key }) => !listed.some((one) => one.key === key))
     .map((done) => ({ key: done.key, name: done.name, because: null, last: null, done }));
   return [...listed, ...others];
+}
+
+/** Something broken, and whether it was mended here. */
+export interface VisitDefect extends OpenDefect {
+  mended: boolean;
+}
+
+function defectsOf({ defects = [], visit }: Brought, written: Written): VisitDefect[] {
+  const own = (written.defects ?? []).map((one) => ({ ...one, visitId: visit.id, quote: null }));
+  const all = [...defects, ...own.filter(({ id }) => !defects.some((one) => one.id === id))];
+  return all.map((one) => ({ ...one, mended: (written.mended ?? []).includes(one.id) }));
 }
 
 /** Dissolved solids as they were last read. */

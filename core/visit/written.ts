@@ -55,6 +55,9 @@ export interface Written {
   incidents?: Incident[] | undefined;
   /** Jobs of more than one call that were begun or ended here; copies of before have none. */
   jobs?: Job[] | undefined;
+  /** What was seen broken here, and ids of what was mended; copies of before have none. */
+  defects?: Defect[] | undefined;
+  mended?: string[] | undefined;
   /** What its tests took out of the bottles. */
   uses: BottleUse[];
 }
@@ -124,6 +127,16 @@ export interface PlantReading {
   value: number;
   /** The first of another meter. */
   changed: boolean;
+  by: string;
+  at: Date;
+}
+
+/** Something that is broken at a basin. */
+export interface Defect {
+  id: string;
+  title: string;
+  /** A photo of the visit at which it was seen. */
+  photoId: string | null;
   by: string;
   at: Date;
 }

@@ -4,6 +4,7 @@ import { once } from "../db/commands";
 import type { FirmScope } from "../db/connection";
 import { BASIN_COMMANDS } from "./basins";
 import { type Command, type CommandContext, NotThere, type SubjectTable } from "./command";
+import { DEFECT_COMMANDS } from "./defects";
 import { MAIL_COMMANDS } from "./mail";
 import { PRACTICE_COMMANDS } from "./practice";
 import { ROUND_COMMANDS } from "./round";
@@ -23,6 +24,7 @@ const FIRM_COMMANDS = {
   ...SHELF_COMMANDS,
   ...SHARING_COMMANDS,
   ...MAIL_COMMANDS,
+  ...DEFECT_COMMANDS,
   ...SETTINGS_COMMANDS,
   ...TEAM_COMMANDS,
   ...PRACTICE_COMMANDS,

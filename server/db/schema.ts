@@ -187,6 +187,24 @@ export interface Command {
   sequence: number | null;
 }
 
+export interface Defect {
+  basin_id: string;
+  dropped_at: Timestamp | null;
+  firm_id: string;
+  id: string;
+  member_id: string;
+  mended_at: Timestamp | null;
+  mended_visit: string | null;
+  photo_id: string | null;
+  seen_at: Timestamp;
+  title: string;
+  visit_id: string;
+  /**
+   * why it is left as it is, where it was dropped
+   */
+  why: Generated<string>;
+}
+
 export interface Delivery {
   added_at: Timestamp;
   firm_id: string;
@@ -628,6 +646,19 @@ export interface ProductPrice {
   product_id: string;
 }
 
+export interface Quote {
+  amount: number;
+  approved_at: Timestamp | null;
+  approved_by: string | null;
+  defect_id: string;
+  firm_id: string;
+  id: string;
+  made_at: Timestamp;
+  made_by: string;
+  text: string;
+  version: number;
+}
+
 export interface RangeSet {
   content: Json;
   created_at: Generated<Timestamp>;
@@ -909,6 +940,7 @@ export interface DB {
   card: Card;
   card_entry: CardEntry;
   command: Command;
+  defect: Defect;
   delivery: Delivery;
   dose: Dose;
   drop_count: DropCount;
@@ -935,6 +967,7 @@ export interface DB {
   practised: Practised;
   product: Product;
   product_price: ProductPrice;
+  quote: Quote;
   range_set: RangeSet;
   readiness: Readiness;
   reading: Reading;

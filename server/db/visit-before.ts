@@ -6,6 +6,7 @@ import {
   type Job,
   type JobBefore,
   type Look,
+  type OpenDefect,
   type PlantSeen,
   placeOf,
   waterFromValues,
@@ -71,6 +72,46 @@ export function plantSeen(
     return [{ kind, value, changed, at: new Date(at), drops }];
   });
 }
+
+export interface DefectRow {
+  id: string;
+  title: string;
+  photoId: string | null;
+  by: string;
+  at: string;
+  visitId: string;
+  quote: { amount: number; approvedBy: string | null } | null;
+}
+
+/** The newest offer for a defect, as JSON. */
+const quoteOfDefect = sql`(
+  select json_build_object('amount', quote.amount, 'approvedBy', quote.approved_by)
+  from quote where quote.firm_id = defect.firm_id and quote.defect_id = defect.id
+  order by quote.version desc limit 1)`;
+
+const defectColumns = sql`defect.id, defect.title, defect.photo_id as "photoId", defect.seen_at as at,
+  defect.visit_id as "visitId", (select name from member where member.id = defect.member_id) as "by",
+  ${quoteOfDefect} as quote`;
+
+/** What visits before `visit` have seen broken and none before it has mended. */
+export const defectsBeforeQuery: RawBuilder<unknown> = sql`
+  select ${defectColumns} from defect
+  where defect.firm_id = visit.firm_id and defect.basin_id = visit.basin_id and defect.visit_id <> visit.id
+    and defect.seen_at < coalesce(visit.finished_at, 'infinity') and defect.dropped_at is null
+    and (defect.mended_at is null or defect.mended_visit = visit.id)
+  order by defect.seen_at`;
+
+/** What `visit` has seen broken. */
+export const defectsHereQuery: RawBuilder<unknown> = sql`
+  select ${defectColumns} from defect
+  where defect.firm_id = visit.firm_id and defect.visit_id = visit.id order by defect.seen_at`;
+
+/** What `visit` has mended. */
+export const mendedHereQuery: RawBuilder<unknown> = sql`
+  select coalesce(json_agg(defect.id), '[]'::json) from defect
+  where defect.firm_id = visit.firm_id and defect.basin_id = visit.basin_id and defect.mended_visit = visit.id`;
+
+export const defectFrom = ({ at, ...defect }: DefectRow): OpenDefect => ({ ...defect, at: new Date(at) });
 
 /** A job as JSON has it. */
 export type JobRow = Omit<Job, "begunAt" | "over"> & {

@@ -67,6 +67,7 @@ export async function writeFacts(
     ...stepParts(of, all("settled"), all("reopened")),
     ...findingParts(of, all("found")),
     ...countParts(of, all("counted")),
+    ...defectParts(of, all("defect-seen"), all("defect-mended")),
     ...workParts(of, all("worked"), all("work-taken-back")),
     ...plantParts(of, all("plant-read")),
     ...photoParts(of, all("photographed"), all("hid-photo"), photo),
@@ -82,6 +83,42 @@ interface Writing {
   receivedAt: Date;
   before: Written;
   standing: Written;
+}
+
+function defectParts(
+  { firmId, visitId }: Writing,
+  seen: readonly Of<"defect-seen">[],
+  mended: readonly Of<"defect-mended">[],
+): Part[] {
+  const parts: Part[] = [];
+  if (seen.length > 0)
+    parts.push({
+      name: "defects",
+      query: sql`
+        insert into defect (id, firm_id, basin_id, visit_id, member_id, title, photo_id, seen_at)
+        select one.id, ${firmId}::uuid, visit.basin_id, visit.id, one."memberId", one.title, one."photoId", one.at
+        from visit, ${rows(
+          seen.map(({ by, defect: { id, title, photoId, at } }) => ({
+            id,
+            title,
+            photoId,
+            at,
+            memberId: by.id,
+          })),
+          `id uuid, "memberId" uuid, title text, "photoId" uuid, at timestamptz`,
+        )} where visit.id = ${visitId}`,
+    });
+  if (mended.length > 0)
+    parts.push({
+      name: "mended",
+      query: sql`
+        update defect set mended_at = one.at, mended_visit = case when one.at is null then null else ${visitId}::uuid end
+        from ${rows(
+          mended.map(({ defectId, mended, at }) => ({ id: defectId, at: mended ? at : null })),
+          "id uuid, at timestamptz",
+        )} where defect.id = one.id`,
+    });
+  return parts;
 }
 
 function visitParts({ visitId, standing }: Writing, facts: readonly Fact[]): Part[] {

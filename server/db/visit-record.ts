@@ -55,11 +55,16 @@ import {
 } from "./readings";
 
 import {
+  type DefectRow,
+  defectFrom,
+  defectsBeforeQuery,
+  defectsHereQuery,
   type JobBeforeRow,
   type JobRow,
   jobFrom,
   jobsBefore,
   jobsBeforeQuery,
+  mendedHereQuery,
   type PlantBeforeRow,
   plantBeforeQuery,
   plantSeen,
@@ -143,6 +148,9 @@ interface Read {
   plant: (Omit<PlantReading, "at" | "kind"> & { kind: string; at: string })[];
   plantBefore: PlantBeforeRow[];
   jobsBefore: JobBeforeRow[];
+  defectsBefore: DefectRow[];
+  defects: DefectRow[];
+  mended: string[];
   access: unknown;
   /** Null where the firm has none of its own. */
   workList: unknown;
@@ -347,6 +355,9 @@ const visitQuery = (
       order by plant_reading.at`)} as plant,
     ${rowsOf(plantBeforeQuery)} as "plantBefore",
     ${rowsOf(jobsBeforeQuery)} as "jobsBefore",
+    ${rowsOf(defectsBeforeQuery)} as "defectsBefore",
+    ${rowsOf(defectsHereQuery)} as defects,
+    (${mendedHereQuery}) as mended,
     (select site_access.content from site_access, basin
       where basin.firm_id = visit.firm_id and basin.id = visit.basin_id and site_access.firm_id = visit.firm_id
         and site_access.site_id = basin.site_id) as access,
@@ -435,6 +446,7 @@ async function recordFrom(scope: FirmScope, row: Read, kits: readonly string[]):
       promised: promiseFor(row.promises ?? [], date(startedAt)),
       plantBefore: plantSeen(row.plantBefore, row.earlier, basin),
       jobs: row.jobsBefore.map(jobsBefore),
+      defects: row.defectsBefore.map(defectFrom),
       access: row.access === null ? null : accessFrom(row.access),
       work: {
         list: row.workList === null ? usualWork(basin.kind) : workListFrom(row.workList),
@@ -459,6 +471,8 @@ async function recordFrom(scope: FirmScope, row: Read, kits: readonly string[]):
       work: row.work.map(({ at, ...one }) => ({ ...one, at: date(at) })),
       incidents: (incidents ?? []).map(incidentFrom),
       jobs: (jobs ?? []).map(jobFrom),
+      defects: row.defects.map(defectFrom).map(({ visitId: _, quote: __, ...defect }) => defect),
+      mended: row.mended,
       readings: row.readings
         .flatMap(readingFrom)
         .sort((a, b) => QUANTITY_NAMES.indexOf(a.quantity) - QUANTITY_NAMES.indexOf(b.quantity)),

@@ -29,6 +29,7 @@ import {
   waterFromValues,
   workAt,
 } from "#core";
+import type { KeptDefect } from "../db/defects";
 import { calledByJob, dayOfJob } from "../db/jobs";
 import type { BasinEvent, CallChange } from "../db/rounds";
 import type { DayContext } from "./context";
@@ -61,6 +62,8 @@ export interface RoundCall {
   access: SiteAccess | null;
   /** Other work that has come round; what is done at every call goes without saying. */
   work: WorkAtCall[];
+  /** What is broken there, and whether mending it is approved. */
+  repairs: Pick<KeptDefect, "title" | "state">[];
   /** What is due by its label. */
   labelled: (LabelDose & Pick<ShelfProduct, "name" | "density">)[];
   events: BasinEvent[];
@@ -106,6 +109,7 @@ export function callOf(
     access: known.access.get(basin.site.id) ?? null,
     work: done ? [] : workDueAt(basin, day, known),
     labelled,
+    repairs: (known.defects.get(basin.id) ?? []).map(({ title, state }) => ({ title, state })),
     events: events.filter((event) => event.basinId === basin.id),
     load: [
       ...usualLoad(basin, day, known),

@@ -11,6 +11,7 @@ import {
 } from "#core";
 import { accessOf } from "../db/access";
 import type { FirmScope } from "../db/connection";
+import { defectsOf, isOpen, type KeptDefect } from "../db/defects";
 import { findingsOfVisits } from "../db/doses";
 import type { OpenJob } from "../db/jobs";
 import { kitVersion } from "../db/kits";
@@ -41,6 +42,8 @@ export interface DayContext {
   /** Jobs of several calls that are under way, by basin. */
   jobs: Map<string, OpenJob[]>;
   planned: Awaited<ReturnType<typeof plannedCalls>>;
+  /** What is broken there and waits to be mended. */
+  defects: Map<string, KeptDefect[]>;
   access: Awaited<ReturnType<typeof accessOf>>;
   workLists: Awaited<ReturnType<typeof workListsOf>>;
   /** The day on which the filter's pressure said that it wants cleaning. */
@@ -81,6 +84,7 @@ export async function contextOf(
     workLists,
     workDone,
     filters,
+    defects,
     access,
   ] = await Promise.all([
     lastVisitsWith(scope, ids, day, firm.timeZone),
@@ -101,6 +105,7 @@ export async function contextOf(
     workListsOf(scope),
     workLastDone(scope, ids, firm.timeZone),
     filtersFull(scope, ids, firm.timeZone),
+    defectsOf(scope, ids),
     accessOf(scope, [...new Set(basins.map(({ site }) => site.id))]),
   ]);
   return {
@@ -115,6 +120,7 @@ export async function contextOf(
     compounds: new Map(products.map((product) => [product.id, product.product])),
     forecasts,
     planned,
+    defects: grouped(defects.filter(isOpen), (one) => one.basinId),
     access,
     workLists,
     workDone,

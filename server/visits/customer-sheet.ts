@@ -18,6 +18,7 @@ import {
 import { basinById } from "../db/basins";
 import { reading } from "../db/batch";
 import type { FirmScope } from "../db/connection";
+import { defectsOf, isOpen, type KeptDefect } from "../db/defects";
 import { dosesOfVisits } from "../db/doses";
 import { firmOf } from "../db/firms";
 import { sheetPhotosOf } from "../db/photos";
@@ -30,7 +31,7 @@ import { methodsOf } from "./methods";
 
 /** What a customer is told of a finished visit: one page, nothing of the firm's own. */
 export interface CustomerSheet {
-  firm: { name: string; units: UnitSystem; timeZone: string };
+  firm: { name: string; units: UnitSystem; timeZone: string; currency: string };
   site: string;
   /** What the customer reads; null as the browser asks. */
   language: string | null;
@@ -53,6 +54,8 @@ export interface CustomerSheet {
   given: { name: string; product: ProductId; density: number | null; grams: number }[];
   /** Photos that were chosen for the customer, the first taken first. */
   photos: string[];
+  /** What is broken at the basin now, with what mending it is offered for. */
+  repairs: { title: string; quote: KeptDefect["quote"] }[];
   /** Whether the water may be used, as the visit left it. */
   bathing: Bathing;
   /** The next day with a call by the basin's plan. */
@@ -82,10 +85,11 @@ async function readSheet(scope: FirmScope, visitId: string): Promise<CustomerShe
     sheetPhotosOf(scope, visitId),
   ]);
   if (!visit?.finishedAt) return undefined;
-  const [basin, earlier, version] = await Promise.all([
+  const [basin, earlier, version, defects] = await Promise.all([
     basinById(scope, visit.basinId),
     lastReadings(scope, visit.basinId, visit.startedAt),
     rangeSetVersion(scope, visit.rangeSetId),
+    defectsOf(scope, [visit.basinId]),
   ]);
   if (!basin) return undefined;
   const readings = newestUsed(standing);
@@ -94,7 +98,7 @@ async function readSheet(scope: FirmScope, visitId: string): Promise<CustomerShe
   const ranges = rangesOf(setForBasin(version, basin, visit.rangeOverrides), basin.surface, water);
   const doses = given.filter((dose) => dose.givenGrams > 0);
   return {
-    firm: { name: firm.name, units: firm.units, timeZone: firm.timeZone },
+    firm: { name: firm.name, units: firm.units, timeZone: firm.timeZone, currency: firm.currency },
     site: basin.site.name,
     language: basin.site.language,
     basin: { name: basin.name, kind: basin.kind, sanitiser: basin.sanitiser },
@@ -103,6 +107,7 @@ async function readSheet(scope: FirmScope, visitId: string): Promise<CustomerShe
     by: visit.memberName,
     note: visit.note,
     untested: visit.untested,
+    repairs: defects.filter(isOpen).map(({ title, quote }) => ({ title, quote })),
     photos: photos.flatMap(({ id, isShown }) => (isShown ? [id] : [])),
     work: work.filter(({ state }) => state === "done").map(({ key, name }) => ({ key, name })),
     readings: readings.map((one) => {

@@ -32,7 +32,7 @@ describe("every screen", () => {
       "/basins",
       `/basins/${ids.basin}`,
       `/visits/${ids.finished}`,
-      ...basinPages(["what-if", "compare", "judgement", "volume", "season", "access", "customer"]),
+      ...basinPages(["what-if", "compare", "judgement", "volume", "season", "access", "customer", "repairs"]),
       "/settings",
       "/settings/practice",
       "/guide/3-at-the-water",
@@ -64,7 +64,7 @@ describe("every screen", () => {
       found[path] = await violations(desk);
     }
     expect(Object.entries(found).filter(([, list]) => list.length > 0)).toEqual([]);
-    expect(Object.keys(found)).toHaveLength(41);
+    expect(Object.keys(found)).toHaveLength(42);
     expect(faults).toEqual([]);
   });
 

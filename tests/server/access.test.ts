@@ -380,6 +380,17 @@ const WRITES: Record<string, Write> = {
       list: { items: [{ key: "brush", rule: { by: "days", every: 7 } }] },
     }),
   },
+  "/basins/:basinId/repairs quote-defect": {
+    may: WORKERS,
+    json: () => ({ id: uuid(), defectId: uuid(), amount: 80, text: "" }),
+    yes: [404],
+  },
+  "/basins/:basinId/repairs drop-defect": {
+    may: WORKERS,
+    json: () => ({ defectId: uuid(), why: "old" }),
+    yes: [404],
+  },
+  "/s/:token": { may: [], form: form({ quoteId: "x", name: "Ines" }) },
   "/basins/:basinId/customer": { may: WORKERS, json: () => ({ email: "", isOn: false }) },
   "/settings/mail set-mail-server": {
     may: OWNER,
@@ -391,7 +402,7 @@ const WRITES: Record<string, Write> = {
       sender: "office@example.org",
     }),
   },
-  "/settings/mail mail-again": { may: WORKERS, json: () => ({ id: uuid() }) },
+  "/settings/mail mail-again": { may: WORKERS, json: () => ({ id: uuid() }), yes: [404] },
   "/settings/mail remove-mail-server": { may: OWNER, json: () => ({}) },
   "/settings/mail/try": { may: OWNER, json: () => ({}), yes: [404] },
   "/m/:token": { may: [], form: form({ stop: "yes" }) },
@@ -480,6 +491,7 @@ const WRITES: Record<string, Write> = {
     may: WORKERS,
     json: () => ({ id: uuid(), kind: "filterPressure", value: 90, changed: false }),
   },
+  "/visits/:visitId/defects": { may: WORKERS, json: () => ({ id: uuid(), title: "Loose latch" }) },
   "/visits/:visitId/job": {
     may: WORKERS,
     json: () => ({ id: uuid(), jobId: uuid(), won: false, why: "drained" }),

@@ -73,6 +73,8 @@ const TABLES = [
   "visit_work",
   "plant_reading",
   "site_access",
+  "defect",
+  "quote",
   "site_mail",
   "mail_server",
   "mail",

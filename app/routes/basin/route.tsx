@@ -214,6 +214,9 @@ function Facts({ basin, kit, rangeSet, photos }: Route.ComponentProps["loaderDat
         </div>
       ) : null}
       <p className={`mt-3 flex flex-wrap gap-x-4 ${role === "reader" ? "hidden" : ""}`}>
+        <Link to={`/basins/${basin.id}/repairs`} className="link min-h-[44px] content-center">
+          {words.repairs.title}
+        </Link>
         <Link to={`/basins/${basin.id}/customer`} className="link min-h-[44px] content-center">
           {words.mail.customer.title}
         </Link>

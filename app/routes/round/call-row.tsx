@@ -136,7 +136,7 @@ function Shut({ shut }: { shut: NonNullable<RoundCall["shut"]> }) {
 
 /** What is due: tests in short, tasks, events, and what a call there usually takes. */
 function ToDo({ call, give }: Pick<Props, "call" | "give">) {
-  const { due, tasks, events, labelled, work = [] } = call;
+  const { due, tasks, events, labelled, work = [], repairs = [] } = call;
   const { units } = useFirm();
   const said = words.round;
   const tests = due.map(quantityShort);
@@ -155,6 +155,14 @@ function ToDo({ call, give }: Pick<Props, "call" | "give">) {
       {work.length > 0 ? (
         <p>
           <span className="text-soft">{words.chores.stop}:</span> {work.map(workShort).join(" · ")}
+        </p>
+      ) : null}
+      {repairs.length > 0 ? (
+        <p>
+          <span className="text-soft">{words.repairs.title}:</span>{" "}
+          {repairs
+            .map(({ title, state }) => (state === "approved" ? words.repairs.onRound({ title }) : title))
+            .join(" · ")}
         </p>
       ) : null}
       {labelled.map(({ product, compound, name, density, grams }) => (

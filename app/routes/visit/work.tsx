@@ -9,6 +9,7 @@ import { Button } from "../../ui/button";
 import { Refused } from "../../ui/refused";
 import { words, workDueText, workName } from "../../words";
 import { Gauges } from "./gauges";
+import { Repairs } from "./repairs";
 import { useSend } from "./use-send";
 import { useVisit } from "./use-visit";
 
@@ -47,6 +48,7 @@ export default function WorkPage() {
           </ul>
         </details>
       ) : null}
+      <Repairs />
       <Gauges />
       <Link to={`/visits/${visit.id}/close`} className="action next-step justify-self-start">
         {words.visit.toClose}

@@ -90,6 +90,42 @@ const closed = (note = "") => told(tested(), "close", { note }, { minute: 30 });
 const used = (written: Written, quantity: string) =>
   written.readings.filter((one) => one.quantity === quantity && one.used).map(({ value }) => value);
 
+describe("what is broken", () => {
+  const begun = told(NOTHING_WRITTEN, "photograph", { photoId: uuidOf(77) });
+  const ids = (written: Written) => (written.defects ?? []).map(({ id }) => id);
+
+  it("is written down with a name, and a photo of this visit", () => {
+    const written = told(begun, "report-defect", { title: " Loose latch ", photoId: uuidOf(77) });
+    expect(written.defects).toMatchObject([{ title: "Loose latch", photoId: uuidOf(77), by: "Wren" }]);
+    expect(refused(() => commanded(begun, "report-defect", { title: "  " }))).toEqual([
+      "missing",
+      "defect",
+      "",
+    ]);
+    expect(refused(() => commanded(begun, "report-defect", { title: "x".repeat(201) }))).toEqual([
+      "too-long",
+      "defect",
+      201,
+    ]);
+    expect(refused(() => commanded(begun, "report-defect", { title: "x", photoId: uuidOf(78) }))[1]).toBe(
+      "photoId",
+    );
+  });
+
+  it("is mended once, and that is taken back", () => {
+    const written = told(begun, "report-defect", { title: "Loose latch" });
+    const [id = ""] = ids(written);
+    const mended = told(written, "mend-defect", { defectId: id, mended: true });
+    expect(mended.mended).toEqual([id]);
+    expect(commanded(mended, "mend-defect", { defectId: id, mended: true })).toEqual([]);
+    expect(told(mended, "mend-defect", { defectId: id, mended: false }).mended).toEqual([]);
+    expect(visitOf(CALL, mended, STARTED).defects).toMatchObject([{ id, mended: true, quote: null }]);
+    expect(refused(() => commanded(mended, "mend-defect", { defectId: uuidOf(1), mended: true }))[0]).toBe(
+      "unknown",
+    );
+  });
+});
+
 describe("a look", () => {
   it("takes the place of the one before, but not of one made apart from it: two saw both", () => {
     const first = told(NOTHING_WRITTEN, "look", { ...nothingFound(), see: ["cloudy"], note: "left" });

@@ -6,6 +6,7 @@ import type { Written } from "../written";
 import { look, sample } from "./before";
 import type { Case } from "./case";
 import { close, correct } from "./close";
+import { mendDefect, reportDefect } from "./defects";
 import { beginPlan, give, settleStep, stopPlan } from "./doses";
 import { endIncident, reportIncident } from "./incidents";
 import { endJob } from "./jobs";
@@ -34,6 +35,8 @@ const COMMANDS: { [Name in CommandName]: { open: boolean; decide: Decision<Name>
   "report-incident": { open: false, decide: reportIncident },
   "end-incident": { open: true, decide: endIncident },
   "end-job": { open: true, decide: endJob },
+  "report-defect": { open: true, decide: reportDefect },
+  "mend-defect": { open: true, decide: mendDefect },
   work: { open: true, decide: work },
   "read-plant": { open: true, decide: readPlant },
   photograph: { open: true, decide: photograph },

@@ -25,6 +25,7 @@ import * as wholeCall from "./0023-whole-call";
 import * as plant from "./0024-plant";
 import * as jobs from "./0025-jobs";
 import * as customers from "./0026-customers";
+import * as defects from "./0027-defects";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -54,4 +55,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0024-plant": plant,
   "0025-jobs": jobs,
   "0026-customers": customers,
+  "0027-defects": defects,
 };
