@@ -8,7 +8,7 @@ import { inFirm, memberContext, notFound } from "../../context";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { dateText } from "../../ui/format";
-import { typedOr } from "../../ui/number-text";
+import { fieldText, typedOr } from "../../ui/number-text";
 import { offlineAware } from "../../ui/offline";
 import { Refused } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
@@ -91,8 +91,8 @@ function Defect({ defect }: { defect: KeptDefect }) {
 
 function Change({ defect }: { defect: KeptDefect }) {
   const { give, answer, busy } = useCommand<"quote-defect" | "drop-defect">();
-  const [amount, setAmount] = useState("");
-  const [text, setText] = useState("");
+  const [amount, setAmount] = useState(defect.quote ? fieldText(defect.quote.amount, 2) : "");
+  const [text, setText] = useState(defect.quote?.text ?? "");
   const [why, setWhy] = useState("");
   const { currency } = useFirm();
   const id = useClientId(`${defect.id} ${defect.quote?.version ?? 0}`);
