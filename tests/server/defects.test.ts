@@ -140,7 +140,7 @@ describe("something broken", () => {
     const torn = (await all()).find(({ title }) => title === "Cover is torn");
     await quote(torn?.id ?? "", 300);
     const id = (await all()).find(({ title }) => title === "Cover is torn")?.quote?.id ?? "";
-    expect((await approve("/s/" + "y".repeat(43), id)).status).toBe(404);
+    expect((await approve(`/s/${"y".repeat(43)}`, id)).status).toBe(404);
     expect(await faultText(await approve(link, uuid()))).toMatch(/quote/i);
     const dropped = { command: "drop-defect", defectId: torn?.id, why: "", dropped: true };
     const repairs = `/basins/${world.ours.basinId}/repairs.data`;

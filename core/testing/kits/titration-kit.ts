@@ -59,6 +59,22 @@ export const TITRATION_KIT: Kit = {
       traps: ["bleaching", "technique"],
     },
     {
+      // The first two reagents of the total test, read before the third goes in.
+      id: "free-chlorine-dpd",
+      quantity: "freeChlorine",
+      kind: "comparator",
+      name: "Free chlorine by color",
+      sample: 10,
+      steps: [
+        { reagent: "DPD liquid 1", amount: 5, measure: "drops", mix: "none" },
+        { reagent: "DPD liquid 2", amount: 5, measure: "drops", mix: "invert" },
+      ],
+      marks: [0.5, 1, 1.5, 2, 3, 5],
+      before: clear,
+      after: pink,
+      traps: ["bleaching"],
+    },
+    {
       id: "total-chlorine-dpd",
       quantity: "totalChlorine",
       kind: "comparator",
@@ -119,8 +135,11 @@ export const TITRATION_KIT: Kit = {
       name: "Total alkalinity",
       titrant: "acid titrant",
       steps: [
-        { reagent: "thiosulfate", amount: 2, measure: "drops", mix: "swirl" },
-        { reagent: "alkalinity indicator", amount: 5, measure: "drops", mix: "swirl" },
+        // A smaller sample takes less of both: the color at the end hangs on how much indicator it shares.
+        { reagent: "thiosulfate", amount: 2, measure: "drops", mix: "swirl", sample: 25 },
+        { reagent: "thiosulfate", amount: 1, measure: "drops", mix: "swirl", sample: 10 },
+        { reagent: "alkalinity indicator", amount: 5, measure: "drops", mix: "swirl", sample: 25 },
+        { reagent: "alkalinity indicator", amount: 3, measure: "drops", mix: "swirl", sample: 10 },
       ],
       samples: [
         { millilitres: 25, factor: 10 },
