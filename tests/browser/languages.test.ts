@@ -37,6 +37,8 @@ beforeAll(async () => {
       "basin_event",
       "bottle",
       "site_access",
+      "defect",
+      "quote",
     ] as const)
       for (const row of await scope.selectFrom(table).selectAll().execute()) collect(row, texts);
     for (const { note } of await scope.selectFrom("visit").select("note").distinct().execute())
