@@ -240,6 +240,20 @@ export async function wantedAt(scope: FirmScope, siteId: string): Promise<string
   return row?.token ?? null;
 }
 
+/** Whether letters of a visit's site are wanted. */
+export async function isMailWanted(scope: FirmScope, visitId: string): Promise<boolean> {
+  const row = await scope
+    .selectFrom("visit")
+    .innerJoin("basin", "basin.id", "visit.basin_id")
+    .innerJoin("site_mail", "site_mail.site_id", "basin.site_id")
+    .select("site_mail.is_on")
+    .where("visit.id", "=", visitId)
+    .where("site_mail.is_on", "=", true)
+    .where("site_mail.opted_out_at", "is", null)
+    .executeTakeFirst();
+  return row !== undefined;
+}
+
 /** How a letter went, as its firm reads it. */
 export interface MailTold {
   id: string;

@@ -142,8 +142,8 @@ describe("a repair without a network", () => {
     await tap(page, "Wipe the headrests: done");
     await page.waitForSelector('main button[aria-label="Wipe the headrests: done"][aria-pressed=true]');
     // A pressure is typed as the gauge shows it, and kept in kPa.
-    await page.select("main section section select", "filterPressure");
-    const pressure = await page.waitForSelector("main section section input");
+    await page.select('section[aria-label="Equipment readings"] select', "filterPressure");
+    const pressure = await page.waitForSelector('section[aria-label="Equipment readings"] input');
     await pressure?.type("-3");
     await page.keyboard.press("Enter");
     await says(page, "Filter pressure is -3. It must be from 0 psi to 87 psi.");

@@ -254,7 +254,7 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
             <Field label={said.pumpHours}>
               <input inputMode="decimal" {...register("pumpHours")} />
             </Field>
-            <Field label={said.bathers}>
+            <Field label={said.bathersADay}>
               <input inputMode="decimal" {...register("bathers")} />
             </Field>
             <Field label={said.feeder}>

@@ -140,7 +140,7 @@ function equipmentRows({
   const said = words.facts;
   const rows: [string, string | null][] = [
     [said.pumpShort, pumpHours === null ? null : String(pumpHours)],
-    [said.bathers, bathers === null ? null : String(bathers)],
+    [said.bathersADay, bathers === null ? null : String(bathers)],
     [said.feeder, feeder && said.feeders[feeder]],
     [said.cellShort, cellGrams === null ? null : String(cellGrams)],
     [said.cover, cover && said.covers[cover]],

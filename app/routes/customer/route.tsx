@@ -1,8 +1,9 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { isUuid } from "#server/commands/fields";
+import { reading } from "#server/db/batch";
 import type { FirmScope } from "#server/db/connection";
-import { mailOfVisit, wantedAt } from "#server/db/mail";
+import { isMailWanted, mailOfVisit } from "#server/db/mail";
 import { sheetPhotosOf } from "#server/db/photos";
 import { SHARE_DAYS, sharesOf } from "#server/db/shares";
 import { customerSheet } from "#server/visits/customer-sheet";
@@ -23,32 +24,32 @@ import { useFirm } from "../../ui/use-firm";
 import { words } from "../../words";
 import type { Route } from "./+types/route";
 
+/** The sheet, and what members of the firm see beside it: the letter, and photos that may be chosen. */
+const sheetAndMore = (scope: FirmScope, visitId: string) =>
+  reading(scope, async (reads) => {
+    const [sheet, letter, isWanted, photos] = await Promise.all([
+      customerSheet(reads, visitId),
+      mailOfVisit(reads, visitId),
+      isMailWanted(reads, visitId),
+      sheetPhotosOf(reads, visitId),
+    ]);
+    return { sheet, mail: { letter, isWanted }, photos };
+  });
+
 /** The customer's sheet of a finished visit, and for members of the firm the links to it. */
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   inFirm(context, async (scope, member, now) => {
     if (!isUuid(params.visitId)) return notFound();
-    const sheet = await customerSheet(scope, params.visitId);
-    if (!sheet) return notFound();
     const isOurs = member.role !== "reader";
+    const { sheet, mail, photos } = isOurs
+      ? await sheetAndMore(scope, params.visitId)
+      : { sheet: await customerSheet(scope, params.visitId), mail: null, photos: [] };
+    if (!sheet) return notFound();
     const shares = isOurs ? await sharesOf(scope, params.visitId, now) : null;
-    const mail = isOurs ? await mailHere(scope, params.visitId) : null;
-    const photos = isOurs ? await sheetPhotosOf(scope, params.visitId) : [];
     // What is printed from here is the customer's to read, whatever the page around it speaks.
     const text = inLanguage(sheet.language, () => told(sheet));
     return { text, shares, mail, photos, days: [...SHARE_DAYS] };
   });
-
-/** The letter of a visit, and whether letters are wanted there. */
-async function mailHere(scope: FirmScope, visitId: string) {
-  const letter = await mailOfVisit(scope, visitId);
-  const site = await scope
-    .selectFrom("visit")
-    .innerJoin("basin", "basin.id", "visit.basin_id")
-    .select("basin.site_id")
-    .where("visit.id", "=", visitId)
-    .executeTakeFirst();
-  return { letter, isWanted: site ? (await wantedAt(scope, site.site_id)) !== null : false };
-}
 
 export const action = commandAction([
   "share-sheet",
