@@ -236,6 +236,18 @@ describe("a green pool", () => {
     expect(checks.find(({ code }) => code === "overnight")?.value).toBeGreaterThan(11);
   });
 
+  it("says nothing of a night after which more was found than was left", () => {
+    const first = begun();
+    const level = first.recipe().facts.freeChlorine ?? 0;
+    const call = first.next(MORNING + 24 * HOUR);
+    call.look();
+    call.drops("free-chlorine-fas-dpd", Math.round((level + 4) / 0.5), 10);
+    expect(green(call).checks.find(({ code }) => code === "overnight")).toMatchObject({
+      holds: null,
+      value: null,
+    });
+  });
+
   it("is done when all shows, and is then a water like any other", () => {
     const first = begun();
     const level = first.recipe().facts.freeChlorine ?? 0;

@@ -180,7 +180,10 @@ function checksOf(kind: JobKind, opened: OpenedVisit, calls: readonly GreenCall[
 /** Free chlorine that went between an evening and the morning after, mg/L; null where it was no night. */
 function nightOf(last: GreenCall | undefined, today: GreenCall | undefined): number | null {
   if (!last || !today || last.left === null || today.found === null) return null;
-  return today.at - last.at >= A_NIGHT * millisecondsInHour ? Math.max(0, last.left - today.found) : null;
+  const lost = last.left - today.found;
+  // More than was left: something went in before the test, and the night says nothing.
+  if (lost < -HOLDS || today.at - last.at < A_NIGHT * millisecondsInHour) return null;
+  return Math.max(0, lost);
 }
 
 /**

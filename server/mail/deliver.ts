@@ -50,7 +50,15 @@ export async function sendMail(
     return { waiting: await mailToSend(scope, now()), server: await mailServerOf(scope) };
   });
   let done = 0;
-  for (const mail of waiting) if (await deliver(db, firmId, mail, server, now, using)) done++;
+  const failed: unknown[] = [];
+  // One that cannot be written holds up none behind it.
+  for (const mail of waiting)
+    try {
+      if (await deliver(db, firmId, mail, server, now, using)) done++;
+    } catch (fault) {
+      failed.push(fault);
+    }
+  if (failed.length > 0) throw failed[0];
   return done;
 }
 

@@ -190,6 +190,19 @@ describe("the letter of a visit", () => {
     expect(smtp.taken).toHaveLength(1);
   });
 
+  it("holds up none behind it where it cannot be written", async () => {
+    const first = await visited();
+    const second = await visited();
+    let asked = 0;
+    const letter = async () => {
+      if (asked++ === 0) throw new Error("no such word");
+      return { subject: "We were here", text: "All is well" };
+    };
+    await expect(send(new Date(), { ...USING, letter })).rejects.toThrow("no such word");
+    expect([await stateOf(first), await stateOf(second)]).toEqual(["waiting", "sent"]);
+    expect(await send()).toBe(1);
+  });
+
   it("is one where many send at once", async () => {
     const visit = await visited();
     const counts = await Promise.all(Array.from({ length: 6 }, () => send()));

@@ -123,6 +123,10 @@ describe("what is broken", () => {
     expect(refused(() => commanded(mended, "mend-defect", { defectId: uuidOf(1), mended: true }))[0]).toBe(
       "unknown",
     );
+    // Left as it is by an owner while a device was away that had it on its list.
+    expect(
+      commanded(mended, "mend-defect", { defectId: uuidOf(1), mended: true }, { knew: mended }),
+    ).toHaveLength(1);
   });
 });
 

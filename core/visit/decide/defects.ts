@@ -1,7 +1,7 @@
 import { InputFault } from "../../fault";
 import type { Fact } from "../facts";
 import type { Case } from "./case";
-import { fact } from "./seen";
+import { fact, isDecided } from "./seen";
 
 /** Longest name of what is broken. */
 export const LONGEST_DEFECT = 200;
@@ -25,8 +25,9 @@ export function reportDefect({ written, command }: Case<"report-defect">): Fact[
 export function mendDefect({ brought, written, command }: Case<"mend-defect">): Fact[] {
   const { defectId, mended } = command.given;
   const known = [...(brought.defects ?? []), ...(written.defects ?? [])];
-  // Taken off the list meanwhile: what was mended was mended.
-  if (!known.some(({ id }) => id === defectId)) throw new InputFault("unknown", "defectId", defectId);
+  // Taken off the list while a device was away: what was mended was mended.
+  if (!known.some(({ id }) => id === defectId) && !isDecided(command.seen))
+    throw new InputFault("unknown", "defectId", defectId);
   const is = (written.mended ?? []).includes(defectId);
   return is === mended ? [] : [fact(command, "defect-mended", { defectId, mended })];
 }
