@@ -66,6 +66,14 @@ describe("the round", () => {
     expect(await order()).toEqual(moved);
   });
 
+  it("keeps the rows that were drawn first when dragging comes to them", async () => {
+    await page.goto(`${address}/`, { waitUntil: "domcontentloaded" });
+    const row = await page.waitForSelector("main ol > li");
+    await page.waitForSelector("main ol > li button[aria-roledescription]");
+    expect(await row?.evaluate((one) => one.isConnected)).toBe(true);
+    await still(page);
+  });
+
   it("skips a call with its reason and takes that back", async () => {
     await press(page, "Edit stop");
     const why = await page.waitForSelector("::-p-xpath(//label[contains(., 'Reason')]//input)");

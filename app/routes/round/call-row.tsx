@@ -33,29 +33,36 @@ export interface Props {
   give: ReturnType<typeof useRoundCommand>["give"];
 }
 
-interface RowProps extends Props {
-  dragging?: boolean;
-  row?: ComponentProps<"li">;
-  grip?: ComponentProps<"button">;
+/** What a row is told by what lets it be dragged, once that is there. */
+export interface Sorted {
+  isDragging: boolean;
+  style: ComponentProps<"li">["style"];
+  /** The events and marks of its grip. */
+  grip: ComponentProps<"button">;
 }
 
+/** The id by which a call's row is found in the page. */
+export const rowId = (basinId: string) => `call-${basinId}`;
+
 /** One call: where, what was found last time, what is due, and the next step. */
-export function CallRow({ call, number, data, now, give, dragging = false, row, grip }: RowProps) {
+export function CallRow({ call, number, data, now, give, sorted }: Props & { sorted: Sorted | undefined }) {
   const { units, timeZone } = useFirm();
   const { basin, open, last, done, skipped, findings, shut, crossings } = call;
   const said = words.round;
   const isToday = data.round.day === data.round.today;
   return (
     <li
-      {...row}
-      className={`sheet grid grid-cols-[2.75rem_1fr] items-start gap-x-3 gap-y-2 p-4 wide:grid-cols-[2.75rem_1fr_auto] ${dragging ? "relative z-10 shadow-lg" : ""} ${skipped ? "text-soft" : ""}`}
+      id={rowId(basin.id)}
+      style={sorted?.style}
+      className={`sheet grid grid-cols-[2.75rem_1fr] items-start gap-x-3 gap-y-2 p-4 wide:grid-cols-[2.75rem_1fr_auto] ${sorted?.isDragging ? "relative z-10 shadow-lg" : ""} ${skipped ? "text-soft" : ""}`}
     >
       <div className="grid justify-items-center self-start">
         <span className={`text-2xl font-bold ${done ? "text-soft line-through" : ""}`}>{number}</span>
         <button
           type="button"
           className="no-print grid min-h-[44px] w-11 cursor-grab touch-none place-items-center text-soft"
-          {...grip}
+          {...sorted?.grip}
+          data-grip
           aria-label={said.move({ name: basin.name })}
         >
           <GripVertical size={20} aria-hidden="true" />

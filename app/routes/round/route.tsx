@@ -1,5 +1,5 @@
 import { ChevronLeft, ChevronRight, Printer } from "lucide-react";
-import { lazy, Suspense, useEffect, useState } from "react";
+import { lazy, Suspense, useCallback, useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { addDays, isDay } from "#core";
 import { commandAction } from "../../commands";
@@ -15,7 +15,7 @@ import { Refused } from "../../ui/refused";
 import { usePlaces } from "../../ui/use-places";
 import { shipped, words } from "../../words";
 import type { Route } from "./+types/route";
-import { CallRow } from "./call-row";
+import { CallRow, type Sorted } from "./call-row";
 import { LoadList } from "./load-list";
 import { Missed } from "./missed";
 import { useRoundCommand } from "./use-round-command";
@@ -51,7 +51,7 @@ export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlin
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.round.title} · ${words.product}` }];
 
-const SortableCalls = lazy(() => import("./sortable-calls"));
+const Sorting = lazy(() => import("./sorting"));
 
 export default function Round({ loaderData }: Route.ComponentProps) {
   const { now, round, members, by, own, first } = loaderData;
@@ -64,6 +64,11 @@ export default function Round({ loaderData }: Route.ComponentProps) {
   // Dragging is wired up in the browser only: a server that draws thirty calls has no use for it.
   const [awake, wake] = useState(false);
   useEffect(() => wake(true), []);
+  const [sorted, setSorted] = useState<Record<string, Sorted>>({});
+  const tell = useCallback(
+    (id: string, told: Sorted) => setSorted((others) => ({ ...others, [id]: told })),
+    [],
+  );
   const moved = (id: string, place: string) => {
     const from = ids.order.indexOf(id);
     const order = [...ids.order];
@@ -94,13 +99,6 @@ export default function Round({ loaderData }: Route.ComponentProps) {
     return `/?${query}`;
   };
   const rows = calls.map((call, index) => ({ call, number: index + 1, data: loaderData, now, give }));
-  const list = (
-    <ol className="grid gap-3">
-      {rows.map((row) => (
-        <CallRow key={row.call.basin.id} {...row} />
-      ))}
-    </ol>
-  );
   return (
     <>
       <header className="mb-4 flex flex-wrap items-end justify-between gap-x-6 gap-y-2">
@@ -162,13 +160,16 @@ export default function Round({ loaderData }: Route.ComponentProps) {
               </Link>
             </section>
           ) : null}
+          <ol className="grid gap-3">
+            {rows.map((row) => (
+              <CallRow key={row.call.basin.id} {...row} sorted={sorted[row.call.basin.id]} />
+            ))}
+          </ol>
           {awake ? (
-            <Suspense fallback={list}>
-              <SortableCalls rows={rows} moved={moved} />
+            <Suspense>
+              <Sorting rows={rows} moved={moved} tell={tell} />
             </Suspense>
-          ) : (
-            list
-          )}
+          ) : null}
           {first && !first.basin ? null : <AddCall round={round} />}
         </div>
         <div className="grid gap-4">

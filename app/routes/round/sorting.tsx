@@ -15,24 +15,32 @@ import {
   verticalListSortingStrategy,
 } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
+import { useEffect, useLayoutEffect } from "react";
 import { words } from "../../words";
-import { CallRow, type Props } from "./call-row";
+import { type Props, rowId, type Sorted } from "./call-row";
 
-/** The calls as they can be put in another order; what drags comes behind the first page. */
-export default function SortableCalls({
+// The same objects at every drawing: with new ones every row would be bound, and tell of it, without an end.
+const BY_POINTER = { activationConstraint: { distance: 6 } };
+const BY_KEYS = { coordinateGetter: sortableKeyboardCoordinates };
+
+/**
+ * Lets the calls that are drawn be put in another order. It comes behind the first page, and binds itself to the
+ * rows that stand there: a list drawn anew would take a button from under a finger, and what was typed with it.
+ */
+export default function Sorting({
   rows,
   moved,
+  tell,
 }: {
-  rows: Props[];
+  rows: readonly Props[];
   moved: (id: string, to: string) => void;
+  tell: (id: string, sorted: Sorted) => void;
 }) {
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
+  const sensors = useSensors(useSensor(PointerSensor, BY_POINTER), useSensor(KeyboardSensor, BY_KEYS));
   const drop = ({ active, over }: DragEndEvent) => {
     if (over && active.id !== over.id) moved(`${active.id}`, `${over.id}`);
   };
+  const ids = rows.map(({ call }) => call.basin.id);
   return (
     <DndContext
       sensors={sensors}
@@ -44,12 +52,10 @@ export default function SortableCalls({
       }}
       id="round"
     >
-      <SortableContext items={rows.map(({ call }) => call.basin.id)} strategy={verticalListSortingStrategy}>
-        <ol className="grid gap-3">
-          {rows.map((row) => (
-            <SortableCall key={row.call.basin.id} {...row} />
-          ))}
-        </ol>
+      <SortableContext items={ids} strategy={verticalListSortingStrategy}>
+        {ids.map((id) => (
+          <Bound key={id} id={id} tell={tell} />
+        ))}
       </SortableContext>
     </DndContext>
   );
@@ -71,18 +77,24 @@ function announcementsOf(rows: readonly Props[]): Announcements {
   };
 }
 
-/** A call that can be dragged to another place, by pointer or by keys. */
-function SortableCall(props: Props) {
+/** Binds one row, by pointer and by keys, and tells it where it is while it moves. */
+function Bound({ id, tell }: { id: string; tell: (id: string, sorted: Sorted) => void }) {
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } =
-    useSortable({
-      id: props.call.basin.id,
-    });
-  return (
-    <CallRow
-      {...props}
-      dragging={isDragging}
-      row={{ ref: setNodeRef, style: { transform: CSS.Translate.toString(transform), transition } }}
-      grip={{ ref: setActivatorNodeRef, ...attributes, ...listeners }}
-    />
+    useSortable({ id });
+  useLayoutEffect(() => {
+    const row = document.getElementById(rowId(id));
+    setNodeRef(row);
+    setActivatorNodeRef(row?.querySelector<HTMLElement>("[data-grip]") ?? null);
+  });
+  const translate = CSS.Translate.toString(transform);
+  useEffect(
+    () =>
+      tell(id, {
+        isDragging,
+        style: { transform: translate, transition },
+        grip: { ...attributes, ...listeners },
+      }),
+    [id, tell, isDragging, translate, transition, attributes, listeners],
   );
+  return null;
 }
