@@ -331,6 +331,7 @@ export { COMPARATOR_KIT } from "./testing/kits/comparator-kit";
 export { INSTRUMENT_KIT } from "./testing/kits/instruments";
 export { STRIP_KIT } from "./testing/kits/strip-kit";
 export { TITRATION_KIT } from "./testing/kits/titration-kit";
+export { TRACES_KIT } from "./testing/kits/traces-kit";
 export { type Due, dueTests } from "./testing/order/due";
 export {
   CLOSED_FOR,
@@ -354,6 +355,7 @@ export {
   methodsAt,
   STATION_ORDER,
   type Station,
+  stationsOn,
   stationsWith,
 } from "./testing/order/stations";
 export {
@@ -402,6 +404,7 @@ export { LONGEST_NOTE } from "./visit/decide/close";
 export { seenOf } from "./visit/decide/seen";
 export { afterCommand, type By, type Fact, withFacts } from "./visit/facts";
 export { feederKindOf } from "./visit/feeder";
+export { lastFound, outIn } from "./visit/found";
 export { gasLock } from "./visit/gas-lock";
 export { type HoldBasis, holdOf } from "./visit/hold";
 export { callsAfter, horizonOf, minutesAt } from "./visit/horizon";

@@ -73,7 +73,10 @@ export function doubtText(doubt: Doubt, quantity: Quantity, units: UnitSystem): 
       });
     }
     case "metals-expected":
-      return said[doubt.code]({ because: because === "log" ? "log" : "stains" });
+      return said[doubt.code]({ because: because === "log" || because === "read" ? because : "stains" });
+    case "metal-held":
+    case "phosphonate-in-phosphate":
+      return said[doubt.code]({ days: whole(n.days) });
     case "tube-temperature":
       return said[doubt.code]({
         temperature: degrees(n.temperature, units),

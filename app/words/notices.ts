@@ -116,6 +116,35 @@ export function noticeText(notice: Notice, write: Writers): NoticeText {
         }),
         why: said[notice.code].why,
       };
+    case "metal.stains":
+      return {
+        says: said[notice.code].says({
+          metal: name(notice.quantity),
+          value: value(notice.quantity, notice.value),
+        }),
+        why: said[notice.code].why({ limit: limit(notice.quantity, notice.limit) }),
+      };
+    case "phosphate.feeds":
+      return {
+        says: said[notice.code].says({ value: value("phosphate", notice.value) }),
+        why: said[notice.code].why({
+          held: notice.isHeld,
+          limit: limit("phosphate", notice.limit),
+        }),
+      };
+    case "borate.holds":
+      return {
+        says: said[notice.code].says({ value: value("borate", notice.value) }),
+        why: said[notice.code].why,
+      };
+    case "cause.copper-from-algaecide":
+    case "cause.phosphate-from-sequestrant":
+      return {
+        says: said[notice.code].says({ days: write.days(notice.days) }),
+        why: said[notice.code].why,
+      };
+    case "cause.copper-from-low-ph":
+      return { says: said[notice.code].says({ ph: value("ph", notice.ph) }), why: said[notice.code].why };
     case "demand.disagrees":
       return {
         says: said[notice.code].says({ drops: plain(notice.byDrops, 2), model: plain(notice.byModel, 2) }),

@@ -1,6 +1,7 @@
 import { InputFault } from "../fault";
 import type { Finding } from "../judging/findings";
-import type { Readings } from "../measure/quantity";
+import type { Quantity, Readings } from "../measure/quantity";
+import { LABELLED, LABELLED_IDS } from "../products/labels";
 import { PRODUCTS, type Product, type ProductId } from "../products/products";
 import { isBounded, type WaterEstimate } from "../reading/from-readings";
 import type { Sample } from "../water/sample";
@@ -43,6 +44,7 @@ export type NoDoseReason =
   | "ph-first"
   | "combined-too-much"
   | "fill-no-better"
+  | "by-label"
   | "inconsistent-readings";
 
 /** The compounds that mend a finding, in the order they are preferred when the shelf has several. */
@@ -64,6 +66,9 @@ const REMEDIES: Partial<Record<Finding["code"], readonly ProductId[]>> = {
   ],
   "salt.low": ["sodium-chloride"],
 };
+
+/** What a product by its label is for: it says how much. */
+const ANSWERED: ReadonlySet<Quantity> = new Set(LABELLED_IDS.flatMap((id) => LABELLED[id].answers));
 
 /** Free chlorine that burns off combined chlorine: ten times as much (breakpoint). */
 export const BREAKPOINT_RATIO = 10;
@@ -110,6 +115,7 @@ function advise(finding: Finding, codes: ReadonlySet<string>, input: AdviceInput
     return { kind: "wait", finding, aim: finding.aim };
   // Hot or cold water is mended by no bottle.
   if (finding.quantity === "temperature") return none("covered");
+  if (ANSWERED.has(finding.quantity)) return none("by-label");
   if (finding.bound !== "within") return none("bounded");
   if (finding.code === "totalAlkalinity.high" && codes.has("ph.high")) return none("after-ph");
   if (finding.code === "totalAlkalinity.high" && codes.has("ph.low")) return none("acid-conflict");
@@ -118,6 +124,7 @@ function advise(finding: Finding, codes: ReadonlySet<string>, input: AdviceInput
   if (
     finding.code === "calciumHardness.high" ||
     finding.code === "cyanuricAcid.high" ||
+    finding.code === "borate.high" ||
     finding.code === "salt.high"
   ) {
     const fill = finding.quantity === "calciumHardness" ? input.fill?.calciumHardness : 0;

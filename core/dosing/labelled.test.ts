@@ -26,6 +26,7 @@ const input = (more: Partial<LabelInput>): LabelInput => ({
   jets: false,
   outdoors: true,
   freeChlorine: 2,
+  found: {},
   hardnessDue: false,
   ...more,
 });
@@ -84,6 +85,40 @@ describe("what is dosed by its label", () => {
     expect(waits("sequestrant", { doses: [given("phosphate-remover", 48)] })).toEqual(["meets"]);
     expect(waits("phosphate-remover", { doses: [given("sequestrant", 48)] })).toEqual(["meets"]);
     expect(waits("phosphate-remover", { doses: [given("sequestrant", 8 * 24)] })).toEqual([]);
+  });
+
+  it("is asked for by a high reading, once the last of it is older than that reading", () => {
+    const bySight = bottle("sequestrant", { label: { perCubicMetre: 5, everyDays: null, apartHours: 24 } });
+    const asked = (found: LabelInput["found"], doses: GivenDose[] = []) => {
+      const [dose] = labelDoses(input({ products: [bySight], found, doses }));
+      return [dose?.isDue, dose?.askedBy];
+    };
+    const high = { copper: { place: "high", hoursAgo: 1 } } as const;
+    expect(asked({})).toEqual([false, null]);
+    expect(asked({ copper: { place: "within", hoursAgo: 1 } })).toEqual([false, null]);
+    expect(asked(high)).toEqual([true, "copper"]);
+    // Given after that reading, or within the week: no second dose for one number.
+    expect(asked({ copper: { place: "high", hoursAgo: 400 } }, [given("sequestrant", 399)])).toEqual([
+      false,
+      null,
+    ]);
+    expect(asked(high, [given("sequestrant", 6 * 24)])).toEqual([false, null]);
+    expect(asked(high, [given("sequestrant", 8 * 24)])).toEqual([true, "copper"]);
+  });
+
+  it("does not remove a phosphate that was read and is not there", () => {
+    const at = (hoursAgo: number, place: "within" | "high" = "within") =>
+      one("phosphate-remover", { found: { phosphate: { place, hoursAgo } } });
+    expect(one("phosphate-remover").isDue).toBe(true);
+    expect(at(20 * 24).isDue).toBe(false);
+    expect(at(40 * 24).isDue).toBe(true);
+    expect(at(20 * 24, "high")).toMatchObject({ isDue: true, askedBy: "phosphate" });
+  });
+
+  it("brings no more copper into water that has too much", () => {
+    const found = { copper: { place: "high", hoursAgo: 900 } } as const;
+    expect(waits("copper-algaecide", { found })).toEqual(["copper-high"]);
+    expect(waits("algaecide", { found })).toEqual([]);
   });
 
   it("says when there is not enough of it", () => {

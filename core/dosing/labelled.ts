@@ -1,7 +1,8 @@
 import type { Quantity } from "../measure/quantity";
-import { isLabelled, LABELLED, type Label, type LabelledId } from "../products/labels";
+import { isLabelled, LABELLED, type Label, type LabelKind, type LabelledId } from "../products/labels";
 import type { Product, ProductId } from "../products/products";
 import { isChlorine } from "../products/traits";
+import type { Found } from "../visit/found";
 import { chlorineRaised } from "./single";
 
 /** What is due by its label at a basin, and what it has to wait for. */
@@ -22,6 +23,8 @@ export interface LabelInput {
   outdoors: boolean;
   /** As it was read today; null where it was not. */
   freeChlorine: number | null;
+  /** Where the newest reading of what these products are for stands; absent where it was never read. */
+  found: Partial<Record<Quantity, Found>>;
   /** The hardness is to be counted today and was not yet. */
   hardnessDue: boolean;
 }
@@ -50,6 +53,8 @@ export interface LabelDose {
   lastDays: number | null;
   everyDays: number | null;
   isDue: boolean;
+  /** The high reading that asks for it; null where it is due by its days, or not due. */
+  askedBy: Quantity | null;
   /** What it waits for; it is not given before. */
   waits: LabelWait[];
   /** What is to be minded with it. */
@@ -61,6 +66,7 @@ export type LabelWait =
   | { code: "shock"; hours: number }
   | { code: "meets"; other: ProductId; days: number }
   | { code: "hardness-first"; quantity: Quantity }
+  | { code: "copper-high" }
   | { code: "chlorine-unread" }
   | { code: "stock"; left: number };
 
@@ -68,7 +74,7 @@ export type LabelMind = "shock-apart" | "copper" | "clouds";
 
 /**
  * What is dosed by its label here: of each purpose the first product that may be, with whether it is due.
- * @example labelDoses({ ...input, products: [], doses: [] }).length // 0
+ * @example labelDoses({ ...input, products: [], doses: [], found: {} }).length // 0
  */
 export function labelDoses(input: LabelInput): LabelDose[] {
   const purposes = new Set<string>();
@@ -81,6 +87,7 @@ export function labelDoses(input: LabelInput): LabelDose[] {
     const grams = (label.perCubicMetre * input.litres) / 1000;
     const hours = hoursSince(input.doses, (id) => isLabelled(id) && LABELLED[id].purpose === kind.purpose);
     const lastDays = hours === null ? null : hours / 24;
+    const askedBy = askedFor(kind, hours, label.everyDays, input.found);
     return [
       {
         product: product.id,
@@ -88,10 +95,8 @@ export function labelDoses(input: LabelInput): LabelDose[] {
         grams,
         lastDays,
         everyDays: label.everyDays,
-        isDue:
-          (input.outdoors || !kind.underTheSky) &&
-          label.everyDays !== null &&
-          (lastDays === null || lastDays > label.everyDays - HALF_A_DAY),
+        isDue: askedBy !== null || isDueByDays(kind, lastDays, label.everyDays, input),
+        askedBy,
         waits: waitsOf(compound, label, product.left, grams, input),
         minds: mindsOf(compound),
       },
@@ -99,15 +104,47 @@ export function labelDoses(input: LabelInput): LabelDose[] {
   });
 }
 
+/** Days for which a reading of it says whether a product is needed. */
+const SPEAKS_DAYS = 35;
 /** A call in the morning is as good as one in the evening. */
 const HALF_A_DAY = 0.5;
+
+const isOver = (lastDays: number | null, everyDays: number): boolean =>
+  lastDays === null || lastDays > everyDays - HALF_A_DAY;
+
+/** The high reading that asks for a product, as long as none went in since it was read. */
+function askedFor(
+  { answers }: LabelKind,
+  lastHours: number | null,
+  everyDays: number | null,
+  found: LabelInput["found"],
+): Quantity | null {
+  if (!isOver(lastHours === null ? null : lastHours / 24, everyDays ?? MEETS_DAYS)) return null;
+  const asks = answers.find((quantity) => {
+    const read = found[quantity];
+    return read?.place === "high" && (lastHours === null || read.hoursAgo < lastHours);
+  });
+  return asks ?? null;
+}
+
+function isDueByDays(
+  { underTheSky, answers, byReading }: LabelKind,
+  lastDays: number | null,
+  everyDays: number | null,
+  { outdoors, found }: LabelInput,
+): boolean {
+  if (everyDays === null || (underTheSky && !outdoors)) return false;
+  // A reading knows better than a calendar whether there is anything to take out.
+  const isRead = answers.some((quantity) => (found[quantity]?.hoursAgo ?? Infinity) < 24 * SPEAKS_DAYS);
+  return !(byReading && isRead) && isOver(lastDays, everyDays);
+}
 
 function waitsOf(
   compound: LabelledId,
   { apartHours }: Label,
   left: number | null,
   grams: number,
-  { doses, freeChlorine, hardnessDue }: LabelInput,
+  { doses, freeChlorine, hardnessDue, found }: LabelInput,
 ): LabelWait[] {
   const { eatenByChlorine, meets, copper } = LABELLED[compound];
   const waits: LabelWait[] = [];
@@ -123,6 +160,7 @@ function waitsOf(
     if (hours !== null && hours < MEETS_DAYS * 24)
       waits.push({ code: "meets", other, days: MEETS_DAYS - hours / 24 });
   }
+  if (copper && found.copper?.place === "high") waits.push({ code: "copper-high" });
   if (copper && hardnessDue) waits.push({ code: "hardness-first", quantity: "calciumHardness" });
   if (left !== null && left < grams * (1 - 1e-6)) waits.push({ code: "stock", left });
   return waits;

@@ -10,6 +10,9 @@ import type { TestContext } from "./context";
 const INDICATOR_BLEACHES_FROM = 4;
 /** A tube reads right between these. °C */
 const TUBE_TEMPERATURE = { low: 21, high: 32 } as const;
+/** Copper or iron from which the end of the hardness count fades, mg/L: the trade's usual warning. */
+const METALS_SPOIL_FROM = 0.2;
+const METALS = ["copper", "iron"] as const;
 /** How much the cyanurate must hold before it is worth saying. mg/L as CaCO3 */
 const WORTH_SAYING = 5;
 
@@ -62,10 +65,25 @@ export function aheadDrops(expected: number | null): number {
   return Math.max(3, Math.round((expected ?? 9) / 3));
 }
 
-export function metals({ method, result, look, metalsSeen }: TestContext): Doubt[] {
+export function metals({ method, result, look, metalsSeen, today, last }: TestContext): Doubt[] {
   if (!method.traps?.includes("metals") || result) return [];
+  const most = Math.max(...METALS.map((metal) => today[metal]?.value ?? last[metal]?.value ?? 0));
+  if (most >= METALS_SPOIL_FROM) return [tell("before", "metals-expected", undefined, "read")];
   if (metalsSeen) return [tell("before", "metals-expected", undefined, "log")];
   return look?.see.includes("stains") ? [tell("before", "metals-expected", undefined, "stains")] : [];
+}
+
+/** A sequestrant holds metals for about a month. Days */
+const HOLDS_DAYS = 30;
+
+/** What a sequestrant hides of a metal, and adds to a phosphate. */
+export function sequestered({ method, doses }: TestContext): Doubt[] {
+  const hours = doses.filter(({ product }) => product === "sequestrant").map(({ hoursAgo }) => hoursAgo);
+  const days = Math.floor(Math.min(...hours) / 24);
+  if (hours.length === 0 || days > HOLDS_DAYS) return [];
+  if (method.traps?.includes("held-metal")) return [tell("before", "metal-held", { days })];
+  if (method.traps?.includes("phosphonate")) return [tell("before", "phosphonate-in-phosphate", { days })];
+  return [];
 }
 
 export function tube({ method, result, seen, today, last }: TestContext): Doubt[] {

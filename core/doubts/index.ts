@@ -1,6 +1,6 @@
 import type { Doubt } from "../testing/doubt";
 import { bleached, persulfate, purple } from "./chlorine";
-import { cyanurateShare, indicatorBleached, metals, offScale, technique, tube } from "./colours";
+import { cyanurateShare, indicatorBleached, metals, offScale, sequestered, technique, tube } from "./colours";
 import type { TestContext } from "./context";
 import { contradictions, farFromExpected, otherSampleSize, unlikelyChange } from "./plausible";
 import { reagents } from "./reagents";
@@ -13,6 +13,7 @@ const CHECKS: readonly ((context: TestContext) => Doubt[])[] = [
   indicatorBleached,
   cyanurateShare,
   metals,
+  sequestered,
   tube,
   technique,
   reagents,

@@ -354,6 +354,10 @@ describe("limits of one basin", () => {
     const all = rangesOf(OUTDOOR_FIXED_BAND, "plaster", WATER);
     expect(Object.keys(all).sort()).toEqual(
       [
+        "borate",
+        "copper",
+        "iron",
+        "phosphate",
         "bromine",
         "calciumHardness",
         "combinedChlorine",

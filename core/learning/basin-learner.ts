@@ -3,8 +3,9 @@ import { stepsBetween } from "../drift/drift";
 import { HABIT_NAMES, type HabitPrior, type Habits } from "../drift/habits";
 import { type Surroundings, surroundingsOf } from "../drift/surroundings";
 import { effectPerGram } from "../products/products";
+import { solvePh } from "../water/equilibrium";
 import { molar } from "../water/molar";
-import { conditionsOf, type Sample, type Totals } from "../water/sample";
+import { activity, carbonCharge, conditionsOf, type Sample, type Totals } from "../water/sample";
 import { BasinBelief, type Measure, type Shared } from "./belief";
 import { type DriftOfBasin, identity, linearizedDrift } from "./linearized-drift";
 import {
@@ -168,10 +169,14 @@ export class BasinLearner {
     const learned = visit.readings.filter(isLearnedReading);
     for (const { quantity, value } of visit.readings)
       if (quantity === "temperature") this.temperature = { at: visit.at, value };
+    const borate = visit.readings.find(({ quantity }) => quantity === "borate");
     if (!this.belief) {
       if (learned.length === 0) return;
-      this.begin(visit, learned, shared, lots);
-    } else this.drift(visit.at, shared);
+      this.begin(visit, shared, lots);
+    } else {
+      this.drift(visit.at, shared);
+      if (borate) this.setBorate(borate, shared);
+    }
     this.visits++;
     // Totals first: a pH is read in a water whose alkalinity is known.
     const order = ["cyanuricAcid", "totalAlkalinity", "calciumHardness", "freeChlorine", "ph"];
@@ -181,15 +186,11 @@ export class BasinLearner {
     if (visit.replaced) this.replace(visit.replaced, shared);
   }
 
-  private begin(
-    visit: LoggedVisit,
-    learned: (LoggedReading & { quantity: Learned })[],
-    shared: Shared,
-    lots: Lots,
-  ): void {
+  private begin(visit: LoggedVisit, shared: Shared, lots: Lots): void {
     const usual = usualWater(this.log);
+    const known = visit.readings.filter((one) => isLearnedReading(one) || one.quantity === "borate");
     const read = Object.fromEntries(
-      learned.map((one) => [one.quantity, Number.isFinite(one.value) ? one.value : one.low]),
+      known.map((one) => [one.quantity, Number.isFinite(one.value) ? one.value : one.low]),
     );
     const temperature = this.around.temperature(visit.at);
     const sample = { ...usual, ...read, temperature } as Sample;
@@ -359,6 +360,29 @@ export class BasinLearner {
     this.belief?.propagate(shared, map, constant, noise);
   }
 
+  /**
+   * Borate stands as it was read. What it holds was in the alkalinity all along: the carbon is less by as much, so
+   * that the pH is what it was.
+   */
+  private setBorate({ value, low, high }: LoggedReading, shared: Shared): void {
+    const { belief } = this;
+    if (!belief || !Number.isFinite(value)) return;
+    const water = this.waterOf(belief.mean(shared));
+    const conditions = conditionsOf({ ...water, temperature: this.around.temperature(this.at) });
+    const { ph } = solvePh(conditions, water, water.alkalinity);
+    // Carbon for each mole of borate, at this pH.
+    const share = conditions.boric / (conditions.boric + activity(ph)) / carbonCharge(conditions, ph);
+    const more = molar.borate(value) - water.borate;
+    const constant = new Float64Array(UNKNOWNS);
+    const noise = new Float64Array(UNKNOWNS);
+    const carbon = TOTALS.indexOf("inorganicCarbon");
+    constant[carbon] = -share * more * MILLI;
+    const width = Number.isFinite(high - low) ? molar.borate(high - low) : 0;
+    noise[carbon] = (share * width * MILLI) ** 2 / 12;
+    belief.propagate(shared, identity(), constant, noise);
+    this.base = { ...this.base, borate: molar.borate(value) };
+  }
+
   private jumped(quantity: Learned, innovation: number): void {
     const { belief } = this;
     if (!belief) return;
@@ -388,6 +412,8 @@ export class BasinLearner {
       noise[row] = (0.1 * share * (this.base[name] - this.fill[name]) * MILLI) ** 2;
     });
     belief.propagate(shared, map, constant, noise);
+    const { borate } = this.base;
+    this.base = { ...this.base, borate: borate + share * (this.fill.borate - borate) };
   }
 
   /** Takes a dose in, after the drift until then. */
@@ -421,6 +447,9 @@ export class BasinLearner {
       if (left < 0) constant[row] = (constant[row] as number) - left;
     });
     belief.propagate(shared, map, constant, noise);
+    // No unknown: it goes with the water alone, and is read now and then.
+    if (effect.borate !== 0)
+      this.base = { ...this.base, borate: this.base.borate + (effect.borate * perLitre * chance) / MILLI };
     if (place !== null) {
       const hanging = new Float64Array(UNKNOWNS);
       hanging.set(amounts);

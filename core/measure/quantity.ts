@@ -15,6 +15,12 @@ export const QUANTITIES = {
   cyanuricAcid: { unit: "mg/L", low: 0, high: 1000 },
   salt: { unit: "mg/L", low: 0, high: 40_000 },
   totalDissolvedSolids: { unit: "mg/L", low: 0, high: 40_000 },
+  /** As boron. */
+  borate: { unit: "mg/L", low: 0, high: 500 },
+  /** As phosphate, PO4: what feeds algae. */
+  phosphate: { unit: "mg/L", low: 0, high: 50 },
+  iron: { unit: "mg/L", low: 0, high: 50 },
+  copper: { unit: "mg/L", low: 0, high: 50 },
   /** Hotter than anybody should bathe in is a reading, and closes. */
   temperature: { unit: "°C", low: 0, high: 60 },
   /** Acid, or base, that brings the developed pH sample to its target colour. */

@@ -1,3 +1,4 @@
+import type { Quantity } from "../measure/quantity";
 import { UNIT_SYSTEMS, type UnitSystem, type UnitsRead } from "../measure/unit-systems";
 import { gramsFrom, litresFrom, millilitresFrom } from "../measure/units";
 import { PRODUCT_IDS, type ProductId } from "./products";
@@ -50,7 +51,7 @@ export const onLabel = (grams: number, density: number | null, units: UnitSystem
 /** A day, where nobody typed it: what oxidises eats what is organic. */
 export const USUAL_APART_HOURS = 24;
 
-interface LabelKind {
+export interface LabelKind {
   /** Products of one purpose are given one at a time: of each the first on the shelf. */
   purpose: "algae" | "metals" | "clarity" | "oils" | "phosphate";
   /** Whether it goes where jets or sprays whip the water: an algaecide foams there. */
@@ -65,6 +66,10 @@ interface LabelKind {
   copper: boolean;
   /** Clouds the water until the filter has caught it. */
   clouds: boolean;
+  /** The readings that ask for it when they are high, whenever its label's days are over. */
+  answers: readonly Quantity[];
+  /** Asked for by those alone, as long as one is young enough to speak. */
+  byReading: boolean;
 }
 
 const kind = (purpose: LabelKind["purpose"], more: Partial<LabelKind>): LabelKind => ({
@@ -75,6 +80,8 @@ const kind = (purpose: LabelKind["purpose"], more: Partial<LabelKind>): LabelKin
   meets: [],
   copper: false,
   clouds: false,
+  answers: [],
+  byReading: false,
   ...more,
 });
 
@@ -87,11 +94,21 @@ export const LABELLED = {
     copper: true,
     meets: ["sequestrant"],
   }),
-  sequestrant: kind("metals", { eatenByChlorine: true, meets: ["phosphate-remover", "copper-algaecide"] }),
+  sequestrant: kind("metals", {
+    eatenByChlorine: true,
+    meets: ["phosphate-remover", "copper-algaecide"],
+    answers: ["iron", "copper"],
+  }),
   clarifier: kind("clarity", { clouds: true }),
   enzyme: kind("oils", { eatenByChlorine: true }),
   // A phosphonate sequestrant is a phosphate, too: one takes the other out.
-  "phosphate-remover": kind("phosphate", { underJets: false, clouds: true, meets: ["sequestrant"] }),
+  "phosphate-remover": kind("phosphate", {
+    underJets: false,
+    clouds: true,
+    meets: ["sequestrant"],
+    answers: ["phosphate"],
+    byReading: true,
+  }),
 } as const satisfies Partial<Record<ProductId, LabelKind>>;
 
 export type LabelledId = keyof typeof LABELLED;

@@ -61,6 +61,21 @@ const BROMINE_RANGE: Record<BathingPlace["kind"], Range> = {
 /** Most plates ask for 2700 to 3400 mg/L, best at 3200; the basin's own plate outranks it. */
 const CELL_SALT: Range = { low: 2700, high: 3400, aim: 3200 };
 
+/**
+ * The most of what no set has to name, mg/L. None of it closes a basin: it stains, feeds algae or holds the pH.
+ * A set's own limit goes before it.
+ */
+const USUAL_MOST: Partial<Record<Quantity, Range>> = {
+  // As boron: the most that labels of borate ask for; where it is used at all, 30 to 50.
+  borate: { high: 50 },
+  // As PO4. The trade's usual line for a remover; chlorine that is held keeps algae away over it, too.
+  phosphate: { high: 0.5 },
+  // Stain and taste: secondary drinking water level, United States, 40 CFR 143.3.
+  iron: { high: 0.3 },
+  // The trade's usual line for stains and green hair; a tap's own level (40 CFR 143.3) is 1.0.
+  copper: { high: 0.3 },
+};
+
 function limitsOf(quantity: Quantity, { kind }: BathingPlace): Limits {
   switch (quantity) {
     case "freeChlorine":
@@ -96,7 +111,7 @@ function usualRange(quantity: Quantity, { kind, sanitiser, cellSalt }: BathingPl
   if (quantity === "temperature") return {};
   if (quantity === "salt" && sanitiser === "salt-cell")
     return cellSalt ? { ...cellSalt, aim: (cellSalt.low + cellSalt.high) / 2 } : CELL_SALT;
-  return undefined;
+  return USUAL_MOST[quantity];
 }
 
 /**

@@ -74,6 +74,9 @@ const GONE_WHEN_OLD: Partial<Record<WaterReading, number>> = {
   totalAlkalinity: 60,
 };
 
+/** Borate leaves with the water only; after half a year of splash and top-up nothing is built on it. */
+const BORATE_HOLDS_DAYS = 180;
+
 /** °C; see `conditionsAt`. */
 const HOTTEST_KNOWN = SAMPLE_LIMITS.temperature.high;
 
@@ -116,7 +119,9 @@ export function waterFromReadings(
   }
   // The constants of the water end there; over the limit for bathing nothing hangs on more.
   water.temperature = Math.min(HOTTEST_KNOWN, water.temperature);
-  const { salt } = readings;
+  const { borate, salt } = readings;
+  if (borate && (borate.daysAgo ?? 0) <= BORATE_HOLDS_DAYS)
+    water.borate = borate.bound === "at-most" ? borate.value / 2 : borate.value;
   if (salt?.bound === "within") {
     water.salt = salt.value;
     // A salt pool's solids are its salt and what else a water holds.

@@ -10,6 +10,8 @@ export const TRAP_CODES = [
   "metals",
   "tube",
   "technique",
+  "held-metal",
+  "phosphonate",
 ] as const;
 export type TrapCode = (typeof TRAP_CODES)[number];
 
@@ -42,6 +44,9 @@ export const DOUBT_CODES = [
   "cyanurate-in-alkalinity",
   // 7: metals spoil the hardness endpoint
   "metals-expected",
+  // 7a: what holds metals hides them, and turns into phosphate
+  "metal-held",
+  "phosphonate-in-phosphate",
   // 8: the turbidity tube
   "tube-temperature",
   "tube-over",

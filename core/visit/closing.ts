@@ -53,6 +53,7 @@ export function closingOf(opened: OpenedVisit): Closing {
       ]),
     ),
     outLastTime: new Set(),
+    outWhenRead: new Set(),
     doses: [],
     litres: visit.litres,
     phOff: null,

@@ -6,6 +6,7 @@ import { balanceOf, type WaterBalance } from "../judging/balance";
 import type { Bathing } from "../judging/bathing";
 import type { Finding } from "../judging/findings";
 import { type Notice, noticesOf } from "../judging/notices";
+import type { Quantity } from "../measure/quantity";
 import { mixesLike } from "../ranges/bathing-limits";
 import { mayActOn } from "../testing/doubt";
 import { bathingAt } from "./bathing";
@@ -68,6 +69,9 @@ function withBromineToLeave(found: Finding[], opened: OpenedVisit, ahead: Bromin
   ];
 }
 
+/** Read before, these are in no amount of today's. */
+const IN_NO_AMOUNT: readonly Quantity[] = ["phosphate", "iron", "copper"];
+
 /** A drop of the usual test, mg/L. */
 const WORTH_RAISING = 0.45;
 
@@ -97,7 +101,7 @@ export function judge(opened: OpenedVisit): Judgement {
       findings: found,
       readings: today,
       carried: carried
-        .filter((reading) => reading.quantity in opened.ranges)
+        .filter(({ quantity }) => quantity in opened.ranges && !IN_NO_AMOUNT.includes(quantity))
         .map(({ quantity, value, takenAt }) => ({
           quantity,
           value,

@@ -4,6 +4,7 @@ import { LABELLED } from "../products/labels";
 import { mixesLike } from "../ranges/bathing-limits";
 import type { RecipeId } from "../recipes/recipe";
 import { mayActOn } from "../testing/doubt";
+import { lastFound } from "./found";
 import type { OpenedVisit } from "./visit";
 import type { VisitDose } from "./written";
 
@@ -30,6 +31,11 @@ export function labelledAt(opened: OpenedVisit): LabelDoseHere[] {
     jets: hasJets(basin),
     outdoors: !basin.indoors,
     freeChlorine: read("freeChlorine")?.value ?? null,
+    found: lastFound(
+      [...opened.earlier, ...readings.filter((one) => mayActOn(one.doubts))],
+      opened.ranges,
+      opened.at.getTime(),
+    ),
     hardnessDue:
       read("calciumHardness") === null &&
       due.some(({ station, due: isDue }) => isDue && station === "calciumHardness"),

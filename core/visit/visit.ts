@@ -16,9 +16,10 @@ import { mayActOn } from "../testing/doubt";
 import type { Kit, Method } from "../testing/kit";
 import { type Due, dueTests } from "../testing/order/due";
 import { lookKept } from "../testing/order/look";
-import { stationsWith } from "../testing/order/stations";
+import { stationsOn } from "../testing/order/stations";
 import { type WorkAtCall, type WorkInput, workAt } from "../work/work";
 import type { Brought, Firm, JobBefore, KitVersion, OpenDefect, ShelfProduct, VisitBegun } from "./brought";
+import { lastFound, outIn } from "./found";
 import { logView } from "./log";
 import { plantOf, type VisitPlant } from "./plant";
 import { demandTarget, knownWater, type MethodOf, methodFrom } from "./water";
@@ -247,9 +248,11 @@ function dueNow(
   const { visit, basin, firm, earlier, outLastTime } = brought;
   const ph = readings.find((reading) => reading.quantity === "ph" && mayActOn(reading.doubts));
   const place = ph ? placeInRange(ph, ranges.ph) : "within";
+  const cadence = cadenceWith(firm.cadence, basin.cadence).tests;
+  const others = brought.kits.slice(1).map((other) => other.kit);
   return dueTests({
-    stations: stationsWith(kitOf(brought), basin.sanitiser),
-    cadence: cadenceWith(firm.cadence, basin.cadence).tests,
+    stations: stationsOn({ kit: kitOf(brought), others, sanitiser: basin.sanitiser, cadence }),
+    cadence,
     lastDaysAgo: Object.fromEntries(
       earlier.map((reading) => [
         reading.quantity,
@@ -257,6 +260,7 @@ function dueNow(
       ]),
     ),
     outLastTime: new Set(outLastTime),
+    outWhenRead: outIn(lastFound(earlier, ranges, now.getTime())),
     doses: log.doses.map((dose) => ({ ...dose, daysAgo: dose.hoursAgo / 24 })),
     litres: visit.litres,
     phOff: place === "within" ? null : place,

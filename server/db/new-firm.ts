@@ -12,6 +12,7 @@ import {
   SPA_WARM_WATER,
   STRIP_KIT,
   TITRATION_KIT,
+  TRACES_KIT,
   TRAITS,
   type UnitSystem,
 } from "#core";
@@ -74,7 +75,7 @@ export async function makeFirm(db: Database, firm: NewFirm): Promise<string | nu
         .execute();
       await scope
         .insertInto("kit")
-        .values(versions([TITRATION_KIT, COMPARATOR_KIT, STRIP_KIT, INSTRUMENT_KIT]))
+        .values(versions([TITRATION_KIT, COMPARATOR_KIT, STRIP_KIT, INSTRUMENT_KIT, TRACES_KIT]))
         .execute();
       await scope
         .insertInto("range_set")

@@ -13,6 +13,7 @@ import {
   STRIP_KIT,
   seeded,
   TITRATION_KIT,
+  TRACES_KIT,
   TRAITS,
 } from "#core";
 import { hashPassword } from "../auth/passwords";
@@ -83,7 +84,7 @@ async function loadShelf(scope: FirmScope, firmId: string, now: Date, key: () =>
   const salt = version(SALT_CELL_SET);
   await scope
     .insertInto("kit")
-    .values([kit, ...[COMPARATOR_KIT, STRIP_KIT, INSTRUMENT_KIT].map(version)])
+    .values([kit, ...[COMPARATOR_KIT, STRIP_KIT, INSTRUMENT_KIT, TRACES_KIT].map(version)])
     .execute();
   await scope
     .insertInto("range_set")

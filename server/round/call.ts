@@ -15,15 +15,17 @@ import {
   type JobKind,
   type LabelDose,
   labelDoses,
+  lastFound,
   needOf,
   noonIn,
+  outIn,
   placeOf,
   rangesOf,
   type ShelfProduct,
   type SiteAccess,
   setForBasin,
   shelfFor,
-  stationsWith,
+  stationsOn,
   TASKS,
   type WorkAtCall,
   waterFromValues,
@@ -87,8 +89,10 @@ export function callOf(
   // A green pool is called at in the evening again.
   const done = last !== undefined && dayIn(last.startedAt, timeZone) === day && !calledByJob(jobs, day);
   const shut = last?.bathing?.state === "closed" || last?.bathing?.state === "untested" ? last.bathing : null;
-  const crossings = done ? [] : crossingsAt(basin, day, known);
-  const labelled = done ? [] : labelledOn(basin, known);
+  const { read, ranges } = waterOn(basin, known);
+  const crossings = done ? [] : crossingsAt(basin, day, known, ranges);
+  const found = lastFound(read, ranges, known.at.getTime());
+  const labelled = done ? [] : labelledOn(basin, known, found);
   return {
     basin,
     memberId: change?.memberId ?? basin.callerId,
@@ -104,7 +108,7 @@ export function callOf(
       out: findings.length,
       closes: shut?.state === "closed" || findings.some(({ closes, settled }) => closes && !settled),
     }),
-    due: dueAt(basin, known, findings),
+    due: dueAt(basin, known, findings, found),
     tasks: tasksAt(basin, day, known),
     access: known.access.get(basin.site.id) ?? null,
     work: done ? [] : workDueAt(basin, day, known),
@@ -119,7 +123,11 @@ export function callOf(
 }
 
 /** What is due by its label at the call. */
-function labelledOn(basin: Basin, { products, labelled, at }: DayContext): RoundCall["labelled"] {
+function labelledOn(
+  basin: Basin,
+  { products, labelled, at }: DayContext,
+  found: ReturnType<typeof lastFound>,
+): RoundCall["labelled"] {
   return labelDoses({
     products: shelfFor(products, basin.barred),
     doses: (labelled.get(basin.id) ?? []).map((dose) => ({
@@ -130,6 +138,7 @@ function labelledOn(basin: Basin, { products, labelled, at }: DayContext): Round
     jets: hasJets(basin),
     outdoors: !basin.indoors,
     freeChlorine: null,
+    found,
     hardnessDue: false,
   })
     .filter(({ isDue }) => isDue)
@@ -142,37 +151,46 @@ function labelledOn(basin: Basin, { products, labelled, at }: DayContext): Round
 function crossingsAt(
   basin: Basin,
   day: string,
-  { forecasts, sets, readings, firm, at }: DayContext,
+  known: DayContext,
+  ranges: ReturnType<typeof rangesOf>,
 ): Crossing[] {
-  const forecast = forecasts.get(basin.id);
-  const set = sets.get(basin.rangeSetId);
+  const forecast = known.forecasts.get(basin.id);
+  const { timeZone } = known.firm;
   // Of a day that is over nothing is expected.
-  if (!forecast || !set || dayIn(at, firm.timeZone) > day) return [];
-  const read = (readings.get(basin.id) ?? []).map(({ quantity, value, takenAt }) => ({
-    quantity,
-    value,
-    daysAgo: (at.getTime() - takenAt.getTime()) / millisecondsInDay,
+  if (!forecast || dayIn(known.at, timeZone) > day) return [];
+  return crossingsBefore(forecast, ranges, noonIn(day, timeZone) + LATEST_CALL);
+}
+
+/** What was read last at a basin, and its ranges in the water that makes. */
+function waterOn(basin: Basin, { sets, readings, at }: DayContext) {
+  const read = (readings.get(basin.id) ?? []).map((one) => ({
+    ...one,
+    daysAgo: (at.getTime() - one.takenAt.getTime()) / millisecondsInDay,
   }));
+  const set = sets.get(basin.rangeSetId);
   const { water } = waterFromValues(read, placeOf(basin));
-  const ranges = rangesOf(setForBasin(set, basin, basin.rangeOverrides), basin.surface, water);
-  return crossingsBefore(forecast, ranges, noonIn(day, firm.timeZone) + LATEST_CALL);
+  const ranges = set ? rangesOf(setForBasin(set, basin, basin.rangeOverrides), basin.surface, water) : {};
+  return { read, ranges };
 }
 
 function dueAt(
   basin: Basin,
   { kits, readings, doses, compounds, firm, at }: DayContext,
-  found: Finding[],
+  findings: Finding[],
+  found: ReturnType<typeof lastFound>,
 ): Due[] {
   const kit = kits.get(basin.kitId);
   if (!kit) return [];
   const daysAgo = (then: Date) => (at.getTime() - then.getTime()) / millisecondsInDay;
+  const cadence = cadenceWith(firm.cadence, basin.cadence).tests;
   return dueTests({
-    stations: stationsWith(kit, basin.sanitiser),
-    cadence: cadenceWith(firm.cadence, basin.cadence).tests,
+    stations: stationsOn({ kit, others: [...kits.values()], sanitiser: basin.sanitiser, cadence }),
+    cadence,
     lastDaysAgo: Object.fromEntries(
       (readings.get(basin.id) ?? []).map((one) => [one.quantity, daysAgo(one.takenAt)]),
     ),
-    outLastTime: new Set(found.map((finding) => finding.quantity)),
+    outLastTime: new Set(findings.map(({ quantity }) => quantity)),
+    outWhenRead: outIn(found),
     doses: (doses.get(basin.id) ?? []).flatMap((dose) => {
       const product = compounds.get(dose.productId);
       return product ? [{ product, grams: dose.grams, daysAgo: daysAgo(dose.givenAt) }] : [];

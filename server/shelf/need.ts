@@ -89,6 +89,7 @@ function needOf(
       cadence: cadenceWith(firm.cadence, basin.cadence).tests,
       lastDaysAgo: Object.fromEntries([...age].map(([quantity, ago]) => [quantity, ago + day])),
       outLastTime: new Set(),
+      outWhenRead: new Set(),
       doses: [],
       litres: basin.litres,
       phOff: null,

@@ -64,8 +64,9 @@ export default function Compare({ loaderData }: Route.ComponentProps) {
     ranges: rangesOf(set, basin.surface, water),
     found: findings(byName, set, basin.surface, water),
   }));
+  // What has its usual limit in every set is only worth a row where it was read.
   const shown = QUANTITY_NAMES.filter((quantity) =>
-    sides.some(({ ranges }) => ranges[quantity] !== undefined),
+    sides.some(({ set, ranges }) => ranges[quantity] && (byName[quantity] || set.ranges[quantity])),
   );
   return (
     <>

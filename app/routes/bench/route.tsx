@@ -12,6 +12,7 @@ import {
   QUANTITY_NAMES,
   STRIP_KIT,
   TITRATION_KIT,
+  TRACES_KIT,
   UNIT_SYSTEM_NAMES,
   type UnitSystem,
 } from "#core";
@@ -35,7 +36,10 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   const member = await whoIs(request, context);
   // A reader tests at most for themselves: nothing of theirs goes into the book.
   if (!member || member.role === "reader") {
-    const kits = [TITRATION_KIT, COMPARATOR_KIT, STRIP_KIT, INSTRUMENT_KIT].map((kit) => ({ id: null, kit }));
+    const kits = [TITRATION_KIT, COMPARATOR_KIT, STRIP_KIT, INSTRUMENT_KIT, TRACES_KIT].map((kit) => ({
+      id: null,
+      kit,
+    }));
     return { kits, basins: null, units: null };
   }
   return inFirm(context, benchPage);

@@ -16,6 +16,10 @@ export const JUDGED: readonly Quantity[] = [
   "calciumHardness",
   "cyanuricAcid",
   "salt",
+  "borate",
+  "phosphate",
+  "iron",
+  "copper",
   "temperature",
 ];
 

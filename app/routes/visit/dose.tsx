@@ -224,7 +224,7 @@ function DemandBeside() {
 }
 
 /** What no plan balances: it keeps its own simple rule beside it. */
-const OWN_RULE: readonly Quantity[] = ["bromine", "salt"];
+const OWN_RULE: readonly Quantity[] = ["bromine", "salt", "borate", "phosphate", "iron", "copper"];
 
 /** A dose for each finding, where no plan for all of them can be made; or of these quantities only. */
 function EachOnItsOwn({ only }: { only?: readonly Quantity[] }) {

@@ -123,6 +123,8 @@ export default function Judge() {
   const next = findings.length > 0 || progress ? "dose" : last.to;
   useKeys({ s: () => navigate(`/visits/${visit.id}/${next}`) });
   const untested = due
+    // What is no routine and was never read is not missing.
+    .filter((one) => one.due || earlier.some(({ quantity }) => quantity === one.station))
     .map((one) => one.station)
     .filter((station) => station !== "acidDemand" && station !== "baseDemand")
     .filter((station) => !readings.some((reading) => reading.quantity === station))

@@ -53,7 +53,11 @@ function Card({ dose, minutesLeft }: { dose: LabelDoseHere; minutesLeft: number 
   const isShort = minutesLeft !== null && minutesLeft < more && dose.given === null;
   return (
     <div className="sheet grid gap-2 p-4">
-      <p className="text-sm font-medium text-soft">{words.labelled.due}</p>
+      <p className="text-sm font-medium text-soft">
+        {dose.askedBy === null
+          ? words.labelled.due
+          : words.labelled.asked({ name: words.quantities[dose.askedBy].inText })}
+      </p>
       {isShort ? <p className="font-medium">{words.labelled.noTime({ minutes: more })}</p> : null}
       <Dose dose={dose} />
     </div>

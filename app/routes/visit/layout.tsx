@@ -1,5 +1,6 @@
-import { Check, OctagonX } from "lucide-react";
+import { Check, OctagonX, Plus } from "lucide-react";
 import {
+  Fragment,
   type MouseEvent,
   memo,
   type ReactNode,
@@ -226,33 +227,54 @@ interface StopsProps {
 
 /** Plain links: a dozen of the router's own would each be worked out anew at every step that it takes. */
 const Stops = memo(function Stops({ shown, here, go }: StopsProps) {
-  // A demand test shows up once the pH asks for it.
-  const stops = stopsOf(shown.soFar).filter(
+  const [all, showAll] = useState(false);
+  // A demand test shows up once the pH asks for it; what is no routine and was never read, when somebody wants it.
+  const listed = stopsOf(shown.soFar).filter(
     ({ stop, state }) =>
       state !== "carried" || (stop !== "acidDemand" && stop !== "baseDemand") || stop === here,
   );
+  const isExtra = ({ stop, state }: (typeof listed)[number]) =>
+    state === "carried" && stop !== here && !shown.earlier.some(({ quantity }) => quantity === stop);
+  const stops = all ? listed : listed.filter((one) => !isExtra(one));
+  const lastTest = stops.findLastIndex(({ stop }) => isStation(stop));
   return (
     <ol className="flex gap-1 wide:grid wide:gap-0">
-      {stops.map(({ stop, state }) => (
-        <li key={stop} ref={stop === here ? intoView : undefined}>
-          <a
-            href={`/visits/${shown.visit.id}/${stop}`}
-            onClick={go}
-            aria-current={stop === here ? "page" : undefined}
-            className={`${row} ${stop === "judge" ? "wide:border-t-rule" : ""} ${state === "carried" ? "text-soft" : ""}`}
-          >
-            <span aria-hidden="true">
-              <StopMark {...shown} stop={stop} state={state} />
-            </span>
-            <span className="whitespace-nowrap">{stopName(stop)}</span>
-            <span className="col-start-2 text-sm whitespace-nowrap text-soft wide:col-start-3 wide:text-base">
-              <StopValue {...shown} stop={stop} state={state} />
-              {state === "carried" && !shown.earlier.some((one) => one.quantity === stop)
-                ? words.visit.notDue
-                : null}
-            </span>
-          </a>
-        </li>
+      {stops.map(({ stop, state }, index) => (
+        <Fragment key={stop}>
+          <li ref={stop === here ? intoView : undefined}>
+            <a
+              href={`/visits/${shown.visit.id}/${stop}`}
+              onClick={go}
+              aria-current={stop === here ? "page" : undefined}
+              className={`${row} ${stop === "judge" ? "wide:border-t-rule" : ""} ${state === "carried" ? "text-soft" : ""}`}
+            >
+              <span aria-hidden="true">
+                <StopMark {...shown} stop={stop} state={state} />
+              </span>
+              <span className="whitespace-nowrap">{stopName(stop)}</span>
+              <span className="col-start-2 text-sm whitespace-nowrap text-soft wide:col-start-3 wide:text-base">
+                <StopValue {...shown} stop={stop} state={state} />
+                {state === "carried" && !shown.earlier.some((one) => one.quantity === stop)
+                  ? words.visit.notDue
+                  : null}
+              </span>
+            </a>
+          </li>
+          {index === lastTest && stops.length < listed.length ? (
+            <li>
+              <button
+                type="button"
+                className={`${row} w-full cursor-pointer text-left text-soft`}
+                onClick={() => showAll(true)}
+              >
+                <span aria-hidden="true">
+                  <Plus size={19} />
+                </span>
+                <span className="whitespace-nowrap">{words.visit.moreTests}</span>
+              </button>
+            </li>
+          ) : null}
+        </Fragment>
       ))}
     </ol>
   );

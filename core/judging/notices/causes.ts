@@ -25,6 +25,8 @@ export interface CauseInput {
 const WORTH_NAMING = { cyanuricAcid: 3, calciumHardness: 15 } as const;
 /** Alkalinity from which jets and salt cells drive the pH up noticeably, mg/L. */
 const AERATION_ALKALINITY = 80;
+/** pH under which a heater's copper goes into the water. */
+const EATS_COPPER_BELOW = 7;
 /** Fill water from this share of the hardness limit on is where the calcium comes from. */
 const HARD_FILL = 0.8;
 
@@ -77,7 +79,23 @@ export function causes({
   const persulfate = persulfateStillReading(doses).map(({ hoursAgo }) => hoursAgo);
   if (has("combinedChlorine.high") && persulfate.length > 0)
     found.push({ code: "cause.combined-from-persulfate", hoursAgo: Math.min(...persulfate) });
+
+  const algaecide = lastOf(doses, "copper-algaecide");
+  if (has("copper.high") && algaecide !== null)
+    found.push({ code: "cause.copper-from-algaecide", days: algaecide / 24 });
+  const ph = readings.ph?.value;
+  if (has("copper.high") && ph !== undefined && ph < EATS_COPPER_BELOW)
+    found.push({ code: "cause.copper-from-low-ph", ph });
+  const sequestrant = lastOf(doses, "sequestrant");
+  if (has("phosphate.high") && sequestrant !== null)
+    found.push({ code: "cause.phosphate-from-sequestrant", days: sequestrant / 24 });
   return found;
+}
+
+/** Hours since a product went in last; null where it is not in the log. */
+function lastOf(doses: readonly RecentDose[], product: RecentDose["product"]): number | null {
+  const hours = doses.filter((dose) => dose.product === product).map(({ hoursAgo }) => hoursAgo);
+  return hours.length > 0 ? Math.min(...hours) : null;
 }
 
 /** What the log's doses of a product brought of a reading, mg/L, and over how many days. */

@@ -11,6 +11,7 @@ import { closing } from "./closing";
 import { cell, heat } from "./heat";
 import { inOrder, type Notice } from "./notice";
 import { saturated } from "./saturated";
+import { traces } from "./traces";
 
 export * from "./notice";
 export { USUAL_WINDOW } from "./saturated";
@@ -38,6 +39,7 @@ export function noticesOf(input: NoticeInput): Notice[] {
     ...heat(readings.temperature),
     ...cell(sanitiser, readings.salt, ranges.salt?.low, readings.temperature),
     ...otherSanitiser(readings, sanitiser),
+    ...traces(readings, ranges),
     ...(balance ? chlorineAgainstStabiliser(balance.water, set, sanitiser === "salt-cell") : []),
     ...(balance ? saturated(balance, set, litres) : []),
     ...(balance && input.demandTarget !== null

@@ -40,6 +40,12 @@ export type Notice =
   | { code: "saturation.correction-decides"; index: SaturationIndex; low: number; high: number }
   | { code: "reading.bounded"; quantity: Quantity; value: number; bound: Exclude<Bound, "within"> }
   | { code: "reading.carried"; quantity: Quantity; value: number; daysAgo: number }
+  /** A metal stains from here on. mg/L */
+  | { code: "metal.stains"; quantity: "iron" | "copper"; value: number; limit: number }
+  /** Food for algae. mg/L as PO4; whether the chlorine that was read keeps them away all the same. */
+  | { code: "phosphate.feeds"; value: number; limit: number; isHeld: boolean }
+  /** Borate holds the pH: amounts are worked out with it. mg/L as B */
+  | { code: "borate.holds"; value: number }
   | DemandNotice
   | {
       code: "cause.stabiliser-from-chlorine";
@@ -57,7 +63,10 @@ export type Notice =
       totalAlkalinity: number;
       own?: Figure;
     }
-  | { code: "cause.combined-from-persulfate"; hoursAgo: number };
+  | { code: "cause.combined-from-persulfate"; hoursAgo: number }
+  | { code: "cause.copper-from-algaecide"; days: number }
+  | { code: "cause.copper-from-low-ph"; ph: number }
+  | { code: "cause.phosphate-from-sequestrant"; days: number };
 
 export type NoticeCode = Notice["code"];
 
@@ -83,11 +92,17 @@ const ORDER: readonly NoticeCode[] = [
   "saturation.correction-decides",
   "cell.low-salt",
   "cell.cold",
+  "metal.stains",
+  "phosphate.feeds",
+  "borate.holds",
   "cause.combined-from-persulfate",
   "cause.ph-from-aeration",
   "cause.stabiliser-from-chlorine",
   "cause.calcium-from-chlorine",
   "cause.calcium-from-fill",
+  "cause.copper-from-algaecide",
+  "cause.copper-from-low-ph",
+  "cause.phosphate-from-sequestrant",
   "reading.bounded",
   "reading.carried",
 ];

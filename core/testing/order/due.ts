@@ -33,6 +33,9 @@ export type Due =
   | { station: Station; due: true; reason: DueReason }
   | { station: Station; due: false; nextIn: number };
 
+/** What is no routine and was out of its range is asked for again after so many days: a metal goes in weeks. */
+const AGAIN_DAYS = 7;
+
 /** A weekly call falls now and then a few hours short of seven days. */
 const EARLY_DAYS = 0.75;
 
@@ -50,6 +53,8 @@ export interface DueInput {
   lastDaysAgo: Partial<Record<Quantity, number>>;
   /** Quantities that were out of range at the last visit. */
   outLastTime: ReadonlySet<Quantity>;
+  /** Quantities that were out of range when they were last read, at whichever visit: for what is no routine. */
+  outWhenRead: ReadonlySet<Quantity>;
   /** Doses in the log. */
   doses: readonly { product: ProductId; grams: number; daysAgo: number }[];
   litres: number;
@@ -59,7 +64,7 @@ export interface DueInput {
 
 /**
  * Which stations stand open today, each with its reason, and when the others come round again.
- * @example dueTests({ stations: ["ph"], cadence: cadenceWith().tests, lastDaysAgo: {}, outLastTime: new Set(), doses: [], litres: 40_000, phOff: null })[0].station // "ph"
+ * @example dueTests({ stations: ["ph"], cadence: cadenceWith().tests, lastDaysAgo: {}, outLastTime: new Set(), outWhenRead: new Set(), doses: [], litres: 40_000, phOff: null })[0].station // "ph"
  */
 export function dueTests(input: DueInput): Due[] {
   return input.stations.map((station) => dueAt(station, input));
@@ -74,7 +79,10 @@ function dueAt(station: Station, input: DueInput): Due {
   const daysAgo = input.lastDaysAgo[station];
   if (every === 0) return due({ because: "every-visit" });
   // What no cadence names is made when somebody wants it.
-  if (every === undefined && !input.outLastTime.has(station)) return not(1);
+  if (every === undefined) {
+    if (daysAgo === undefined || !input.outWhenRead.has(station)) return not(1);
+    return daysAgo >= AGAIN_DAYS - EARLY_DAYS ? due({ because: "out-last-time" }) : not(AGAIN_DAYS - daysAgo);
+  }
   if (daysAgo === undefined) return due({ because: "never-tested" });
   if (input.outLastTime.has(station)) return due({ because: "out-last-time" });
   for (const { station: forStation, products, grams } of BRINGS_FORWARD) {
@@ -87,6 +95,5 @@ function dueAt(station: Station, input: DueInput): Due {
       if (given >= limit) return due({ because: "after-product", product, grams: given });
     }
   }
-  if (every === undefined) return not(1);
   return daysAgo >= every - EARLY_DAYS ? due({ because: "interval", every, daysAgo }) : not(every - daysAgo);
 }

@@ -2,9 +2,10 @@ import { describe, expect, it } from "vitest";
 import { COMPARATOR_KIT } from "../kits/comparator-kit";
 import { STRIP_KIT } from "../kits/strip-kit";
 import { TITRATION_KIT } from "../kits/titration-kit";
+import { TRACES_KIT } from "../kits/traces-kit";
 import { CADENCE, type DueInput, dueTests } from "./due";
 import { samplingProblems } from "./sampling";
-import { STATION_ORDER, stationsWith } from "./stations";
+import { STATION_ORDER, stationsOn, stationsWith } from "./stations";
 import { nextStop, stopAfter, stopsOf, type VisitSoFar } from "./visit-order";
 
 const input = (change: Partial<DueInput> = {}): DueInput => ({
@@ -20,6 +21,7 @@ const input = (change: Partial<DueInput> = {}): DueInput => ({
   cadence: CADENCE,
   lastDaysAgo: { freeChlorine: 3, ph: 3, totalAlkalinity: 3, calciumHardness: 12, cyanuricAcid: 12 },
   outLastTime: new Set(),
+  outWhenRead: new Set(),
   doses: [],
   litres: 40_000,
   phOff: null,
@@ -58,6 +60,31 @@ describe("which tests are due", () => {
   it("opens the demand test that the pH asks for", () => {
     expect(dueAt({ phOff: "high" })).toMatchObject({ acidDemand: "ph-off", baseDemand: 1 });
     expect(dueAt({ phOff: "low" })).toMatchObject({ acidDemand: 1, baseDemand: "ph-off" });
+  });
+});
+
+describe("what is no routine", () => {
+  const copper = (change: Partial<DueInput>) => dueAt({ stations: ["copper"], ...change }).copper;
+  const high = new Set<"copper">(["copper"]);
+  it("is asked for a week after it was out, whatever the last visit tested, and never by itself", () => {
+    expect(copper({})).toBe(1);
+    expect(copper({ lastDaysAgo: { copper: 90 } })).toBe(1);
+    expect(copper({ lastDaysAgo: { copper: 3 }, outWhenRead: high })).toBe(4);
+    expect(copper({ lastDaysAgo: { copper: 6.5 }, outWhenRead: high })).toBe("out-last-time");
+    expect(copper({ lastDaysAgo: { copper: 90 }, outWhenRead: high })).toBe("out-last-time");
+  });
+  it("may be made with another case on the truck; what is routine may not", () => {
+    const others = [TRACES_KIT, STRIP_KIT];
+    const on = stationsOn({ kit: TITRATION_KIT, others, sanitiser: "chlorine", cadence: CADENCE });
+    expect(on.slice(-4)).toEqual(["borate", "phosphate", "iron", "copper"]);
+    expect(on).not.toContain("totalHardness");
+    const small = stationsOn({
+      kit: COMPARATOR_KIT,
+      others: [TITRATION_KIT],
+      sanitiser: "chlorine",
+      cadence: CADENCE,
+    });
+    expect(small).toEqual([...stationsWith(COMPARATOR_KIT, "chlorine"), "totalDissolvedSolids"]);
   });
 });
 

@@ -20,6 +20,10 @@ export const STATION_ORDER = [
   "cyanuricAcid",
   "salt",
   "totalDissolvedSolids",
+  "borate",
+  "phosphate",
+  "iron",
+  "copper",
 ] as const satisfies readonly Quantity[];
 
 export type Station = (typeof STATION_ORDER)[number];
@@ -55,3 +59,30 @@ export const stationsWith = (kit: Kit, sanitiser: Sanitiser): Station[] =>
   STATION_ORDER.filter(
     (station) => !NOT_WITH[sanitiser].includes(station) && methodsAt(kit, station).length > 0,
   );
+
+/** Tests of the developed pH sample: they go on with what the same kit has begun. */
+const GOES_ON: readonly Station[] = ["acidDemand", "baseDemand"];
+
+/**
+ * The tests of a visit with this kit, and those that are no routine where another case on the truck has them:
+ * a metal, a phosphate, the lab's solids.
+ * @example stationsOn({ kit, others: [], sanitiser: "chlorine", cadence: cadenceWith().tests }).includes("copper") // false
+ */
+export function stationsOn({
+  kit,
+  others,
+  sanitiser,
+  cadence,
+}: {
+  kit: Kit;
+  others: readonly Kit[];
+  sanitiser: Sanitiser;
+  cadence: Partial<Record<Station, number>>;
+}): Station[] {
+  const own = stationsWith(kit, sanitiser);
+  const isElsewhere = (station: Station) =>
+    cadence[station] === undefined &&
+    !GOES_ON.includes(station) &&
+    others.some((other) => stationsWith(other, sanitiser).includes(station));
+  return STATION_ORDER.filter((station) => own.includes(station) || isElsewhere(station));
+}

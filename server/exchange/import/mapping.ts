@@ -70,6 +70,10 @@ const NAMES: [RegExp, Target][] = [
   [/^(total hard|hardness)/i, "reading.totalHardness"],
   [/^(cya|cyan|stabili[sz]er)/i, "reading.cyanuricAcid"],
   [/^salt/i, "reading.salt"],
+  [/^bor(ate|on|ax)/i, "reading.borate"],
+  [/^(phos|po4)/i, "reading.phosphate"],
+  [/^(iron|fe)\b/i, "reading.iron"],
+  [/^(copper|cu)\b/i, "reading.copper"],
   [/^(tds|dissolved)/i, "reading.totalDissolvedSolids"],
   [/^(temp|water temp)/i, "reading.temperature"],
 ];
