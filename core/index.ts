@@ -304,6 +304,7 @@ export {
 } from "./testing/count/counting";
 export { beatAfter, PACE_SECONDS, tonesFor } from "./testing/count/pace";
 export { adviseSample, type SampleAdvice } from "./testing/count/sample-size";
+export { demandTargetOf } from "./testing/demand-target";
 export {
   DOUBT_CODES,
   type Doubt,
@@ -329,6 +330,7 @@ export {
 } from "./testing/kit";
 export { COMPARATOR_KIT } from "./testing/kits/comparator-kit";
 export { INSTRUMENT_KIT } from "./testing/kits/instruments";
+export { SHIPPED_KITS } from "./testing/kits/shipped";
 export { STRIP_KIT } from "./testing/kits/strip-kit";
 export { TITRATION_KIT } from "./testing/kits/titration-kit";
 export { TRACES_KIT } from "./testing/kits/traces-kit";

@@ -68,6 +68,7 @@ const scale = Joi.object({
   sample: Joi.number().greater(0).max(1000).required(),
   marks: Joi.array().items(Joi.number().min(0).max(40_000)).min(2).max(24).unique().required(),
   strip: words,
+  readAt: Joi.number().greater(0).max(3600),
 }).custom((value: { marks: number[] }, helpers) => {
   const ascending = value.marks.every((mark, index) => index === 0 || mark > (value.marks[index - 1] ?? 0));
   return ascending ? value : helpers.error("any.custom", { error: new Error("marks must ascend") });

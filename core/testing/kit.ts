@@ -71,6 +71,8 @@ export interface ScaleMethod extends MethodBase {
   marks: number[];
   /** Pads of one strip share its name: they are dipped and read together. */
   strip?: string;
+  /** Seconds after the dip at which this pad is read. */
+  readAt?: number;
 }
 
 export interface MeterMethod extends MethodBase {

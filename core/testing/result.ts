@@ -12,6 +12,8 @@ export type Observation =
       count: number;
       sample: number;
       dilution?: number;
+      /** pH of the standard that demand drops were matched to; the kit's own where it is left out. */
+      target?: number;
       /** Of the count, titrant that went in ahead of the indicator. */
       ahead?: number;
       /** Drops that changed nothing; not in the count. */
@@ -19,7 +21,8 @@ export type Observation =
     }
   /** A tube may be poured back and read again; the mean counts. */
   | { kind: "place"; place: ScalePlace; again?: ScalePlace[]; dilution?: number }
-  | { kind: "number"; value: number };
+  /** As the display shows it; what was diluted is multiplied. */
+  | { kind: "number"; value: number; dilution?: number };
 
 /**
  * Turns an observation into a measurement by the kit's method; the one way in for screens and server.
@@ -39,7 +42,8 @@ export function measure(method: Method, seen: Observation): Measurement {
         [seen.place, ...(seen.again ?? [])].map((place) => readScale(method, place, unit, seen.dilution)),
       ),
     );
-  if (method.kind === "meter" && seen.kind === "number") return readMeter(method, seen.value);
+  if (method.kind === "meter" && seen.kind === "number")
+    return plausible(method.quantity, readMeter(method, seen.value, seen.dilution));
   throw new InputFault("inconsistent", "observation", seen.kind, method.kind);
 }
 

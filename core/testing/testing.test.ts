@@ -1,11 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { checked } from "../check";
 import { combinedFrom } from "./combined";
-import { methodById, stepsFor } from "./kit";
+import { type Method, methodById, stepsFor } from "./kit";
 import { kitSchema } from "./kit.schema";
-import { COMPARATOR_KIT } from "./kits/comparator-kit";
-import { INSTRUMENT_KIT } from "./kits/instruments";
-import { STRIP_KIT } from "./kits/strip-kit";
+import { SHIPPED_KITS } from "./kits/shipped";
 import { TITRATION_KIT } from "./kits/titration-kit";
 import { methodsAt } from "./order/stations";
 import { measure } from "./result";
@@ -34,8 +32,7 @@ describe("combined chlorine from a total", () => {
 
 describe("the kit that ships", () => {
   it("holds to its own schema", () => {
-    for (const kit of [TITRATION_KIT, COMPARATOR_KIT, STRIP_KIT, INSTRUMENT_KIT])
-      expect(checked(kitSchema, kit)).toEqual(kit);
+    for (const kit of SHIPPED_KITS) expect(checked(kitSchema, kit)).toEqual(kit);
   });
   it("answers every station", () => {
     expect(methodsAt(TITRATION_KIT, "combinedChlorine").map(({ id }) => id)).toEqual([
@@ -53,6 +50,32 @@ describe("the kit that ships", () => {
     const [first] = TITRATION_KIT.methods;
     const broken = { ...TITRATION_KIT, methods: [{ ...first, samples: [{ millilitres: 0, factor: 0.2 }] }] };
     expect(() => checked(kitSchema, broken)).toThrow("methods.0.samples.0.millilitres: too-low");
+  });
+});
+
+describe("a number of a diluted sample", () => {
+  const chlorine: Method = {
+    id: "photometer",
+    name: "Photometer",
+    steps: [],
+    kind: "meter",
+    source: "photometer",
+    quantity: "freeChlorine",
+    accuracy: 0.1,
+    relative: 0.04,
+  };
+  it("is multiplied, its bracket too: the instrument errs at what it shows", () => {
+    expect(measure(chlorine, { kind: "number", value: 4, dilution: 4 })).toMatchObject({
+      value: 16,
+      low: 15.36,
+      high: 16.64,
+    });
+    expect(measure(chlorine, { kind: "number", value: 4 }).value).toBe(4);
+  });
+  it("is refused where no water can be that", () => {
+    expect(() => measure(chlorine, { kind: "number", value: 100, dilution: 4 })).toThrow(
+      "freeChlorine: too-high",
+    );
   });
 });
 

@@ -63,6 +63,7 @@ export const testSchema = Joi.object<TestInput>({
             count: drops.required(),
             sample: Joi.number().min(0).max(1000).required(),
             dilution,
+            target: Joi.number().min(6.5).max(8.5),
             ahead: drops,
             idle: drops,
           }),
@@ -77,7 +78,11 @@ export const testSchema = Joi.object<TestInput>({
           }),
         },
       ],
-      otherwise: Joi.object({ kind: Joi.valid("number").required(), value: Joi.number().required() }),
+      otherwise: Joi.object({
+        kind: Joi.valid("number").required(),
+        value: Joi.number().required(),
+        dilution,
+      }),
     })
     .required(),
 });

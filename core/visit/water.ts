@@ -32,12 +32,14 @@ export const methodFrom =
   };
 
 /**
- * pH to which the demand drops among these readings were titrated, by the kit that each was made with.
+ * pH to which the demand drops among these readings were titrated: as it was noted, or by the kit of each.
  * @example demandTarget([], methodFrom(brought.kits)) // null
  */
 export function demandTarget(readings: readonly VisitReading[], methodOf: MethodOf): number | null {
   for (const reading of readings) {
     if (reading.quantity !== "acidDemand" && reading.quantity !== "baseDemand") continue;
+    const { observation } = reading;
+    if (observation.kind === "drops" && observation.target !== undefined) return observation.target;
     const method = methodOf(reading);
     if (method?.kind === "titration" && method.target !== undefined) return method.target;
   }

@@ -1,18 +1,14 @@
 import { v7 as uuid } from "uuid";
 import {
   BALANCING_IDS,
-  COMPARATOR_KIT,
   HELD_BY_HOCL_SET,
-  INSTRUMENT_KIT,
   OUTDOOR_FIXED_BAND,
   PRODUCTS,
   type ProductId,
   PUBLIC_CODE_SET,
   SALT_CELL_SET,
+  SHIPPED_KITS,
   SPA_WARM_WATER,
-  STRIP_KIT,
-  TITRATION_KIT,
-  TRACES_KIT,
   TRAITS,
   type UnitSystem,
 } from "#core";
@@ -75,7 +71,7 @@ export async function makeFirm(db: Database, firm: NewFirm): Promise<string | nu
         .execute();
       await scope
         .insertInto("kit")
-        .values(versions([TITRATION_KIT, COMPARATOR_KIT, STRIP_KIT, INSTRUMENT_KIT, TRACES_KIT]))
+        .values(versions([...SHIPPED_KITS]))
         .execute();
       await scope
         .insertInto("range_set")

@@ -3,10 +3,12 @@ import { millisecondsInDay, millisecondsInHour } from "date-fns/constants";
 import sharp from "sharp";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
-import { COMPARATOR_KIT, INSTRUMENT_KIT, type Kit, nothingFound, STRIP_KIT, TITRATION_KIT } from "#core";
+import { type Kit, nothingFound, SHIPPED_KITS, STRIP_KIT, TITRATION_KIT } from "#core";
 import { kitSchema } from "#core/schemas";
 import { asFirm, type Database } from "#server/db/connection";
+import { type KitOnShelf, kitsOf } from "#server/db/kits";
 import { kitJsonSchema } from "#server/shelf/kit-json-schema";
+import { kitNews } from "#server/shelf/kit-news";
 import { type Client, countAfter, dataOf, faultText } from "../client";
 import type { Firm } from "../firm";
 import { openWorld } from "../world";
@@ -287,6 +289,32 @@ describe("kits", () => {
     expect(await faultText(late)).toMatch(/Someone else saved another version/);
   });
 
+  it("offer what ships and is not there: added to a kit that was edited, in place of one that was not", async () => {
+    const page = await (await http.get("/shelf/kits")).text();
+    expect(page).toMatch(/Newer tests/);
+    expect(page).toMatch(/Metals, phosphate and borate/);
+    const kits = () => asFirm(db, ours.id, kitsOf);
+    const older = { ...STRIP_KIT, methods: STRIP_KIT.methods.filter((one) => one.id !== "strip-salt") };
+    const ofStrips = async () => kitNews(await kits()).find((one) => one.kit.name === STRIP_KIT.name);
+    expect(await ofStrips()).toBeUndefined();
+    const mine = { ...older, methods: older.methods.map((one) => ({ ...one, steps: [] })) };
+    const line = ours.stripKitId;
+    await save({ id, line, basedOn: 1, kit: mine });
+    const news = await ofStrips();
+    expect(news?.changed).toEqual([]);
+    expect(news?.added.map((one) => one.id)).toEqual(["strip-salt"]);
+    const taken = { id: uuid(), line, basedOn: news?.basedOn, kit: news?.kit };
+    expect((await save(taken)).status).toBe(202);
+    const now = (await kits()).find((one) => one.line === line);
+    expect(now?.kit.methods.slice(0, -1)).toEqual(mine.methods);
+    expect(await ofStrips()).toBeUndefined();
+    // As it shipped earlier, and nobody touched it: the whole edition is offered.
+    const shippedBefore = { ...now, by: null, kit: { ...STRIP_KIT, methods: mine.methods } } as KitOnShelf;
+    const [whole] = kitNews([shippedBefore]).filter((one) => one.line === line);
+    expect(whole?.kit).toEqual(STRIP_KIT);
+    expect(whole?.changed.length).toBeGreaterThan(0);
+  });
+
   it("name the field that is wrong", async () => {
     const broken = await save({ id, line: uuid(), basedOn: null, kit: edited(-1) });
     expect(await faultText(broken)).toMatch(/The value of a drop is -1. The least allowed is 0/);
@@ -316,8 +344,7 @@ describe("kits", () => {
   it("are told by a JSON Schema that agrees with what the server takes", async () => {
     expect(await (await http.get("/schemas/kit.json", { Cookie: "" })).json()).toEqual(kitJsonSchema());
     const valid = new Ajv({ strict: false }).compile(kitJsonSchema());
-    for (const kit of [TITRATION_KIT, COMPARATOR_KIT, STRIP_KIT, INSTRUMENT_KIT])
-      expect(valid(kit)).toBe(true);
+    for (const kit of SHIPPED_KITS) expect(valid(kit)).toBe(true);
     const wrong: unknown[] = [
       {},
       { name: "", methods: TITRATION_KIT.methods },

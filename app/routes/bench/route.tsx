@@ -1,8 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import {
-  COMPARATOR_KIT,
-  INSTRUMENT_KIT,
   isUnitSystem,
   type Method,
   measure,
@@ -10,9 +8,8 @@ import {
   type Observation,
   padsWith,
   QUANTITY_NAMES,
-  STRIP_KIT,
+  SHIPPED_KITS,
   TITRATION_KIT,
-  TRACES_KIT,
   UNIT_SYSTEM_NAMES,
   type UnitSystem,
 } from "#core";
@@ -36,10 +33,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   const member = await whoIs(request, context);
   // A reader tests at most for themselves: nothing of theirs goes into the book.
   if (!member || member.role === "reader") {
-    const kits = [TITRATION_KIT, COMPARATOR_KIT, STRIP_KIT, INSTRUMENT_KIT, TRACES_KIT].map((kit) => ({
-      id: null,
-      kit,
-    }));
+    const kits = SHIPPED_KITS.map((kit) => ({ id: null, kit }));
     return { kits, basins: null, units: null };
   }
   return inFirm(context, benchPage);

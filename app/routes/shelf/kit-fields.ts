@@ -21,6 +21,7 @@ export interface MethodFields {
   sample: string;
   marks: string;
   strip: string;
+  readAt: string;
   source: "meter" | "photometer" | "lab";
   accuracy: string;
   relative: string;
@@ -65,6 +66,7 @@ function fromMethod(method: Method): MethodFields {
     sample: text(scale?.sample ?? 10),
     marks: scale?.marks.join(" ") ?? "",
     strip: scale?.strip ?? "",
+    readAt: text(scale?.readAt),
     source: meter?.source ?? "meter",
     accuracy: text(meter?.accuracy ?? 0),
     relative: text(meter?.relative),
@@ -161,6 +163,7 @@ function toMethod(fields: MethodFields): Method {
           .filter(Boolean)
           .map(typedOr),
         ...(fields.kind === "strip" && fields.strip.trim() ? { strip: fields.strip } : {}),
+        ...(fields.kind === "strip" ? ifTyped("readAt", fields.readAt) : {}),
       };
   }
 }

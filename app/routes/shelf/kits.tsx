@@ -2,23 +2,28 @@ import { type ChangeEvent, useRef, useState } from "react";
 import { Link } from "react-router";
 import { v7 as uuid } from "uuid";
 import { kitsOf } from "#server/db/kits";
+import { kitNews } from "#server/shelf/kit-news";
 import { commandAction } from "../../commands";
 import { inFirm } from "../../context";
+import { Button } from "../../ui/button";
 import { offlineAware } from "../../ui/offline";
 import { Refused } from "../../ui/refused";
 import { useCommand } from "../../ui/use-command";
-import { shipped, words } from "../../words";
+import { listText, shipped, words } from "../../words";
 import type { Route } from "./+types/kits";
 
 export const loader = ({ context }: Route.LoaderArgs) =>
-  inFirm(context, async (scope) => ({ kits: await kitsOf(scope) }));
+  inFirm(context, async (scope) => {
+    const kits = await kitsOf(scope);
+    return { kits, news: kitNews(kits) };
+  });
 
 /** Saves a kit: an edited one as its next version, an imported or new one as its first. */
 export const action = commandAction(["save-kit"], { "save-kit": ({ id }) => `/shelf/kits/${id}?saved` });
 
 export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlineAware(() => serverAction());
 
-export default function Kits({ loaderData: { kits } }: Route.ComponentProps) {
+export default function Kits({ loaderData: { kits, news } }: Route.ComponentProps) {
   const said = words.kits;
   return (
     <div className="grid gap-4">
@@ -38,6 +43,7 @@ export default function Kits({ loaderData: { kits } }: Route.ComponentProps) {
           </li>
         ))}
       </ul>
+      {news.length > 0 ? <News news={news} /> : null}
       <div className="flex flex-wrap items-center gap-3">
         <Link to="/shelf/kits/new" className="action">
           {said.fresh}
@@ -48,6 +54,39 @@ export default function Kits({ loaderData: { kits } }: Route.ComponentProps) {
         </a>
       </div>
     </div>
+  );
+}
+
+/** What ships now and is not in the firm's kits yet. */
+function News({ news }: Pick<Route.ComponentProps["loaderData"], "news">) {
+  const { give, answer, busy } = useCommand<"save-kit">();
+  const said = words.kits;
+  const names = (methods: readonly { name: string }[]) => listText(methods.map(({ name }) => shipped(name)));
+  return (
+    <section className="sheet grid gap-3 p-4" aria-label={said.newsTitle}>
+      <h2 className="text-xl font-semibold">{said.newsTitle}</h2>
+      <p className="max-w-prose text-soft">{said.newsHint}</p>
+      <ul className="divide-y divide-rule">
+        {news.map(({ line, basedOn, kit, added, changed }) => (
+          <li key={kit.name} className="grid items-center gap-x-4 gap-y-2 py-3 wide:grid-cols-[1fr_auto]">
+            <div>
+              <p className="text-lg font-semibold">{shipped(kit.name)}</p>
+              {added.length > 0 ? <p>{said.newsAdded({ tests: names(added) })}</p> : null}
+              {changed.length > 0 ? <p>{said.newsChanged({ tests: names(changed) })}</p> : null}
+            </div>
+            <Button
+              type="button"
+              quiet
+              busy={busy}
+              onClick={() => give("save-kit", { id: uuid(), line: line ?? uuid(), basedOn, kit })}
+            >
+              {line === null ? said.newsAddKit : said.newsTake}
+            </Button>
+          </li>
+        ))}
+      </ul>
+      <Refused answer={answer} />
+    </section>
   );
 }
 

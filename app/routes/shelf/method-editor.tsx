@@ -73,6 +73,11 @@ export function MethodEditor({ index, remove }: { index: number; remove: () => v
               <input autoComplete="off" {...register(`${at}.strip`)} />
             </Field>
           ) : null}
+          {kind === "strip" ? (
+            <Field label={said.readAt}>
+              <input inputMode="decimal" {...register(`${at}.readAt`)} />
+            </Field>
+          ) : null}
         </div>
       )}
       <StepsEditor index={index} />

@@ -172,7 +172,7 @@ function CombinedFirst({ value }: { value: number }) {
 
 /** Two independent estimates of the same dose of acid or base: by drops and by the model. */
 function DemandBeside() {
-  const { demand, visit, products, kit } = useVisit();
+  const { demand, demandTarget, visit, products } = useVisit();
   const { units } = useFirm();
   if (!demand) return null;
   const acid = demand.quantity === "acidDemand";
@@ -180,9 +180,6 @@ function DemandBeside() {
     acid
       ? one.product === "hydrochloric-acid" || one.product === "sodium-bisulfate"
       : one.product === "sodium-carbonate",
-  );
-  const target = kit.methods.find(
-    (method) => method.quantity === demand.quantity && method.kind === "titration",
   );
   const said = words.plan.demand;
   const rows = [
@@ -210,7 +207,7 @@ function DemandBeside() {
                     ),
                   ),
                   product: product.name,
-                  target: plain(target?.kind === "titration" ? (target.target ?? 7.4) : 7.4, 1),
+                  target: plain(demandTarget ?? 7.4, 1),
                 })}`
               : ""}
           </span>

@@ -5,6 +5,7 @@ import {
   type CountState,
   countIdOf,
   type DoubtCode,
+  demandTargetOf,
   isStation,
   type Kit,
   type Method,
@@ -146,6 +147,7 @@ function Open({ station }: { station: Station }) {
           saved={earlierSeen?.observation ?? null}
           last={last}
           range={ranges[method.quantity]}
+          target={method.kind === "titration" ? demandTargetOf(way.kit, method, ranges.ph) : null}
           log={log}
           standing={standing}
           countKey={countKey(visit.id, countId)}

@@ -15,6 +15,8 @@ export interface BenchProps<M extends Method> {
   /** The last reading and its range, for the sample size and the expected end. */
   last: number | null;
   range: Range | undefined;
+  /** pH of the standard that demand drops are matched to; left out for what is no demand test. */
+  target?: number | null;
   /** Hears of each drop that is counted: at the practice bench the hands let it fall. */
   dropped?: () => void;
   /** Hears of a new sample, with its size: the one before is poured out. */

@@ -6,6 +6,7 @@ import {
   type CountAction,
   type CountState,
   dropFactor,
+  type Observation,
   QUANTITIES,
   seenInCount,
   type TitrationMethod,
@@ -45,6 +46,7 @@ export function CountSheet({
   watch,
   last,
   range,
+  target = null,
   countKey,
   keepCount,
   onServer,
@@ -76,7 +78,7 @@ export function CountSheet({
   };
   // Stable, so that what stands beside the number is not made again with each drop.
   const acts: CountActs = {
-    finish: useStable(() => save(seenInCount(state, sample))),
+    finish: useStable(() => save(matchedTo(target, seenInCount(state, sample)))),
     takeBack: useStable(() => act({ kind: "take-back" })),
     changedNothing: useStable(() => act({ kind: "no-change" })),
     startPace: useStable(() => pace.start()),
@@ -110,7 +112,10 @@ export function CountSheet({
     () => ({ value: titrate(settled.drops, factor, QUANTITIES[method.quantity].unit).value, settled }),
     [settled, factor, method.quantity],
   );
-  useEffect(() => watch?.(settled.drops > 0 ? seenInCount(settled, sample) : null), [watch, settled, sample]);
+  useEffect(
+    () => watch?.(settled.drops > 0 ? matchedTo(target, seenInCount(settled, sample)) : null),
+    [watch, settled, sample, target],
+  );
 
   return (
     <Toast.Provider duration={8000} swipeDirection="down">
@@ -137,6 +142,7 @@ export function CountSheet({
         </div>
         <CountSide
           method={method}
+          target={target}
           sample={sample}
           last={last}
           advice={advice}
@@ -189,6 +195,10 @@ const Undo = memo(function Undo({ undone, act, forget }: UndoProps) {
     </>
   );
 });
+
+/** A count of demand drops says to which standard they were matched. */
+const matchedTo = (target: number | null, seen: Observation): Observation =>
+  seen.kind === "drops" && target !== null ? { ...seen, target } : seen;
 
 /** Long enough for the number to be painted, short enough not to be missed. */
 const AFTER_PAINT_MS = 60;

@@ -24,6 +24,8 @@ export interface CountActs {
 
 interface Props extends Pick<Pace, "seconds" | "setSeconds" | "call" | "setCall"> {
   method: TitrationMethod;
+  /** pH of the standard that demand drops are matched to. */
+  target: number | null;
   sample: number;
   last: number | null;
   advice: SampleAdvice;
@@ -46,6 +48,7 @@ const KEPT = { has: "kept", silent: "keptHere", refuses: "keptRefused" } as cons
 export const CountSide = memo(
   function CountSide({
     method,
+    target,
     sample,
     last,
     advice,
@@ -116,7 +119,7 @@ export const CountSide = memo(
           </Button>
         </div>
         {children}
-        <Endpoint method={method} />
+        <Endpoint method={method} target={target} />
         <div className={drops === 0 ? "hidden wide:block" : ""}>
           <Preparation method={method} sample={sample} mind={mind} />
         </div>

@@ -2,11 +2,12 @@ import { type FormEvent, type ReactNode, useState } from "react";
 import { celsiusFrom, type MeterMethod, type Observation, UNIT_SYSTEMS } from "#core";
 import { numberText, words } from "../../words";
 import { Button } from "../button";
-import { unitText, valueText } from "../format";
+import { unitText, valueText, withUnit } from "../format";
 import { typedOr } from "../number-text";
 import { useUnits } from "../units";
 import type { BenchProps } from "./bench";
 import { DeviceReader } from "./device-reader";
+import { Dilution } from "./dilution";
 import { Preparation } from "./preparation";
 
 /** A number read off an instrument or a lab's sheet, in the firm's unit. */
@@ -24,19 +25,24 @@ export function NumberSheet({
   const [text, setText] = useState(
     saved?.kind === "number" ? valueText(method.quantity, saved.value, units) : "",
   );
-  const seenIn = (typed: string): Observation => {
+  const [dilution, setDilution] = useState(saved?.kind === "number" ? (saved.dilution ?? 1) : 1);
+  const dilutes = method.source === "photometer" && method.quantity !== "ph";
+  const seenIn = (typed: string, times = dilution): Observation => {
     // What is no number goes on as it was typed, so that the answer names it.
     const value = typedOr(typed);
     return {
       kind: "number",
       value: fahrenheit && typeof value === "number" ? celsiusFrom(value, "F") : value,
+      ...(times > 1 ? { dilution: times } : {}),
     };
   };
-  const type = (typed: string) => {
+  const type = (typed: string, times = dilution) => {
     setText(typed);
-    const seen = seenIn(typed);
+    setDilution(times);
+    const seen = seenIn(typed, times);
     watch?.(seen.kind === "number" && Number.isFinite(seen.value) ? seen : null);
   };
+  const shown = seenIn(text);
   const submit = (event: FormEvent) => {
     event.preventDefault();
     save(seenIn(text));
@@ -64,6 +70,16 @@ export function NumberSheet({
       </p>
       {method.source === "photometer" ? (
         <DeviceReader quantity={method.quantity} take={(value) => type(String(value))} />
+      ) : null}
+      {dilutes ? <Dilution dilution={dilution} change={(times) => type("", times)} /> : null}
+      {dilution > 1 && shown.kind === "number" && Number.isFinite(shown.value) ? (
+        <p role="status">
+          {words.bench.displayed({
+            shown: withUnit(method.quantity, shown.value, units),
+            dilution,
+            value: withUnit(method.quantity, shown.value * dilution, units),
+          })}
+        </p>
       ) : null}
       {children}
       <Button busy={busy}>{words.bench.save}</Button>

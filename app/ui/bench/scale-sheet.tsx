@@ -6,13 +6,11 @@ import { BOUND_SIGN, bracket, unitText, valueText } from "../format";
 import { useUnits } from "../units";
 import { useKeys } from "../use-keys";
 import type { BenchProps } from "./bench";
+import { Dilution } from "./dilution";
 import { Endpoint } from "./endpoint";
 import { Preparation } from "./preparation";
 
 const keyOf = (place: ScalePlace): string => `${place.from ?? ""}-${place.to ?? ""}`;
-
-/** One part sample with none, one or three parts of tap water. */
-const DILUTIONS = [1, 2, 4] as const;
 
 /** A comparator or a tube: pick the mark it matches, between two, or off an end. */
 export function ScaleSheet({
@@ -125,22 +123,12 @@ export function ScaleSheet({
                 })}
               </p>
             ) : null}
-            <fieldset className="flex flex-wrap gap-2">
-              <legend className="mb-1 text-soft">{words.bench.dilution}</legend>
-              {DILUTIONS.map((times) => (
-                <Button
-                  key={times}
-                  type="button"
-                  quiet={times !== dilution}
-                  aria-pressed={times === dilution}
-                  onClick={() => times !== dilution && change(null, [], times)}
-                >
-                  {words.bench.dilutions[times]}
-                </Button>
-              ))}
-            </fieldset>
           </>
         ) : null}
+        {/* A color over its last standard is diluted as a tube is; a pH is not. */}
+        {method.quantity === "ph" ? null : (
+          <Dilution dilution={dilution} change={(times) => change(null, [], times)} />
+        )}
         <Endpoint method={method} />
         <div className="hidden wide:block">
           <Preparation method={method} sample={method.sample} mind={mind} />

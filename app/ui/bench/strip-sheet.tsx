@@ -6,6 +6,7 @@ import { BOUND_SIGN, unitText, valueText } from "../format";
 import { useUnits } from "../units";
 import { Preparation } from "./preparation";
 import { placeText } from "./scale-sheet";
+import { Timer } from "./timer";
 
 interface Props {
   pads: ScaleMethod[];
@@ -17,7 +18,10 @@ interface Props {
 export function StripSheet({ pads, busy, save }: Props) {
   const units = useUnits();
   const [chosen, choose] = useState<Record<string, ScalePlace>>({});
-  const [first] = pads;
+  // In the order in which they are read; what tells no time of its own is read at once.
+  const inTime = [...pads].sort((a, b) => (a.readAt ?? 0) - (b.readAt ?? 0));
+  const [first] = inTime;
+  const longest = inTime.at(-1)?.readAt ?? 0;
   const read = pads.flatMap((method) => {
     const place = chosen[method.id];
     return place ? [{ method, seen: { kind: "place" as const, place } }] : [];
@@ -30,15 +34,28 @@ export function StripSheet({ pads, busy, save }: Props) {
     <form onSubmit={submit} className="grid gap-3">
       <div className="sheet grid gap-2 p-4">
         {first ? <Preparation method={first} sample={null} /> : null}
+        {longest > 0 ? (
+          <p>
+            {words.bench.padOrder}
+            <Timer name={`strip.${first?.strip}`} seconds={longest} />
+          </p>
+        ) : null}
         <p className="text-soft">{words.bench.stripHint}</p>
       </div>
-      {pads.map((method) => {
+      {inTime.map((method) => {
         const place = chosen[method.id];
         const measured = place ? measure(method, { kind: "place", place }) : null;
         return (
           <fieldset key={method.id} className="sheet p-3">
             <legend className="float-left mb-2 flex w-full justify-between gap-3 font-semibold">
-              {quantityName(method.quantity)}
+              <span>
+                {quantityName(method.quantity)}
+                {method.readAt ? (
+                  <span className="block text-sm font-normal text-soft">
+                    {words.bench.readAt({ seconds: method.readAt })}
+                  </span>
+                ) : null}
+              </span>
               <span>
                 {measured
                   ? `${BOUND_SIGN[measured.bound]}${valueText(method.quantity, measured.value, units)} ${unitText(method.quantity, units)}`

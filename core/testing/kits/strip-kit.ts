@@ -1,7 +1,7 @@
 import type { Colour, Kit, ScaleMethod, Step } from "../kit";
 
 const STRIP = "six-pad strip";
-const DIP: Step[] = [{ reagent: STRIP, amount: 1, measure: "strips", mix: "dip", wait: 15 }];
+const dip = (strip: string): Step[] => [{ reagent: strip, amount: 1, measure: "strips", mix: "dip" }];
 
 const pad = (
   id: string,
@@ -10,14 +10,17 @@ const pad = (
   marks: number[],
   before: Colour,
   after: Colour,
+  readAt: number,
+  strip = STRIP,
 ): ScaleMethod => ({
   id,
   quantity,
   kind: "strip",
-  strip: STRIP,
+  strip,
+  readAt,
   name,
   sample: 1,
-  steps: DIP,
+  steps: dip(strip),
   marks,
   before,
   after,
@@ -25,61 +28,70 @@ const pad = (
 
 const white = { word: "white", swatch: "#f4f3ee" };
 
-/** A strip for a quick look, and a meter for temperature and dissolved solids. */
+const violet = { word: "violet", swatch: "#7a3f8f" };
+const yellow = { word: "yellow", swatch: "#e6c73c" };
+
+/** Strips for a quick look, each pad with its own time, and a meter for temperature and dissolved solids. */
 export const STRIP_KIT: Kit = {
   name: "Strip and meter",
   methods: [
-    pad("strip-free-chlorine", "freeChlorine", "Free chlorine pad", [0, 0.5, 1, 3, 5, 10], white, {
-      word: "violet",
-      swatch: "#7a3f8f",
-    }),
-    pad("strip-total-chlorine", "totalChlorine", "Total chlorine pad", [0, 0.5, 1, 3, 5, 10], white, {
-      word: "green-blue",
-      swatch: "#2f8a86",
-    }),
+    pad("strip-free-chlorine", "freeChlorine", "Free chlorine pad", [0, 0.5, 1, 3, 5, 10], white, violet, 15),
+    pad(
+      "strip-total-chlorine",
+      "totalChlorine",
+      "Total chlorine pad",
+      [0, 0.5, 1, 3, 5, 10],
+      white,
+      { word: "green-blue", swatch: "#2f8a86" },
+      15,
+    ),
     pad(
       "strip-ph",
       "ph",
       "pH pad",
       [6.2, 6.8, 7.2, 7.8, 8.4],
       { word: "orange", swatch: "#e0812f" },
-      {
-        word: "dark red",
-        swatch: "#8f2338",
-      },
+      { word: "dark red", swatch: "#8f2338" },
+      15,
     ),
     pad(
       "strip-alkalinity",
       "totalAlkalinity",
       "Alkalinity pad",
       [0, 40, 80, 120, 180, 240],
-      {
-        word: "yellow",
-        swatch: "#e6c73c",
-      },
+      yellow,
       { word: "blue-green", swatch: "#2c6d63" },
+      20,
     ),
     pad(
       "strip-total-hardness",
       "totalHardness",
       "Total hardness pad",
       [0, 100, 250, 500, 1000],
-      {
-        word: "blue",
-        swatch: "#3b56a3",
-      },
+      { word: "blue", swatch: "#3b56a3" },
       { word: "red-violet", swatch: "#a23a73" },
+      20,
     ),
     pad(
       "strip-cyanuric-acid",
       "cyanuricAcid",
       "Stabilizer pad",
       [0, 30, 50, 100, 150],
-      {
-        word: "yellow-orange",
-        swatch: "#e8a33d",
-      },
+      { word: "yellow-orange", swatch: "#e8a33d" },
       { word: "purple-red", swatch: "#8e3a5f" },
+      30,
+    ),
+    pad("strip-bromine", "bromine", "Bromine pad", [0, 1, 2, 4, 6, 10], white, violet, 15, "bromine strip"),
+    // A strip of this kind draws the water up for minutes; its lowest line is no zero.
+    pad(
+      "strip-salt",
+      "salt",
+      "Salt strip",
+      [1000, 2000, 2500, 3000, 3500, 4000, 5000],
+      { word: "brown", swatch: "#8a5a3c" },
+      { word: "white column", swatch: "#f4f3ee" },
+      240,
+      "salt strip",
     ),
     {
       id: "temperature-meter",
