@@ -24,7 +24,7 @@ export interface Read {
   acidDrops?: number;
 }
 
-const CONFIRMED = ["unlikely-change", "other-sample-size", "chlorine-bleached", "indicator-bleached"];
+export const CONFIRMED = ["unlikely-change", "other-sample-size", "chlorine-bleached", "indicator-bleached"];
 
 /** Makes these tests at a visit, over HTTP. */
 export async function readAt(http: Client, visit: string, read: Read): Promise<void> {

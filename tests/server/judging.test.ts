@@ -7,7 +7,7 @@ import { rangeSetsOf } from "#server/db/range-sets";
 import { volumesOf } from "#server/db/volumes";
 import { type Client, clientOf, dataOf, faultText } from "../client";
 import type { Firm } from "../firm";
-import { plansAt, readAt, shownVisit, visitWith } from "../visit";
+import { CONFIRMED, plansAt, readAt, shownVisit, visitWith } from "../visit";
 import { openWorld, type World } from "../world";
 
 /** What a firm judges and doses by: its range sets, a basin's own limits, its shelf, its volumes. */
@@ -237,6 +237,73 @@ describe("the shelf's products", () => {
     expect((await give(0)).status).toBeLessThan(300);
     expect(await due()).toMatchObject({ isDue: true, given: null });
     await send({ id: enzyme.id }, "retire-product");
+  });
+
+  it("that answer a reading are due when it is high, at the visit and on the Round, and not before", async () => {
+    const label = { perCubicMetre: 10, everyDays: null, apartHours: 24 };
+    const binder = product({
+      product: "sequestrant",
+      name: "Metal binder",
+      strength: 1,
+      density: 1,
+      stock: 5000,
+      label,
+    });
+    expect((await send(binder)).status).toBe(200);
+    const visit = await visitWith(db, ours, http, { ph: [7.4, 7.6], alkalinity: 100, chlorine: 2 });
+    const shown = () => shownVisit(http, visit);
+    const due = async () => labelledAt(await shown())[0];
+    const read = (quantity: string, value: number) =>
+      http.postJson(`/visits/${visit}/${quantity}.data`, {
+        id: uuid(),
+        kitId: ours.instrumentKitId,
+        methodId: `lab-${quantity}`,
+        confirmed: [],
+        seen: { kind: "number", value },
+      });
+    expect((await shown()).due.find(({ station }) => station === "copper")).toMatchObject({ due: false });
+    expect((await read("copper", 0.1)).status).toBeLessThan(400);
+    expect(await due()).toMatchObject({ isDue: false, askedBy: null });
+    expect((await read("copper", 0.6)).status).toBeLessThan(400);
+    expect(await due()).toMatchObject({ isDue: true, askedBy: "copper" });
+    const { findings, notices, advice } = await shown();
+    expect(findings).toMatchObject([{ code: "copper.high", closes: false, limit: 0.3 }]);
+    expect(notices).toContainEqual({ code: "metal.stains", quantity: "copper", value: 0.6, limit: 0.3 });
+    expect(advice).toMatchObject([{ kind: "none", reason: "by-label" }]);
+    // Left so, it is on tomorrow's Round.
+    const left = (finished_at: Date | null) =>
+      asFirm(db, ours.id, (scope) =>
+        scope.updateTable("visit").set({ finished_at }).where("id", "=", visit).execute(),
+      );
+    await left(new Date());
+    const tomorrow = new Date(Date.now() + 86_400_000).toISOString().slice(0, 10);
+    const round = await (await http.get(`/?day=${tomorrow}`)).text();
+    expect(round.includes("Metal binder, by its label")).toBe(true);
+    await left(null);
+    const grams = (await due())?.grams ?? 0;
+    const given = { id: uuid(), code: labelCode(binder.id), productId: binder.id, givenGrams: grams };
+    expect((await http.postJson(`/visits/${visit}/dose`, given)).status).toBeLessThan(300);
+    expect(await due()).toMatchObject({ isDue: false, given: { givenGrams: grams } });
+    // Borate that was read is in the acid: about as much again.
+    const acid = async () =>
+      (await shown()).advice.find(({ finding }) => finding.code === "ph.high") as
+        | { grams: number }
+        | undefined;
+    await readAt(http, visit, { ph: [8, 8] });
+    const without = (await acid())?.grams ?? Number.NaN;
+    expect((await read("borate", 50)).status).toBeLessThan(400);
+    expect(((await acid())?.grams ?? 0) / without).toBeGreaterThan(1.7);
+    // Hotter than the old limit of 45 °C: a fault of the heater is a reading, too.
+    const hot = {
+      id: uuid(),
+      methodId: "temperature-meter",
+      confirmed: CONFIRMED,
+      seen: { kind: "number", value: 52 },
+    };
+    expect((await http.postJson(`/visits/${visit}/temperature.data`, hot)).status).toBeLessThan(400);
+    expect((await shown()).readings.find(({ quantity }) => quantity === "temperature")?.value).toBe(52);
+    expect(await faultText(await read("borate", 900))).toMatch(/borate is 900. The most allowed is 500/i);
+    await send({ id: binder.id }, "retire-product");
   });
 
   it("name what is wrong with them", async () => {

@@ -26,6 +26,7 @@ import * as plant from "./0024-plant";
 import * as jobs from "./0025-jobs";
 import * as customers from "./0026-customers";
 import * as defects from "./0027-defects";
+import * as traces from "./0028-traces";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -56,4 +57,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0025-jobs": jobs,
   "0026-customers": customers,
   "0027-defects": defects,
+  "0028-traces": traces,
 };
