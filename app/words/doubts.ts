@@ -135,7 +135,9 @@ export function dueText(due: Due): string {
   if (!due.due)
     return due.station === "acidDemand" || due.station === "baseDemand"
       ? words.due.whenPhOff
-      : words.due.notYet({ days: whole(due.nextIn) });
+      : due.nextIn === null
+        ? words.due.whenWanted
+        : words.due.notYet({ days: whole(due.nextIn) });
   const { reason } = due;
   return reason.because === "interval"
     ? words.due.interval({ every: whole(reason.every), daysAgo: whole(reason.daysAgo) })

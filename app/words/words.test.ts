@@ -152,6 +152,7 @@ describe("a test", () => {
       { station: "acidDemand", due: true, reason: { because: "ph-off" } },
       { station: "acidDemand", due: false, nextIn: 1 },
       { station: "calciumHardness", due: false, nextIn: 12 },
+      { station: "copper", due: false, nextIn: null },
     ];
     for (const due of reasons) whole(dueText(due));
     expect(dueText(reasons[2] as Due)).toBe("Due: every 7 days, last 7 days ago.");

@@ -31,7 +31,8 @@ export type DueReason =
 
 export type Due =
   | { station: Station; due: true; reason: DueReason }
-  | { station: Station; due: false; nextIn: number };
+  /** Days until it is; null for what is made when somebody wants it. */
+  | { station: Station; due: false; nextIn: number | null };
 
 /** What is no routine and was out of its range is asked for again after so many days: a metal goes in weeks. */
 const AGAIN_DAYS = 7;
@@ -78,9 +79,9 @@ function dueAt(station: Station, input: DueInput): Due {
   const every = input.cadence[station];
   const daysAgo = input.lastDaysAgo[station];
   if (every === 0) return due({ because: "every-visit" });
-  // What no cadence names is made when somebody wants it.
   if (every === undefined) {
-    if (daysAgo === undefined || !input.outWhenRead.has(station)) return not(1);
+    if (daysAgo === undefined || !input.outWhenRead.has(station))
+      return { station, due: false, nextIn: null };
     return daysAgo >= AGAIN_DAYS - EARLY_DAYS ? due({ because: "out-last-time" }) : not(AGAIN_DAYS - daysAgo);
   }
   if (daysAgo === undefined) return due({ because: "never-tested" });
