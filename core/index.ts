@@ -446,6 +446,13 @@ export { asRead, molar } from "./water/molar";
 export { conditionsOf, type Sample, type Totals, totalsOf } from "./water/sample";
 export { CORRECTION_MATTERS, calciteKilograms, saturation } from "./water/saturation";
 export {
+  learnMinutes,
+  minutesFor,
+  USUAL_WORK_MINUTES,
+  type VisitMoment,
+  type WorkMinutes,
+} from "./work/minutes";
+export {
   CONTROLLER_KINDS,
   type ControllerVerdict,
   filterIsFull,

@@ -18,6 +18,7 @@ import type { CadenceChange } from "../schedule/cadence";
 import type { Kit } from "../testing/kit";
 import type { Look } from "../testing/order/look";
 import type { Bottle } from "../testing/reagents";
+import type { WorkMinutes } from "../work/minutes";
 import type { PlantKind } from "../work/plant";
 import type { WorkList } from "../work/work";
 import type { Defect, VisitReading } from "./written";
@@ -153,6 +154,8 @@ export interface Firm {
   laymen: ProductId[];
   /** What is tested and done how often, where it is not as usual. */
   cadence: CadenceChange | null;
+  /** Minutes of each piece of work by its people's taps; null, or left out by an earlier bundle, where none were timed. */
+  workMinutes?: Record<string, WorkMinutes> | null;
 }
 
 /** Doses older than this say nothing about today's tests. Days */

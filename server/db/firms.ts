@@ -6,6 +6,7 @@ import {
   isUnitSystem,
   type ProductId,
   type UnitSystem,
+  type WorkMinutes,
 } from "#core";
 import { asGate, type Database, type FirmScope } from "./connection";
 
@@ -23,6 +24,7 @@ const COLUMNS = [
   "firm.call_price",
   "firm.layman_products",
   "firm.cadence",
+  "firm.work_minutes",
 ] as const;
 
 export const firmColumns = sql.join(COLUMNS.map((column) => sql.ref(column)));
@@ -45,6 +47,7 @@ export const firmFrom = (row: FirmRow): Firm => ({
   callPrice: row.call_price,
   laymen: row.layman_products.filter(isProductId),
   cadence: row.cadence as CadenceChange | null,
+  workMinutes: (row.work_minutes as Record<string, WorkMinutes> | null) ?? null,
 });
 
 /** The firm whose rows this scope sees. */

@@ -329,6 +329,10 @@ export interface Firm {
   season_start: Generated<string>;
   time_zone: Generated<string>;
   unit_system: Generated<string>;
+  /**
+   * by key of the work: minutes, and how often it was timed
+   */
+  work_minutes: Json | null;
 }
 
 export interface ImportChunk {

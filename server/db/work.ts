@@ -7,8 +7,10 @@ import {
   InputFault,
   isWorkKey,
   usualWork,
+  type VisitMoment,
   type WorkDone,
   type WorkList,
+  type WorkMinutes,
 } from "#core";
 import { workListSchema } from "#core/schemas";
 import type { FirmScope } from "./connection";
@@ -146,4 +148,35 @@ export async function filtersFull(
       at && filterIsFull(now ?? undefined, clean ?? undefined) ? [[basinId, dayIn(at, timeZone)]] : [],
     ),
   );
+}
+
+/** What was written down at visits since a moment where work was done: what its minutes are learned from. */
+export async function workMoments(scope: FirmScope, since: Date): Promise<VisitMoment[]> {
+  const { rows } = await sql<{ visitId: string; key: string | null; at: Date }>`
+    with visited as (
+      select distinct visit_id from visit_work
+      where at > ${since} and superseded_at is null and state = 'done'
+    )
+    select visit_work.visit_id as "visitId", visit_work.key, visit_work.at
+    from visited join visit_work using (visit_id)
+    where visit_work.superseded_at is null and visit_work.state = 'done'
+    union all
+    select visit.id, null, visit.started_at from visited join visit on visit.id = visited.visit_id
+    union all
+    select reading.visit_id, null, reading.taken_at from visited join reading using (visit_id)
+    union all
+    select dose.visit_id, null, dose.given_at from visited join dose using (visit_id)
+    union all
+    select plant_reading.visit_id, null, plant_reading.at from visited join plant_reading using (visit_id)`.execute(
+    scope,
+  );
+  return rows.map((row) => ({ ...row, at: row.at.getTime() }));
+}
+
+/** Keeps the minutes of each piece of work for the firm. */
+export async function saveWorkMinutes(scope: FirmScope, minutes: Record<string, WorkMinutes>): Promise<void> {
+  await scope
+    .updateTable("firm")
+    .set({ work_minutes: JSON.stringify(minutes) })
+    .execute();
 }

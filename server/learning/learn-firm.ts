@@ -7,6 +7,7 @@ import {
   dayIn,
   type HoldBasis,
   type LoggedVisit,
+  learnMinutes,
   loggedOf,
   noonIn,
   setForBasin,
@@ -21,6 +22,7 @@ import { firmIds, firmOf } from "../db/firms";
 import { holdsOf, isLearned, type KeptHold, type LogRow, logSince, saveLearned } from "../db/learned";
 import { productsOf } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
+import { saveWorkMinutes, workMoments } from "../db/work";
 import type { Workbench } from "../work/workbench";
 import { firmLogOf, LOG_DAYS, MOST_AHEAD_DAYS } from "./firm-log";
 
@@ -38,6 +40,9 @@ export interface LearnSoon {
 
 /** Learns a firm from its book, in a thread, and keeps what came of it. No row is held meanwhile. */
 export async function learnOneFirm(db: Database, firmId: string, work: LearnWith, now: Date): Promise<void> {
+  await asFirm(db, firmId, async (scope) =>
+    saveWorkMinutes(scope, learnMinutes(await workMoments(scope, subDays(now, WORK_DAYS)))),
+  );
   const since = subDays(now, LOG_DAYS);
   const { basins, rows, deliveries, firm, cards, entries, products, sets, before } = await asFirm(
     db,
@@ -129,6 +134,9 @@ export async function learnOneFirm(db: Database, firmId: string, work: LearnWith
     ),
   );
 }
+
+/** Hands get quicker, and lists change: what is older says little of how long a piece takes now. Days */
+const WORK_DAYS = 180;
 
 /** Worked out anew once a day, and when a visit or another card came in between. Milliseconds */
 const HOLD_FRESH = 20 * millisecondsInHour;

@@ -16,6 +16,7 @@ import {
   type LabelDose,
   labelDoses,
   lastFound,
+  minutesFor,
   needOf,
   noonIn,
   outIn,
@@ -64,6 +65,8 @@ export interface RoundCall {
   access: SiteAccess | null;
   /** Other work that has come round; what is done at every call goes without saying. */
   work: WorkAtCall[];
+  /** Minutes that all of it takes, what is done at every call included. */
+  workMinutes: number;
   /** What is broken there, and whether mending it is approved. */
   repairs: Pick<KeptDefect, "title" | "state">[];
   /** What is due by its label. */
@@ -93,6 +96,7 @@ export function callOf(
   const crossings = done ? [] : crossingsAt(basin, day, known, ranges);
   const found = lastFound(read, ranges, known.at.getTime());
   const labelled = done ? [] : labelledOn(basin, known, found);
+  const work = done ? [] : workDueAt(basin, day, known);
   return {
     basin,
     memberId: change?.memberId ?? basin.callerId,
@@ -111,7 +115,8 @@ export function callOf(
     due: dueAt(basin, known, findings, found),
     tasks: tasksAt(basin, day, known),
     access: known.access.get(basin.site.id) ?? null,
-    work: done ? [] : workDueAt(basin, day, known),
+    work: work.filter(({ rule }) => rule.by !== "call"),
+    workMinutes: work.reduce((sum, { key }) => sum + minutesFor(key, known.firm.workMinutes ?? null), 0),
     labelled,
     repairs: (known.defects.get(basin.id) ?? []).map(({ title, state }) => ({ title, state })),
     events: events.filter((event) => event.basinId === basin.id),
@@ -217,7 +222,7 @@ function workDueAt(
     filterFullOn: filters.get(basin.id) ?? null,
     season: basin.calls.season,
     seasonStart: firm.seasonStart,
-  }).filter(({ because, rule }) => because !== null && rule.by !== "call");
+  }).filter(({ because }) => because !== null);
 }
 
 function tasksAt(basin: Basin, day: string, { readings, done, firm }: DayContext): DueTask[] {

@@ -143,7 +143,7 @@ function Shut({ shut }: { shut: NonNullable<RoundCall["shut"]> }) {
 
 /** What is due: tests in short, tasks, events, and what a call there usually takes. */
 function ToDo({ call, give }: Pick<Props, "call" | "give">) {
-  const { due, tasks, events, labelled, work = [], repairs = [] } = call;
+  const { due, tasks, events, labelled, work = [], workMinutes, repairs = [] } = call;
   const { units } = useFirm();
   const said = words.round;
   const tests = due.map(quantityShort);
@@ -162,6 +162,9 @@ function ToDo({ call, give }: Pick<Props, "call" | "give">) {
       {work.length > 0 ? (
         <p>
           <span className="text-soft">{words.chores.stop}:</span> {work.map(workShort).join(" · ")}
+          {workMinutes ? (
+            <span className="text-soft">, {words.chores.minutes({ minutes: Math.round(workMinutes) })}</span>
+          ) : null}
         </p>
       ) : null}
       {repairs.length > 0 ? (

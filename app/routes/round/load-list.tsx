@@ -4,7 +4,7 @@ import { AmountFigure } from "../../ui/figures";
 import { amountText, plain } from "../../ui/format";
 import { KeepApart } from "../../ui/keep-apart";
 import { useFirm, useMoney } from "../../ui/use-firm";
-import { measureName, shipped, words } from "../../words";
+import { measureName, shipped, words, workShort } from "../../words";
 
 /** What to have on the truck before the first call: what their plans thought of, or what the calls usually take, and the reagents of the due tests. */
 export function LoadList({ round }: { round: RoundData["round"] }) {
@@ -50,6 +50,28 @@ export function LoadList({ round }: { round: RoundData["round"] }) {
           </li>
         ))}
       </ul>
+      <ForWork calls={round.calls} />
     </section>
+  );
+}
+
+/** What other work the day's calls bring, and at how many of them: what for is on the truck. */
+function ForWork({ calls }: Pick<RoundData["round"], "calls">) {
+  const count = new Map<string, number>();
+  for (const { work = [], skipped } of calls)
+    for (const item of skipped ? [] : work) count.set(workShort(item), (count.get(workShort(item)) ?? 0) + 1);
+  if (count.size === 0) return null;
+  return (
+    <>
+      <h3 className="mt-2 font-semibold">{words.chores.loadTitle}</h3>
+      <ul className="grid gap-1 text-sm">
+        {[...count].map(([name, stops]) => (
+          <li key={name} className="flex justify-between gap-3">
+            <span>{name}</span>
+            <span className="whitespace-nowrap">{words.chores.loadAt({ count: stops })}</span>
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }

@@ -1,7 +1,7 @@
 import { Check } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";
-import type { VisitWork } from "#core";
+import { minutesFor, type VisitWork } from "#core";
 import { onServer } from "../../device/action.server";
 import { workCommand } from "../../device/page-command";
 import { onDevice } from "../../device/seam";
@@ -67,6 +67,8 @@ interface ItemProps {
 function Item({ item, busy, give }: ItemProps) {
   const [skipping, setSkipping] = useState(false);
   const said = words.chores;
+  const { firm } = useVisit();
+  const minutes = Math.max(1, Math.round(minutesFor(item.key, firm.workMinutes ?? null)));
   const name = workName(item);
   const isDone = item.done?.state === "done";
   const isSkipped = item.done?.state === "skipped";
@@ -77,6 +79,7 @@ function Item({ item, busy, give }: ItemProps) {
           <span className={`block text-lg font-semibold ${isDone ? "text-soft" : ""}`}>{name}</span>
           <span className="block text-sm text-soft">
             {isSkipped ? said.skippedFor({ why: item.done?.why ?? "" }) : workDueText(item)}
+            {item.done ? "" : ` ${said.minutes({ minutes })}`}
           </span>
         </span>
         {isDone ? null : (

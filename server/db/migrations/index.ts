@@ -27,6 +27,7 @@ import * as jobs from "./0025-jobs";
 import * as customers from "./0026-customers";
 import * as defects from "./0027-defects";
 import * as traces from "./0028-traces";
+import * as workMinutes from "./0029-work-minutes";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -58,4 +59,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0026-customers": customers,
   "0027-defects": defects,
   "0028-traces": traces,
+  "0029-work-minutes": workMinutes,
 };
