@@ -113,7 +113,15 @@ export type { Notice } from "./judging/notices/notice";
 export { USUAL_WINDOW } from "./judging/notices/saturated";
 export type { HabitFigures } from "./learning/figures";
 export { type BasinLearned, type FirmLearned, learnFirm } from "./learning/learn";
-export type { FeederSetting, FirmLog, Learned, LoggedDose, LoggedReading, LoggedVisit } from "./learning/log";
+export type {
+  FeederSetting,
+  FirmLog,
+  FreshWater,
+  Learned,
+  LoggedDose,
+  LoggedReading,
+  LoggedVisit,
+} from "./learning/log";
 export {
   type Crossing,
   chanceUnder,
@@ -456,11 +464,22 @@ export {
   CONTROLLER_KINDS,
   type ControllerVerdict,
   filterIsFull,
+  fullPressure,
   isPlantKind,
   PLANT,
   PLANT_KINDS,
   type PlantKind,
 } from "./work/plant";
+export {
+  type BucketVerdict,
+  bucketTest,
+  type MeterReading,
+  MOST_USED,
+  surfaceOf,
+  usesMuch,
+  type WaterUse,
+  waterUse,
+} from "./work/water-use";
 export {
   isWorkKey,
   usualWork,

@@ -37,7 +37,7 @@ import { photosOfBasin } from "#server/db/photos";
 import { outcomesAt } from "#server/db/plans";
 import { rangeSetVersion } from "#server/db/range-sets";
 import { lastReadings } from "#server/db/readings";
-import { costByMonth, doseSeries, readingSeries } from "#server/db/series";
+import { costByMonth, doseSeries, plantSeries, readingSeries } from "#server/db/series";
 import type { SignedIn } from "#server/db/sessions";
 import { openVisitAt, visitsOfBasin } from "#server/db/visits";
 import { volumesOf } from "#server/db/volumes";
@@ -186,11 +186,13 @@ export const seriesPage = async (scope: FirmScope, member: SignedIn, id: string,
 async function readSeries(scope: FirmScope, member: SignedIn, id: string, now: Date, asked: number) {
   const days = Number.isFinite(asked) ? Math.min(MOST_DAYS, Math.max(1, asked)) : 365;
   const from = new Date(now.getTime() - days * millisecondsInDay);
-  const [basin, firm, readings, doses, outcomes, volumes] = await Promise.all([
+  const [basin, firm, readings, doses, plant, outcomes, volumes] = await Promise.all([
     basinById(scope, id),
     firmOf(scope),
     readingSeries(scope, id, from),
     doseSeries(scope, id, from),
+    // Gauges are the firm's own.
+    member.role === "reader" ? [] : plantSeries(scope, id, from),
     outcomesAt(scope, id, MOST_OUTCOMES),
     volumesOf(scope, id),
   ]);
@@ -200,6 +202,7 @@ async function readSeries(scope: FirmScope, member: SignedIn, id: string, now: D
     to: now,
     readings,
     doses,
+    plant,
     // What the firm pays is not a customer's.
     costs: member.role === "reader" ? [] : await costByMonth(scope, basin.id, from, firm.timeZone),
     outcomes,

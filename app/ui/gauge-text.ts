@@ -45,6 +45,9 @@ export function gaugeOf(kind: PlantKind, units: UnitSystem): Shown {
         CUBIC_METRES[system.meter],
         1,
       );
+    case "basinFall":
+    case "bucketFall":
+      return units === "us" ? scaled("in", 10 * CM_PER_INCH, 2) : scaled("mm", 1, 0);
     case "sight":
       return units === "us" ? scaled("in", CM_PER_INCH, 0) : scaled("cm", 1, 0);
     case "saltDisplay":

@@ -8,6 +8,7 @@ const sheet = (change: Partial<CustomerSheet> = {}): CustomerSheet => ({
   language: null,
   basin: { name: "Terrace pool", kind: "pool", sanitiser: "chlorine" },
   litres: 113_600,
+  from: new Date("2026-07-01T17:45:00Z"),
   at: new Date("2026-07-01T18:30:00Z"),
   by: "Jory Pask",
   note: "",

@@ -8,6 +8,7 @@ import {
   dateTimeText,
   dayText,
   moneyText,
+  timeText,
   toldLimit,
   valueText,
   withUnit,
@@ -39,7 +40,10 @@ export function told(sheet: CustomerSheet) {
     locale: spoken().locale,
     title: sheet.basin.name,
     where: sheet.site,
-    by: said.by({ name: sheet.by, when: dateTimeText(sheet.at, timeZone) }),
+    by: said.by({
+      name: sheet.by,
+      when: `${dateTimeText(sheet.from, timeZone)}–${timeText(sheet.at, timeZone)}`,
+    }),
     swim: swimText(sheet),
     isShut: sheet.bathing.state === "closed" || (sheet.bathing.state === "untested" && !sheet.untested),
     reasons: saidOf(sheet).map((reason) =>

@@ -1,4 +1,4 @@
-import { Document, Page, renderToBuffer, Text, View } from "@react-pdf/renderer";
+import { Document, Image, Page, renderToBuffer, Text, View } from "@react-pdf/renderer";
 import type { CustomerSheet } from "#server/visits/customer-sheet";
 import { told } from "../ui/paper";
 import { listText } from "../words";
@@ -24,7 +24,13 @@ function Row({ cells, head = false }: { cells: [string, string, string, string];
   );
 }
 
-function Sheet({ sheet }: { sheet: CustomerSheet }) {
+interface Props {
+  sheet: CustomerSheet;
+  /** JPEGs that were chosen for the customer. */
+  pictures: readonly Uint8Array[];
+}
+
+function Sheet({ sheet, pictures }: Props) {
   const text = told(sheet);
   const { headings } = text;
   return (
@@ -69,13 +75,26 @@ function Sheet({ sheet }: { sheet: CustomerSheet }) {
           <Text key={index}>{quote ? `${title}: ${quote.said}` : title}</Text>
         ))}
         {text.next ? <Text style={styles.heading}>{text.next}</Text> : null}
-        <Text style={styles.footer}>{text.footer}</Text>
+        {pictures.length > 0 ? <Text style={styles.heading}>{headings.photos}</Text> : null}
+        <View style={styles.pictures}>
+          {pictures.map((bytes, index) => (
+            <Image
+              // biome-ignore lint/suspicious/noArrayIndexKey: in the order in which they were taken
+              key={index}
+              style={styles.picture}
+              src={{ data: Buffer.from(bytes), format: "jpg" }}
+            />
+          ))}
+        </View>
+        <Text style={styles.footer} fixed>
+          {text.footer}
+        </Text>
       </Page>
     </Document>
   );
 }
 
 /** The bytes of the file. */
-export async function pdfOf(sheet: CustomerSheet): Promise<Uint8Array> {
-  return new Uint8Array(await renderToBuffer(<Sheet sheet={sheet} />));
+export async function pdfOf(sheet: CustomerSheet, pictures: readonly Uint8Array[] = []): Promise<Uint8Array> {
+  return new Uint8Array(await renderToBuffer(<Sheet sheet={sheet} pictures={pictures} />));
 }

@@ -29,6 +29,8 @@ export const paperStyles = StyleSheet.create({
   row: { flexDirection: "row", borderBottomWidth: 0.5, borderColor: "#cfc4aa", paddingVertical: 3 },
   closed: { borderLeftWidth: 3, borderColor: "#84191b", paddingLeft: 8, color: "#84191b", fontWeight: 700 },
   warned: { borderLeftWidth: 3, borderColor: "#84191b", paddingLeft: 8 },
+  pictures: { flexDirection: "row", flexWrap: "wrap", gap: 8 },
+  picture: { width: 240, height: 180, objectFit: "contain", objectPosition: "left top" },
   bold: { fontWeight: 700 },
   soft: { color: "#4b453a" },
   footer: { position: "absolute", bottom: 30, left: 48, right: 48, fontSize: 8, color: "#4b453a" },

@@ -49,7 +49,7 @@ export function openWorkbench(file: string): Workbench {
       bases.length === 0 ? Promise.resolve([]) : done("hold", () => long.run(bases, { name: "hold" })),
     cardPdf: (card) => inTurn("cardPdf", { card, language: spoken().language }),
     letter: (sheet, links) => inTurn("letter", { sheet, links }),
-    pdf: (sheet) => inTurn("pdf", { sheet, language: spoken().language }),
+    pdf: (sheet, pictures) => inTurn("pdf", { sheet, pictures, language: spoken().language }),
     importFile: (job, signal) =>
       done("importFile", () => files.run(job, { name: "importFile", transferList: [job.port], signal })),
     async close() {

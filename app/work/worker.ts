@@ -71,9 +71,17 @@ export function cardPdf({ card, language }: { card: CardSheet; language: string 
   return cardPdfOf(card);
 }
 
-export function pdf({ sheet, language }: { sheet: CustomerSheet; language: string }) {
+export function pdf({
+  sheet,
+  pictures,
+  language,
+}: {
+  sheet: CustomerSheet;
+  pictures: readonly Uint8Array[];
+  language: string;
+}) {
   speakIn(language);
-  return pdfOf(sheet);
+  return pdfOf(sheet, pictures);
 }
 
 /** In the language of the site, or of the product where nobody said: no browser asks here. */

@@ -12,6 +12,7 @@ import {
   type BasinLog,
   type FeederSetting,
   type FirmLog,
+  type FreshWater,
   isLearned,
   LEARNED,
   type Learned,
@@ -83,6 +84,12 @@ const SPOON_SCATTER = 0.2;
 const APART = 0.2;
 /** A habit that is none here starts out surer than this. */
 const KNOWN = 0.01;
+/**
+ * How far a week's fresh water is from what a habit makes of it, as the deviation of its logarithm: rain, a tap left
+ * open, a level that was not the same; and of one day alone.
+ */
+const METERED = 0.2;
+const METERED_A_DAY = 0.6;
 /** So many standard deviations off, a reading tells of something that nobody wrote down. */
 const JUMP = 4;
 
@@ -176,6 +183,7 @@ export class BasinLearner {
     } else {
       this.drift(visit.at, shared);
       if (borate) this.setBorate(borate, shared);
+      if (visit.fresh) this.takeFresh(visit.fresh, shared);
     }
     this.visits++;
     // Totals first: a pH is read in a water whose alkalinity is known.
@@ -381,6 +389,22 @@ export class BasinLearner {
     noise[carbon] = (share * width * MILLI) ** 2 / 12;
     belief.propagate(shared, identity(), constant, noise);
     this.base = { ...this.base, borate: molar.borate(value) };
+  }
+
+  /** What evaporated and what was lost with all it holds came in again by the meter: their sum, and the volume. */
+  private takeFresh({ litresADay, days }: FreshWater, shared: Shared): void {
+    const { belief } = this;
+    if (!belief || !(litresADay > 0) || !(days > 0)) return;
+    const mean = belief.mean(shared);
+    const { evaporation, splashOut } = this.habits(mean);
+    const used = evaporation + splashOut;
+    const row = new Float64Array(UNKNOWNS);
+    row[habitAt("evaporation")] = evaporation / used;
+    row[habitAt("splashOut")] = splashOut / used;
+    row[VOLUME] = 1;
+    const innovation = Math.log(litresADay / this.log.litres / used) - (mean[VOLUME] as number);
+    const variance = METERED ** 2 + METERED_A_DAY ** 2 / days;
+    belief.update(shared, belief.spread(shared, row), innovation, variance);
   }
 
   private jumped(quantity: Learned, innovation: number): void {

@@ -37,6 +37,13 @@ export interface LoggedVisit {
   doses: LoggedDose[];
   /** Share of the water that was replaced, 0…1. */
   replaced?: number | undefined;
+  /** Fresh water by the meter since it was read before, without what was replaced. */
+  fresh?: FreshWater | undefined;
+}
+
+export interface FreshWater {
+  litresADay: number;
+  days: number;
 }
 
 /** A reading as the interval that it is; an open end is infinite. */

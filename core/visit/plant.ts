@@ -1,3 +1,4 @@
+import { mixesLike } from "../ranges/bathing-limits";
 import { dayIn } from "../schedule/days";
 import { chlorineShares } from "../water/chlorine";
 import type { Sample } from "../water/sample";
@@ -10,8 +11,8 @@ import {
   orpShape,
   PLANT_KINDS,
   type PlantKind,
-  waterADay,
 } from "../work/plant";
+import { type BucketVerdict, bucketTest, surfaceOf, usesMuch, waterUse } from "../work/water-use";
 import type { Brought, PlantSeen } from "./brought";
 import type { PlantReading, VisitReading, Written } from "./written";
 
@@ -23,6 +24,10 @@ export interface VisitPlant {
   filterFullOn: string | null;
   /** Fresh water a day since the meter was read before, m³; null where nobody can say. */
   waterADay: number | null;
+  /** Whether that is more than evaporation and splashing take. */
+  usesMuch: boolean;
+  /** Of a bucket test that was read here; null where there is none. */
+  bucket: BucketVerdict | null;
 }
 
 export interface PlantGauge {
@@ -39,7 +44,7 @@ interface Water {
 }
 
 export function plantOf(
-  { plantBefore = [], firm }: Brought,
+  { plantBefore = [], firm, basin }: Brought,
   { plant = [] }: Written,
   water: Water,
 ): VisitPlant {
@@ -50,6 +55,13 @@ export function plantOf(
   };
   const lastOf = (kind: PlantKind) => seenOf(kind).at(-1);
   const pressure = lastOf("filterPressure");
+  const meter = plant.find((one) => one.kind === "waterMeter");
+  const used = waterUse(
+    seenOf("waterMeter").map(({ at, value, changed }) => ({ at: at.getTime(), value, changed })),
+  ).findLast(({ at }) => at === meter?.at.getTime());
+  const kind = mixesLike(basin.kind);
+  const fall = (of: "basinFall" | "bucketFall") => plant.find((one) => one.kind === of)?.value;
+  const [basinFall, bucketFall] = [fall("basinFall"), fall("bucketFall")];
   const isFull = filterIsFull(pressure?.value, lastOf("cleanPressure")?.value) === true;
   return {
     gauges: PLANT_KINDS.flatMap((kind) => {
@@ -60,11 +72,12 @@ export function plantOf(
         : [];
     }),
     filterFullOn: isFull && pressure ? dayIn(pressure.at, firm.timeZone) : null,
-    waterADay: plant.some(({ kind }) => kind === "waterMeter")
-      ? waterADay(
-          seenOf("waterMeter").map(({ at, value, changed }) => ({ at: at.getTime(), value, changed })),
-        )
-      : null,
+    waterADay: used?.perDay ?? null,
+    usesMuch: used !== undefined && usesMuch(used.perDay, basin.litres, kind),
+    bucket:
+      basinFall === undefined || bucketFall === undefined
+        ? null
+        : bucketTest({ basinFall, bucketFall, surface: surfaceOf(basin.litres, kind) }),
   };
 }
 

@@ -9,7 +9,6 @@ import {
   PLANT,
   PLANT_KINDS,
   plantValue,
-  waterADay,
 } from "./plant";
 
 const DAY = 86_400_000;
@@ -89,17 +88,5 @@ describe("a controller beside the drops", () => {
     expect(controllerOff("orp", shownOf([5, -5, 0, -60, -60]))?.drifts).toBe(true);
     // What nobody has learned yet is held against nothing.
     expect(controllerOff("orp", shownOf([0, 0, -60]).slice(0, 3))).toBeNull();
-  });
-});
-
-describe("water a day", () => {
-  const at = (day: number, value: number, changed = false) => ({ at: day * DAY, value, changed });
-  it("is what the meter counted, by the days between", () => {
-    expect(waterADay([at(0, 10), at(7, 17)])).toBeCloseTo(1);
-    expect(waterADay([at(0, 10)])).toBeNull();
-    expect(waterADay([])).toBeNull();
-    // A new meter begins anew, and tells from its second reading on.
-    expect(waterADay([at(0, 900), at(7, 3, true)])).toBeNull();
-    expect(waterADay([at(0, 900), at(7, 3, true), at(9, 5)])).toBeCloseTo(1);
   });
 });

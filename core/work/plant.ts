@@ -21,6 +21,9 @@ export const PLANT = {
   sight: { unit: "cm", low: 0, high: 500 },
   /** Fresh water since the meter was put in. */
   waterMeter: { unit: "m³", low: 0, high: 100_000_000 },
+  /** How far the basin's line fell in a day of a bucket test, and how far that in the bucket did. */
+  basinFall: { unit: "mm", low: 0, high: 500 },
+  bucketFall: { unit: "mm", low: 0, high: 500 },
 } as const satisfies Record<string, { unit: string; low: number; high: number }>;
 
 export type PlantKind = keyof typeof PLANT;
@@ -47,11 +50,14 @@ export function checkMeter(value: number, before: number | null, wasChanged: boo
  */
 export const FILTER_RISE = { share: 0.25, kPa: 55.2 } as const;
 
+/** The pressure from which a filter wants cleaning, by its clean one, kPa. @example fullPressure(100) // 125 */
+export const fullPressure = (clean: number): number =>
+  clean + Math.min(FILTER_RISE.kPa, FILTER_RISE.share * clean);
+
 /** Whether the filter wants cleaning; null where nobody read both pressures. @example filterIsFull(125, 100) // true */
 export function filterIsFull(now: number | undefined, clean: number | undefined): boolean | null {
   if (now === undefined || clean === undefined || clean <= 0) return null;
-  const rise = now - clean;
-  return rise >= Math.min(FILTER_RISE.kPa, FILTER_RISE.share * clean) - 1e-9;
+  return now >= fullPressure(clean) - 1e-9;
 }
 
 /** What a controller shows beside what the drops came to at the same call. */
@@ -125,23 +131,4 @@ function median(values: readonly number[]): number {
   const middle = Math.floor(sorted.length / 2);
   const [low = 0, high = 0] = [sorted[middle - 1], sorted[middle]];
   return sorted.length % 2 ? high : (low + high) / 2;
-}
-
-/** A reading of the meter, and whether it is the first of another one. */
-export interface MeterReading {
-  at: number;
-  value: number;
-  changed: boolean;
-}
-
-const DAY_MS = 86_400_000;
-
-/**
- * Fresh water a day between the last two readings of one meter, m³; null where there are not two.
- * @example waterADay([{ at: 0, value: 10, changed: false }, { at: 864e5, value: 12, changed: false }]) // 2
- */
-export function waterADay(readings: readonly MeterReading[]): number | null {
-  const [before, last] = readings.slice(-2);
-  if (!before || !last || last.changed || last.at <= before.at) return null;
-  return ((last.value - before.value) * DAY_MS) / (last.at - before.at);
 }

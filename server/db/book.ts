@@ -25,6 +25,7 @@ export interface BookPlace {
 export interface BookRow {
   id: string;
   startedAt: Date;
+  finishedAt: Date;
   basinId: string;
   basinName: string;
   siteName: string;
@@ -62,7 +63,7 @@ export async function bookPage(
     );
   }
   const { rows } = await sql<BookRow>`
-    select visit.id, visit.started_at as "startedAt", visit.basin_id as "basinId", basin.name as "basinName",
+    select visit.id, visit.started_at as "startedAt", visit.finished_at as "finishedAt", visit.basin_id as "basinId", basin.name as "basinName",
       site.name as "siteName", member.name as "memberName", visit.note, visit.untested
     from visit
     join basin on basin.id = visit.basin_id

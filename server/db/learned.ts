@@ -163,6 +163,8 @@ export interface LogRow {
     bottle: string | null;
   }[];
   doses: { at: string; productId: string; product: string; strength: number; grams: number }[];
+  /** The fresh-water meter as it was read there, m³; null where nobody did. */
+  meter: { at: string; value: number; changed: boolean } | null;
 }
 
 /** Finished visits since a day, in the order of time, each with the readings that were used and what was given. */
@@ -190,7 +192,10 @@ export async function logSince(scope: FirmScope, since: Date): Promise<LogRow[]>
           'product', product.compound, 'strength', product.strength, 'grams', dose.given_grams) order by dose.given_at)
         from dose join product on product.firm_id = dose.firm_id and product.id = dose.product_id
         where dose.firm_id = visit.firm_id and dose.visit_id = visit.id
-          and dose.superseded_at is null and dose.given_grams > 0), '[]') as doses
+          and dose.superseded_at is null and dose.given_grams > 0), '[]') as doses,
+      (select jsonb_build_object('at', plant_reading.at, 'value', plant_reading.value, 'changed', plant_reading.changed)
+        from plant_reading where plant_reading.firm_id = visit.firm_id and plant_reading.visit_id = visit.id
+          and plant_reading.kind = 'waterMeter' and plant_reading.superseded_at is null limit 1) as meter
     from visit where visit.finished_at is not null and visit.started_at >= ${since}
     order by visit.started_at`.execute(scope);
   return rows;

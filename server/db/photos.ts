@@ -65,6 +65,23 @@ export async function showPhoto(
   return Number(numUpdatedRows) > 0;
 }
 
+/** Photos that go on paper: more make a second page of one. */
+const MOST_ON_PAPER = 6;
+
+/** The pictures on the customer's sheet, whole, the first taken first. */
+export const shownPhotosOf = async (scope: FirmScope, visitId: string): Promise<Buffer[]> => {
+  const rows = await scope
+    .selectFrom("photo")
+    .select("bytes")
+    .where("visit_id", "=", visitId)
+    .where("removed_at", "is", null)
+    .where("shown_at", "is not", null)
+    .orderBy("taken_at")
+    .limit(MOST_ON_PAPER)
+    .execute();
+  return rows.flatMap(({ bytes }) => (bytes ? [bytes] : []));
+};
+
 /** A photo that is on the customer's sheet, for whoever has its link; nothing once it was taken off or out of sight. */
 export const shownPhoto = (scope: FirmScope, visitId: string, id: string) =>
   scope

@@ -1,5 +1,5 @@
 import { sql } from "kysely";
-import { type Bound, isQuantity, type Quantity } from "#core";
+import { type Bound, isPlantKind, isQuantity, type PlantKind, type Quantity } from "#core";
 import type { FirmScope } from "./connection";
 
 /** A basin over time: what was read, what was given, what it cost. */
@@ -39,6 +39,27 @@ export async function readingSeries(scope: FirmScope, basinId: string, from: Dat
   return rows.flatMap(({ quantity, bound, ...row }) =>
     isQuantity(quantity) ? [{ ...row, quantity, bound: bound as Bound }] : [],
   );
+}
+
+export interface PlantPoint {
+  kind: PlantKind;
+  at: Date;
+  value: number;
+  /** The first of another meter. */
+  changed: boolean;
+}
+
+/** What the plant beside a basin showed at its visits since `from`, the oldest first. */
+export async function plantSeries(scope: FirmScope, basinId: string, from: Date): Promise<PlantPoint[]> {
+  const { rows } = await sql<PlantPoint & { kind: string }>`
+    select seen.kind, seen.at, seen.value, seen.changed
+    from visit cross join lateral (
+      select * from plant_reading where plant_reading.firm_id = visit.firm_id
+        and plant_reading.visit_id = visit.id and plant_reading.superseded_at is null offset 0
+    ) as seen
+    where visit.firm_id = current_firm() and visit.basin_id = ${basinId} and visit.started_at >= ${from}
+    order by seen.at`.execute(scope);
+  return rows.filter(({ kind }) => isPlantKind(kind));
 }
 
 export interface DosePoint {

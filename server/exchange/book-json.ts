@@ -11,6 +11,7 @@ import {
   type HeadName,
   OF_PART,
   OF_VISIT,
+  PARENT,
   PART_NAMES,
   type Row,
   SUBPART_NAMES,
@@ -49,6 +50,8 @@ const ORDER: Record<string, string> = {
   reagents: "reading_id, reagent",
   steps: "plan_id, position, at, superseded_at nulls last",
   outcomes: "plan_id, quantity",
+  defects: "seen_at, id",
+  quotes: "defect_id, version",
 };
 
 type Work = <T>(read: (scope: FirmScope) => Promise<T>) => Promise<T>;
@@ -120,13 +123,13 @@ async function filled(scope: FirmScope, ids: string[]): Promise<VisitRow[]> {
       ({ key }) => key,
     );
   const owner = new Map<string, string>();
-  for (const name of ["readings", "plans"])
+  for (const name of new Set(Object.values(PARENT).map(({ part }) => part)))
     for (const [visit, rows] of parts[name] ?? [])
       for (const { row } of rows) owner.set(String(row.id), visit);
   const keysOf = (name: string) => [...(parts[name]?.values() ?? [])].flat().map(({ row }) => String(row.id));
   for (const name of SUBPART_NAMES) {
-    const column = name === "reagents" ? "reading_id" : "plan_id";
-    const keys = keysOf(name === "reagents" ? "readings" : "plans");
+    const { part, column } = PARENT[name];
+    const keys = keysOf(part);
     const rows =
       keys.length > 0 ? await readRows(scope, OF_PART[name], { column, keys }, ORDER[name] ?? "id") : [];
     parts[name] = grouped(rows, ({ key }) => owner.get(key) ?? "");

@@ -324,6 +324,20 @@ export const OF_VISIT = {
     "removed_at:time?",
     "shown_at:time?",
   ),
+  // Of the visit that saw them; what mended them is another.
+  defects: shape(
+    "defect",
+    "id:id",
+    "basin_id:id",
+    "member_id:member",
+    "title:text",
+    "photo_id:id?",
+    "seen_at:time",
+    "mended_at:time?",
+    "mended_visit:id?",
+    "dropped_at:time?",
+    "why:text",
+  ),
 } satisfies Record<string, Shape>;
 
 export type PartName = keyof typeof OF_VISIT;
@@ -355,7 +369,27 @@ export const OF_PART = {
     "ratio:number?",
     "verdict:text",
   ),
+  quotes: shape(
+    "quote",
+    "id:id",
+    "defect_id:id",
+    "version:whole",
+    "amount:number",
+    "text:text",
+    "made_at:time",
+    "made_by:member",
+    "approved_at:time?",
+    "approved_by:text?",
+  ),
 } satisfies Record<string, Shape>;
+
+/** The part of a visit that each of them hangs on, and the column that names it. */
+export const PARENT: Record<keyof typeof OF_PART, { part: PartName; column: string }> = {
+  reagents: { part: "readings", column: "reading_id" },
+  steps: { part: "plans", column: "plan_id" },
+  outcomes: { part: "plans", column: "plan_id" },
+  quotes: { part: "defects", column: "defect_id" },
+};
 
 export type SubpartName = keyof typeof OF_PART;
 export const SUBPART_NAMES = Object.keys(OF_PART) as SubpartName[];
@@ -442,6 +476,8 @@ const rowsOf = (shapes: Record<string, Shape>) =>
 const LATER_PARTS = {
   work: Joi.array().items(rowSchema(OF_VISIT.work)).default([]),
   plant: Joi.array().items(rowSchema(OF_VISIT.plant)).default([]),
+  defects: Joi.array().items(rowSchema(OF_VISIT.defects)).default([]),
+  quotes: Joi.array().items(rowSchema(OF_PART.quotes)).default([]),
 };
 
 export const visitSchema = rowSchema(VISIT).keys({

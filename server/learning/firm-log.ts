@@ -5,6 +5,7 @@ import {
   daylightHours,
   type FeederSetting,
   type FirmLog,
+  type FreshWater,
   feederKindOf,
   isProductId,
   isQuantity,
@@ -16,6 +17,7 @@ import {
   nextCall,
   type WeatherDay,
   type WeatherOfDay,
+  waterUse,
 } from "#core";
 import type { Delivery } from "../db/deliveries";
 import type { LogRow } from "../db/learned";
@@ -61,10 +63,12 @@ export function firmLogOf(
         ...rows
           .filter((row) => row.basinId === basin.id)
           .map(greenMarked())
-          .map(({ row, green }) => ({
+          .map(metered(basin.litres))
+          .map(({ row, green, fresh }) => ({
             at: row.at.getTime(),
             ...(green ? { green } : {}),
             ...(row.replaced ? { replaced: row.replaced } : {}),
+            ...(fresh ? { fresh } : {}),
             readings: row.readings.flatMap(readingOf),
             doses: row.doses.flatMap((dose) => doseOf(dose, deliveries, timeZone)),
           })),
@@ -87,6 +91,30 @@ function greenMarked(): (row: LogRow) => { row: LogRow; green: boolean } {
     const marked = { row, green: open.size > 0 };
     for (const { id, over } of green) if (over !== null) open.delete(id);
     return marked;
+  };
+}
+
+/**
+ * Tells of each row of a basin, in the order of time, the fresh water since the meter was read before. Water that
+ * was replaced came through it, too, after the reading of its own visit.
+ */
+function metered<Marked extends { row: LogRow }>(
+  litres: number,
+): (marked: Marked) => Marked & { fresh: FreshWater | null } {
+  let before: LogRow["meter"] = null;
+  let replaced = 0;
+  return (marked) => {
+    const { meter, replaced: share } = marked.row;
+    let fresh: FreshWater | null = null;
+    if (meter) {
+      const read = (one: NonNullable<LogRow["meter"]>) => ({ ...one, at: new Date(one.at).getTime() });
+      const [use] = before ? waterUse([read(before), read(meter)]) : [];
+      if (use) fresh = { litresADay: 1000 * use.perDay - replaced / use.days, days: use.days };
+      before = meter;
+      replaced = 0;
+    }
+    replaced += (share ?? 0) * litres;
+    return { ...marked, fresh };
   };
 }
 

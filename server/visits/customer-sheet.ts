@@ -37,6 +37,8 @@ export interface CustomerSheet {
   language: string | null;
   basin: { name: string; kind: BasinKind; sanitiser: Sanitiser };
   litres: number;
+  /** When the visit began, and when it ended. */
+  from: Date;
   at: Date;
   by: string;
   note: string;
@@ -103,6 +105,7 @@ async function readSheet(scope: FirmScope, visitId: string): Promise<CustomerShe
     language: basin.site.language,
     basin: { name: basin.name, kind: basin.kind, sanitiser: basin.sanitiser },
     litres: visit.litres,
+    from: visit.startedAt,
     at: visit.finishedAt,
     by: visit.memberName,
     note: visit.note,

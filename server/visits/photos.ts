@@ -45,3 +45,14 @@ const QUALITY = {
   png: { compressionLevel: 9 },
   webp: { quality: 82 },
 } as const;
+
+/** Pixels of a picture's longer side on paper: it is printed some 8 cm wide. */
+const ON_PAPER = 900;
+
+/** A kept photo as it goes into a PDF, which takes no WebP; null where it cannot be read: the rest is printed. */
+export const photoForPaper = (bytes: Buffer): Promise<Buffer | null> =>
+  sharp(bytes, { limitInputPixels: MOST_PIXELS })
+    .resize({ width: ON_PAPER, height: ON_PAPER, fit: "inside", withoutEnlargement: true })
+    .jpeg({ quality: 78 })
+    .toBuffer()
+    .catch(() => null);

@@ -29,7 +29,8 @@ export interface Workbench {
   /** What would hold each of these; null where that is not told. */
   hold(bases: readonly HoldBasis[]): Promise<(HoldAnswer | null)[]>;
   /** The customer's sheet, on paper, in the language of the request. */
-  pdf(sheet: CustomerSheet): Promise<Uint8Array>;
+  /** @param pictures JPEGs that go on it */
+  pdf(sheet: CustomerSheet, pictures: readonly Uint8Array[]): Promise<Uint8Array>;
   /** The letter of a visit to whoever owns the water, in the language of their site. */
   letter(
     sheet: CustomerSheet,

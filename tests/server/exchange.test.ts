@@ -71,6 +71,15 @@ beforeAll(async () => {
       values (${ours.id}, ${product.id}, 2.5, '-infinity')`.execute(scope);
     await sql`insert into task_done (id, firm_id, basin_id, member_id, task, done_at)
       values (${uuid()}, ${ours.id}, ${ours.basinId}, ${ours.memberId}, 'shock', now())`.execute(scope);
+    const defect = uuid();
+    await sql`insert into defect (id, firm_id, basin_id, visit_id, member_id, title, seen_at)
+      values (${defect}, ${ours.id}, ${ours.basinId}, ${visit}, ${ours.memberId}, 'Loose latch', now())`.execute(
+      scope,
+    );
+    await sql`insert into quote (id, firm_id, defect_id, version, amount, text, made_at, made_by, approved_at, approved_by)
+      values (${uuid()}, ${ours.id}, ${defect}, 1, 85.5, 'New latch', now(), ${ours.memberId}, now(), 'A customer')`.execute(
+      scope,
+    );
     await sql`insert into round_call (firm_id, day, basin_id, position, skipped_at, skipped_by, why)
       values (${ours.id}, '2026-02-28', ${ours.basinId}, 3, now(), ${ours.memberId}, 'gate locked')`.execute(
       scope,
@@ -195,6 +204,8 @@ describe("the book as JSON", () => {
       book.visits[0].readings.filter((one: { supersededAt: string | null }) => one.supersededAt),
     ).toHaveLength(1);
     expect(book.visits[0].photos).toHaveLength(1);
+    expect(book.visits[0].defects).toMatchObject([{ title: "Loose latch", mendedAt: null }]);
+    expect(book.visits[0].quotes).toMatchObject([{ version: 1, amount: 85.5, approvedBy: "A customer" }]);
     expect(book.tasks).toMatchObject([{ task: "shock", basinId: world.ours.basinId }]);
     expect(book.calls).toMatchObject([
       { day: "2026-02-28", position: 3, memberId: null, why: "gate locked" },
@@ -218,10 +229,14 @@ describe("the book as JSON", () => {
     const { tasks, calls, ...first } = JSON.parse(before);
     expect(tasks.length + calls.length).toBe(2);
     for (const one of first.visits) delete one.replaced;
+    for (const one of first.visits) for (const part of ["defects", "quotes"]) delete one[part];
     await wipe();
     const { answer } = await send("book.json", JSON.stringify(first));
     expect(await bring(answer.id, "run")).toMatchObject({ state: "done", fresh: 1, known: 0, faultCount: 0 });
-    expect(JSON.parse(await exported()).visits).toEqual(JSON.parse(before).visits);
+    const without = { defects: [], quotes: [] };
+    expect(JSON.parse(await exported()).visits).toEqual(
+      JSON.parse(before).visits.map((one: object) => ({ ...one, ...without })),
+    );
     const { sites: _, ...broken } = first;
     const refused = await send("book.json", JSON.stringify(broken));
     expect((await bring(refused.answer.id, "try")).faults[0]).toMatchObject({ column: "sites" });

@@ -1,3 +1,4 @@
+import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import {
   addDays,
@@ -66,6 +67,7 @@ describe("the log of a firm", () => {
       at: new Date(at),
       weather: null,
       replaced: null,
+      meter: null,
       feederSetting: null,
       jobs: null,
       readings: [],
@@ -102,6 +104,45 @@ describe("the log of a firm", () => {
       "first",
       "second",
     ]);
+  });
+
+  it("has the fresh water between two readings of a meter, without what was replaced", async () => {
+    const basins = await inOurs(allBasins);
+    const litres = basins.find(({ id }) => id === world.ours.basinId)?.litres ?? 0;
+    const row = (day: number, meter: number | null, more: Partial<LogRow> = {}): LogRow => ({
+      basinId: world.ours.basinId,
+      at: new Date(Date.UTC(2026, 4, day, 9)),
+      weather: null,
+      replaced: null,
+      meter:
+        meter === null
+          ? null
+          : { at: new Date(Date.UTC(2026, 4, day, 9)).toISOString(), value: meter, changed: false },
+      feederSetting: null,
+      jobs: null,
+      readings: [],
+      doses: [],
+      ...more,
+    });
+    const third = litres / 3000;
+    const rows = [
+      row(1, 10),
+      row(4, null),
+      row(8, 12.1, { replaced: 1 / 3 }),
+      row(10, 12.7 + third),
+      row(12, 3),
+    ];
+    const log = firmLogOf(basins, rows, [], [], new Map(), new Date("2026-05-13T00:00Z"), "UTC");
+    const fresh = log.basins.find(({ id }) => id === world.ours.basinId)?.visits.map((one) => one.fresh);
+    expect(fresh?.slice(0, 4)).toEqual([
+      undefined,
+      undefined,
+      { litresADay: expect.closeTo(300, 6), days: 7 },
+      // 0.6 m³ in two days beside a third of the basin.
+      { litresADay: expect.closeTo(300, 6), days: 2 },
+    ]);
+    // Less than before and nobody said that it is another: no water, and nothing is learned of it.
+    expect(fresh?.[4]?.litresADay).toBeLessThan(0);
   });
 
   it("is learned by the night's job, kept with what it rests on, and shown at the basin", async () => {
@@ -320,5 +361,42 @@ describe("what was learned", () => {
     const text = await answer.text();
     for (const way of ["Tablets", "Dichlor", "Liquid", "Salt cell"]) expect(text).toContain(way);
     expect(text).toMatch(/own habits, from \d+ visits/);
+  });
+});
+
+describe("other work", () => {
+  it("teaches how long each piece of work takes, by the taps of its hands", async () => {
+    const visit = await inOurs((scope) =>
+      scope
+        .selectFrom("visit")
+        .select(["id", "started_at"])
+        .where("finished_at", "is not", null)
+        .executeTakeFirstOrThrow(),
+    );
+    const at = new Date(Date.now() - 3_600_000);
+    await inOurs(async (scope) => {
+      for (const [key, minutes] of [
+        ["skim", 6],
+        ["brush", 22],
+      ] as const)
+        await scope
+          .insertInto("visit_work")
+          .values({
+            id: uuid(),
+            firm_id: world.ours.id,
+            visit_id: visit.id,
+            member_id: world.ours.memberId,
+            key,
+            name: "",
+            state: "done",
+            why: "",
+            at: new Date(at.getTime() + minutes * 60_000),
+          })
+          .execute();
+    });
+    await learnOneFirm(world.db, world.ours.id, here, new Date());
+    const { workMinutes } = await inOurs(firmOf);
+    // 16 minutes beside three times the usual 8.
+    expect(workMinutes?.brush).toEqual({ minutes: expect.closeTo(9.51, 1), times: 1 });
   });
 });

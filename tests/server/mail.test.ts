@@ -1,4 +1,5 @@
 import type { AddressInfo } from "node:net";
+import sharp from "sharp";
 import { SMTPServer } from "smtp-server";
 import { v7 as uuid } from "uuid";
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from "vitest";
@@ -381,10 +382,9 @@ describe("letters of a server that is killed again and again", () => {
 describe("a photo for the customer", () => {
   it("is on the sheet by its link while it is chosen and in sight, and no other is", async () => {
     const visit = await visited();
-    const bytes = Buffer.from(
-      "/9j/4AAQSkZJRgABAQEASABIAAD/2wBDAP//////////////////////////////////////////////////////////////////////////////////////wgALCAABAAEBAREA/8QAFBABAAAAAAAAAAAAAAAAAAAAAP/aAAgBAQABPxA=",
-      "base64",
-    );
+    const bytes = await sharp({ create: { width: 40, height: 30, channels: 3, background: "#2f5fb3" } })
+      .webp()
+      .toBuffer();
     const [first, second] = [uuid(), uuid()];
     await inOurs(async (scope) => {
       for (const id of [first, second])
@@ -395,7 +395,7 @@ describe("a photo for the customer", () => {
             firm_id: world.ours.id,
             visit_id: visit,
             member_id: world.ours.memberId,
-            kind: "image/jpeg",
+            kind: "image/webp",
             bytes,
             taken_at: new Date(),
           })
@@ -412,7 +412,21 @@ describe("a photo for the customer", () => {
     expect(await photo(first)).toBe(404);
     const show = (photoId: string, isShown: boolean) =>
       http.postJson(`/visits/${visit}/customer.data`, { command: "show-photo", photoId, isShown });
+    // On paper, too, for the customer and for the firm, as long as it is chosen.
+    const onPaper = async (from: typeof customer, path: string) => {
+      const answer = await from.get(path);
+      expect(answer.status).toBe(200);
+      return Buffer.from(await answer.arrayBuffer())
+        .toString("latin1")
+        .includes("/Subtype /Image");
+    };
+    const papers = async () => [
+      await onPaper(customer, `/s/${token}/sheet.pdf`),
+      await onPaper(http, `/visits/${visit}/customer.pdf`),
+    ];
+    expect(await papers()).toEqual([false, false]);
     expect((await show(first, true)).status).toBe(200);
+    expect(await papers()).toEqual([true, true]);
     expect([await photo(first), await photo(second)]).toEqual([200, 404]);
     expect(await (await customer.get(`/s/${token}`)).text()).toContain(`/s/${token}/photos/${first}`);
     // Withdrawn after the link was sent: the link shows what is on the sheet now.

@@ -1,10 +1,21 @@
 import { millisecondsInDay } from "date-fns/constants";
 import { useEffect, useMemo, useState } from "react";
 import { useFetcher } from "react-router";
-import { type ForecastPoint, type Learned, QUANTITY_NAMES, type Quantity, type Range } from "#core";
+import {
+  type ForecastPoint,
+  fullPressure,
+  type Learned,
+  PLANT_KINDS,
+  type PlantKind,
+  QUANTITY_NAMES,
+  type Quantity,
+  type Range,
+  waterUse,
+} from "#core";
 import { LinkedCharts } from "../../ui/charts/linked";
 import { type ChartMark, type ChartPoint, type FanPoint, ReadingChart } from "../../ui/charts/reading-chart";
-import { bracketOf, dateText, massText, plain, valueText, volumeText } from "../../ui/format";
+import { bracketOf, dateText, massText, plain, unitText, valueText, volumeText } from "../../ui/format";
+import { gaugeOf } from "../../ui/gauge-text";
 import { MayLack } from "../../ui/may-lack";
 import { useFirm, useMoney } from "../../ui/use-firm";
 import { listText, quantityName, words } from "../../words";
@@ -128,7 +139,11 @@ function Charts({ series, ranges, ahead }: { series: Series } & Omit<Props, "bas
         {drawn.charts.map(({ quantity, points, fan }) => (
           <ReadingChart
             key={quantity}
-            quantity={quantity}
+            axis={{
+              name: quantityName(quantity),
+              unit: unitText(quantity, units),
+              text: (value) => valueText(quantity, value, units),
+            }}
             points={points}
             doses={drawn.doses}
             events={drawn.events}
@@ -137,11 +152,11 @@ function Charts({ series, ranges, ahead }: { series: Series } & Omit<Props, "bas
             range={ranges[quantity]}
             span={drawn.span}
             linked={linked}
-            units={units}
             timeZone={timeZone}
           />
         ))}
       </div>
+      <GaugeCharts series={series} span={drawn.span} linked={linked} />
       <button
         type="button"
         className="quiet-action justify-self-start"
@@ -153,6 +168,83 @@ function Charts({ series, ranges, ahead }: { series: Series } & Omit<Props, "bas
       <Promises series={series} />
       <DataTable series={series} />
     </>
+  );
+}
+
+/** What the equipment showed, on the same span: a filter beside what it may rise to, a meter as water a day. */
+function GaugeCharts({
+  series,
+  span,
+  linked,
+}: {
+  series: Series;
+  span: { from: number; to: number };
+  linked: LinkedCharts;
+}) {
+  const { units, timeZone } = useFirm();
+  const charts = useMemo(() => gaugeCharts(series.plant ?? []), [series.plant]);
+  if (charts.length === 0) return null;
+  return (
+    <section className="grid gap-2" aria-label={words.gauges.title}>
+      <h3 className="font-semibold">{words.gauges.title}</h3>
+      <div className="grid gap-x-6 gap-y-4 wide:grid-cols-2">
+        {charts.map(({ kind, points, range }) => {
+          const { unit, to, digits } = gaugeOf(kind, units);
+          return (
+            <ReadingChart
+              key={kind}
+              axis={{
+                name: kind === "waterMeter" ? words.gauges.waterUse : words.gauges.names[kind],
+                unit,
+                text: (value) => plain(to(value), digits),
+              }}
+              points={points}
+              doses={NO_MARKS}
+              events={NO_MARKS}
+              fan={NO_FAN}
+              call={null}
+              range={range}
+              span={span}
+              linked={linked}
+              timeZone={timeZone}
+            />
+          );
+        })}
+      </div>
+    </section>
+  );
+}
+
+const NO_MARKS: readonly ChartMark[] = [];
+const NO_FAN: readonly FanPoint[] = [];
+/** A line needs two points. */
+const LEAST_POINTS = 2;
+
+function gaugeCharts(plant: NonNullable<Series["plant"]>) {
+  const of = (kind: PlantKind) => plant.filter((one) => one.kind === kind);
+  const pointAt = (at: number, value: number): ChartPoint => ({
+    at,
+    value,
+    low: null,
+    high: null,
+    bounded: false,
+  });
+  const clean = of("cleanPressure").at(-1)?.value;
+  return PLANT_KINDS.flatMap(
+    (kind): { kind: PlantKind; points: ChartPoint[]; range: Range | undefined }[] => {
+      if (kind === "cleanPressure" || kind === "basinFall" || kind === "bucketFall") return [];
+      const points =
+        kind === "waterMeter"
+          ? waterUse(of(kind).map((one) => ({ ...one, at: one.at.getTime() }))).map(({ at, perDay }) =>
+              pointAt(at, perDay),
+            )
+          : of(kind).map(({ at, value }) => pointAt(at.getTime(), value));
+      const range =
+        kind === "filterPressure" && clean !== undefined
+          ? { low: clean, high: fullPressure(clean) }
+          : undefined;
+      return points.length < LEAST_POINTS ? [] : [{ kind, points, range }];
+    },
   );
 }
 

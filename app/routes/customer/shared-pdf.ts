@@ -1,6 +1,6 @@
 import type { Route } from "./+types/shared-pdf";
 import { pdfResponse } from "./pdf-response.server";
-import { sharedSheet } from "./shared.server";
+import { sharedPaper } from "./shared.server";
 
 export const loader = async ({ params, context }: Route.LoaderArgs) =>
-  pdfResponse(await sharedSheet(params.token, context), context);
+  pdfResponse(await sharedPaper(params.token, context), context);

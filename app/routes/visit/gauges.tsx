@@ -1,13 +1,16 @@
 import { useState } from "react";
+import { useLocation } from "react-router";
 import {
   CONTROLLER_KINDS,
+  MOST_USED,
+  mixesLike,
   PLANT,
   PLANT_KINDS,
   type PlantGauge,
   type PlantKind,
   type UnitSystem,
 } from "#core";
-import { dateText } from "../../ui/format";
+import { dateText, volumeText } from "../../ui/format";
 import { gaugeOf, gaugeText } from "../../ui/gauge-text";
 import { fieldText, typedOr } from "../../ui/number-text";
 import { Refused } from "../../ui/refused";
@@ -19,12 +22,13 @@ import { useVisit } from "./use-visit";
 
 /** What the plant shows: the gauges that were read here before, and any other that somebody adds. */
 export function Gauges() {
-  const { plant } = useVisit();
+  const { plant, basin } = useVisit();
   const units = useUnits();
   const [added, setAdded] = useState<PlantKind[]>([]);
   const known = plant.gauges.map(({ kind }) => kind);
-  const kinds = PLANT_KINDS.filter((kind) => known.includes(kind) || added.includes(kind));
-  const others = PLANT_KINDS.filter((kind) => !kinds.includes(kind));
+  const gauges = PLANT_KINDS.filter((kind) => !isBucket(kind));
+  const kinds = gauges.filter((kind) => known.includes(kind) || added.includes(kind));
+  const others = gauges.filter((kind) => !kinds.includes(kind));
   const said = words.gauges;
   return (
     <section className="grid gap-3" aria-label={said.title}>
@@ -39,6 +43,15 @@ export function Gauges() {
       {plant.waterADay === null ? null : (
         <p>{said.aDay({ amount: gaugeText("waterMeter", plant.waterADay, units) })}</p>
       )}
+      {plant.usesMuch && plant.waterADay !== null ? (
+        <p className="border-l-4 border-below pl-3">
+          {said.much({
+            share: Math.round((plant.waterADay * 1e6) / basin.litres) / 10,
+            most: 100 * MOST_USED[mixesLike(basin.kind)],
+          })}
+        </p>
+      ) : null}
+      <BucketTest />
       {others.length > 0 ? (
         <label className="grid max-w-sm gap-1 text-soft">
           {said.add}
@@ -59,6 +72,47 @@ export function Gauges() {
         </label>
       ) : null}
     </section>
+  );
+}
+
+const BUCKET: readonly PlantKind[] = ["basinFall", "bucketFall"];
+const isBucket = (kind: PlantKind): boolean => BUCKET.includes(kind);
+
+/** Whether the basin leaks: its line beside that of a bucket, after a day; open where it was begun, or is asked for. */
+function BucketTest() {
+  const { plant } = useVisit();
+  const units = useUnits();
+  const said = words.gauges;
+  const { bucket } = plant;
+  const asked = useLocation().hash === "#bucket";
+  const gaugeAt = (kind: PlantKind) => plant.gauges.find((one) => one.kind === kind);
+  return (
+    <details id="bucket" className="sheet p-3" open={bucket !== null || plant.usesMuch || asked}>
+      <summary className="min-h-[44px] cursor-pointer content-center font-semibold">{said.bucket}</summary>
+      <div className="grid gap-2">
+        <p className="text-soft">{said.bucketAbout}</p>
+        <ol className="list-inside list-decimal">
+          {said.bucketSteps.map((step) => (
+            <li key={step}>{step}</li>
+          ))}
+        </ol>
+        <ul className="divide-y divide-rule rounded-sm border border-rule">
+          {BUCKET.map((kind) => (
+            <Gauge key={kind} kind={kind} gauge={gaugeAt(kind)} />
+          ))}
+        </ul>
+        {bucket ? (
+          <p role="status" className={bucket.leaks ? "border-l-4 border-above pl-3 font-medium" : ""}>
+            {bucket.leaks
+              ? said.leaks({
+                  more: gaugeText("basinFall", bucket.more, units),
+                  amount: volumeText(bucket.litres, units),
+                })
+              : said.noLeak}
+          </p>
+        ) : null}
+      </div>
+    </details>
   );
 }
 

@@ -33,6 +33,19 @@ export default function Recipes() {
             </Link>
           </li>
         ))}
+        <li className="flex flex-wrap items-center justify-between gap-3 p-4">
+          <span className="min-w-0 flex-1 basis-72">
+            <b className="text-lg">{words.gauges.bucket}</b>
+            <span className="block text-soft">{words.gauges.bucketAbout}</span>
+          </span>
+          <Link
+            to={`/visits/${visit.id}/work#bucket`}
+            className="quiet-action"
+            aria-label={`${said.open}: ${words.gauges.bucket}`}
+          >
+            {said.open}
+          </Link>
+        </li>
       </ul>
       <Link to={`/visits/${visit.id}/dose`} className="link justify-self-start py-3 text-soft">
         {words.visit.doseTitle}

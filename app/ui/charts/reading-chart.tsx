@@ -1,8 +1,8 @@
 import type { Chart, ChartConfiguration, Plugin } from "chart.js";
 import { useEffect, useRef } from "react";
-import type { Quantity, Range, UnitSystem } from "#core";
-import { quantityName, words } from "../../words";
-import { BOUND_SIGN, dateText, nearDateText, unitText, valueText } from "../format";
+import type { Range } from "#core";
+import { words } from "../../words";
+import { BOUND_SIGN, dateText, nearDateText } from "../format";
 import type { LinkedCharts } from "./linked";
 import { inkOf, letters, loadCharts } from "./load";
 
@@ -26,8 +26,16 @@ export interface ChartMark {
   text: string;
 }
 
+/** What an axis tells: a reading, or what a gauge shows. */
+export interface ChartAxis {
+  name: string;
+  unit: string;
+  /** A bare value, in the firm's unit. */
+  text: (value: number) => string;
+}
+
 interface Props {
-  quantity: Quantity;
+  axis: ChartAxis;
   points: readonly ChartPoint[];
   doses: readonly ChartMark[];
   /** Other things that happened: a volume written down anew. */
@@ -39,7 +47,6 @@ interface Props {
   range: Range | undefined;
   span: { from: number; to: number };
   linked: LinkedCharts;
-  units: UnitSystem;
   timeZone: string;
 }
 
@@ -48,7 +55,7 @@ export function ReadingChart(props: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const latest = useRef(props);
   latest.current = props;
-  const { quantity, points, doses, events, fan, range, span, linked } = props;
+  const { axis, points, doses, events, fan, range, span, linked } = props;
   // biome-ignore lint/correctness/useExhaustiveDependencies: the rest does not change while a basin is open
   useEffect(() => {
     let chart: Chart | null = null;
@@ -64,13 +71,12 @@ export function ReadingChart(props: Props) {
       leave();
       chart?.destroy();
     };
-  }, [quantity, points, doses, events, fan, range, span, linked]);
-  const label = `${quantityName(quantity)}: ${points.length}`;
+  }, [axis.name, points, doses, events, fan, range, span, linked]);
+  const label = `${axis.name}: ${points.length}`;
   return (
     <figure className="min-w-0">
       <figcaption className="text-sm font-semibold">
-        {quantityName(quantity)}{" "}
-        <span className="font-normal text-soft">{unitText(quantity, props.units)}</span>
+        {axis.name} <span className="font-normal text-soft">{axis.unit}</span>
       </figcaption>
       <div className="relative h-36">
         <canvas ref={canvas} role="img" aria-label={label} />
@@ -80,7 +86,7 @@ export function ReadingChart(props: Props) {
 }
 
 function configuration({
-  quantity,
+  axis,
   points,
   doses,
   events,
@@ -89,7 +95,6 @@ function configuration({
   range,
   span,
   linked,
-  units,
   timeZone,
 }: Props): ChartConfiguration<"line"> {
   const ink = inkOf("ink");
@@ -149,7 +154,7 @@ function configuration({
           ticks: {
             color: soft,
             maxTicksLimit: 5,
-            callback: (value) => valueText(quantity, Number(value), units),
+            callback: (value) => axis.text(Number(value)),
           },
         },
       },
@@ -163,8 +168,8 @@ function configuration({
               const point = points[item.dataIndex];
               const ahead = fan[item.dataIndex];
               if (item.datasetIndex === EXPECTED)
-                return ahead ? pointText(quantity, { ...ahead, bounded: false }, units) : "";
-              return point ? pointText(quantity, point, units) : "";
+                return ahead ? pointText(axis, { ...ahead, bounded: false }) : "";
+              return point ? pointText(axis, point) : "";
             },
           },
           // The fan's two rims are told with its middle.
@@ -230,8 +235,7 @@ const nextCall = (call: number | null): Plugin => ({
   },
 });
 
-const pointText = (quantity: Quantity, point: ChartPoint, units: UnitSystem): string => {
-  const text = (value: number) => valueText(quantity, value, units);
+const pointText = ({ text }: ChartAxis, point: ChartPoint): string => {
   const sign = point.bounded ? (point.high === null ? BOUND_SIGN["at-least"] : BOUND_SIGN["at-most"]) : "";
   const value = `${sign}${text(point.value)}`;
   return point.low === null || point.high === null
