@@ -225,8 +225,8 @@ function gaugeCharts(plant: NonNullable<Series["plant"]>) {
   const pointAt = (at: number, value: number): ChartPoint => ({
     at,
     value,
-    low: null,
-    high: null,
+    low: value,
+    high: value,
     bounded: false,
   });
   const clean = of("cleanPressure").at(-1)?.value;

@@ -8,7 +8,7 @@ import { inFirmLately, secondsBehind } from "../../context";
 import { Empty } from "../../ui/empty";
 import { Field } from "../../ui/field";
 import { FindingFlag } from "../../ui/finding-flag";
-import { dateTimeText, timeText } from "../../ui/format";
+import { dateText, timeText } from "../../ui/format";
 import { MayLack } from "../../ui/may-lack";
 import { NamedOptions } from "../../ui/options";
 import { useFirm } from "../../ui/use-firm";
@@ -167,7 +167,10 @@ export default function Book({ loaderData: { behind, chosen, rows, older, member
               className="grid gap-x-4 gap-y-1 p-3 focus-visible:bg-paper wide:grid-cols-[12rem_15rem_1fr]"
             >
               <span className="font-medium">
-                {dateTimeText(row.startedAt, timeZone)}–{timeText(row.finishedAt, timeZone)}
+                {dateText(row.startedAt, timeZone)}
+                <span className="block font-normal whitespace-nowrap">
+                  {timeText(row.startedAt, timeZone)}–{timeText(row.finishedAt, timeZone)}
+                </span>
                 <span className="block text-sm font-normal text-soft">{row.memberName}</span>
               </span>
               <span>

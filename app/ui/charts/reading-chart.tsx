@@ -238,7 +238,7 @@ const nextCall = (call: number | null): Plugin => ({
 const pointText = ({ text }: ChartAxis, point: ChartPoint): string => {
   const sign = point.bounded ? (point.high === null ? BOUND_SIGN["at-least"] : BOUND_SIGN["at-most"]) : "";
   const value = `${sign}${text(point.value)}`;
-  return point.low === null || point.high === null
+  return point.low === null || point.high === null || point.low === point.high
     ? value
     : words.bracketed({ value, low: text(point.low), high: text(point.high) });
 };
