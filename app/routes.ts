@@ -83,6 +83,7 @@ export default [
       route("visits/:visitId/plan", "routes/visit/plan.ts"),
       route("visits/:visitId/defects", "routes/visit/defects.ts"),
       route("visits/:visitId/plant", "routes/visit/plant.ts"),
+      route("visits/:visitId/place", "routes/visit/place.ts"),
       route("visits/:visitId/plans", "routes/visit/plans.ts"),
       route("visits/:visitId/customer", "routes/customer/route.tsx"),
       route("visits/:visitId/customer.pdf", "routes/customer/pdf.ts"),

@@ -100,6 +100,7 @@ export {
 } from "./judging/bathing";
 export { type EmergencyNumbers, emergencyNumbers } from "./judging/emergency";
 export { type Finding, findings, placeInRange } from "./judging/findings";
+export { lastFound, outIn } from "./judging/found";
 export {
   HURTS,
   INCIDENT_KINDS,
@@ -414,7 +415,6 @@ export { LONGEST_NOTE } from "./visit/decide/close";
 export { seenOf } from "./visit/decide/seen";
 export { afterCommand, type By, type Fact, withFacts } from "./visit/facts";
 export { feederKindOf } from "./visit/feeder";
-export { lastFound, outIn } from "./visit/found";
 export { gasLock } from "./visit/gas-lock";
 export { type HoldBasis, holdOf } from "./visit/hold";
 export { callsAfter, horizonOf, minutesAt } from "./visit/horizon";
@@ -433,6 +433,7 @@ export {
   type KeptCount,
   NOTHING_WRITTEN,
   type Photo,
+  type PlaceMark,
   type PlanContent,
   type PlanOrigin,
   type PlantReading,

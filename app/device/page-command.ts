@@ -85,6 +85,14 @@ export const plantCommand: PageCommand<"read-plant"> = {
   next: () => null,
 };
 
+export const placeCommand: PageCommand<"place"> = {
+  command(body) {
+    const { id, ...given } = fieldsOf(body);
+    return { id, name: "place", given: unchecked(given) };
+  },
+  next: () => null,
+};
+
 /** Something happened, or it is over. */
 export const incidentCommand: PageCommand<"report-incident" | "end-incident"> = {
   command(body) {

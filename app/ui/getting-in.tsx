@@ -1,6 +1,7 @@
 import { MapPin, Phone } from "lucide-react";
 import { ACCESS_FIELDS, type SiteAccess } from "#core";
 import { words } from "../words";
+import { mapOf } from "./map-link";
 
 interface Props {
   access: SiteAccess | null | undefined;
@@ -47,10 +48,3 @@ const Ring = ({ number }: { number: string }) => (
     <Phone size={18} aria-hidden="true" /> {number}
   </a>
 );
-
-/** The device's own map: the scheme that phones know, and the one of those that do not. */
-function mapOf(address: string): string {
-  const query = encodeURIComponent(address);
-  const isOther = typeof navigator !== "undefined" && /iPhone|iPad|Mac/.test(navigator.userAgent);
-  return isOther ? `maps:?q=${query}` : `geo:0,0?q=${query}`;
-}

@@ -1,8 +1,8 @@
+import type { Found } from "../judging/found";
 import type { Quantity } from "../measure/quantity";
 import { isLabelled, LABELLED, type Label, type LabelKind, type LabelledId } from "../products/labels";
 import type { Product, ProductId } from "../products/products";
 import { isChlorine } from "../products/traits";
-import type { Found } from "../visit/found";
 import { chlorineRaised } from "./single";
 
 /** What is due by its label at a basin, and what it has to wait for. */

@@ -10,6 +10,7 @@ import type {
   DeviceStamp,
   IncidentEnd,
   JobEnd,
+  PlaceAsked,
   PlantAsked,
   StepInput,
   StopInput,
@@ -170,9 +171,17 @@ const content = Joi.object<PlanContent & { heldBack?: unknown }>({
 const onlyFor = (origin: string, schema: Joi.Schema) =>
   schema.when("origin", { is: origin, then: Joi.required(), otherwise: Joi.forbidden() });
 
+const placeMark = Joi.object<PlaceAsked>({
+  which: Joi.valid("start", "end").required(),
+  latitude: Joi.number().min(-90).max(90).required(),
+  longitude: Joi.number().min(-180).max(180).required(),
+  accuracy: Joi.number().min(0).max(1_000_000).required(),
+});
+
 export const COMMAND_SCHEMAS: { [Name in CommandName]: Joi.Schema<VisitCommands[Name]> } = {
   look: lookSchema,
   sample: samplingSchema,
+  place: placeMark,
   read: Joi.object({ tests: Joi.array<TestInput[]>().items(testSchema).min(1).max(12).required() }),
   count,
   give: Joi.object({

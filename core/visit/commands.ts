@@ -26,6 +26,7 @@ export interface VisitCommands {
   "mend-defect": { defectId: string; mended: boolean };
   work: WorkAsked;
   "read-plant": PlantAsked;
+  place: PlaceAsked;
   photograph: { photoId: string };
   "hide-photo": { photoId: string };
   close: {
@@ -105,6 +106,16 @@ export interface WorkAsked {
   state: "done" | "skipped" | "open";
   /** Asked for when it is skipped. */
   why: string;
+}
+
+/** Where the visit began or ended, by the device of whoever made it and allows it. */
+export interface PlaceAsked {
+  which: "start" | "end";
+  /** Degrees, WGS 84. */
+  latitude: number;
+  longitude: number;
+  /** Metres around it. */
+  accuracy: number;
 }
 
 /** What a gauge or a display shows, in the unit of `PLANT`. */

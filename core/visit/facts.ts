@@ -10,6 +10,7 @@ import type { Sampling } from "../testing/order/sampling";
 import type {
   BottleUse,
   Defect,
+  PlaceMark,
   PlantReading,
   Untested,
   VisitDose,
@@ -66,6 +67,7 @@ type FactKind =
   | { kind: "worked"; work: WorkDone; supersedes: string | null }
   | { kind: "work-taken-back"; workId: string }
   | { kind: "plant-read"; reading: PlantReading; supersedes: string | null }
+  | { kind: "placed"; which: "start" | "end"; place: PlaceMark }
   | { kind: "photographed"; photoId: string }
   | { kind: "hid-photo"; photoId: string }
   | { kind: "noted"; note: string }
@@ -100,6 +102,8 @@ function withFact(written: Written, fact: Fact): Written {
       return { ...written, look: fact.look };
     case "sampled":
       return { ...written, sampling: fact.sampling };
+    case "placed":
+      return { ...written, places: { ...written.places, [fact.which]: fact.place } };
     case "noted":
       return { ...written, note: fact.note };
     case "read":

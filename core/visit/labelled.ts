@@ -1,10 +1,10 @@
 import type { Basin } from "../basin/basin";
 import { type LabelDose, type LabelProduct, labelDoses } from "../dosing/labelled";
+import { lastFound } from "../judging/found";
 import { LABELLED } from "../products/labels";
 import { mixesLike } from "../ranges/bathing-limits";
 import type { RecipeId } from "../recipes/recipe";
 import { mayActOn } from "../testing/doubt";
-import { lastFound } from "./found";
 import type { OpenedVisit } from "./visit";
 import type { VisitDose } from "./written";
 

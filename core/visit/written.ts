@@ -18,6 +18,14 @@ import type { SampleSpread } from "../uncertainty/models";
 import type { Sample } from "../water/sample";
 import type { PlantKind } from "../work/plant";
 
+/** A place by a device: degrees (WGS 84), and the metres around it in which it lies. */
+export interface PlaceMark {
+  latitude: number;
+  longitude: number;
+  accuracy: number;
+  at: Date;
+}
+
 /** What stands in the book of one visit. It only grows: see `withFacts`. */
 export interface Written {
   /** Commands taken so far; the server's count of them. A copy with a higher one is the later. */
@@ -49,6 +57,8 @@ export interface Written {
   /** Counts under way, by method. */
   counts: Record<string, KeptCount>;
   photos: Photo[];
+  /** Where it began and ended, where whoever made it allows that; copies of before have none. */
+  places?: { start?: PlaceMark | undefined; end?: PlaceMark | undefined } | null | undefined;
   /** Ids of those that were taken out of sight; copies of before have none. */
   hiddenPhotos?: string[] | undefined;
   /** What happened there, the first first; copies of before have none. */

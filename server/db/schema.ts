@@ -889,6 +889,10 @@ export interface Visit {
    * what the readings said together when it was closed
    */
   notices: Json | null;
+  /**
+   * where it began and ended, where whoever made it allows that
+   */
+  places: Json | null;
   range_overrides: Json | null;
   range_set_id: string;
   /**

@@ -129,6 +129,8 @@ function visitParts({ visitId, standing }: Writing, facts: readonly Fact[]): Par
         return [sql`look = ${json(standing.look)}`];
       case "sampled":
         return [sql`sampling = ${json(standing.sampling)}`];
+      case "placed":
+        return [sql`places = ${json(standing.places ?? null)}`];
       case "happened":
       case "over":
         return [sql`incidents = ${json(standing.incidents ?? [])}`];

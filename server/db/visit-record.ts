@@ -16,6 +16,7 @@ import {
   type Kit,
   LABEL_DOSE_DAYS,
   LABELLED_IDS,
+  type PlaceMark,
   type PlanContent,
   type PlanOrigin,
   type PlantReading,
@@ -100,6 +101,7 @@ interface Read {
   visit: Omit<Visit, "startedAt" | "finishedAt" | "bathing"> & {
     incidents: IncidentRow[] | null;
     jobs: JobRow[] | null;
+    places: Partial<Record<"start" | "end", Omit<PlaceMark, "at"> & { at: string }>> | null;
     startedAt: string;
     finishedAt: string | null;
     feederSetting: number | null;
@@ -206,7 +208,8 @@ export async function readBrought(
     select ${id}::uuid as id, basin.firm_id, basin.id as basin_id, ${memberId}::uuid as member_id, basin.kit_id,
       basin.range_set_id, basin.range_overrides, basin.litres, ${now}::timestamptz as started_at,
       null::timestamptz as finished_at, '' as note, null::jsonb as look, null::jsonb as sampling,
-      null::jsonb as notices, null::jsonb as weather, null::jsonb as incidents, null::jsonb as jobs, 0 as version,
+      null::jsonb as notices, null::jsonb as weather, null::jsonb as incidents, null::jsonb as jobs, null::jsonb as places,
+      0 as version,
       null::double precision as feeder_setting, null::text as untested
     from basin where basin.id = ${basinId}) as visit`;
   const known = lastRead.get(basinId) ?? [];
@@ -236,7 +239,7 @@ const visitQuery = (
       select visit.id, visit.basin_id as "basinId", visit.member_id as "memberId", member.name as "memberName",
         visit.kit_id as "kitId", visit.range_set_id as "rangeSetId", visit.litres, visit.started_at as "startedAt",
         visit.finished_at as "finishedAt", visit.note, visit.look, visit.sampling,
-        visit.range_overrides as "rangeOverrides", visit.notices, visit.weather, visit.incidents, visit.jobs, visit.version,
+        visit.range_overrides as "rangeOverrides", visit.notices, visit.weather, visit.incidents, visit.jobs, visit.places, visit.version,
         visit.feeder_setting as "feederSetting", visit.untested
       from member where member.id = visit.member_id`)} as visit,
     ${rowOf(sql`select ${firmColumns} from firm`)} as firm,
@@ -411,6 +414,7 @@ async function recordFrom(scope: FirmScope, row: Read, kits: readonly string[]):
     weather,
     incidents,
     jobs,
+    places,
     version,
     feederSetting,
     untested,
@@ -471,6 +475,10 @@ async function recordFrom(scope: FirmScope, row: Read, kits: readonly string[]):
       work: row.work.map(({ at, ...one }) => ({ ...one, at: date(at) })),
       incidents: (incidents ?? []).map(incidentFrom),
       jobs: (jobs ?? []).map(jobFrom),
+      places: places && {
+        ...(places.start ? { start: { ...places.start, at: date(places.start.at) } } : {}),
+        ...(places.end ? { end: { ...places.end, at: date(places.end.at) } } : {}),
+      },
       defects: row.defects.map(defectFrom).map(({ visitId: _, quote: __, ...defect }) => defect),
       mended: row.mended,
       readings: row.readings

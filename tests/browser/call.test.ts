@@ -164,3 +164,49 @@ describe("a repair without a network", () => {
     expect(faults).toEqual([]);
   });
 });
+
+describe("a place mark", () => {
+  it("is made where its user turned it on, and nowhere else", async () => {
+    const [first, second] = [await trialBasin(demo, "Quiet pool"), await trialBasin(demo, "Marked pool")];
+    const { page, faults } = await demo.newPage(PHONE);
+    await page.browserContext().overridePermissions(demo.web.address, ["geolocation"]);
+    await page.setGeolocation({ latitude: 39.739153, longitude: -104.984703, accuracy: 12 });
+    await signIn(page, demo.web.address);
+    const begun = async (basin: string) => {
+      await open(page, `${demo.web.address}/basins/${basin}`);
+      await press(page, "Start visit");
+      await at(page, "look");
+      return visitId(page);
+    };
+    const placesOf = async (visit: string) =>
+      (
+        await inFirm((scope) =>
+          scope.selectFrom("visit").select("places").where("id", "=", visit).executeTakeFirst(),
+        )
+      )?.places ?? null;
+    const quiet = await begun(first);
+    await open(page, `${demo.web.address}/settings`);
+    await press(page, "Place mark");
+    await press(page, "Turn on");
+    await says(page, "On: visits are marked from this device.");
+    const marked = await begun(second);
+    await expect
+      .poll(() => placesOf(marked))
+      .toMatchObject({
+        start: { latitude: 39.73915, longitude: -104.9847, accuracy: 12 },
+      });
+    expect(await placesOf(quiet)).toBeNull();
+    await open(page, `${demo.web.address}/visits/${marked}/close`);
+    await expect.poll(() => placesOf(marked)).toMatchObject({ end: { accuracy: 12 } });
+    await press(page, "Repair");
+    await press(page, "Save the visit");
+    await page.waitForFunction((path) => location.pathname === path, {}, `/visits/${marked}`);
+    await still(page);
+    expect(await text(page)).toMatch(/Began here \(± 12 m\)\s*Ended here \(± 12 m\)/);
+    // Not on what the customer reads.
+    await open(page, `${demo.web.address}/visits/${marked}/customer`);
+    expect(await text(page)).not.toMatch(/Began here/);
+    expect(faults).toEqual([]);
+    await page.close();
+  });
+});

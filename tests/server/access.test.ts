@@ -491,6 +491,10 @@ const WRITES: Record<string, Write> = {
     may: WORKERS,
     json: () => ({ id: uuid(), kind: "filterPressure", value: 90, changed: false }),
   },
+  "/visits/:visitId/place": {
+    may: WORKERS,
+    json: () => ({ id: uuid(), which: "start", latitude: 39.7, longitude: -105, accuracy: 20 }),
+  },
   "/visits/:visitId/defects": { may: WORKERS, json: () => ({ id: uuid(), title: "Loose latch" }) },
   "/visits/:visitId/job": {
     may: WORKERS,

@@ -294,7 +294,7 @@ describe("what stands in the book", () => {
     card: ["token_hash"],
     // Who may do what is this firm's own, and what somebody reads is theirs.
     member: ["role", "password_hash", "created_at", "disabled_at", "language", "unit_system"],
-    visit: ["version"], // counts commands to this server
+    visit: ["version", "places"], // counts commands to this server; where its people were stays here
     dose: ["truck_id", "late"], // trucks do not go out
     reading: ["basin_id", "late"], // a trigger puts it in; what came late is the firm's own
     photo: ["basin_id"], // photos of a basin itself do not go out

@@ -74,6 +74,7 @@ export const meta: Route.MetaFunction = () => [{ title: `${words.settings.title}
 /** Reads the store, so it comes behind the first page. */
 const DeviceMark = lazy(() => import("../../device/device-mark"));
 const DeviceCode = lazy(() => import("../../device/device-code"));
+const PlaceChoice = lazy(() => import("../../device/place-choice"));
 
 export default function Settings({ loaderData, actionData }: Route.ComponentProps) {
   const { units, members, member, theme } = loaderData;
@@ -191,6 +192,11 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
           <Suspense>
             <DeviceCode />
           </Suspense>
+          {member.role === "reader" ? null : (
+            <Suspense>
+              <PlaceChoice />
+            </Suspense>
+          )}
           <div className="flex flex-wrap gap-3">
             <Suspense>
               <DeviceMark always />

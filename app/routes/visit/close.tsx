@@ -32,6 +32,7 @@ import type { Route } from "./+types/close";
 import { useAmount, useLeaveText } from "./ahead-parts";
 import { rounded } from "./rounded";
 import { UnsavedCounts } from "./unsaved-counts";
+import { usePlaceMark } from "./use-place-mark";
 import { useVisit } from "./use-visit";
 
 export const action = onServer(closeCommand);
@@ -42,6 +43,7 @@ const isText = (value: unknown): value is string => typeof value === "string";
 
 /** The visit in one look, before it is closed: read, given, left open, next call, and what the customer reads. */
 export default function Close({ actionData }: Route.ComponentProps) {
+  usePlaceMark("end");
   const opened = useVisit();
   const { visit, findings, readings } = opened;
   const { units } = useFirm();

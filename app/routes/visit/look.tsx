@@ -22,6 +22,7 @@ import { submitJson } from "../../ui/submit-json";
 import { useClientId } from "../../ui/use-client-id";
 import { useKeys } from "../../ui/use-keys";
 import { words } from "../../words";
+import { usePlaceMark } from "./use-place-mark";
 import { useVisit } from "./use-visit";
 
 /** What was just tapped closes the basin: said at once, with what to do. */
@@ -52,6 +53,7 @@ const askedOf = (look: Look): Look =>
   ({ ...Object.fromEntries(SENSE_NAMES.map((sense) => [sense, look[sense]])), note: look.note }) as Look;
 
 export default function LookPage() {
+  usePlaceMark("start");
   const { visit, soFar, photos } = useVisit();
   const fetcher = useFetcher<SaveAnswer>();
   const [look, setLook] = useState<Look>(() => askedOf(visit.look ?? nothingFound()));

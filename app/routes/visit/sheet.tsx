@@ -7,6 +7,7 @@ import { AmountFigure, ReadingFigure, VolumeFigure } from "../../ui/figures";
 import { FindingFlag } from "../../ui/finding-flag";
 import { amountText, bracket, dateTimeText, plain, timeText, weatherText, withUnit } from "../../ui/format";
 import { gaugeText } from "../../ui/gauge-text";
+import { mapAt } from "../../ui/map-link";
 import { Photos } from "../../ui/photos-field";
 import { Staff } from "../../ui/staff";
 import { useFirm, useMoney } from "../../ui/use-firm";
@@ -67,6 +68,7 @@ export default function Sheet() {
           {visit.finishedAt ? `–${timeText(visit.finishedAt, timeZone)}` : ""} · {said.by} {visit.memberName}{" "}
           · <VolumeFigure litres={visit.litres} />
         </p>
+        <Places />
         <p className="no-print mt-2">
           <Link to={`/visits/${visit.id}/customer`} className="quiet-action">
             {words.customer.open}
@@ -194,6 +196,30 @@ export default function Sheet() {
         </section>
       ) : null}
     </article>
+  );
+}
+
+/** Where it began and ended, by the device of whoever made it; opens the reader's own map. */
+function Places() {
+  const { places } = useVisit();
+  const said = words.placeMark;
+  const marks = (["start", "end"] as const).flatMap((which) => {
+    const place = places?.[which];
+    return place ? [{ which, ...place }] : [];
+  });
+  if (marks.length === 0) return null;
+  return (
+    <p className="no-print flex flex-wrap gap-x-4">
+      {marks.map(({ which, latitude, longitude, accuracy }) => (
+        <a
+          key={which}
+          href={mapAt(latitude, longitude)}
+          className="link inline-flex min-h-[44px] items-center"
+        >
+          {said[which]({ meters: accuracy })}
+        </a>
+      ))}
+    </p>
   );
 }
 

@@ -90,6 +90,26 @@ const closed = (note = "") => told(tested(), "close", { note }, { minute: 30 });
 const used = (written: Written, quantity: string) =>
   written.readings.filter((one) => one.quantity === quantity && one.used).map(({ value }) => value);
 
+describe("a place mark", () => {
+  const here = { latitude: 39.7391532, longitude: -104.9847034, accuracy: 14.6 };
+  it("is of the first beginning and the last end, to a metre, and none of a closed visit", () => {
+    const begun = told(NOTHING_WRITTEN, "place", { which: "start", ...here });
+    expect(begun.places?.start).toEqual({
+      latitude: 39.73915,
+      longitude: -104.9847,
+      accuracy: 15,
+      at: new Date(STARTED.getTime() + 60_000),
+    });
+    expect(commanded(begun, "place", { which: "start", ...here, latitude: 40 })).toEqual([]);
+    const ended = told(begun, "place", { which: "end", ...here }, { minute: 30 });
+    const again = told(ended, "place", { which: "end", ...here, latitude: 40 }, { minute: 40 });
+    expect(again.places?.end?.latitude).toBe(40);
+    expect(again.places?.start).toEqual(begun.places?.start);
+    const closed = { ...again, finishedAt: STARTED };
+    expect(() => commanded(closed, "place", { which: "end", ...here })).toThrow("visit");
+  });
+});
+
 describe("what is broken", () => {
   const begun = told(NOTHING_WRITTEN, "photograph", { photoId: uuidOf(77) });
   const ids = (written: Written) => (written.defects ?? []).map(({ id }) => id);

@@ -11,6 +11,7 @@ import { beginPlan, give, settleStep, stopPlan } from "./doses";
 import { endIncident, reportIncident } from "./incidents";
 import { endJob } from "./jobs";
 import { hidePhoto, photograph } from "./photos";
+import { markPlace } from "./place";
 import { readPlant } from "./plant";
 import { isDecided } from "./seen";
 import { count, read } from "./tests";
@@ -39,6 +40,7 @@ const COMMANDS: { [Name in CommandName]: { open: boolean; decide: Decision<Name>
   "mend-defect": { open: true, decide: mendDefect },
   work: { open: true, decide: work },
   "read-plant": { open: true, decide: readPlant },
+  place: { open: true, decide: markPlace },
   photograph: { open: true, decide: photograph },
   "hide-photo": { open: false, decide: hidePhoto },
   close: { open: false, decide: close },

@@ -28,6 +28,7 @@ import * as customers from "./0026-customers";
 import * as defects from "./0027-defects";
 import * as traces from "./0028-traces";
 import * as workMinutes from "./0029-work-minutes";
+import * as places from "./0030-places";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -60,4 +61,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0027-defects": defects,
   "0028-traces": traces,
   "0029-work-minutes": workMinutes,
+  "0030-places": places,
 };

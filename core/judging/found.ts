@@ -1,7 +1,7 @@
 import { millisecondsInHour } from "date-fns/constants";
-import { placeInRange } from "../judging/findings";
 import { type Bound, QUANTITY_NAMES, type Quantity } from "../measure/quantity";
 import type { Range } from "../ranges/range";
+import { placeInRange } from "./findings";
 
 /** Where what was read last stands, whenever that was: for what is no routine, and for what goes in by its label. */
 
