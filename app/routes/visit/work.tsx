@@ -79,7 +79,7 @@ function Item({ item, busy, give }: ItemProps) {
           <span className={`block text-lg font-semibold ${isDone ? "text-soft" : ""}`}>{name}</span>
           <span className="block text-sm text-soft">
             {isSkipped ? said.skippedFor({ why: item.done?.why ?? "" }) : workDueText(item)}
-            {item.done ? "" : ` ${said.minutes({ minutes })}`}
+            {item.done ? "" : ` ${said.takes({ minutes })}`}
           </span>
         </span>
         {isDone ? null : (
