@@ -291,6 +291,15 @@ export {
 } from "./schedule/cadence";
 export { calledOn, lastCall, nextCall } from "./schedule/calls";
 export { addDays, dayIn, daysBetween, hourIn, isDay, noonIn, weekdayOf } from "./schedule/days";
+export {
+  callTakes,
+  learnPace,
+  type Pace,
+  pairOf,
+  type Takes,
+  type TimedVisit,
+  wayTakes,
+} from "./schedule/pace";
 export { type DueTask, dueTasks } from "./schedule/tasks";
 export {
   CHLORINE_WAYS,

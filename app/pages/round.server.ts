@@ -44,7 +44,12 @@ const shown = ({ calls, ...round }: RoundDay) => ({
       name: basin.name,
       kind: basin.kind,
       litres: basin.litres,
-      site: { name: basin.site.name, street: basin.site.street, district: basin.site.district },
+      site: {
+        id: basin.site.id,
+        name: basin.site.name,
+        street: basin.site.street,
+        district: basin.site.district,
+      },
     },
     due: due.flatMap((one) => (one.due ? [one.station] : [])),
   })),

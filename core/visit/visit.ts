@@ -251,7 +251,7 @@ function dueNow(
   const cadence = cadenceWith(firm.cadence, basin.cadence).tests;
   const others = brought.kits.slice(1).map((other) => other.kit);
   return dueTests({
-    stations: stationsOn({ kit: kitOf(brought), others, sanitiser: basin.sanitiser, cadence }),
+    stations: stationsOn(kitOf(brought), others, basin.sanitiser),
     cadence,
     lastDaysAgo: Object.fromEntries(
       earlier.map((reading) => [

@@ -15,6 +15,7 @@ export const DEFECT_COMMANDS = {
       amount: Joi.number().min(0).max(1_000_000).required(),
       text: Joi.string().trim().allow("").max(2000).default(""),
     }),
+    once: ({ id, ...quote }) => ({ key: id, content: ["quote", quote] }),
     async carryOut({ scope, author }, { basinId, ...quote }) {
       const defect = await defectById(scope, quote.defectId);
       if (defect?.basinId !== basinId) throw new NotThere();

@@ -76,6 +76,8 @@ export async function saveQuote(
   author: { firmId: string; memberId: string; now: Date },
   { id, defectId, amount, text }: { id: string; defectId: string; amount: number; text: string },
 ): Promise<void> {
+  // Two offers for one thing in the same moment: the second waits, and is the later version.
+  await scope.selectFrom("defect").select("id").where("id", "=", defectId).forUpdate().execute();
   await sql`
     insert into quote (id, firm_id, defect_id, version, amount, text, made_at, made_by)
     select ${id}::uuid, ${author.firmId}::uuid, ${defectId}::uuid, coalesce(max(version), 0) + 1,

@@ -318,6 +318,10 @@ export interface Firm {
   most_photo_bytes: Int8 | null;
   name: string;
   /**
+   * minutes of calls by basin, of ways by pair of sites, and what is usual
+   */
+  pace: Json | null;
+  /**
    * by the label, grams a cubic metre
    */
   persulfate_dose: Generated<number>;

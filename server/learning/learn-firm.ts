@@ -8,6 +8,7 @@ import {
   type HoldBasis,
   type LoggedVisit,
   learnMinutes,
+  learnPace,
   loggedOf,
   noonIn,
   setForBasin,
@@ -20,6 +21,7 @@ import { asFirm, type Database } from "../db/connection";
 import { deliveriesOf } from "../db/deliveries";
 import { firmIds, firmOf } from "../db/firms";
 import { holdsOf, isLearned, type KeptHold, type LogRow, logSince, saveLearned } from "../db/learned";
+import { savePace, timedVisits } from "../db/pace";
 import { productsOf } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
 import { saveWorkMinutes, workMoments } from "../db/work";
@@ -40,9 +42,16 @@ export interface LearnSoon {
 
 /** Learns a firm from its book, in a thread, and keeps what came of it. No row is held meanwhile. */
 export async function learnOneFirm(db: Database, firmId: string, work: LearnWith, now: Date): Promise<void> {
-  await asFirm(db, firmId, async (scope) =>
-    saveWorkMinutes(scope, learnMinutes(await workMoments(scope, subDays(now, WORK_DAYS)))),
-  );
+  await asFirm(db, firmId, async (scope) => {
+    const { timeZone } = await firmOf(scope);
+    const from = subDays(now, PACE_DAYS);
+    await saveWorkMinutes(scope, learnMinutes(await workMoments(scope, from)));
+    const visits = await timedVisits(scope, from);
+    await savePace(
+      scope,
+      learnPace(visits, (at) => dayIn(new Date(at), timeZone)),
+    );
+  });
   const since = subDays(now, LOG_DAYS);
   const { basins, rows, deliveries, firm, cards, entries, products, sets, before } = await asFirm(
     db,
@@ -135,8 +144,8 @@ export async function learnOneFirm(db: Database, firmId: string, work: LearnWith
   );
 }
 
-/** Hands get quicker, and lists change: what is older says little of how long a piece takes now. Days */
-const WORK_DAYS = 180;
+/** Hands get quicker, lists change and roads are built: what is older says little of how long a thing takes now. Days */
+const PACE_DAYS = 180;
 
 /** Worked out anew once a day, and when a visit or another card came in between. Milliseconds */
 const HOLD_FRESH = 20 * millisecondsInHour;

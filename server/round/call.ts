@@ -180,7 +180,7 @@ function waterOn(basin: Basin, { sets, readings, at }: DayContext) {
 
 function dueAt(
   basin: Basin,
-  { kits, readings, doses, compounds, firm, at }: DayContext,
+  { kits, onTruck, readings, doses, compounds, firm, at }: DayContext,
   findings: Finding[],
   found: ReturnType<typeof lastFound>,
 ): Due[] {
@@ -189,7 +189,7 @@ function dueAt(
   const daysAgo = (then: Date) => (at.getTime() - then.getTime()) / millisecondsInDay;
   const cadence = cadenceWith(firm.cadence, basin.cadence).tests;
   return dueTests({
-    stations: stationsOn({ kit, others: [...kits.values()], sanitiser: basin.sanitiser, cadence }),
+    stations: stationsOn(kit, onTruck, basin.sanitiser),
     cadence,
     lastDaysAgo: Object.fromEntries(
       (readings.get(basin.id) ?? []).map((one) => [one.quantity, daysAgo(one.takenAt)]),

@@ -14,7 +14,7 @@ import type { FirmScope } from "../db/connection";
 import { defectsOf, isOpen, type KeptDefect } from "../db/defects";
 import { findingsOfVisits } from "../db/doses";
 import type { OpenJob } from "../db/jobs";
-import { kitVersion } from "../db/kits";
+import { kitsOf, kitVersion } from "../db/kits";
 import { forecastsOf } from "../db/learned";
 import { plannedCalls } from "../db/plans";
 import { rangeSetVersion } from "../db/range-sets";
@@ -30,6 +30,8 @@ const HABIT_DAYS = 42;
 /** What the calls of a day are told from. */
 export interface DayContext {
   kits: Map<string, Kit>;
+  /** Everything that the firm tests with: what is on a truck. */
+  onTruck: Kit[];
   sets: Map<string, RangeSet>;
   open: Map<string, { id: string; memberName: string }>;
   last: Map<string, LastVisit>;
@@ -86,6 +88,7 @@ export async function contextOf(
     filters,
     defects,
     access,
+    shelf,
   ] = await Promise.all([
     lastVisitsWith(scope, ids, day, firm.timeZone),
     versionsOf(
@@ -107,10 +110,12 @@ export async function contextOf(
     filtersFull(scope, ids, firm.timeZone),
     defectsOf(scope, ids),
     accessOf(scope, [...new Set(basins.map(({ site }) => site.id))]),
+    kitsOf(scope),
   ]);
   return {
     ...visits,
     kits,
+    onTruck: shelf.map(({ kit }) => kit),
     sets,
     open,
     jobs,

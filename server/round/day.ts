@@ -1,8 +1,9 @@
-import { addDays, type Basin, calledOn, dayIn, type Firm, type ReagentUse } from "#core";
+import { addDays, type Basin, calledOn, dayIn, type Firm, type Pace, pairOf, type ReagentUse } from "#core";
 import { basinsInOrder } from "../db/basins";
 import { reading } from "../db/batch";
 import type { FirmScope } from "../db/connection";
 import { calledByJob, jobsUnderWay } from "../db/jobs";
+import { paceOf } from "../db/pace";
 import { productsOf } from "../db/products";
 import { type CallChange, callChanges, eventsBetween, roundVersion } from "../db/rounds";
 import { openVisits } from "../db/visits";
@@ -23,6 +24,8 @@ export interface RoundDay {
   /** For calls that are still to make: what to have on the truck. */
   load: LoadLine[];
   reagents: ReagentUse[];
+  /** How long the day's calls take, and the ways between their sites. */
+  pace: Pace;
   /** Calls of the last days that nobody made and nobody explained. */
   missed: MissedCall[];
 }
@@ -33,7 +36,7 @@ export const roundOn = (scope: FirmScope, firm: Firm, day: string, now: Date): P
 
 async function readRound(scope: FirmScope, firm: Firm, day: string, now: Date): Promise<RoundDay> {
   const today = dayIn(now, firm.timeZone);
-  const [all, changes, events, products, version, skipped, open, jobs] = await Promise.all([
+  const [all, changes, events, products, version, skipped, open, jobs, pace] = await Promise.all([
     basinsInOrder(scope),
     callChanges(scope, day),
     eventsBetween(scope, day, addDays(day, EVENT_DAYS)),
@@ -42,6 +45,7 @@ async function readRound(scope: FirmScope, firm: Firm, day: string, now: Date): 
     skippedLately(scope, today),
     openVisits(scope),
     jobsUnderWay(scope, firm.timeZone),
+    paceOf(scope),
   ]);
   const basins = ordered(all, changes).filter(
     (basin) =>
@@ -64,7 +68,24 @@ async function readRound(scope: FirmScope, firm: Firm, day: string, now: Date): 
     calls,
     load: loadOf(ahead, products),
     reagents: reagentsOf(ahead, known),
+    pace: ofDay(pace, basins),
     missed,
+  };
+}
+
+/** Of a firm's pace what a day's calls need. */
+function ofDay(pace: Pace, basins: readonly Basin[]): Pace {
+  const sites = [...new Set(basins.map(({ site }) => site.id))];
+  const pairs = sites.flatMap((one, index) => sites.slice(index + 1).map((other) => pairOf(one, other)));
+  const of = (takes: Pace["calls"], keys: readonly string[]) =>
+    Object.fromEntries(keys.flatMap((key) => (takes[key] ? [[key, takes[key]]] : [])));
+  return {
+    ...pace,
+    calls: of(
+      pace.calls,
+      basins.map(({ id }) => id),
+    ),
+    ways: of(pace.ways, pairs),
   };
 }
 

@@ -169,3 +169,30 @@ describe("something broken", () => {
     expect(seen).toEqual([]);
   });
 });
+
+describe("two offers for one thing", () => {
+  it("are two versions where they are made in the same moment; one key is one offer", async () => {
+    const visit = await begin();
+    expect((await tell(visit, { title: "Cracked lid" })).status).toBeLessThan(300);
+    const defect = (await all()).find(({ title }) => title === "Cracked lid")?.id ?? "";
+    const answers = await Promise.all([40, 50, 60, 70].map((amount) => quote(defect, amount)));
+    expect(answers.map(({ status }) => status)).toEqual([200, 200, 200, 200]);
+    const versions = await inOurs((scope) =>
+      scope
+        .selectFrom("quote")
+        .select("version")
+        .where("defect_id", "=", defect)
+        .orderBy("version")
+        .execute(),
+    );
+    expect(versions.map(({ version }) => version)).toEqual([1, 2, 3, 4]);
+    const sent = { command: "quote-defect", id: uuid(), defectId: defect, amount: 80, text: "" };
+    const send = (body: object) => http.postJson(`/basins/${world.ours.basinId}/repairs.data`, body);
+    expect((await send(sent)).status).toBe(200);
+    expect((await send(sent)).status).toBe(200);
+    // The same key with another amount is another offer, and is told so.
+    expect((await send({ ...sent, amount: 90 })).status).toBe(409);
+    expect((await all()).find(({ id }) => id === defect)?.quote).toMatchObject({ version: 5, amount: 80 });
+    await close(visit);
+  });
+});

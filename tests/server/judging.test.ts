@@ -303,6 +303,20 @@ describe("the shelf's products", () => {
     expect((await http.postJson(`/visits/${visit}/temperature.data`, hot)).status).toBeLessThan(400);
     expect((await shown()).readings.find(({ quantity }) => quantity === "temperature")?.value).toBe(52);
     expect(await faultText(await read("borate", 900))).toMatch(/borate is 900. The most allowed is 500/i);
+    // A week on it is to be tested again, with whichever case has it.
+    const then = new Date(Date.now() - 8 * 86_400_000);
+    await asFirm(db, ours.id, async (scope) => {
+      await scope.updateTable("reading").set({ taken_at: then }).where("visit_id", "=", visit).execute();
+      await scope
+        .updateTable("visit")
+        .set({ started_at: then, finished_at: then })
+        .where("id", "=", visit)
+        .execute();
+    });
+    const due8 = (await (await http.get(`/?day=${tomorrow}`)).text()).match(
+      /Due:<\/span>[^<]*<!-- -->([^<]*)/,
+    );
+    expect(due8?.[1]).toMatch(/Copper/);
     await send({ id: binder.id }, "retire-product");
   });
 

@@ -400,3 +400,31 @@ describe("other work", () => {
     expect(workMinutes?.brush).toEqual({ minutes: expect.closeTo(9.51, 1), times: 1 });
   });
 });
+
+describe("a firm's pace", () => {
+  it("is learned by the night from when visits began and ended, and told on the Round", async () => {
+    const before = await inOurs(async (scope) =>
+      roundOn(scope, await firmOf(scope), "2026-05-04", new Date()),
+    );
+    expect(before.pace.usualCall.times).toBe(0);
+    const half = new Date(Date.now() - 30 * 60_000);
+    await inOurs((scope) =>
+      scope
+        .updateTable("visit")
+        .set({ started_at: half, finished_at: new Date() })
+        .where("basin_id", "=", world.ours.basinId)
+        .where("finished_at", "is not", null)
+        .execute(),
+    );
+    await learnOneFirm(world.db, world.ours.id, here, new Date());
+    const { pace } = await inOurs(async (scope) =>
+      roundOn(scope, await firmOf(scope), dayIn(new Date(), "UTC"), new Date()),
+    );
+    const own = pace.calls[world.ours.basinId];
+    expect(own?.times).toBeGreaterThanOrEqual(3);
+    expect(own?.minutes).toBeGreaterThan(30);
+    expect(own?.minutes).toBeLessThan(36);
+    // A wall stands between firms here, too.
+    expect(Object.keys(pace.calls)).not.toContain(world.theirs.basinId);
+  });
+});

@@ -16,6 +16,7 @@ import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
 import { useWriters } from "../../ui/use-writers";
 import { bathingReason, listText, quantityShort, taskText, words, workShort } from "../../words";
+import type { StopTakes } from "./takes";
 import { useRoundCommand } from "./use-round-command";
 
 /** Stabiliser and calcium move in weeks: what is expected of them is read on the basin's own page. */
@@ -29,6 +30,8 @@ export interface Props {
   number: number;
   data: RoundData;
   now: Date;
+  /** Minutes to get here and at the water; null where nothing is to be made any more. */
+  takes: StopTakes | null;
   /** Gives a command that needs no form; thirty calls share one. */
   give: ReturnType<typeof useRoundCommand>["give"];
 }
@@ -45,7 +48,15 @@ export interface Sorted {
 export const rowId = (basinId: string) => `call-${basinId}`;
 
 /** One call: where, what was found last time, what is due, and the next step. */
-export function CallRow({ call, number, data, now, give, sorted }: Props & { sorted: Sorted | undefined }) {
+export function CallRow({
+  call,
+  number,
+  data,
+  now,
+  give,
+  takes,
+  sorted,
+}: Props & { sorted: Sorted | undefined }) {
   const { units, timeZone } = useFirm();
   const { basin, open, last, done, skipped, findings, shut, crossings } = call;
   const said = words.round;
@@ -78,6 +89,7 @@ export function CallRow({ call, number, data, now, give, sorted }: Props & { sor
           {basin.site.street}, {basin.site.district} · {words.kinds[basin.kind]},{" "}
           {volumeText(basin.litres, units)} ·{" "}
           {last ? said.lastSeen({ when: ago(last.finishedAt, now) }) : said.never}
+          {takes ? ` · ${takesText(takes)}` : ""}
         </p>
         <p className="flex flex-wrap items-center gap-2">
           {findings.map((finding) => (
@@ -126,6 +138,9 @@ export function CallRow({ call, number, data, now, give, sorted }: Props & { sor
     </li>
   );
 }
+
+const takesText = ({ way, call }: StopTakes): string =>
+  way ? words.round.takesWay({ way, minutes: call }) : words.round.takes({ minutes: call });
 
 /** How it was left: closed, or untested, and why. */
 function Shut({ shut }: { shut: NonNullable<RoundCall["shut"]> }) {

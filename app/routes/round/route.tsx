@@ -1,5 +1,5 @@
 import { ChevronLeft, ChevronRight, Printer } from "lucide-react";
-import { lazy, Suspense, useCallback, useEffect, useState } from "react";
+import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { addDays, isDay } from "#core";
 import { commandAction } from "../../commands";
@@ -13,11 +13,12 @@ import { dayText, longDateText } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
 import { Refused } from "../../ui/refused";
 import { usePlaces } from "../../ui/use-places";
-import { shipped, words } from "../../words";
+import { durationText, shipped, words } from "../../words";
 import type { Route } from "./+types/route";
 import { CallRow, type Sorted } from "./call-row";
 import { LoadList } from "./load-list";
 import { Missed } from "./missed";
+import { takesOf } from "./takes";
 import { useRoundCommand } from "./use-round-command";
 
 /** The calls of a day, which the address may name; of everybody, or of one person. */
@@ -98,7 +99,15 @@ export default function Round({ loaderData }: Route.ComponentProps) {
     if (who) query.set("by", who);
     return `/?${query}`;
   };
-  const rows = calls.map((call, index) => ({ call, number: index + 1, data: loaderData, now, give }));
+  const takes = useMemo(() => takesOf(round.pace, calls), [round.pace, calls]);
+  const rows = calls.map((call, index) => ({
+    call,
+    number: index + 1,
+    data: loaderData,
+    now,
+    give,
+    takes: takes.stops[index] ?? null,
+  }));
   return (
     <>
       <header className="mb-4 flex flex-wrap items-end justify-between gap-x-6 gap-y-2">
@@ -106,7 +115,10 @@ export default function Round({ loaderData }: Route.ComponentProps) {
           <h1 className="text-3xl font-bold tracking-tight first-letter:uppercase">
             {longDateText(new Date(`${round.day}T12:00:00Z`), "UTC")}
           </h1>
-          <p className="text-soft">{said.calls({ count: shown.length, today: round.day === round.today })}</p>
+          <p className="text-soft">
+            {said.calls({ count: shown.length, today: round.day === round.today })}
+            {takes.whole === null ? "" : `, ${said.dayTakes({ time: durationText(takes.whole * 60) })}`}
+          </p>
         </div>
         <div className="no-print flex flex-wrap items-center gap-2">
           <Link to={to(addDays(round.day, -1))} className="quiet-action !px-3" aria-label={said.dayBefore}>

@@ -75,15 +75,14 @@ describe("what is no routine", () => {
   });
   it("may be made with another case on the truck; what is routine may not", () => {
     const others = [TRACES_KIT, STRIP_KIT];
-    const on = stationsOn({ kit: TITRATION_KIT, others, sanitiser: "chlorine", cadence: CADENCE });
+    const on = stationsOn(TITRATION_KIT, others, "chlorine");
     expect(on.slice(-4)).toEqual(["borate", "phosphate", "iron", "copper"]);
     expect(on).not.toContain("totalHardness");
-    const small = stationsOn({
-      kit: COMPARATOR_KIT,
-      others: [TITRATION_KIT],
-      sanitiser: "chlorine",
-      cadence: CADENCE,
-    });
+    // A firm that wants it every season is asked for it, whichever case it is in.
+    const wanted = { stations: on, cadence: { ...CADENCE, copper: 90 } };
+    expect(dueAt({ ...wanted, lastDaysAgo: { copper: 91 } }).copper).toBe("interval");
+    expect(dueAt(wanted).copper).toBe("never-tested");
+    const small = stationsOn(COMPARATOR_KIT, [TITRATION_KIT], "chlorine");
     expect(small).toEqual([...stationsWith(COMPARATOR_KIT, "chlorine"), "totalDissolvedSolids"]);
   });
 });

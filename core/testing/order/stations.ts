@@ -60,29 +60,17 @@ export const stationsWith = (kit: Kit, sanitiser: Sanitiser): Station[] =>
     (station) => !NOT_WITH[sanitiser].includes(station) && methodsAt(kit, station).length > 0,
   );
 
-/** Tests of the developed pH sample: they go on with what the same kit has begun. */
-const GOES_ON: readonly Station[] = ["acidDemand", "baseDemand"];
+/** What no usual cadence names: made when somebody wants to know, or as often as a firm says. */
+const NO_ROUTINE: readonly Station[] = ["totalDissolvedSolids", "borate", "phosphate", "iron", "copper"];
 
 /**
  * The tests of a visit with this kit, and those that are no routine where another case on the truck has them:
  * a metal, a phosphate, the lab's solids.
- * @example stationsOn({ kit, others: [], sanitiser: "chlorine", cadence: cadenceWith().tests }).includes("copper") // false
+ * @example stationsOn(kit, [], "chlorine").includes("copper") // false
  */
-export function stationsOn({
-  kit,
-  others,
-  sanitiser,
-  cadence,
-}: {
-  kit: Kit;
-  others: readonly Kit[];
-  sanitiser: Sanitiser;
-  cadence: Partial<Record<Station, number>>;
-}): Station[] {
+export function stationsOn(kit: Kit, others: readonly Kit[], sanitiser: Sanitiser): Station[] {
   const own = stationsWith(kit, sanitiser);
   const isElsewhere = (station: Station) =>
-    cadence[station] === undefined &&
-    !GOES_ON.includes(station) &&
-    others.some((other) => stationsWith(other, sanitiser).includes(station));
+    NO_ROUTINE.includes(station) && others.some((other) => methodsAt(other, station).length > 0);
   return STATION_ORDER.filter((station) => own.includes(station) || isElsewhere(station));
 }

@@ -29,6 +29,7 @@ import * as defects from "./0027-defects";
 import * as traces from "./0028-traces";
 import * as workMinutes from "./0029-work-minutes";
 import * as places from "./0030-places";
+import * as pace from "./0031-pace";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -62,4 +63,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0028-traces": traces,
   "0029-work-minutes": workMinutes,
   "0030-places": places,
+  "0031-pace": pace,
 };
