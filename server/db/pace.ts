@@ -1,3 +1,4 @@
+import { millisecondsInHour } from "date-fns/constants";
 import { sql } from "kysely";
 import { learnPace, type Pace, type TimedVisit } from "#core";
 import type { FirmScope } from "./connection";
@@ -20,19 +21,36 @@ export async function timedVisits(scope: FirmScope, since: Date): Promise<TimedV
   }));
 }
 
+/** A pace with the moment at which it was worked out, ms since 1970. */
+type KeptPace = Pace & { at: number };
+
+/** Tenths of a minute are finer than any of it is known. */
+const inTenths = (_: string, value: unknown) =>
+  typeof value === "number" && !Number.isInteger(value) ? Number(value.toFixed(1)) : value;
+
 /** Keeps a firm's pace. */
-export async function savePace(scope: FirmScope, pace: Pace): Promise<void> {
+export async function savePace(scope: FirmScope, pace: Pace, now: Date): Promise<void> {
+  const kept: KeptPace = { ...pace, at: now.getTime() };
   await scope
     .updateTable("firm")
-    .set({ pace: JSON.stringify(pace) })
+    .set({ pace: JSON.stringify(kept, inTenths) })
     .execute();
 }
+
+/** Worked out once a day: one call more moves no median. */
+const FRESH = 20 * millisecondsInHour;
+
+/** Whether a firm's pace is of today. */
+export async function isPaceFresh(scope: FirmScope, now: Date): Promise<boolean> {
+  const kept = await keptPace(scope);
+  return kept !== null && now.getTime() >= kept.at && now.getTime() - kept.at < FRESH;
+}
+
+const keptPace = async (scope: FirmScope): Promise<KeptPace | null> =>
+  (await scope.selectFrom("firm").select("pace").executeTakeFirstOrThrow()).pace as KeptPace | null;
 
 /** What is usual everywhere, until a night has read the firm's book. */
 const UNREAD = learnPace([], () => "");
 
 /** A firm's pace, as it was worked out last. */
-export async function paceOf(scope: FirmScope): Promise<Pace> {
-  const { pace } = await scope.selectFrom("firm").select("pace").executeTakeFirstOrThrow();
-  return (pace as Pace | null) ?? UNREAD;
-}
+export const paceOf = async (scope: FirmScope): Promise<Pace> => (await keptPace(scope)) ?? UNREAD;

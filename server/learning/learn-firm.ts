@@ -21,7 +21,7 @@ import { asFirm, type Database } from "../db/connection";
 import { deliveriesOf } from "../db/deliveries";
 import { firmIds, firmOf } from "../db/firms";
 import { holdsOf, isLearned, type KeptHold, type LogRow, logSince, saveLearned } from "../db/learned";
-import { savePace, timedVisits } from "../db/pace";
+import { isPaceFresh, savePace, timedVisits } from "../db/pace";
 import { productsOf } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
 import { saveWorkMinutes, workMoments } from "../db/work";
@@ -43,6 +43,7 @@ export interface LearnSoon {
 /** Learns a firm from its book, in a thread, and keeps what came of it. No row is held meanwhile. */
 export async function learnOneFirm(db: Database, firmId: string, work: LearnWith, now: Date): Promise<void> {
   await asFirm(db, firmId, async (scope) => {
+    if (await isPaceFresh(scope, now)) return;
     const { timeZone } = await firmOf(scope);
     const from = subDays(now, PACE_DAYS);
     await saveWorkMinutes(scope, learnMinutes(await workMoments(scope, from)));
@@ -50,6 +51,7 @@ export async function learnOneFirm(db: Database, firmId: string, work: LearnWith
     await savePace(
       scope,
       learnPace(visits, (at) => dayIn(new Date(at), timeZone)),
+      now,
     );
   });
   const since = subDays(now, LOG_DAYS);

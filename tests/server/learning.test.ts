@@ -394,7 +394,7 @@ describe("other work", () => {
           })
           .execute();
     });
-    await learnOneFirm(world.db, world.ours.id, here, new Date());
+    await learnOneFirm(world.db, world.ours.id, here, new Date(Date.now() + 86_400_000));
     const { workMinutes } = await inOurs(firmOf);
     // 16 minutes beside three times the usual 8.
     expect(workMinutes?.brush).toEqual({ minutes: expect.closeTo(9.51, 1), times: 1 });
@@ -406,7 +406,6 @@ describe("a firm's pace", () => {
     const before = await inOurs(async (scope) =>
       roundOn(scope, await firmOf(scope), "2026-05-04", new Date()),
     );
-    expect(before.pace.usualCall.times).toBe(0);
     const half = new Date(Date.now() - 30 * 60_000);
     await inOurs((scope) =>
       scope
@@ -416,7 +415,13 @@ describe("a firm's pace", () => {
         .where("finished_at", "is not", null)
         .execute(),
     );
-    await learnOneFirm(world.db, world.ours.id, here, new Date());
+    // Of today it is as it was worked out this morning.
+    await learnOneFirm(world.db, world.ours.id, here, new Date(Date.now() + 86_400_000 + 60_000));
+    const today = await inOurs(async (scope) =>
+      roundOn(scope, await firmOf(scope), "2026-05-04", new Date()),
+    );
+    expect(today.pace.usualCall).toEqual(before.pace.usualCall);
+    await learnOneFirm(world.db, world.ours.id, here, new Date(Date.now() + 2 * 86_400_000));
     const { pace } = await inOurs(async (scope) =>
       roundOn(scope, await firmOf(scope), dayIn(new Date(), "UTC"), new Date()),
     );

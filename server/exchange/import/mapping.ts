@@ -73,7 +73,7 @@ const NAMES: [RegExp, Target][] = [
   [/^bor(ate|on|ax)/i, "reading.borate"],
   [/^(phos|po4)/i, "reading.phosphate"],
   [/^(iron|fe)\b/i, "reading.iron"],
-  [/^(copper|cu)\b/i, "reading.copper"],
+  [/^(copper\b|cu$)/i, "reading.copper"],
   [/^(tds|dissolved)/i, "reading.totalDissolvedSolids"],
   [/^(temp|water temp)/i, "reading.temperature"],
 ];
