@@ -1,6 +1,15 @@
-/** Whether this device marks where visits begin and end: its user's own choice, kept on the device alone. */
+import { memberHere } from "./member";
 
-const KEY = "pelagon.place";
+/**
+ * Whether this device marks where visits begin and end: the choice of each member who works on it, kept on the device
+ * alone. What one turned on marks nobody else.
+ */
+
+const keyHere = (): string | null => {
+  const member = memberHere();
+  return member === null ? null : `pelagon.place.${member}`;
+};
+
 /** A place of a minute ago is as good; one that does not come in this time is left out. ms */
 const MOST_AGE = 60_000;
 const PATIENCE = 20_000;
@@ -14,15 +23,18 @@ export interface Spot {
 
 export function marksPlace(): boolean {
   try {
-    return localStorage.getItem(KEY) === "on";
+    const key = keyHere();
+    return key !== null && localStorage.getItem(key) === "on";
   } catch {
     return false;
   }
 }
 
 export function setMarksPlace(on: boolean): void {
-  if (on) localStorage.setItem(KEY, "on");
-  else localStorage.removeItem(KEY);
+  const key = keyHere();
+  if (key === null) return;
+  if (on) localStorage.setItem(key, "on");
+  else localStorage.removeItem(key);
 }
 
 /** Where the device is; null where it does not say. */

@@ -1,5 +1,6 @@
 import type { Found } from "../judging/found";
 import type { Quantity } from "../measure/quantity";
+import { hoursSince } from "../products/hours-since";
 import { isLabelled, LABELLED, type Label, type LabelKind, type LabelledId } from "../products/labels";
 import type { Product, ProductId } from "../products/products";
 import { isChlorine } from "../products/traits";
@@ -180,11 +181,3 @@ const mindsOf = (compound: LabelledId): LabelMind[] => {
     ...(clouds ? ["clouds" as const] : []),
   ];
 };
-
-/** Hours since the newest dose of a product that is meant; null where there is none. */
-function hoursSince(doses: readonly GivenDose[], isMeant: (product: ProductId) => boolean): number | null {
-  const hours = doses.flatMap(({ product, grams, hoursAgo }) =>
-    grams > 0 && isMeant(product) ? [hoursAgo] : [],
-  );
-  return hours.length > 0 ? Math.min(...hours) : null;
-}

@@ -1,4 +1,5 @@
 import type { Quantity } from "../measure/quantity";
+import { hoursSince } from "../products/hours-since";
 import { type DatedReading, waterFromReadings } from "../reading/from-readings";
 import { ask, type Doubt, tell } from "../testing/doubt";
 import { carbonateAlkalinity } from "../water/saturation";
@@ -78,9 +79,10 @@ const HOLDS_DAYS = 30;
 
 /** What a sequestrant hides of a metal, and adds to a phosphate. */
 export function sequestered({ method, doses }: TestContext): Doubt[] {
-  const hours = doses.filter(({ product }) => product === "sequestrant").map(({ hoursAgo }) => hoursAgo);
-  const days = Math.floor(Math.min(...hours) / 24);
-  if (hours.length === 0 || days > HOLDS_DAYS) return [];
+  const hours = hoursSince(doses, (product) => product === "sequestrant");
+  if (hours === null) return [];
+  const days = Math.floor(hours / 24);
+  if (days > HOLDS_DAYS) return [];
   if (method.traps?.includes("held-metal")) return [tell("before", "metal-held", { days })];
   if (method.traps?.includes("phosphonate")) return [tell("before", "phosphonate-in-phosphate", { days })];
   return [];

@@ -198,7 +198,10 @@ export class BasinLearner {
     const usual = usualWater(this.log);
     const known = visit.readings.filter((one) => isLearnedReading(one) || one.quantity === "borate");
     const read = Object.fromEntries(
-      known.map((one) => [one.quantity, Number.isFinite(one.value) ? one.value : one.low]),
+      known.map((one) => [
+        one.quantity,
+        one.quantity === "borate" ? borateIn(one) : Number.isFinite(one.value) ? one.value : one.low,
+      ]),
     );
     const temperature = this.around.temperature(visit.at);
     const sample = { ...usual, ...read, temperature } as Sample;
@@ -372,8 +375,10 @@ export class BasinLearner {
    * Borate stands as it was read. What it holds was in the alkalinity all along: the carbon is less by as much, so
    * that the pH is what it was.
    */
-  private setBorate({ value, low, high }: LoggedReading, shared: Shared): void {
+  private setBorate(reading: LoggedReading, shared: Shared): void {
     const { belief } = this;
+    const value = borateIn(reading);
+    const { low, high } = reading;
     if (!belief || !Number.isFinite(value)) return;
     const water = this.waterOf(belief.mean(shared));
     const conditions = conditionsOf({ ...water, temperature: this.around.temperature(this.at) });
@@ -562,6 +567,9 @@ function strengthBy(
   if (!(Math.abs(slope) * SPEAKS > Math.sqrt(Math.max(0, rest)))) return null;
   return Math.exp((shared.mean[place] as number) + innovation / slope);
 }
+
+/** Borate as a water has it: of "at most" half, see `waterFromReadings`. mg/L */
+const borateIn = ({ value, low }: LoggedReading): number => (Number.isFinite(low) ? value : value / 2);
 
 const isLearnedReading = (reading: LoggedReading): reading is LoggedReading & { quantity: Learned } =>
   isLearned(reading.quantity);

@@ -203,6 +203,14 @@ describe("a place mark", () => {
     await page.waitForFunction((path) => location.pathname === path, {}, `/visits/${marked}`);
     await still(page);
     expect(await text(page)).toMatch(/Began here \(± 12 m\)\s*Ended here \(± 12 m\)/);
+    // Somebody else on the same device has not turned it on.
+    await page.evaluate(() => fetch("/sign-out", { method: "POST" }));
+    await signIn(page, demo.web.address, "wren@fennmoor.example");
+    const others = await begun(await trialBasin(demo, "Another's pool"));
+    await open(page, `${demo.web.address}/settings`);
+    await press(page, "Place mark");
+    await says(page, "Turn on");
+    expect(await placesOf(others)).toBeNull();
     // Not on what the customer reads.
     await open(page, `${demo.web.address}/visits/${marked}/customer`);
     expect(await text(page)).not.toMatch(/Began here/);

@@ -2,6 +2,7 @@ import { persulfateStillReading } from "../../doubts/chlorine";
 import type { OwnHabits, RecentDose } from "../../doubts/context";
 import type { Readings } from "../../measure/quantity";
 import type { Sanitiser } from "../../measure/sanitiser";
+import { hoursSince } from "../../products/hours-since";
 import { effectPerGram } from "../../products/products";
 import type { Figure } from "../../uncertainty/figure";
 import { asRead } from "../../water/molar";
@@ -80,22 +81,16 @@ export function causes({
   if (has("combinedChlorine.high") && persulfate.length > 0)
     found.push({ code: "cause.combined-from-persulfate", hoursAgo: Math.min(...persulfate) });
 
-  const algaecide = lastOf(doses, "copper-algaecide");
+  const algaecide = hoursSince(doses, (product) => product === "copper-algaecide");
   if (has("copper.high") && algaecide !== null)
     found.push({ code: "cause.copper-from-algaecide", days: algaecide / 24 });
   const ph = readings.ph?.value;
   if (has("copper.high") && ph !== undefined && ph < EATS_COPPER_BELOW)
     found.push({ code: "cause.copper-from-low-ph", ph });
-  const sequestrant = lastOf(doses, "sequestrant");
+  const sequestrant = hoursSince(doses, (product) => product === "sequestrant");
   if (has("phosphate.high") && sequestrant !== null)
     found.push({ code: "cause.phosphate-from-sequestrant", days: sequestrant / 24 });
   return found;
-}
-
-/** Hours since a product went in last; null where it is not in the log. */
-function lastOf(doses: readonly RecentDose[], product: RecentDose["product"]): number | null {
-  const hours = doses.filter((dose) => dose.product === product).map(({ hoursAgo }) => hoursAgo);
-  return hours.length > 0 ? Math.min(...hours) : null;
 }
 
 /** What the log's doses of a product brought of a reading, mg/L, and over how many days. */
