@@ -18,6 +18,7 @@ const LAYERS = [
   "hold",
   "season",
   "recipes",
+  "week",
   "practice",
   "visit",
   "verbs",

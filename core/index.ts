@@ -463,6 +463,19 @@ export { readingsOf, solvePh } from "./water/equilibrium";
 export { asRead, molar } from "./water/molar";
 export { conditionsOf, type Sample, type Totals, totalsOf } from "./water/sample";
 export { CORRECTION_MATTERS, calciteKilograms, saturation } from "./water/saturation";
+export type { WeekChange } from "./week/changes";
+export type { Against, Conflict, Give } from "./week/conflicts";
+export {
+  MOST_DAYS,
+  type Ways,
+  type WeekBasin,
+  type WeekCall,
+  type WeekPerson,
+  type WeekProblem,
+} from "./week/problem";
+export { type BrokenRule, brokenRules } from "./week/rules";
+export { type Suggestion, suggestWeek, type WeekFigures, type WeekSolver } from "./week/suggest";
+export { type CallWorth, callWorth, LONGEST_GAP } from "./week/worth";
 export {
   learnMinutes,
   minutesFor,

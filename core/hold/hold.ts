@@ -9,7 +9,7 @@ import type { RangeSet } from "../ranges/range-set";
 import type { Figure } from "../uncertainty/figure";
 import { gramsFor, LAYMAN_CHLORINE, measuredOut } from "./layman";
 import { DEVICE_A_MONTH, DEVICE_MOST, type Means } from "./means";
-import { evenCalls, keptAt, type Regime, type Walked, Walker } from "./walk";
+import { evenCalls, keptAt, type Regime, regimeNow, type Walked, Walker } from "./walk";
 
 /** What would hold a water: how much of the time chlorine and pH are right as it is kept, and by other means. */
 
@@ -123,21 +123,10 @@ class Holder {
     readonly options: HoldOptions,
   ) {
     this.walker = new Walker(problem, DRAWS);
-    const { still, calls, from, feeder, rates, between } = problem;
-    const { goals, water } = still.input;
-    const lasting = throughFourWeeks(from, calls);
-    this.gives = feeder?.gives ?? 1;
+    const lasting = throughFourWeeks(problem.from, problem.calls);
+    this.gives = problem.feeder?.gives ?? 1;
     this.every = HOLD_DAYS / Math.max(1, lasting.length);
-    this.base = {
-      calls: lasting,
-      feeder: feeder?.kind ?? "none",
-      fed: feeder ? rates.feeder : 0,
-      goals,
-      stabiliser:
-        goals.cyanuricAcid.low !== null ? Math.max(goals.cyanuricAcid.low, water.cyanuricAcid) : null,
-      covered: false,
-      between: between ?? null,
-    };
+    this.base = regimeNow(problem, lasting);
   }
 
   regimeOf(means: readonly Means[]): Regime {

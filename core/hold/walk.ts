@@ -46,8 +46,11 @@ export interface Walked {
   money: Float64Array;
   /** Stabiliser at the end, mg/L. */
   stabiliser: Float64Array;
-  /** Of each gap: mean chlorine and share of draws under the floor at each step's end. */
-  gaps: { chlorine: Float64Array; under: Float64Array; hours: number }[];
+  /**
+   * Of each gap, at each step's end: mean chlorine, the share of draws under the floor, and the share of them in
+   * which chlorine and pH are right.
+   */
+  gaps: { chlorine: Float64Array; under: Float64Array; right: Float64Array; hours: number }[];
   /** What each call leaves. */
   targets: Targets[];
   /** What chlorine would have to be left to last nine times in ten, mg/L, before the set's limit binds. */
@@ -85,7 +88,8 @@ export class Walker {
     this.draws = Array.from({ length: count }, () => readDraw(this, draw(random)));
   }
 
-  walk(regime: Regime): Walked {
+  /** @param called whether somebody is there at the start too */
+  walk(regime: Regime, called = true): Walked {
     const few = this.draws.length;
     const { problem, fill } = this;
     const { litres } = problem.still.input;
@@ -110,6 +114,7 @@ export class Walker {
       gaps: gaps.map((steps) => ({
         chlorine: new Float64Array(steps.length),
         under: new Float64Array(steps.length),
+        right: new Float64Array(steps.length),
         hours: steps.length > 0 ? (steps[0] as DriftStep).days * 24 : 0,
       })),
       targets: targets.map(({ targets: one }) => one),
@@ -128,7 +133,8 @@ export class Walker {
         ph = solvePh(conditions, water, water.alkalinity, ph).ph;
         const { targets: to } = targets[gap] as (typeof targets)[number];
         if (gap > 0) tuned = tunedBy(tuned, asRead.chlorine(water.chlorine), keptAt(regime.goals));
-        (walked.money[index] as number) += tend(water, ph, conditions, tended, to, volume, random);
+        if (gap > 0 || called)
+          (walked.money[index] as number) += tend(water, ph, conditions, tended, to, volume, random);
         const days = steps.reduce((sum, step) => sum + step.days, 0);
         const sky = skyOver(days, random);
         let habits = own;
@@ -149,6 +155,7 @@ export class Walker {
           const note = walked.gaps[gap] as Walked["gaps"][number];
           (note.chlorine[at] as number) += asRead.chlorine(water.chlorine) / few;
           (note.under[at] as number) += (after.isUnder ? 1 : 0) / few;
+          (note.right[at] as number) += (isRight(after) ? 1 : 0) / few;
           before = after;
           total += step.days;
         });
@@ -316,14 +323,18 @@ const TUNED_MOST = 4;
 
 /** Half a step belongs to how it began, half to how it ended. */
 function count(walked: Walked, index: number, days: number, before: Stand, after: Stand): void {
-  for (const { isUnder, isOver, isHigh, isLow } of [before, after]) {
+  for (const stand of [before, after]) {
+    const { isUnder, isOver, isHigh, isLow } = stand;
     if (isUnder) (walked.under[index] as number) += days / 2;
     if (isOver) (walked.over[index] as number) += days / 2;
     if (isHigh) (walked.phHigh[index] as number) += days / 2;
     if (isLow) (walked.phLow[index] as number) += days / 2;
-    if (!isUnder && !isHigh && !isLow) (walked.right[index] as number) += days / 2;
+    if (isRight(stand)) (walked.right[index] as number) += days / 2;
   }
 }
+
+/** Chlorine over its floor, and pH inside. */
+const isRight = ({ isUnder, isHigh, isLow }: Stand): boolean => !isUnder && !isHigh && !isLow;
 
 const coverOver = (habits: Habits): Habits => ({
   ...habits,
@@ -334,6 +345,24 @@ const coverOver = (habits: Habits): Habits => ({
 function quantileOf(values: readonly number[], share: number): number {
   const sorted = [...values].sort((a, b) => a - b);
   return sorted[Math.min(sorted.length - 1, Math.round(share * (sorted.length - 1)))] as number;
+}
+
+/**
+ * A basin as it is kept now, called at on these days.
+ * @param calls ms since 1970, in their order
+ */
+export function regimeNow({ still, feeder, rates, between }: HorizonProblem, calls: readonly number[]): Regime {
+  const { goals, water } = still.input;
+  const { low } = goals.cyanuricAcid;
+  return {
+    calls,
+    feeder: feeder?.kind ?? "none",
+    fed: feeder ? rates.feeder : 0,
+    goals,
+    stabiliser: low === null ? null : Math.max(low, water.cyanuricAcid),
+    covered: false,
+    between: between ?? null,
+  };
 }
 
 /** Calls at even distances from now on, ms. @example evenCalls(0, 7, 28).length // 4 */

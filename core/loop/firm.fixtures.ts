@@ -126,6 +126,15 @@ export interface LoopPlan {
   /** What came before this week is not counted. */
   since?: number;
   shelf?: Shelf;
+  /** Who says on which days there are calls; each basin's own rhythm without them. */
+  calendar?: Calendar;
+}
+
+/** Days of the calls to come, by basin: `calls[index]`, counted from the first day. */
+export interface Calendar {
+  first(basins: readonly HiddenBasin[], until: number): number[][];
+  /** Each morning, before anybody calls; it may change the days to come in place. */
+  morning?(day: number, state: { log: FirmLog; basins: readonly HiddenBasin[]; calls: number[][] }): void;
 }
 
 const LOCATION = { latitude: 40, longitude: 0 };
@@ -148,7 +157,7 @@ export function limitsOf(basin: HiddenBasin, water: Sample, quantity: Steered) {
 }
 
 export function runLoop(
-  { seed, world, basins: count, weeks, since = 0, shelf = shelfOf(seed) }: LoopPlan,
+  { seed, world, basins: count, weeks, since = 0, shelf = shelfOf(seed), calendar = OWN_RHYTHMS }: LoopPlan,
   hand: Hand,
   solver: Solver,
 ): LoopResult[] {
@@ -181,7 +190,7 @@ export function runLoop(
   };
   const results = basins.map((basin) => ({ basin, tally: emptyTally() }));
   const open: { deed: Deed; at: number }[] = [];
-  const calls = basins.map((basin, index) => callsOf(basin, index % 5, weeks * 7 + BEYOND));
+  const calls = calendar.first(basins, weeks * 7 + BEYOND);
   const randoms = basins.map((_, index) => seeded(seed * 7919 + 101 * index + 7));
   for (let day = 0; day < weeks * 7; day++) {
     const sky = days[day] as Omit<Day, "bathing">;
@@ -190,6 +199,7 @@ export function runLoop(
       air: Math.round(sky.air * 10) / 10,
       sun: Math.round(sky.clear * 100) / 100,
     });
+    calendar.morning?.(day, { log, basins, calls });
     const weekend = day % 7 >= 5 ? 1.35 : 0.88;
     basins.forEach((basin, index) => {
       const own = randoms[index] as Random;
@@ -383,6 +393,10 @@ function watch(tally: Tally, basin: HiddenBasin): void {
   if (Math.abs(index) > 0.3) tally.indexOff++;
   if (index < -0.3) tally.indexLow++;
 }
+
+const OWN_RHYTHMS: Calendar = {
+  first: (basins, until) => basins.map((basin, index) => callsOf(basin, index % 5, until)),
+};
 
 /** Days of the calls, from one on. */
 function callsOf({ rhythm }: HiddenBasin, first: number, until: number): number[] {

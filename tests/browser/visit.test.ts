@@ -165,7 +165,7 @@ describe("a whole visit by keyboard alone", () => {
     expect(saved.calciumHardness).toMatchObject({ value: 180 });
     expect(saved.temperature?.value).toBeCloseTo(37.5, 6);
     expect(saved.cyanuricAcid).toBeUndefined();
-    expect(faults).toEqual([]);
+    expect(faults.join("\n")).toBe("");
     await page.close();
   });
 });
