@@ -26,11 +26,14 @@ export default [
   layout("routes/signed-in/layout.tsx", [
     layout("routes/signed-in/pages.tsx", [
       index("routes/round/route.tsx"),
+      route("week", "routes/week/route.tsx"),
+      route("week/problem", "routes/week/problem.ts"),
       route("places", "routes/basins/places.ts"),
       route("basins", "routes/basins/route.tsx"),
       route("basins/new", "routes/basins/new.tsx"),
       route("basins/held", "routes/basins/held.tsx"),
       route("basins/:basinId", "routes/basin/route.tsx"),
+      route("basins/:basinId/week", "routes/basin/week.tsx"),
       route("basins/:basinId/series", "routes/basin/series.ts"),
       route("basins/:basinId/facts", "routes/basin/facts.tsx"),
       route("basins/:basinId/access", "routes/basin/access.tsx"),
@@ -59,6 +62,7 @@ export default [
       route("shelf/kits/:kitId", "routes/shelf/kit.tsx"),
       route("shelf/kits/:kitId/export", "routes/shelf/export.ts"),
       route("settings", "routes/settings/route.tsx"),
+      route("settings/week", "routes/settings/week.tsx"),
       route("settings/theme", "routes/settings/theme.ts"),
       route("settings/language", "routes/settings/language.ts"),
       route("settings/demo", "routes/settings/throw-demo-away.ts"),

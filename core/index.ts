@@ -289,7 +289,7 @@ export {
   type TaskCadence,
   USUAL_CADENCE,
 } from "./schedule/cadence";
-export { calledOn, lastCall, nextCall } from "./schedule/calls";
+export { calledByPlan, calledOn, callsBetween, lastCall, type MovedCalls, nextCall } from "./schedule/calls";
 export { addDays, dayIn, daysBetween, hourIn, isDay, noonIn, weekdayOf } from "./schedule/days";
 export {
   callTakes,
@@ -425,7 +425,7 @@ export { seenOf } from "./visit/decide/seen";
 export { afterCommand, type By, type Fact, withFacts } from "./visit/facts";
 export { feederKindOf } from "./visit/feeder";
 export { gasLock } from "./visit/gas-lock";
-export { type HoldBasis, holdOf } from "./visit/hold";
+export { callsWorthOf, type HoldBasis, holdOf } from "./visit/hold";
 export { callsAfter, horizonOf, minutesAt } from "./visit/horizon";
 export { greenOutlookAt, JOB_CHECKS, type JobCheck, jobAt, nextCallAt, type VisitJob } from "./visit/jobs";
 export { type Judgement, judge } from "./visit/judgement";
@@ -465,6 +465,7 @@ export { conditionsOf, type Sample, type Totals, totalsOf } from "./water/sample
 export { CORRECTION_MATTERS, calciteKilograms, saturation } from "./water/saturation";
 export type { WeekChange } from "./week/changes";
 export type { Against, Conflict, Give } from "./week/conflicts";
+export { PLACE_LIMITS, type SitePlace, waysOf } from "./week/place";
 export {
   MOST_DAYS,
   type Ways,
@@ -473,9 +474,20 @@ export {
   type WeekPerson,
   type WeekProblem,
 } from "./week/problem";
-export { type BrokenRule, brokenRules } from "./week/rules";
+export { type BrokenRule, brokenRules, minutesBetween } from "./week/rules";
 export { type Suggestion, suggestWeek, type WeekFigures, type WeekSolver } from "./week/suggest";
-export { type CallWorth, callWorth, LONGEST_GAP } from "./week/worth";
+export {
+  type BasinWishes,
+  type FirmWeek,
+  type MemberWeek,
+  mostWithout,
+  NO_HOURS,
+  NO_WISHES,
+  USUAL_FIRM_WEEK,
+  USUAL_MEMBER_WEEK,
+  WISH_LIMITS,
+} from "./week/wishes";
+export { type CallWorth, callWorth, LONGEST_GAP, rightOn, worthFrom } from "./week/worth";
 export {
   learnMinutes,
   minutesFor,

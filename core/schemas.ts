@@ -7,4 +7,5 @@ export * from "./testing/kit.schema";
 export * from "./testing/order/look.schema";
 export * from "./uncertainty/job.schema";
 export { COMMAND_SCHEMAS, givenAtSchema, testSchema } from "./visit/commands.schema";
+export * from "./week/wishes.schema";
 export * from "./work/work.schema";

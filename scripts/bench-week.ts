@@ -78,7 +78,7 @@ async function loop(basins: number, weeks: number, seed: number): Promise<void> 
   const minutes = fixed[0]?.minutes ?? 0;
   // A little over what the fixed days took: no day is planned to its last minute.
   const hours = (1.06 * minutes) / (3 * 5);
-  const selves = [0.006, 0.015, 0.025, 0.035].map((minuteWorth) => ({
+  const selves = [0.012, 0.03, 0.045, 0.06].map((minuteWorth) => ({
     hours,
     minuteWorth,
     changeWorth: 0.05,

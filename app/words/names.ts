@@ -39,6 +39,13 @@ export const weekdayShort = (day: number): string =>
     (locale) => new Intl.DateTimeFormat(locale, { weekday: "short", timeZone: "UTC" }),
   ).format(new Date(MONDAY + (day - 1) * 86_400_000));
 
+/** @param day 1 for Monday to 7 for Sunday @example weekdayLong(1) // "Monday" */
+export const weekdayLong = (day: number): string =>
+  formatter(
+    "long weekday",
+    (locale) => new Intl.DateTimeFormat(locale, { weekday: "long", timeZone: "UTC" }),
+  ).format(new Date(MONDAY + (day - 1) * 86_400_000));
+
 export const everydayUnit = (unit: EverydayUnit): string => words.units[unit];
 
 /** "below 80" in a word and a shape's name; the shape itself is drawn beside it. */

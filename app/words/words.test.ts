@@ -354,6 +354,7 @@ describe("who did what", () => {
       "share-made",
       "firm-changed",
       "call-skipped",
+      "call-moved",
       "stock-counted",
     ];
     for (const action of actions) whole(auditText({ action, detail: { name: "Terrace pool" } }));

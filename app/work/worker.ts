@@ -1,5 +1,6 @@
 import loadHighs from "highs";
 import {
+  callsWorthOf,
   type FirmLog,
   fanOf,
   type Highs,
@@ -53,9 +54,9 @@ export const hold = (bases: readonly HoldBasis[]) => bases.map(heldOrNot);
 /** A basin whose water cannot be worked out is told nothing of; the others are. */
 function heldOrNot(basis: HoldBasis) {
   try {
-    return holdOf(basis);
+    return { hold: holdOf(basis), worth: callsWorthOf(basis) };
   } catch (fault) {
-    if (fault instanceof InputFault) return null;
+    if (fault instanceof InputFault) return { hold: null, worth: null };
     throw fault;
   }
 }

@@ -351,7 +351,10 @@ function quantileOf(values: readonly number[], share: number): number {
  * A basin as it is kept now, called at on these days.
  * @param calls ms since 1970, in their order
  */
-export function regimeNow({ still, feeder, rates, between }: HorizonProblem, calls: readonly number[]): Regime {
+export function regimeNow(
+  { still, feeder, rates, between }: HorizonProblem,
+  calls: readonly number[],
+): Regime {
   const { goals, water } = still.input;
   const { low } = goals.cyanuricAcid;
   return {

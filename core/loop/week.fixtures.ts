@@ -186,9 +186,8 @@ export interface SelfPlanned {
   from: number;
 }
 
-/** Days between calls at most: a tub every fourth, a pool half as far again as it is called at. */
-const contractOf = ({ kind, rhythm }: HiddenBasin): number =>
-  kind === "spa" ? 4 : rhythm.length > 1 ? 7 : 10;
+/** Days between calls at most: every tub and every pool that is called at twice is to be seen each week, the others each other one. */
+const contractOf = ({ kind, rhythm }: HiddenBasin): number => (kind === "spa" || rhythm.length > 1 ? 7 : 14);
 
 const DAYS = 14;
 

@@ -10,6 +10,14 @@ export interface CallPlan {
   weeksFrom: string;
   /** Month and day of the first and last calls, as 05-01; null the whole year. It may span new year. */
   season: Season | null;
+  /** Days of late and ahead on which the week was drawn up otherwise; absent where nobody looked. */
+  moved?: MovedCalls | undefined;
+}
+
+/** Calls that moved: days that have none of their own any more, and days that have one besides. */
+export interface MovedCalls {
+  gone: readonly string[];
+  come: readonly string[];
 }
 
 export interface Season {
@@ -31,6 +39,13 @@ export function inSeason(day: string, season: Season | null): boolean {
  * @example calledOn({ callDays: [2], everyWeeks: 2, weeksFrom: "2026-05-04", season: null }, "2026-05-05") // true
  */
 export function calledOn(plan: CallPlan, day: string): boolean {
+  if (plan.moved?.come.includes(day)) return true;
+  if (plan.moved?.gone.includes(day)) return false;
+  return calledByPlan(plan, day);
+}
+
+/** Whether a day has a call by the plan alone, whatever moved since. */
+export function calledByPlan(plan: CallPlan, day: string): boolean {
   if (!plan.callDays.includes(weekdayOf(day)) || !inSeason(day, plan.season)) return false;
   const weeks = daysBetween(mondayOf(plan.weeksFrom), mondayOf(day)) / 7;
   return weeks % plan.everyWeeks === 0;
@@ -55,10 +70,11 @@ export const lastCall = (plan: CallPlan, day: string, within: number): string | 
 /** The first call that is met on the way from a day, into the days to come or into those gone by. */
 function callFrom(plan: CallPlan, day: string, step: 1 | -1, within: number): string | null {
   const weekday = weekdayOf(day);
+  const moved = new Set(plan.moved?.come);
   for (let away = 1; away <= within; away++) {
     // Days of the week are counted; a date is made only where one fits.
     const there = ((((weekday - 1 + step * away) % 7) + 7) % 7) + 1;
-    if (!plan.callDays.includes(there)) continue;
+    if (moved.size === 0 && !plan.callDays.includes(there)) continue;
     const found = addDays(day, step * away);
     if (calledOn(plan, found)) return found;
   }

@@ -15,6 +15,7 @@ import { WATER_READINGS, type WaterEstimate } from "../reading/from-readings";
 import { callsBetween } from "../schedule/calls";
 import { addDays, dayIn, noonIn } from "../schedule/days";
 import { usualSpreads } from "../uncertainty/spread";
+import { type CallWorth, callWorth } from "../week/worth";
 import type { Firm, ShelfProduct } from "./brought";
 import { feederKindOf, feederOf } from "./feeder";
 import { plannedProducts } from "./problem";
@@ -143,3 +144,10 @@ export function holdOf(basis: HoldBasis): HoldAnswer | null {
   };
   return hold(holdProblem(basis), options);
 }
+
+/**
+ * What calls are worth at a basin; null for one that is not kept with chlorine.
+ * @example callsWorthOf({ basin: { sanitiser: "bromine" } }) // null
+ */
+export const callsWorthOf = (basis: HoldBasis): CallWorth | null =>
+  basis.basin.sanitiser === "bromine" ? null : callWorth(holdProblem(basis));

@@ -2,7 +2,7 @@ import { inSeason } from "../schedule/calls";
 import { addDays, daysBetween, weekdayOf } from "../schedule/days";
 import { pairOf } from "../schedule/pace";
 import { mustOn } from "./prepared";
-import type { WeekBasin, WeekCall, WeekPerson, WeekProblem } from "./problem";
+import type { Ways, WeekBasin, WeekCall, WeekPerson, WeekProblem } from "./problem";
 
 /** What must hold in a week, and what of it does not: looked at by itself, call by call, whoever drew it up. */
 
@@ -100,6 +100,10 @@ function onDay(week: WeekProblem, person: WeekPerson, day: string, calls: readon
   ];
 }
 
+/** Minutes from one place to another; none within one. */
+export const minutesBetween = ({ known, usual }: Ways, from: string, to: string): number =>
+  from === to ? 0 : (known[pairOf(from, to)] ?? usual);
+
 /** Minutes of somebody's calls on a day and of the ways between them, in this order. */
 export function minutesOf(
   { basins, ways }: Pick<WeekProblem, "basins" | "ways">,
@@ -112,9 +116,8 @@ export function minutesOf(
     ...at.map(({ site }) => site),
     ...(start === null ? [] : [start]),
   ];
-  const way = (from: string, to: string) => (from === to ? 0 : (ways.known[pairOf(from, to)] ?? ways.usual));
   const driven = places.reduce(
-    (sum, place, index) => sum + (index > 0 ? way(places[index - 1] as string, place) : 0),
+    (sum, place, index) => sum + (index > 0 ? minutesBetween(ways, places[index - 1] as string, place) : 0),
     0,
   );
   return at.length === 0 ? 0 : driven + at.reduce((sum, { minutes }) => sum + minutes, 0);

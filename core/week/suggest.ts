@@ -65,12 +65,15 @@ export function* suggestWeek(problem: WeekProblem, solver: WeekSolver | null): G
     bound = solved.bound;
     if (solved.start) best = betterOf([best, solved.start]);
     impossible = isBroken(best) && !canHold(week, solver);
-    yield suggestionOf(week, best, bound, impossible);
   }
+  let told = suggestionOf(week, best, bound, impossible);
+  yield told;
   for (const next of improve(week, best)) {
-    if (next !== best) impossible &&= isBroken(next);
-    best = next;
-    yield suggestionOf(week, best, bound, impossible);
+    if (next.worth() > told.worth + LEAST_GAIN) {
+      impossible &&= isBroken(next);
+      told = suggestionOf(week, next, bound, impossible);
+    }
+    yield told;
   }
   throw new Error("a search has no end");
 }
@@ -104,6 +107,7 @@ function canHold(week: Prepared, solver: WeekSolver): boolean {
   return answer.Status !== "Optimal" || answer.ObjectiveValue > -ALMOST_NONE * BROKEN;
 }
 const ALMOST_NONE = 1e-3;
+const LEAST_GAIN = 1e-9;
 
 /** The calls of an arrangement, each person's day in its order. */
 export const callsOf = ({ routes, week }: Arrangement): WeekCall[] =>

@@ -1,4 +1,4 @@
-import { type CallWorth, LONGEST_GAP } from "./worth";
+import { type CallWorth, LONGEST_GAP, rightOn } from "./worth";
 
 /** What the days of a basin's calls are worth: days that it is right over the weeks ahead, weighted by its use. */
 export interface Values {
@@ -41,7 +41,7 @@ export function valuesOf(
   for (let call = 0; call < days; call++) {
     for (let next = call + 1; next < days; next++)
       between[call * (days + 1) + next] = rightBetween(worth, call, next, use);
-    end(call, (day, next) => afterOn(worth, day - call, next - call), call);
+    end(call, (day, next) => rightOn(worth.after, day - call, next - call), call);
   }
   end(days, (day) => aloneOn(worth, day), 0);
   return { until, between, after, within };
@@ -74,15 +74,10 @@ export function rateOf({ after }: CallWorth, price: number, most: number | null)
 const aloneOn = ({ alone }: CallWorth, day: number): number =>
   alone[Math.min(day, alone.length - 1)] as number;
 
-/** On a day after a call, the next being so many days away. What is longer than was walked goes on as it ends. */
-function afterOn({ after }: CallWorth, day: number, gap: number): number {
-  const curve = after[Math.min(gap, LONGEST_GAP) - 1] as number[];
-  return curve[Math.min(day, curve.length - 1)] as number;
-}
-
 function rightBetween(worth: CallWorth, call: number, next: number, use: readonly number[]): number {
   let right = 0;
-  for (let day = call; day < next; day++) right += afterOn(worth, day - call, next - call) * (use[day] ?? 1);
+  for (let day = call; day < next; day++)
+    right += rightOn(worth.after, day - call, next - call) * (use[day] ?? 1);
   return right;
 }
 

@@ -67,3 +67,26 @@ function between(walked: readonly { days: number; right: number[] }[], days: num
  */
 export const rightOver = (curve: readonly number[], weights?: readonly number[]): number =>
   curve.reduce((sum, right, day) => sum + right * (weights?.[day] ?? 1), 0);
+
+/**
+ * How likely a water is right on a day after a call, the next being so many days away.
+ * @example rightOn([[0.9]], 0, 1) // 0.9
+ */
+export function rightOn(after: CallWorth["after"], day: number, gap: number): number {
+  const curve = after[Math.min(gap, after.length) - 1] ?? [];
+  return curve[Math.min(day, curve.length - 1)] ?? 0;
+}
+
+/** Days between calls that a call is taken to leave for where nobody can say yet when the next one is. */
+const OPEN_GAP = 14;
+
+/**
+ * The same from a later day on.
+ * @param passed days since it was worked out
+ * @param since days since a call that came after it was worked out; null where there was none
+ */
+export function worthFrom({ alone, after }: CallWorth, passed: number, since: number | null): CallWorth {
+  const now = since === null ? alone.slice(Math.max(0, passed)) : (after[OPEN_GAP - 1] ?? []).slice(since);
+  const last = (since === null ? alone : (after[OPEN_GAP - 1] ?? [])).at(-1) ?? 0;
+  return { alone: now.length > 0 ? now : [last], after };
+}

@@ -13,12 +13,14 @@ import { SHARING_COMMANDS } from "./sharing";
 import { SHELF_COMMANDS } from "./shelf";
 import { TEAM_COMMANDS } from "./team";
 import { VISIT_COMMANDS } from "./visits";
+import { WEEK_COMMANDS } from "./week";
 
 export { NotThere } from "./command";
 
 /** Every way in which a firm's rows change, but for what happens in a visit: the core's table has that. */
 const FIRM_COMMANDS = {
   ...ROUND_COMMANDS,
+  ...WEEK_COMMANDS,
   ...BASIN_COMMANDS,
   ...VISIT_COMMANDS,
   ...SHELF_COMMANDS,

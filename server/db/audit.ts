@@ -31,6 +31,7 @@ const AUDIT_ACTIONS = [
   "product-changed",
   "reading-corrected",
   "call-skipped",
+  "call-moved",
   "book-imported",
   "book-exported",
   "stock-counted",

@@ -6,6 +6,7 @@ import {
   type CadenceChange,
   type Equipment,
   isProductId,
+  type MovedCalls,
   NO_EQUIPMENT,
   type ProductId,
   type RangeOverrides,
@@ -22,6 +23,15 @@ const oneOf = <T extends string>(known: readonly T[], value: string): T => {
   return found;
 };
 
+const WEEKS_FROM = sql<string>`basin.weeks_from::text`;
+/** Days that are not its plan's, of late and ahead: whatever asks for its next call asks by them too. */
+const MOVED = sql<MovedCalls>`(
+  select json_build_object(
+    'gone', coalesce(json_agg(moved.day::text) filter (where moved.gone_at is not null), '[]'),
+    'come', coalesce(json_agg(moved.day::text) filter (where moved.gone_at is null and moved.skipped_at is null), '[]'))
+  from round_call as moved
+  where moved.basin_id = basin.id and moved.day > current_date - 40)`;
+
 const COLUMNS = [
   "basin.id",
   "basin.name",
@@ -33,7 +43,7 @@ const COLUMNS = [
   "basin.sanitiser",
   "basin.call_days",
   "basin.every_weeks",
-  sql<string>`basin.weeks_from::text`.as("weeks_from"),
+  WEEKS_FROM.as("weeks_from"),
   "basin.season_from",
   "basin.season_to",
   "basin.caller_id",
@@ -46,6 +56,7 @@ const COLUMNS = [
   "basin.barred",
   "basin.most_replaced",
   "basin.call_minutes",
+  MOVED.as("moved"),
   "site.id as site_id",
   "site.name as site_name",
   "site.street",
@@ -59,7 +70,8 @@ const COLUMNS = [
 /** As plain SQL, of a basin joined with its site. */
 export const basinColumns = sql.join(
   COLUMNS.map((column) => {
-    if (typeof column !== "string") return sql`basin.weeks_from::text as weeks_from`;
+    if (typeof column !== "string")
+      return column.alias === "moved" ? sql`${MOVED} as moved` : sql`${WEEKS_FROM} as weeks_from`;
     const [name = "", as] = column.split(" as ");
     return as ? sql`${sql.ref(name)} as ${sql.ref(as)}` : sql.ref(name);
   }),
@@ -84,6 +96,7 @@ export const basinFrom = (row: BasinRow): Basin => ({
     everyWeeks: row.every_weeks,
     weeksFrom: row.weeks_from,
     season: row.season_from && row.season_to ? { from: row.season_from, to: row.season_to } : null,
+    moved: row.moved,
   },
   callerId: row.caller_id,
   cadence: row.cadence as CadenceChange | null,

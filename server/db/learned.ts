@@ -1,5 +1,5 @@
 import { sql } from "kysely";
-import type { BasinLearned, ForecastPoint, HoldAnswer, Suspicion, WeatherDay } from "#core";
+import type { BasinLearned, CallWorth, ForecastPoint, HoldAnswer, Suspicion, WeatherDay } from "#core";
 import type { FirmScope } from "./connection";
 import { anyOf } from "./prepared";
 
@@ -64,6 +64,10 @@ export async function holdsOf(scope: FirmScope): Promise<Map<string, KeptHold>> 
   return new Map(rows.map((row) => [row.basin_id, row.hold as unknown as KeptHold]));
 }
 
+/** Hundredths of a share are finer than any of it is known. */
+const inHundredths = (_: string, value: unknown) =>
+  typeof value === "number" ? Math.round(value * 100) / 100 : value;
+
 export async function suspicionsOf(scope: FirmScope): Promise<Suspicion[]> {
   const row = await scope
     .selectFrom("suspicion_list")
@@ -93,7 +97,7 @@ export async function saveLearned(
   scope: FirmScope,
   firmId: string,
   learned: {
-    basins: { content: BasinLearned; visits: number; hold: KeptHold | null }[];
+    basins: { content: BasinLearned; visits: number; hold: KeptHold | null; worth: CallWorth | null }[];
     suspicions: Suspicion[];
   },
   now: Date,
@@ -103,11 +107,12 @@ export async function saveLearned(
     await scope
       .insertInto("learned")
       .values(
-        learned.basins.map(({ content, visits, hold }) => ({
+        learned.basins.map(({ content, visits, hold, worth }) => ({
           ...kept,
           basin_id: content.id,
           visits,
           hold: hold && JSON.stringify(hold),
+          worth: worth && JSON.stringify(worth, inHundredths),
           content: JSON.stringify(content),
         })),
       )
@@ -117,6 +122,7 @@ export async function saveLearned(
           version: row.ref("excluded.version"),
           visits: row.ref("excluded.visits"),
           hold: row.ref("excluded.hold"),
+          worth: row.ref("excluded.worth"),
           content: row.ref("excluded.content"),
         })),
       )

@@ -10,6 +10,8 @@ export interface CallChange {
   position: number | null;
   memberId: string | null;
   skipped: { why: string; by: string } | null;
+  /** It moved: to that day, or out of the week. */
+  gone: { to: string | null; by: string } | null;
 }
 
 /** The day's version: 0 while nobody has changed anything. */
@@ -26,8 +28,19 @@ export async function roundVersion(scope: FirmScope, day: string): Promise<numbe
 export async function callChanges(scope: FirmScope, day: string): Promise<CallChange[]> {
   const rows = await scope
     .selectFrom("round_call")
-    .leftJoin("member", "member.id", "round_call.skipped_by")
-    .select(["basin_id", "position", "round_call.member_id", "skipped_at", "why", "member.name as by"])
+    .leftJoin("member", (join) =>
+      join.on((on) => on("member.id", "=", on.fn.coalesce("round_call.skipped_by", "round_call.gone_by"))),
+    )
+    .select([
+      "basin_id",
+      "position",
+      "round_call.member_id",
+      "skipped_at",
+      "why",
+      "gone_at",
+      sql<string | null>`gone_to::text`.as("gone_to"),
+      "member.name as by",
+    ])
     .where("day", "=", sql<Date>`${day}::date`)
     .execute();
   return rows.map((row) => ({
@@ -35,18 +48,24 @@ export async function callChanges(scope: FirmScope, day: string): Promise<CallCh
     position: row.position,
     memberId: row.member_id,
     skipped: row.skipped_at ? { why: row.why, by: row.by ?? "" } : null,
+    gone: row.gone_at ? { to: row.gone_to, by: row.by ?? "" } : null,
   }));
 }
 
+export interface ChangeAhead {
+  day: string;
+  basinId: string;
+  memberId: string | null;
+  position: number | null;
+  skipped: boolean;
+  gone: boolean;
+}
+
 /** Changes to the calls of a span of days, both ends included. */
-export async function callChangesBetween(
-  scope: FirmScope,
-  from: string,
-  to: string,
-): Promise<{ day: string; basinId: string; memberId: string | null; skipped: boolean }[]> {
+export async function callChangesBetween(scope: FirmScope, from: string, to: string): Promise<ChangeAhead[]> {
   const rows = await scope
     .selectFrom("round_call")
-    .select([sql<string>`day::text`.as("day"), "basin_id", "member_id", "skipped_at"])
+    .select([sql<string>`day::text`.as("day"), "basin_id", "member_id", "position", "skipped_at", "gone_at"])
     .where("day", ">=", sql<Date>`${from}::date`)
     .where("day", "<=", sql<Date>`${to}::date`)
     .execute();
@@ -54,7 +73,9 @@ export async function callChangesBetween(
     day: row.day,
     basinId: row.basin_id,
     memberId: row.member_id,
+    position: row.position,
     skipped: row.skipped_at !== null,
+    gone: row.gone_at !== null,
   }));
 }
 
@@ -76,6 +97,7 @@ interface PutCall {
   position?: number | null;
   memberId?: string | null;
   skipped?: { why: string; by: string; at: Date } | null;
+  gone?: { to: string | null; by: string; at: Date } | null;
 }
 
 /** Writes what differs for one call of a day; what is left out stays as it was. */
@@ -90,6 +112,13 @@ export async function putCall(scope: FirmScope, firmId: string, day: string, cal
           skipped_by: call.skipped?.by ?? null,
           why: call.skipped?.why ?? "",
         }),
+    ...(call.gone === undefined
+      ? {}
+      : {
+          gone_at: call.gone?.at ?? null,
+          gone_by: call.gone?.by ?? null,
+          gone_to: call.gone?.to ? sql<Date>`${call.gone.to}::date` : null,
+        }),
   };
   await scope
     .insertInto("round_call")
@@ -102,13 +131,28 @@ export async function putCall(scope: FirmScope, firmId: string, day: string, cal
     .execute();
 }
 
-/** Days on which calls were skipped, by basin, since a day. */
+/** The versions of some days; one that nobody has changed is not in it. */
+export async function roundVersions(
+  scope: FirmScope,
+  from: string,
+  to: string,
+): Promise<Map<string, number>> {
+  const rows = await scope
+    .selectFrom("round_day")
+    .select([sql<string>`day::text`.as("day"), "version"])
+    .where("day", ">=", sql<Date>`${from}::date`)
+    .where("day", "<=", sql<Date>`${to}::date`)
+    .execute();
+  return new Map(rows.map(({ day, version }) => [day, version]));
+}
+
+/** Days on which calls were skipped, or moved away from, by basin, since a day. */
 export async function skippedSince(scope: FirmScope, from: string): Promise<Set<string>> {
   const rows = await scope
     .selectFrom("round_call")
     .select(["basin_id", sql<string>`day::text`.as("day")])
     .where("day", ">=", sql<Date>`${from}::date`)
-    .where("skipped_at", "is not", null)
+    .where((or) => or.or([or("skipped_at", "is not", null), or("gone_at", "is not", null)]))
     .execute();
   return new Set(rows.map((row) => `${row.basin_id} ${row.day}`));
 }

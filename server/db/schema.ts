@@ -84,6 +84,10 @@ export interface Basin {
    * a day in a week with a call, when it is not every week
    */
   weeks_from: Generated<Timestamp>;
+  /**
+   * days between its calls by contract, days its customer allows or fixed, who may go there
+   */
+  week: Json | null;
 }
 
 export interface BasinEvent {
@@ -337,6 +341,10 @@ export interface Firm {
    * by key of the work: minutes, and how often it was timed
    */
   work_minutes: Json | null;
+  /**
+   * holidays, and what a changed call costs
+   */
+  week: Json | null;
 }
 
 export interface ImportChunk {
@@ -442,6 +450,10 @@ export interface Learned {
    * that it rests on
    */
   visits: number;
+  /**
+   * how likely its water is right on each day, without a call and after one
+   */
+  worth: Json | null;
 }
 
 export interface Mail {
@@ -497,6 +509,10 @@ export interface Member {
    * in what this member reads amounts; null as the firm has it
    */
   unit_system: string | null;
+  /**
+   * minutes of each weekday, and days off; null as everybody
+   */
+  week: Json | null;
 }
 
 export interface MemberSite {
@@ -752,6 +768,12 @@ export interface RoundCall {
   basin_id: string;
   day: Timestamp;
   firm_id: string;
+  gone_at: Timestamp | null;
+  gone_by: string | null;
+  /**
+   * the day a call was moved to; null where it was taken out of the week
+   */
+  gone_to: Timestamp | null;
   member_id: string | null;
   position: number | null;
   skipped_at: Timestamp | null;
@@ -801,6 +823,10 @@ export interface Site {
   name: string;
   note: Generated<string>;
   street: Generated<string>;
+  /**
+   * latitude and longitude in degrees; null where nobody said
+   */
+  place: Json | null;
 }
 
 export interface SiteAccess {

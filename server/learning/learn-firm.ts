@@ -4,6 +4,7 @@ import {
   addDays,
   type Basin,
   type BasinLearned,
+  type CallWorth,
   dayIn,
   type HoldBasis,
   type LoggedVisit,
@@ -24,6 +25,7 @@ import { holdsOf, isLearned, type KeptHold, type LogRow, logSince, saveLearned }
 import { isPaceFresh, savePace, timedVisits } from "../db/pace";
 import { productsOf } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
+import { worthsOf } from "../db/week";
 import { saveWorkMinutes, workMoments } from "../db/work";
 import type { Workbench } from "../work/workbench";
 import { firmLogOf, LOG_DAYS, MOST_AHEAD_DAYS } from "./firm-log";
@@ -55,7 +57,7 @@ export async function learnOneFirm(db: Database, firmId: string, work: LearnWith
     );
   });
   const since = subDays(now, LOG_DAYS);
-  const { basins, rows, deliveries, firm, cards, entries, products, sets, before } = await asFirm(
+  const { basins, rows, deliveries, firm, cards, entries, products, sets, before, worths } = await asFirm(
     db,
     firmId,
     async (scope) => {
@@ -73,6 +75,7 @@ export async function learnOneFirm(db: Database, firmId: string, work: LearnWith
         ),
         products: await productsOf(scope),
         before: await holdsOf(scope),
+        worths: await worthsOf(scope),
         sets: new Map(
           await Promise.all(
             [...new Set(basins.map(({ rangeSetId }) => rangeSetId))].map(
@@ -108,7 +111,7 @@ export async function learnOneFirm(db: Database, firmId: string, work: LearnWith
     };
   };
   // It takes a second or two a basin: after a close only where something came in, all of them once a day.
-  const holds = new Map<string, KeptHold | null>();
+  const holds = new Map<string, { hold: KeptHold | null; worth: CallWorth | null }>();
   const bases = learned.basins.flatMap((one): { basis: HoldBasis; workedOut: KeptHold["workedOut"] }[] => {
     const basis = basisOf(one);
     if (!basis) return [];
@@ -116,8 +119,9 @@ export async function learnOneFirm(db: Database, firmId: string, work: LearnWith
       cards.find(({ basinId, withdrawnAt }) => basinId === one.id && withdrawnAt === null)?.id ?? null;
     const workedOut = { at: now.getTime(), visits: visits.get(one.id) ?? 0, card };
     const kept = before.get(one.id);
-    if (kept && isFresh(kept, workedOut)) {
-      holds.set(one.id, kept);
+    const worth = worths.get(one.id)?.worth;
+    if (kept && worth && isFresh(kept, workedOut)) {
+      holds.set(one.id, { hold: kept, worth });
       return [];
     }
     return [{ basis, workedOut }];
@@ -125,7 +129,11 @@ export async function learnOneFirm(db: Database, firmId: string, work: LearnWith
   const answers = await work.hold(bases.map(({ basis }) => basis));
   bases.forEach(({ basis, workedOut }, index) => {
     const answer = answers[index];
-    holds.set(basis.basin.id, answer ? { ...answer, workedOut } : null);
+    const worked = answer?.hold;
+    holds.set(basis.basin.id, {
+      hold: worked ? { ...worked, workedOut } : null,
+      worth: answer?.worth ?? null,
+    });
   });
   await asFirm(db, firmId, (scope) =>
     saveLearned(
@@ -136,7 +144,8 @@ export async function learnOneFirm(db: Database, firmId: string, work: LearnWith
           .map((content) => ({
             content,
             visits: visits.get(content.id) ?? 0,
-            hold: holds.get(content.id) ?? null,
+            hold: holds.get(content.id)?.hold ?? null,
+            worth: holds.get(content.id)?.worth ?? null,
           }))
           .filter((one) => one.visits > 0),
         suspicions: learned.suspicions,

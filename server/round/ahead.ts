@@ -9,6 +9,10 @@ export interface CallAhead {
   day: string;
   basin: Basin;
   memberId: string | null;
+  /** Its place in the day's order, where somebody put it; else as the basins stand. */
+  position: number | null;
+  /** A job of several calls asks for it. */
+  byJob: boolean;
   /** What happens there on the day after: the reason of a call that the plan does not have. */
   before: BasinEvent | null;
 }
@@ -27,8 +31,10 @@ export async function callsAhead(scope: FirmScope, from: string, to: string): Pr
       const before =
         events.find((event) => event.basinId === basin.id && event.day === addDays(day, 1)) ?? null;
       const byJob = (jobs.get(basin.id) ?? []).some(({ next }) => next === day);
-      if (change?.skipped || !(change || before || byJob || calledOn(basin.calls, day))) return [];
-      return [{ day, basin, memberId: change?.memberId ?? basin.callerId, before }];
+      if (change?.skipped || change?.gone) return [];
+      if (!(change || before || byJob || calledOn(basin.calls, day))) return [];
+      const position = change?.position ?? null;
+      return [{ day, basin, memberId: change?.memberId ?? basin.callerId, position, byJob, before }];
     }),
   );
 }

@@ -28,6 +28,8 @@ export interface RoundDay {
   pace: Pace;
   /** Calls of the last days that nobody made and nobody explained. */
   missed: MissedCall[];
+  /** Calls of this day that moved to another, or out of the week, and who moved them. */
+  moved: { basinId: string; name: string; to: string | null; by: string }[];
 }
 
 /** The round of a day. */
@@ -47,13 +49,15 @@ async function readRound(scope: FirmScope, firm: Firm, day: string, now: Date): 
     jobsUnderWay(scope, firm.timeZone),
     paceOf(scope),
   ]);
+  const goneFrom = new Map(changes.flatMap(({ basinId, gone }) => (gone ? [[basinId, gone]] : [])));
   const basins = ordered(all, changes).filter(
     (basin) =>
-      calledOn(basin.calls, day) ||
-      (day >= today && calledByJob(jobs.get(basin.id), day)) ||
-      changes.some((change) => change.basinId === basin.id) ||
-      // Before a party the water is tested the day before.
-      events.some((event) => event.basinId === basin.id && event.day === addDays(day, 1)),
+      !goneFrom.has(basin.id) &&
+      (calledOn(basin.calls, day) ||
+        (day >= today && calledByJob(jobs.get(basin.id), day)) ||
+        changes.some((change) => change.basinId === basin.id) ||
+        // Before a party the water is tested the day before.
+        events.some((event) => event.basinId === basin.id && event.day === addDays(day, 1))),
   );
   const [known, missed] = await Promise.all([
     contextOf(scope, { firm, basins, day, now, products, open, jobs }),
@@ -70,6 +74,10 @@ async function readRound(scope: FirmScope, firm: Firm, day: string, now: Date): 
     reagents: reagentsOf(ahead, known),
     pace: ofDay(pace, basins),
     missed,
+    moved: all.flatMap(({ id, name, site }) => {
+      const gone = goneFrom.get(id);
+      return gone ? [{ basinId: id, name: `${site.name}, ${name}`, to: gone.to, by: gone.by }] : [];
+    }),
   };
 }
 

@@ -1,4 +1,5 @@
 import type {
+  CallWorth,
   Fan,
   FirmLearned,
   FirmLog,
@@ -26,8 +27,8 @@ export interface Workbench {
   recipe(id: RecipeId, given: RecipeInput): Promise<Recipe | NoRecipe>;
   /** What a firm's log teaches. */
   learn(log: FirmLog): Promise<FirmLearned>;
-  /** What would hold each of these; null where that is not told. */
-  hold(bases: readonly HoldBasis[]): Promise<(HoldAnswer | null)[]>;
+  /** What would hold each of these, and what calls there are worth; null where that is not told. */
+  hold(bases: readonly HoldBasis[]): Promise<{ hold: HoldAnswer | null; worth: CallWorth | null }[]>;
   /** The customer's sheet, on paper, in the language of the request. */
   /** @param pictures JPEGs that go on it */
   pdf(sheet: CustomerSheet, pictures: readonly Uint8Array[]): Promise<Uint8Array>;

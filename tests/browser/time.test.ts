@@ -61,7 +61,7 @@ const keep = (suspicions: Suspicion[], basins: BasinLearned[] = []) =>
     saveLearned(
       scope,
       demo.firmId,
-      { basins: basins.map((content) => ({ content, visits: 20, hold: null })), suspicions },
+      { basins: basins.map((content) => ({ content, visits: 20, hold: null, worth: null })), suspicions },
       new Date(),
     ),
   );

@@ -258,7 +258,7 @@ describe("what the people there told", () => {
             learnFirm(given) ?? { basins: [] as BasinLearned[], suspicions: [], calibration: {} as never }
           );
         },
-        hold: async (bases) => bases.map(() => null),
+        hold: async (bases) => bases.map(() => ({ hold: null, worth: null })),
         weatherBetween: async () => [],
       },
       new Date(Date.now() + 1000),

@@ -2,6 +2,7 @@ import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import {
   addDays,
+  callsWorthOf,
   contextFor,
   dayIn,
   daysBetween,
@@ -45,7 +46,8 @@ afterAll(() => world?.close());
 const here = {
   learn: async (log: Parameters<typeof learnFirm>[0]) =>
     learnFirm(log) ?? { basins: [], suspicions: [], calibration: {} as never },
-  hold: async (bases: readonly HoldBasis[]) => bases.map(holdOf),
+  hold: async (bases: readonly HoldBasis[]) =>
+    bases.map((basis) => ({ hold: holdOf(basis), worth: callsWorthOf(basis) })),
   weatherBetween: async () => [],
 };
 const inOurs = <T>(work: Parameters<typeof asFirm<T>>[2]) => asFirm(world.db, world.ours.id, work);
@@ -277,7 +279,10 @@ describe("what was learned", () => {
       saveLearned(
         scope,
         world.ours.id,
-        { basins: [{ content, visits: known.visits, hold: null }], suspicions: [{ ...suspicion, basin }] },
+        {
+          basins: [{ content, visits: known.visits, hold: null, worth: null }],
+          suspicions: [{ ...suspicion, basin }],
+        },
         new Date(),
       ),
     );

@@ -299,7 +299,7 @@ describe("the night", () => {
       {
         weatherBetween: async () => [],
         learn: async (log) => learnFirm(log) as FirmLearned,
-        hold: async (bases) => bases.map(() => null),
+        hold: async (bases) => bases.map(() => ({ hold: null, worth: null })),
         importFile: async () => false,
         letter: async () => ({ subject: "", text: "" }),
         publicUrl: "http://127.0.0.1",

@@ -220,6 +220,9 @@ function Facts({ basin, kit, rangeSet, photos }: Route.ComponentProps["loaderDat
         <Link to={`/basins/${basin.id}/customer`} className="link min-h-[44px] content-center">
           {words.mail.customer.title}
         </Link>
+        <Link to={`/basins/${basin.id}/week`} className="link min-h-[44px] content-center">
+          {words.week.wishes.title}
+        </Link>
         <Link to={`/basins/${basin.id}/access`} className="link min-h-[44px] content-center">
           {words.access.link}
         </Link>

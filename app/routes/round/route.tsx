@@ -145,6 +145,9 @@ export default function Round({ loaderData }: Route.ComponentProps) {
               </option>
             ))}
           </select>
+          <Link to="/week" className="quiet-action">
+            {words.week.title}
+          </Link>
           {shown.some(({ need, done }) => need > 0 && !done) ? (
             <button type="button" className="quiet-action" onClick={byNeed}>
               {said.byNeed}
@@ -185,12 +188,27 @@ export default function Round({ loaderData }: Route.ComponentProps) {
           {first && !first.basin ? null : <AddCall round={round} />}
         </div>
         <div className="grid gap-4">
+          <MovedAway moved={round.moved} />
           <Missed missed={round.missed} />
           <Reminded reminder={loaderData.reminder} />
           <LoadList round={round} />
         </div>
       </div>
     </>
+  );
+}
+
+/** Stops that were on this day when somebody looked last, and where they went. */
+function MovedAway({ moved }: { moved: RoundData["round"]["moved"] | undefined }) {
+  const said = words.week.moved;
+  if (!moved || moved.length === 0) return null;
+  return (
+    <section className="sheet grid gap-1 p-4">
+      <h2 className="text-xl font-semibold">{said.title}</h2>
+      {moved.map(({ basinId, name, to, by }) => (
+        <p key={basinId}>{to ? said.to({ name, day: dayText(to), by }) : said.out({ name, by })}</p>
+      ))}
+    </section>
   );
 }
 

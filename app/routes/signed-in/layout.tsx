@@ -33,7 +33,7 @@ export const middleware: Route.MiddlewareFunction[] = [
 const UUID = "[0-9a-f]{8}-[0-9a-f-]{27}";
 /** Pages of a reader: their basins, finished visits as customers see them, and their own settings. */
 const READERS_PAGES = new RegExp(
-  `^/(places|basins(/${UUID}(/series|/photos/${UUID})?)?|visits/${UUID}/customer(\\.pdf)?|settings(/theme|/language)?)$`,
+  `^/(places|week|basins(/${UUID}(/series|/photos/${UUID})?)?|visits/${UUID}/customer(\\.pdf)?|settings(/theme|/language)?)$`,
 );
 
 /** A reader goes nowhere else and changes nothing; the database holds the same wall behind this one. */
@@ -125,6 +125,11 @@ const Header = memo(function Header({ works, name }: { works: boolean; name: str
             <NavLink to="/basins" className={tab}>
               {words.nav.basins}
             </NavLink>
+            {works ? null : (
+              <NavLink to="/week" className={tab}>
+                {words.week.title}
+              </NavLink>
+            )}
             {works ? (
               <>
                 <NavLink to="/book" className={tab}>

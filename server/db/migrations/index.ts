@@ -30,6 +30,7 @@ import * as traces from "./0028-traces";
 import * as workMinutes from "./0029-work-minutes";
 import * as places from "./0030-places";
 import * as pace from "./0031-pace";
+import * as week from "./0032-week";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -64,4 +65,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0029-work-minutes": workMinutes,
   "0030-places": places,
   "0031-pace": pace,
+  "0032-week": week,
 };

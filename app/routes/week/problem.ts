@@ -1,0 +1,30 @@
+import { InputFault, isDay, MOST_DAYS, numberWithin } from "#core";
+import { firmOf } from "#server/db/firms";
+import { USUAL_MINUTE_WORTH, weekProblemOn } from "#server/week/week";
+import { attemptJson, inFirm } from "../../context";
+import type { Route } from "./+types/problem";
+
+/** What a changed stop may have to bring: nothing, to more right days than any water is worth. */
+const MOST_CHANGE_WORTH = 10;
+
+/** The next weeks as a problem, for the worker that draws them up. */
+export const loader = ({ request, context }: Route.LoaderArgs) =>
+  attemptJson(() =>
+    inFirm(context, async (scope, _, now) => {
+      const asked = new URL(request.url).searchParams;
+      const number = (field: string, low: number, high: number) => {
+        const typed = asked.get(field);
+        return numberWithin(field, typed ? Number(typed) : null, low, high);
+      };
+      const from = asked.get("from") ?? "";
+      if (!isDay(from)) throw new InputFault("malformed", "from", from, "day");
+      const days = number("days", 1, MOST_DAYS);
+      const changeWorth = number("change", 0, MOST_CHANGE_WORTH);
+      return weekProblemOn(
+        scope,
+        await firmOf(scope),
+        { from, days: Math.round(days), minuteWorth: USUAL_MINUTE_WORTH, changeWorth },
+        now,
+      );
+    }),
+  );
