@@ -7,6 +7,7 @@ import { TITRATION_KIT } from "./testing/kits/titration-kit";
 import { brought, STARTED, uuidOf, WREN } from "./visit/visit.fixtures";
 import { NOTHING_WRITTEN } from "./visit/written";
 import { POOL_WATER } from "./water/water.fixtures";
+import { madeUpWeek } from "./week/week.fixtures";
 
 /** What the examples in the docs of the core's public functions speak of. */
 export async function exampleWorld() {
@@ -45,6 +46,8 @@ export async function exampleWorld() {
   const hidden = core.hiddenWater("ordinary", 1);
   return {
     ...core,
+    week: madeUpWeek({ seed: 1, basins: 3, days: 7, people: 2, hours: 300 }),
+    weekly: { callDays: [2], everyWeeks: 1, weeksFrom: "2026-05-04", season: null },
     hidden,
     vessel: core.newVessel(alkalinity, hidden, 25),
     worked: { method: alkalinity, water: hidden, line: 25, events: [], counted: 0, until: 0 },

@@ -3,13 +3,13 @@
  *   npm run -s core -- convert < in.ndjson > out.ndjson
  */
 import { stdin, stdout } from "node:process";
-import { faultAnswer, type Highs, InputFault, solverOf, VERBS } from "#core/verbs";
+import { faultAnswer, type Highs, InputFault, solverOf, VERBS, type WeekSolver } from "#core/verbs";
 
 /** A line of one water, and one of a firm with its years. */
-const MOST_CHARACTERS = { usual: 1_000_000, learn: 200_000_000 };
+const MOST_CHARACTERS = { usual: 1_000_000, learn: 200_000_000, week: 50_000_000 };
 
 const [name = "", option] = process.argv.slice(2);
-const most = name === "learn" ? MOST_CHARACTERS.learn : MOST_CHARACTERS.usual;
+const most = name === "learn" || name === "week" ? MOST_CHARACTERS[name] : MOST_CHARACTERS.usual;
 
 /** Lines of a stream; one over the limit comes as null and is never held whole. */
 async function* lines(input: AsyncIterable<string>): AsyncGenerator<string | null> {
@@ -48,14 +48,14 @@ if (name === "--help" || name === "-h") {
   stdout.write(`${JSON.stringify(verb.schema, null, 2)}\n`);
 } else {
   stdin.setEncoding("utf8");
-  const solver =
-    name === "plan" ? solverOf((await (await import("highs")).default()) as unknown as Highs) : undefined;
+  const highs = name === "plan" || name === "week" ? await (await import("highs")).default() : undefined;
+  const solver = highs && solverOf(highs as unknown as Highs);
   for await (const line of lines(stdin)) {
     if (line !== null && line.trim() === "") continue;
     const answer =
       line === null
         ? faultAnswer(new InputFault("too-long", "line", undefined, most))
-        : verb.answer(line, solver);
+        : verb.answer(line, solver, highs as unknown as WeekSolver);
     if (!stdout.write(`${JSON.stringify(answer)}\n`)) await new Promise((done) => stdout.once("drain", done));
   }
 }

@@ -9,7 +9,8 @@ export function faultSentence(
   units: UnitSystem = "metric",
 ): string {
   const said = words.faults;
-  const last = fault.field.split(".").pop() ?? "";
+  // The third of a list is named as the list is.
+  const last = fault.field.split(".").findLast((part) => !/^\d+$/.test(part)) ?? "";
   const name = last in said.fields ? said.fields[last as keyof typeof said.fields] : fault.field;
   const measure = measureOf(last, fault, units);
   const given = fault.value === "" ? said.nothing : (measure?.given ?? fault.value);
@@ -85,6 +86,8 @@ function measureOf(
       heat === "F" ? `${numberText(temperatureIn(celsius, "F"), 0)} °F` : `${numberText(celsius, 1)} °C`;
     return { given: degrees(Number(value)), limit: degrees(limit) };
   }
+  if (field === "hours")
+    return { given: numberText(Number(value) / 60, 2), limit: numberText(limit / 60, 2) };
   if (!LITRES.has(field) || water === "L") return undefined;
   const gallons = volumeIn(limit, water);
   const step = 10 ** (Math.floor(Math.log10(Math.abs(gallons) || 1)) - 2);

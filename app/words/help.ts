@@ -13,6 +13,7 @@ export interface ScreenHelp {
 /** Which addresses each is of; the first that fits is taken. */
 export const SCREENS: readonly [at: RegExp, help: keyof Messages["help"], drawing: HelpDrawing][] = [
   [/^\/$/, "round", "calls"],
+  [/^\/week$/, "week", "calls"],
   [/^\/practice$/, "practice", "drop"],
   [/^\/basins\/new$/, "newBasin", "staff"],
   [/^\/basins\/held$/, "held", "trend"],
@@ -20,6 +21,7 @@ export const SCREENS: readonly [at: RegExp, help: keyof Messages["help"], drawin
   [/^\/basins\/[^/]+\/repairs$/, "repairs", "calls"],
   [/^\/basins\/[^/]+\/customer$/, "siteCustomer", "calls"],
   [/^\/basins\/[^/]+\/access$/, "access", "calls"],
+  [/^\/basins\/[^/]+\/week$/, "weekWishes", "calls"],
   [/^\/basins\/[^/]+\/facts$/, "facts", "staff"],
   [/^\/basins\/[^/]+\/volume$/, "volume", "staff"],
   [/^\/basins\/[^/]+\/judgement$/, "judgement", "staff"],
@@ -53,6 +55,7 @@ export const SCREENS: readonly [at: RegExp, help: keyof Messages["help"], drawin
   [/^\/settings\/calendar/, "calendar", "calls"],
   [/^\/settings\/practice/, "practiceShared", "drop"],
   [/^\/settings\/work-list/, "chores", "calls"],
+  [/^\/settings\/week/, "weekHours", "calls"],
   [/^\/settings\/work/, "work", "calls"],
   [/^\/settings/, "settings", "calls"],
 ];

@@ -44,7 +44,10 @@ export function calledOn(plan: CallPlan, day: string): boolean {
   return calledByPlan(plan, day);
 }
 
-/** Whether a day has a call by the plan alone, whatever moved since. */
+/**
+ * Whether a day has a call by the plan alone, whatever moved since.
+ * @example calledByPlan({ ...weekly, moved: { gone: ["2026-05-05"], come: [] } }, "2026-05-05") // true
+ */
 export function calledByPlan(plan: CallPlan, day: string): boolean {
   if (!plan.callDays.includes(weekdayOf(day)) || !inSeason(day, plan.season)) return false;
   const weeks = daysBetween(mondayOf(plan.weeksFrom), mondayOf(day)) / 7;
@@ -81,7 +84,7 @@ function callFrom(plan: CallPlan, day: string, step: 1 | -1, within: number): st
   return null;
 }
 
-/** The days with a call in a span, both ends included. */
+/** The days with a call in a span, both ends included. @example callsBetween(weekly, "2026-05-04", "2026-05-13") // ["2026-05-05", "2026-05-12"] */
 export function callsBetween(plan: CallPlan, from: string, to: string): string[] {
   const days = Array.from({ length: Math.max(0, daysBetween(from, to) + 1) }, (_, ahead) =>
     addDays(from, ahead),

@@ -1,4 +1,5 @@
 import type { Solver } from "../dosing/plan/programme";
+import type { WeekSolver } from "../week/suggest";
 import { balance, balanceSchema } from "./balance";
 import { convert, convertSchema } from "./convert";
 import { dose, doseSchema } from "./dose";
@@ -8,9 +9,11 @@ import { judge, judgeSchema } from "./judge";
 import { learn, learnSchema } from "./learn";
 import { plan, planSchema } from "./plan";
 import { answerLine } from "./verb";
+import { weekLine, weekSchema } from "./week";
 
 export { type Highs, solverOf } from "../dosing/plan/highs";
 export { InputFault } from "../fault";
+export type { WeekSolver } from "../week/suggest";
 export { faultAnswer } from "./verb";
 
 const FAULT = 'or {"error":{"code","field","value","limit","message"}}';
@@ -117,6 +120,29 @@ answers {"basins":[{"id","habits":{"litres","chlorineLoss","phRise","alkalinityC
   "suspicions":[{"code","basin","lot","ratio","chance"}]}, ${FAULT}
 each figure is {"value","low","high"}, the central 90 %: chlorineLoss a share a day, phRise a day, changes and climbs mg/L
 in 30 days, feeder mg/L a day; a ratio is what a volume, a drop or a product is over what book and label say`,
+  },
+  week: {
+    /** The solver is loaded by whoever calls; a week asks it for its bound. */
+    answer: (line: string, _solver?: Solver, weekSolver?: WeekSolver) =>
+      answerLine((input) => {
+        if (!weekSolver) throw new Error("the verb week needs a solver");
+        return weekLine(input, weekSolver);
+      }, line),
+    schema: weekSchema,
+    help: `week: who calls at which basin on which day, so that chlorine and pH are right longest.
+  {"from":"2026-06-01","days":7,
+   "basins":[{"id":"terrace","site":"cairns","water":{"ph":7.6,"totalAlkalinity":100,"calciumHardness":300,"cyanuricAcid":40,"freeChlorine":2},
+     "basin":{"litres":40000,"kind":"pool"},"products":["sodium-hypochlorite","hydrochloric-acid"],
+     "minutes":40,"since":3,"least":2,"most":9,"allowed":[1,2,3,4,5],"mayGo":["wren"]}],
+   "people":[{"id":"wren","hours":[480,480,480,480,480,0,0],"off":["2026-06-03"]}],
+   "stands":[{"day":"2026-06-02","person":"wren","basin":"terrace"}],"changeWorth":0.1}
+  each basin is a line as for plan, without "still" and "calls"; optional there: "belief", "place", "fixed", "must",
+  "daily", "use", "load"; of a person "start" (a site) and "carries" (kg); "ways":{"known":[{"from","to","minutes"}],
+  "usual":12}, "closed", "minuteWorth", "turns" (hundreds of tries)
+answers {"calls":[{"day","person","basin"}],"changes":[{"basin","gone","come","because":"rule"|"water"|"minutes",
+  "right":{"before","after"},"minutes"}],"conflicts":[{"broken","against","gives"}],"impossible",
+  "before":{"right","calls","minutes","way"},"after":{…},"worth","bound"}, ${FAULT}
+shares of the time, 0 to 1; times in minutes; weekdays from 1, Monday; worth in days that a basin is right`,
   },
   dose: {
     answer: (line: string, _solver?: Solver) => answerLine(dose, line),

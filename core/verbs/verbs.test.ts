@@ -1,7 +1,7 @@
 import Ajv from "ajv";
 import loadHighs from "highs";
 import { beforeAll, describe, expect, it } from "vitest";
-import { type Highs, solverOf, VERBS } from ".";
+import { type Highs, solverOf, VERBS, type WeekSolver } from ".";
 
 type Name = keyof typeof VERBS;
 type Answer = Record<string, unknown> & {
@@ -9,12 +9,15 @@ type Answer = Record<string, unknown> & {
 };
 
 let solver: ReturnType<typeof solverOf>;
+let highs: WeekSolver;
 beforeAll(async () => {
-  solver = solverOf((await loadHighs()) as unknown as Highs);
+  const loaded = await loadHighs();
+  solver = solverOf(loaded as unknown as Highs);
+  highs = loaded as unknown as WeekSolver;
 });
 
 const ask = (name: Name, input: unknown): Answer =>
-  VERBS[name].answer(typeof input === "string" ? input : JSON.stringify(input), solver) as Answer;
+  VERBS[name].answer(typeof input === "string" ? input : JSON.stringify(input), solver, highs) as Answer;
 const refused = (name: Name, input: unknown): string => {
   const { error } = ask(name, input);
   return error ? `${error.field} ${error.code}` : "answered";
@@ -466,5 +469,77 @@ describe("what was learned goes to the plan whole", () => {
     [{ thirst: 1 }, "belief.thirst unknown"],
   ])("names a belief that is none for this basin, %#", (more, said) => {
     expect(refused("plan", plan({ belief: { ...belief, ...more } }))).toBe(said);
+  });
+});
+
+describe("week", () => {
+  const WATER_OF = { ...WATER, freeChlorine: 2 };
+  const basin = (id: string, more: object = {}) => ({
+    id,
+    water: WATER_OF,
+    basin: { litres: 40_000, kind: "pool" },
+    products: ["sodium-hypochlorite", "hydrochloric-acid"],
+    since: 3,
+    most: 8,
+    ...more,
+  });
+  const line = (basins: object[], more: object = {}) => ({
+    from: "2026-06-01",
+    basins,
+    people: [{ id: "wren", hours: [300, 300, 300, 300, 300, 0, 0] }],
+    turns: 2,
+    ...more,
+  });
+  interface Drawn {
+    calls: { day: string; person: string; basin: string }[];
+    conflicts: object[];
+    bound: number;
+    worth: number;
+  }
+
+  it("calls at what does not last, on days that somebody works, and proves how good that is", () => {
+    const { calls, bound, worth, conflicts } = ask(
+      "week",
+      line([
+        basin("sunny"),
+        basin("tub", { basin: { litres: 1500, kind: "spa" }, rangeSet: "spa-warm-water" }),
+      ]),
+    ) as unknown as Drawn;
+    expect(conflicts).toEqual([]);
+    expect(new Set(calls.map((call) => call.basin))).toEqual(new Set(["sunny", "tub"]));
+    for (const { day } of calls) expect(["2026-06-06", "2026-06-07"]).not.toContain(day);
+    expect(bound).toBeGreaterThanOrEqual(worth - 1e-6);
+    expect(bound).toBeLessThan(1.05 * worth);
+  });
+
+  it("says which rules do not hold together", () => {
+    const answer = ask("week", line([basin("sunny", { fixed: [6] })])) as unknown as Drawn & {
+      impossible: boolean;
+    };
+    expect(answer.impossible).toBe(true);
+    expect(answer.conflicts).toMatchObject([
+      {
+        broken: { rule: "must", basin: "sunny", day: "2026-06-06" },
+        against: [{ rule: "off", person: "wren" }],
+      },
+    ]);
+  });
+
+  it("names what it cannot take", () => {
+    expect(refused("week", line([basin("a", { place: { latitude: 99, longitude: 0 } })]))).toBe(
+      "basins.0.place.latitude too-high",
+    );
+    expect(refused("week", line([basin("a", { least: 5, most: 3 })]))).toBe("basins.0.most too-low");
+    expect(refused("week", line([basin("a", { fixed: [8] })]))).toBe("basins.0.fixed.0 too-high");
+    expect(refused("week", line([basin("a", { water: {} })]))).toBe("basins.0.water.ph missing");
+    expect(refused("week", line([basin("a")], { days: 40 }))).toBe("days too-high");
+    expect(refused("week", line([basin("a")], { people: [{ id: "wren", hours: [1] }] }))).toBe(
+      "people.0.hours malformed",
+    );
+    expect(refused("week", line([basin("a")], { from: "2026-02-30" }))).toBe("from malformed");
+    // Somebody without hours calls nowhere, and that is told.
+    const idle = ask("week", line([basin("a")], { people: [{ id: "wren" }] })) as unknown as Drawn;
+    expect(idle.calls).toEqual([]);
+    expect(idle.conflicts.length).toBe(1);
   });
 });

@@ -7,7 +7,7 @@ import type { Prepared } from "./prepared";
  * what this proves.
  *
  * Columns: `x<basin>_<call>_<next>` for the step from one call to the next (s before the first day, e beyond the last),
- * `y<basin>_<day>_<person>` for who makes it.
+ * `y<basin>_<day>_<person>` for who makes it, `l<day and person>` for the way that their last stop of a day does not have.
  */
 export interface WeekProgramme {
   text: string;
@@ -31,7 +31,9 @@ export function programmeOf(week: Prepared, { whole, rulesAlone = false }: Progr
   const columns: string[] = [];
   const used = Array.from({ length: last * people }, () => [] as string[]);
   const loaded = Array.from({ length: last * people }, () => [] as string[]);
-  let constant = problem.minuteWorth * leastWays.credits.reduce((sum, one) => sum + one, 0) * last;
+  const onRoad = Array.from({ length: last * people }, () => [] as string[]);
+  const bounds: string[] = [];
+  let constant = 0;
   for (let basin = 0; basin < values.length; basin++) {
     const takers = days.map((_, day) => takersOf(week, basin, day));
     const callable = days.flatMap((_, day) => (takers[day]?.length ? [day] : []));
@@ -67,6 +69,7 @@ export function programmeOf(week: Prepared, { whole, rulesAlone = false }: Progr
         columns.push(name);
         makers.push(`- ${name}`);
         used[at]?.push(term(takes, name));
+        onRoad[at]?.push(term(-(leastWays.ways[basin * people + person] as number), name));
         if ((loads[basin] as number) > 0) loaded[at]?.push(term(loads[basin] as number, name));
       }
       rows.push(`${there} ${makers.join(" ")} = 0`);
@@ -74,10 +77,14 @@ export function programmeOf(week: Prepared, { whole, rulesAlone = false }: Progr
   }
   used.forEach((terms, at) => {
     const person = at % people;
-    if (terms.length > 0)
-      rows.push(
-        `${terms.join(" ")} <= ${number((hours[at] as number) + (leastWays.credits[person] as number))}`,
-      );
+    const credit = leastWays.credits[person] as number;
+    if (terms.length > 0) {
+      // What the last stop of a day has no way on from; none of a day without stops.
+      rows.push(`+ l${at} ${onRoad[at]?.join(" ")} <= 0`);
+      bounds.push(` 0 <= l${at} <= ${number(credit)}`);
+      rows.push(`${terms.join(" ")} - l${at} <= ${number(hours[at] as number)}`);
+      if (!rulesAlone) objective.push(term(problem.minuteWorth, `l${at}`));
+    }
     const most = carries[person] as number;
     const weights = loaded[at] as string[];
     if (weights.length > 0 && Number.isFinite(most)) rows.push(`${weights.join(" ")} <= ${number(most)}`);
@@ -87,9 +94,11 @@ export function programmeOf(week: Prepared, { whole, rulesAlone = false }: Progr
     ` value: ${objective.join("\n ")}`,
     "Subject To",
     ...rows.map((row, index) => ` r${index}: ${row}`),
+    "Bounds",
+    ...bounds,
     ...(whole
       ? ["Binary", ...columns.map((name) => ` ${name}`)]
-      : ["Bounds", ...columns.map((name) => ` 0 <= ${name} <= 1`)]),
+      : columns.map((name) => ` 0 <= ${name} <= 1`)),
     "End",
   ].join("\n");
   return { text, constant: rulesAlone ? 0 : constant };

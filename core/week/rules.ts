@@ -32,7 +32,7 @@ const SLACK = 1e-6;
 
 /**
  * @param calls of each day and person in their order
- * @example brokenRules(week, week.stands) // []
+ * @example brokenRules(week, []).length // 2
  */
 export function brokenRules(week: WeekProblem, calls: readonly WeekCall[]): BrokenRule[] {
   return [
@@ -100,7 +100,7 @@ function onDay(week: WeekProblem, person: WeekPerson, day: string, calls: readon
   ];
 }
 
-/** Minutes from one place to another; none within one. */
+/** Minutes from one place to another; none within one. @example minutesBetween({ known: {}, usual: 12 }, "a", "b") // 12 */
 export const minutesBetween = ({ known, usual }: Ways, from: string, to: string): number =>
   from === to ? 0 : (known[pairOf(from, to)] ?? usual);
 

@@ -50,6 +50,7 @@ const WHOLE_FOR = 10;
 /**
  * Suggests a week, better each time it is asked for the next.
  * @param solver for the bound, and for small weeks themselves; without it nothing is proven
+ * @example suggestWeek(week, null).next().value.calls.length // 5
  * @yields at once, then after the programme, then after each hundred turns of the search
  */
 export function* suggestWeek(problem: WeekProblem, solver: WeekSolver | null): Generator<Suggestion, never> {

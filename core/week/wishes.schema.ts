@@ -12,10 +12,7 @@ const gap = within(WISH_LIMITS.gap).integer();
 
 export const basinWishesSchema = Joi.object<BasinWishes>({
   least: gap.allow(null).required(),
-  most: gap
-    .allow(null)
-    .required()
-    .when("least", { is: Joi.number(), then: Joi.number().min(Joi.ref("least")).allow(null) }),
+  most: gap.allow(null).required(),
   allowed: Joi.array().items(weekday).unique().min(1).max(7).allow(null).required(),
   fixed: Joi.array().items(weekday).unique().max(7).required(),
   daily: Joi.boolean().required(),

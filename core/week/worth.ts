@@ -21,7 +21,7 @@ const DRAWS = 48;
 
 /**
  * @param problem as what would hold a basin is asked, see `holdProblem`: its calls are not looked at
- * @example callWorth(problem).alone.length // 21
+ * @example callWorth(horizonOf(opened), 4).alone.length // 21
  */
 export function callWorth(problem: HorizonProblem, draws = DRAWS): CallWorth {
   const walker = new Walker(problem, draws);
@@ -84,6 +84,7 @@ const OPEN_GAP = 14;
  * The same from a later day on.
  * @param passed days since it was worked out
  * @param since days since a call that came after it was worked out; null where there was none
+ * @example worthFrom({ alone: [0.9, 0.5], after: [[1]] }, 1, null).alone // [0.5]
  */
 export function worthFrom({ alone, after }: CallWorth, passed: number, since: number | null): CallWorth {
   const now = since === null ? alone.slice(Math.max(0, passed)) : (after[OPEN_GAP - 1] ?? []).slice(since);

@@ -104,6 +104,7 @@ const NAMED = sql`
   union select member_id from range_set where member_id is not null
   union select member_id from basin_volume union select made_by from basin_event
   union select member_id from task_done union select member_id from round_call union select skipped_by from round_call
+  union select gone_by from round_call
   union select caller_id from basin where caller_id is not null`;
 
 export async function membersNamed(scope: FirmScope): Promise<string[]> {

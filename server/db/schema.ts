@@ -81,13 +81,13 @@ export interface Basin {
   site_id: string;
   surface: string;
   /**
-   * a day in a week with a call, when it is not every week
-   */
-  weeks_from: Generated<Timestamp>;
-  /**
    * days between its calls by contract, days its customer allows or fixed, who may go there
    */
   week: Json | null;
+  /**
+   * a day in a week with a call, when it is not every week
+   */
+  weeks_from: Generated<Timestamp>;
 }
 
 export interface BasinEvent {
@@ -338,13 +338,13 @@ export interface Firm {
   time_zone: Generated<string>;
   unit_system: Generated<string>;
   /**
-   * by key of the work: minutes, and how often it was timed
-   */
-  work_minutes: Json | null;
-  /**
    * holidays, and what a changed call costs
    */
   week: Json | null;
+  /**
+   * by key of the work: minutes, and how often it was timed
+   */
+  work_minutes: Json | null;
 }
 
 export interface ImportChunk {
@@ -822,11 +822,11 @@ export interface Site {
   language: string | null;
   name: string;
   note: Generated<string>;
-  street: Generated<string>;
   /**
    * latitude and longitude in degrees; null where nobody said
    */
   place: Json | null;
+  street: Generated<string>;
 }
 
 export interface SiteAccess {

@@ -94,6 +94,18 @@ export async function worthsOf(scope: FirmScope): Promise<Map<string, { worth: C
   );
 }
 
+/** Calls that moved to a day of a span, and the day they had before. */
+export async function movedTo(
+  scope: FirmScope,
+  from: string,
+  to: string,
+): Promise<{ basinId: string; from: string; to: string }[]> {
+  const { rows } = await sql<{ basinId: string; from: string; to: string }>`
+    select basin_id as "basinId", day::text as "from", gone_to::text as "to" from round_call
+    where gone_to between ${from}::date and ${to}::date`.execute(scope);
+  return rows;
+}
+
 /** Days of each basin's last finished visit, in a time zone. */
 export async function lastCallDays(scope: FirmScope, timeZone: string): Promise<Map<string, string>> {
   const { rows } = await sql<{ id: string; day: string }>`

@@ -118,6 +118,7 @@ export const HEAD = {
     "fill_alkalinity:number?",
     "fill_hardness:number?",
     "language:text?",
+    "place:json?",
     "note:text",
   ),
   basins: shape(
@@ -192,6 +193,9 @@ export const HEAD = {
     "skipped_at:time?",
     "skipped_by:member?",
     "why:text",
+    "gone_at:time?",
+    "gone_by:member?",
+    "gone_to:day?",
   ),
   // Without the secret of its link: a card that came with a file hangs there, and a new one is made for the link.
   cards: shape(
@@ -449,6 +453,10 @@ const CAME_LATER: ReadonlySet<string> = new Set([
   "isPublic",
   "replaced",
   "callMinutes",
+  "place",
+  "goneAt",
+  "goneBy",
+  "goneTo",
   "labelGrams",
   "labelDays",
   "labelApartHours",

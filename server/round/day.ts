@@ -7,6 +7,7 @@ import { paceOf } from "../db/pace";
 import { productsOf } from "../db/products";
 import { type CallChange, callChanges, eventsBetween, roundVersion } from "../db/rounds";
 import { openVisits } from "../db/visits";
+import { lastCallDays, movedTo } from "../db/week";
 import { callOf, type RoundCall } from "./call";
 import { contextOf } from "./context";
 import { type LoadLine, loadOf, reagentsOf } from "./load";
@@ -30,6 +31,8 @@ export interface RoundDay {
   missed: MissedCall[];
   /** Calls of this day that moved to another, or out of the week, and who moved them. */
   moved: { basinId: string; name: string; to: string | null; by: string }[];
+  /** Calls that moved here, where somebody who had not heard of it called on their old day or since. */
+  calledBefore: { basinId: string; name: string; day: string }[];
 }
 
 /** The round of a day. */
@@ -38,17 +41,20 @@ export const roundOn = (scope: FirmScope, firm: Firm, day: string, now: Date): P
 
 async function readRound(scope: FirmScope, firm: Firm, day: string, now: Date): Promise<RoundDay> {
   const today = dayIn(now, firm.timeZone);
-  const [all, changes, events, products, version, skipped, open, jobs, pace] = await Promise.all([
-    basinsInOrder(scope),
-    callChanges(scope, day),
-    eventsBetween(scope, day, addDays(day, EVENT_DAYS)),
-    productsOf(scope),
-    roundVersion(scope, day),
-    skippedLately(scope, today),
-    openVisits(scope),
-    jobsUnderWay(scope, firm.timeZone),
-    paceOf(scope),
-  ]);
+  const [all, changes, events, products, version, skipped, open, jobs, pace, movedHere, lastDays] =
+    await Promise.all([
+      basinsInOrder(scope),
+      callChanges(scope, day),
+      eventsBetween(scope, day, addDays(day, EVENT_DAYS)),
+      productsOf(scope),
+      roundVersion(scope, day),
+      skippedLately(scope, today),
+      openVisits(scope),
+      jobsUnderWay(scope, firm.timeZone),
+      paceOf(scope),
+      movedTo(scope, day, day),
+      lastCallDays(scope, firm.timeZone),
+    ]);
   const goneFrom = new Map(changes.flatMap(({ basinId, gone }) => (gone ? [[basinId, gone]] : [])));
   const basins = ordered(all, changes).filter(
     (basin) =>
@@ -77,6 +83,13 @@ async function readRound(scope: FirmScope, firm: Firm, day: string, now: Date): 
     moved: all.flatMap(({ id, name, site }) => {
       const gone = goneFrom.get(id);
       return gone ? [{ basinId: id, name: `${site.name}, ${name}`, to: gone.to, by: gone.by }] : [];
+    }),
+    calledBefore: movedHere.flatMap(({ basinId, from }) => {
+      const basin = basins.find(({ id }) => id === basinId);
+      const last = lastDays.get(basinId);
+      return basin && last && last >= from && last < day
+        ? [{ basinId, name: `${basin.site.name}, ${basin.name}`, day: last }]
+        : [];
     }),
   };
 }

@@ -83,6 +83,9 @@ export async function saveWishes(
   { basinId, ...wishes }: BasinWishes & { basinId: string },
 ): Promise<void> {
   if (!(await basinById(scope, basinId))) throw new InputFault("unknown", "basinId", basinId);
+  const { least, most } = wishes;
+  if (least !== null && most !== null && most < least)
+    throw new InputFault("too-low", "mostDays", most, least);
   await setWishes(scope, basinId, wishes);
 }
 

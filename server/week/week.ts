@@ -30,7 +30,16 @@ import { reading } from "../db/batch";
 import type { FirmScope } from "../db/connection";
 import { paceOf } from "../db/pace";
 import { roundVersions } from "../db/rounds";
-import { firmWeekOf, lastCallDays, loadsOf, memberWeeks, placesOf, wishesOf, worthsOf } from "../db/week";
+import {
+  firmWeekOf,
+  lastCallDays,
+  loadsOf,
+  memberWeeks,
+  movedTo,
+  placesOf,
+  wishesOf,
+  worthsOf,
+} from "../db/week";
 import { type CallAhead, callsAhead } from "../round/ahead";
 
 /** A firm's week as it stands: its calls day by day, and what it may be drawn up from. */
@@ -62,6 +71,8 @@ export interface BoardCall {
   because: "event" | "job" | null;
   event: string | null;
   done: boolean;
+  /** It moved here, and somebody who had not heard of it called on this day all the same. */
+  calledOn: string | null;
 }
 
 export interface Board {
@@ -94,11 +105,12 @@ interface Gathered {
   pace: Awaited<ReturnType<typeof paceOf>>;
   ways: { known: Record<string, number>; usual: number };
   versions: Map<string, number>;
+  moved: Awaited<ReturnType<typeof movedTo>>;
 }
 
 const gather = (scope: FirmScope, firm: Firm, from: string, to: string, now: Date): Promise<Gathered> =>
   reading(scope, async (reads) => {
-    const [basins, ahead, people, week, wishes, worths, last, loads, pace, places, versions] =
+    const [basins, ahead, people, week, wishes, worths, last, loads, pace, places, versions, moved] =
       await Promise.all([
         basinsInOrder(reads),
         callsAhead(reads, from, to),
@@ -111,6 +123,7 @@ const gather = (scope: FirmScope, firm: Firm, from: string, to: string, now: Dat
         paceOf(reads),
         placesOf(reads),
         roundVersions(reads, from, addDays(to, VERSIONS_AHEAD)),
+        movedTo(reads, from, to),
       ]);
     // Where somebody's hours are written down, whoever has none makes no calls that are drawn up.
     const isSaid = people.some((one) => one.week);
@@ -129,6 +142,7 @@ const gather = (scope: FirmScope, firm: Firm, from: string, to: string, now: Dat
       pace,
       ways: waysOf(pace, places, sites),
       versions,
+      moved,
     };
   });
 
@@ -170,6 +184,11 @@ export async function boardOn(
       because: event ? "event" : byJob ? "job" : null,
       event: event?.name ?? null,
       done: day <= today && last === day,
+      calledOn: known.moved.some(
+        (one) => one.basinId === basin.id && one.to === day && last && last >= one.from && last < day,
+      )
+        ? (last ?? null)
+        : null,
     };
   });
   return {

@@ -33,6 +33,9 @@ describe("every screen", () => {
       `/basins/${ids.basin}`,
       `/visits/${ids.finished}`,
       ...basinPages(["what-if", "compare", "judgement", "volume", "season", "access", "customer", "repairs"]),
+      ...basinPages(["week"]),
+      "/week",
+      "/settings/week",
       "/settings",
       "/settings/practice",
       "/guide/3-at-the-water",
@@ -64,7 +67,7 @@ describe("every screen", () => {
       found[path] = await violations(desk);
     }
     expect(Object.entries(found).filter(([, list]) => list.length > 0)).toEqual([]);
-    expect(Object.keys(found)).toHaveLength(42);
+    expect(Object.keys(found)).toHaveLength(45);
     expect(faults.join("\n")).toBe("");
   });
 
@@ -76,7 +79,9 @@ describe("every screen", () => {
       "/",
       ...stations(["look", "sample", "freeChlorine", "ph", "temperature", "cyanuricAcid", "judge", "dose"]),
       ...stations(["recipes", "work", "close"]),
-      ...basinPages(["what-if", "compare", "judgement", "volume", "access", "customer"]),
+      ...basinPages(["what-if", "compare", "judgement", "volume", "access", "customer", "week"]),
+      "/week",
+      "/settings/week",
       "/settings/work-list",
       "/settings/mail",
       "/book",

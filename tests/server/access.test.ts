@@ -147,6 +147,7 @@ const OWNERS = [
   "/book/import/:uploadId",
 ];
 const READERS = [
+  "/week",
   "/basins",
   "/basins/:basinId",
   "/basins/:basinId/series",
@@ -285,6 +286,29 @@ const WRITES: Record<string, Write> = {
   "/ tick-task": { may: WORKERS, json: ({ basinId }) => ({ id: uuid(), basinId, task: "shock" }) },
   "/ add-event": { may: WORKERS, json: ({ basinId }) => ({ id: uuid(), basinId, day, name: "Party" }) },
   "/ remove-event": { may: WORKERS, json: () => ({ id: uuid() }), yes: [404] },
+  "/week": {
+    may: WORKERS,
+    json: ({ basinId }) => ({
+      id: uuid(),
+      versions: {},
+      moves: [{ basinId, from: null, to: "2031-03-06", memberId: null }],
+      orders: [],
+    }),
+    yes: [422],
+  },
+  "/basins/:basinId/week save-wishes": {
+    may: OWNER,
+    json: () => ({ least: 2, most: 8, allowed: null, fixed: [], daily: false, use: 1, mayGo: null }),
+  },
+  "/basins/:basinId/week save-place": {
+    may: WORKERS,
+    json: () => ({ place: { latitude: 40, longitude: -105 } }),
+  },
+  "/settings/week save-member-week": {
+    may: OWNER,
+    json: ({ memberId }) => ({ memberId, hours: [480, 480, 480, 480, 480, 0, 0], off: [], carries: null }),
+  },
+  "/settings/week save-firm-week": { may: OWNER, json: () => ({ closed: ["2031-12-25"] }) },
   "/basins/new": {
     may: WORKERS,
     json: ({ siteId, kitId, setId }) => ({

@@ -293,7 +293,8 @@ describe("what stands in the book", () => {
     // The secret of a link opens no other book.
     card: ["token_hash"],
     // Who may do what is this firm's own, and what somebody reads is theirs.
-    member: ["role", "password_hash", "created_at", "disabled_at", "language", "unit_system"],
+    member: ["role", "password_hash", "created_at", "disabled_at", "language", "unit_system", "week"],
+    basin: ["week"], // who may go there is told by keys of this firm's own
     visit: ["version", "places"], // counts commands to this server; where its people were stays here
     dose: ["truck_id", "late"], // trucks do not go out
     reading: ["basin_id", "late"], // a trigger puts it in; what came late is the firm's own

@@ -33,8 +33,8 @@ beforeAll(async () => {
     await sql`
       insert into visit (id, firm_id, basin_id, member_id, kit_id, range_set_id, litres, started_at, finished_at)
       select gen_random_uuid(), firm_id, id, ${firm.memberId}::uuid, kit_id, range_set_id, litres,
-        now() - make_interval(days => 7 * week), now() - make_interval(days => 7 * week) + interval '30 minutes'
-      from basin, generate_series(1, 60) as week`.execute(scope);
+        now() - make_interval(days => 7 * ago), now() - make_interval(days => 7 * ago) + interval '30 minutes'
+      from basin, generate_series(1, 60) as ago`.execute(scope);
     await sql`
       insert into reading (id, firm_id, visit_id, member_id, quantity, value, low, high, bound, kit_id, method_id, observation, taken_at)
       select gen_random_uuid(), firm_id, id, member_id, quantity, 7, 7, 7, 'within', kit_id, 'x', '{}', started_at

@@ -188,7 +188,7 @@ export default function Round({ loaderData }: Route.ComponentProps) {
           {first && !first.basin ? null : <AddCall round={round} />}
         </div>
         <div className="grid gap-4">
-          <MovedAway moved={round.moved} />
+          <MovedAway round={round} />
           <Missed missed={round.missed} />
           <Reminded reminder={loaderData.reminder} />
           <LoadList round={round} />
@@ -199,14 +199,21 @@ export default function Round({ loaderData }: Route.ComponentProps) {
 }
 
 /** Stops that were on this day when somebody looked last, and where they went. */
-function MovedAway({ moved }: { moved: RoundData["round"]["moved"] | undefined }) {
+function MovedAway({ round }: { round: RoundData["round"] }) {
   const said = words.week.moved;
-  if (!moved || moved.length === 0) return null;
+  // A day that was kept on this device by an older build has neither.
+  const { moved = [], calledBefore = [] } = round as Partial<RoundData["round"]>;
+  if (moved.length + calledBefore.length === 0) return null;
   return (
     <section className="sheet grid gap-1 p-4">
       <h2 className="text-xl font-semibold">{said.title}</h2>
       {moved.map(({ basinId, name, to, by }) => (
         <p key={basinId}>{to ? said.to({ name, day: dayText(to), by }) : said.out({ name, by })}</p>
+      ))}
+      {calledBefore.map(({ basinId, name, day }) => (
+        <p key={basinId}>
+          {name}: {said.calledAt({ day: dayText(day) })}
+        </p>
       ))}
     </section>
   );

@@ -243,6 +243,9 @@ function Card({ call, week, move }: { call: Call; week: WorkersWeek; move: Move 
           {said.lasts({ percent: Math.round(100 * call.lasts) })}
         </p>
       ) : null}
+      {call.calledOn ? (
+        <p className="text-xs font-semibold">{said.moved.calledAt({ day: dayShort(call.calledOn) })}</p>
+      ) : null}
       {call.because === "event" ? <p className="text-xs">{said.event({ name: call.event ?? "" })}</p> : null}
       {call.because === "job" ? <p className="text-xs">{said.job}</p> : null}
       {call.done ? null : (

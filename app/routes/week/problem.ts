@@ -1,6 +1,6 @@
-import { InputFault, isDay, MOST_DAYS, numberWithin } from "#core";
+import { addDays, dayIn, InputFault, isDay, MOST_DAYS, numberWithin } from "#core";
 import { firmOf } from "#server/db/firms";
-import { USUAL_MINUTE_WORTH, weekProblemOn } from "#server/week/week";
+import { USUAL_CHANGE_WORTH, USUAL_MINUTE_WORTH, weekProblemOn } from "#server/week/week";
 import { attemptJson, inFirm } from "../../context";
 import type { Route } from "./+types/problem";
 
@@ -12,17 +12,16 @@ export const loader = ({ request, context }: Route.LoaderArgs) =>
   attemptJson(() =>
     inFirm(context, async (scope, _, now) => {
       const asked = new URL(request.url).searchParams;
-      const number = (field: string, low: number, high: number) => {
-        const typed = asked.get(field);
-        return numberWithin(field, typed ? Number(typed) : null, low, high);
-      };
-      const from = asked.get("from") ?? "";
-      if (!isDay(from)) throw new InputFault("malformed", "from", from, "day");
-      const days = number("days", 1, MOST_DAYS);
-      const changeWorth = number("change", 0, MOST_CHANGE_WORTH);
+      const number = (field: string, usual: number, low: number, high: number) =>
+        numberWithin(field, Number(asked.get(field) ?? usual), low, high);
+      const firm = await firmOf(scope);
+      const from = asked.get("from") ?? addDays(dayIn(now, firm.timeZone), 1);
+      if (!isDay(from)) throw new InputFault("malformed", "day", from);
+      const days = number("days", 7, 1, MOST_DAYS);
+      const changeWorth = number("change", USUAL_CHANGE_WORTH, 0, MOST_CHANGE_WORTH);
       return weekProblemOn(
         scope,
-        await firmOf(scope),
+        firm,
         { from, days: Math.round(days), minuteWorth: USUAL_MINUTE_WORTH, changeWorth },
         now,
       );
