@@ -11,6 +11,7 @@ import { basinPage, seriesPage, whatIfPage } from "../pages/basin.server";
 import { benchPage } from "../pages/bench.server";
 import { homePage } from "../pages/home.server";
 import { roundPage } from "../pages/round.server";
+import { weekPage } from "../pages/week.server";
 
 /** A piece of the bundle: under its key until another digest comes; without text it is as it was. */
 export interface BundleItem {
@@ -43,6 +44,7 @@ export async function bundleFor(
   const pieces = new Map<string, unknown>([
     ["home", await homePage(scope, member)],
     ["bench", await benchPage(scope, member)],
+    ["week", await weekPage(scope, member, now, null)],
     ...rounds.map((round): [string, unknown] => [`round ${round.round.day}`, round]),
   ]);
   for (const id of new Set([...due, ...basins])) {

@@ -131,6 +131,34 @@ export async function putCall(scope: FirmScope, firmId: string, day: string, cal
     .execute();
 }
 
+/** The day that a call was moved to from a day; null where it was not moved. */
+export async function goneTo(scope: FirmScope, day: string, basinId: string): Promise<string | null> {
+  const row = await scope
+    .selectFrom("round_call")
+    .select(sql<string | null>`gone_to::text`.as("to"))
+    .where("day", "=", sql<Date>`${day}::date`)
+    .where("basin_id", "=", basinId)
+    .executeTakeFirst();
+  return row?.to ?? null;
+}
+
+/** A call that moves on: the days that it had before say where it is now. */
+export const followCall = (scope: FirmScope, basinId: string, from: string, to: string | null) =>
+  scope
+    .updateTable("round_call")
+    .set({ gone_to: to === null ? null : sql<Date>`${to}::date` })
+    .where("basin_id", "=", basinId)
+    .where("gone_to", "=", sql<Date>`${from}::date`)
+    .execute();
+
+/** Takes what a day does otherwise for a basin away: the day is as its plan says. */
+export const dropCall = (scope: FirmScope, day: string, basinId: string) =>
+  scope
+    .deleteFrom("round_call")
+    .where("day", "=", sql<Date>`${day}::date`)
+    .where("basin_id", "=", basinId)
+    .execute();
+
 /** The versions of some days; one that nobody has changed is not in it. */
 export async function roundVersions(
   scope: FirmScope,

@@ -1,11 +1,11 @@
-import { type BasinWishes, dayIn, InputFault, type MemberWeek, type SitePlace } from "#core";
+import { type BasinWishes, calledByPlan, dayIn, InputFault, type MemberWeek, type SitePlace } from "#core";
 import type { NamedAuthor } from "../author";
 import { note } from "../db/audit";
 import { basinById } from "../db/basins";
 import type { FirmScope } from "../db/connection";
 import { firmOf } from "../db/firms";
 import { isWorking } from "../db/members";
-import { putCall, takeDay } from "../db/rounds";
+import { dropCall, followCall, goneTo, putCall, takeDay } from "../db/rounds";
 import { setMemberWeek, setPlace, setWishes } from "../db/week";
 
 /** Changes to the week: calls that move, and what it is drawn up from. */
@@ -54,11 +54,17 @@ export async function moveCalls(
     if (!basin) throw new InputFault("unknown", "basinId", basinId);
     if (memberId && !(await isWorking(scope, memberId)))
       throw new InputFault("unknown", "memberId", memberId);
-    if (from !== null && from !== to)
-      await putCall(scope, author.firmId, from, {
-        basinId,
-        gone: { to, by: author.memberId, at: author.now },
-      });
+    if (from !== null && from !== to) {
+      const isBack = to !== null && (await goneTo(scope, to, basinId)) === from;
+      await followCall(scope, basinId, from, to);
+      // Undone, it leaves nothing on a day that had none of its own.
+      if (isBack && !calledByPlan(basin.calls, from)) await dropCall(scope, from, basinId);
+      else
+        await putCall(scope, author.firmId, from, {
+          basinId,
+          gone: { to, by: author.memberId, at: author.now },
+        });
+    }
     if (to !== null)
       await putCall(scope, author.firmId, to, {
         basinId,

@@ -103,6 +103,13 @@ describe("a call that moves", () => {
     await send(await moving([{ from: at(4), to: at(2), memberId: null }]));
     expect((await stops()).map(([day]) => day)).toEqual([at(2), at(9)]);
     expect((await round(at(2))).moved).toEqual([]);
+    // Undone it leaves nothing; moved on, its first day says where it is.
+    expect((await round(at(4))).moved).toEqual([]);
+    await send(await moving([{ from: at(2), to: at(3) }]));
+    await send(await moving([{ from: at(3), to: at(6) }]));
+    expect((await round(at(2))).moved).toMatchObject([{ to: at(6) }]);
+    expect((await round(at(3))).moved).toMatchObject([{ to: at(6) }]);
+    await send(await moving([{ from: at(6), to: at(2) }]));
     await send(await moving([{ to: at(5) }, { from: at(9) }]));
     expect((await stops()).map(([day]) => day)).toEqual([at(2), at(5)]);
     expect((await round(at(9))).moved).toMatchObject([{ to: null }]);

@@ -1,12 +1,15 @@
 import {
   type Announcements,
+  type CollisionDetection,
   closestCenter,
   DndContext,
   type DragEndEvent,
+  type DragStartEvent,
   KeyboardCode,
   type KeyboardCoordinateGetter,
   KeyboardSensor,
   PointerSensor,
+  pointerWithin,
   useDraggable,
   useDroppable,
   useSensor,
@@ -14,7 +17,7 @@ import {
 } from "@dnd-kit/core";
 import { CSS } from "@dnd-kit/utilities";
 import { GripVertical } from "lucide-react";
-import { useState } from "react";
+import { type RefObject, useRef, useState } from "react";
 import { Link } from "react-router";
 import { weekdayOf } from "#core";
 import type { WorkersWeek } from "../../pages/week.server";
@@ -32,7 +35,11 @@ type Move = (call: Call, to: { day: string; memberId: string | null } | null) =>
 const BY_POINTER = { activationConstraint: { distance: 6 } };
 const ANYBODY = "anybody";
 const cellId = (day: string, memberId: string | null) => `${day} ${memberId ?? ANYBODY}`;
-const cellOf = (id: string): { day: string; memberId: string | null } => {
+interface CellPlace {
+  day: string;
+  memberId: string | null;
+}
+const cellOf = (id: string): CellPlace => {
   const [day = "", member = ANYBODY] = id.split(" ");
   return { day, memberId: member === ANYBODY ? null : member };
 };
@@ -55,10 +62,15 @@ export function Board({ week }: { week: WorkersWeek }) {
     const versions = versionsOf(week, [from, to?.day]);
     void give("move-calls", { id: idFor([move, versions]), versions, moves: [move], orders: [] });
   };
+  const byKeys = useRef<CellPlace | null>(null);
   const sensors = useSensors(
     useSensor(PointerSensor, BY_POINTER),
-    useSensor(KeyboardSensor, { coordinateGetter: fromCellToCell(week.days, rows) }),
+    useSensor(KeyboardSensor, { coordinateGetter: fromCellToCell(week.days, rows, byKeys) }),
   );
+  const pickUp = ({ active, activatorEvent }: DragStartEvent) => {
+    const call = week.calls.find((one) => cardId(one) === active.id);
+    byKeys.current = call && activatorEvent instanceof KeyboardEvent ? call : null;
+  };
   const drop = ({ active, over }: DragEndEvent) => {
     const call = week.calls.find((one) => cardId(one) === active.id);
     if (call && over) move(call, cellOf(`${over.id}`));
@@ -80,7 +92,8 @@ export function Board({ week }: { week: WorkersWeek }) {
       <DndContext
         id="week"
         sensors={sensors}
-        collisionDetection={closestCenter}
+        collisionDetection={cellUnder(byKeys)}
+        onDragStart={pickUp}
         onDragEnd={drop}
         accessibility={{
           announcements: announcementsOf(week),
@@ -318,25 +331,40 @@ function MoveForm({
   );
 }
 
-/** An arrow key leads to the next day or the next person. */
+/** An arrow key leads to the next day or the next person. @param at the cell that keys have led to so far */
 const fromCellToCell =
-  (days: readonly string[], rows: readonly (string | null)[]): KeyboardCoordinateGetter =>
-  (event, { context: { active, over, droppableRects, collisionRect } }) => {
+  (
+    days: readonly string[],
+    rows: readonly (string | null)[],
+    at: RefObject<CellPlace | null>,
+  ): KeyboardCoordinateGetter =>
+  (event, { context: { droppableRects, collisionRect } }) => {
     const step = STEPS[event.code];
-    if (!step || !active) return undefined;
+    const here = at.current;
+    if (!step || !here) return undefined;
     event.preventDefault();
-    const here = cellOf(`${over?.id ?? active.id}`);
-    const column = days.indexOf(here.day) + step.days;
-    const row = rows.indexOf(over ? here.memberId : null) + step.rows;
-    const [day, member] = [days[column], rows[row]];
-    if (day === undefined || member === undefined) return undefined;
-    const rect = droppableRects.get(cellId(day, member));
+    const [day, memberId] = [
+      days[days.indexOf(here.day) + step.days],
+      rows[rows.indexOf(here.memberId) + step.rows],
+    ];
+    if (day === undefined || memberId === undefined) return undefined;
+    const rect = droppableRects.get(cellId(day, memberId));
     if (!rect || !collisionRect) return undefined;
-    // The card's middle lies over the middle of the cell's head.
-    return {
-      x: rect.left + (rect.width - collisionRect.width) / 2,
-      y: rect.top + (rect.height - collisionRect.height) / 2,
-    };
+    at.current = { day, memberId };
+    return { x: rect.left + (rect.width - collisionRect.width) / 2, y: rect.top };
+  };
+
+/** Where a card lies: by keys in the cell that they led to, by hand under the finger. */
+const cellUnder =
+  (at: RefObject<CellPlace | null>): CollisionDetection =>
+  (args) => {
+    if (at.current) {
+      const id = cellId(at.current.day, at.current.memberId);
+      const droppableContainer = args.droppableContainers.find((one) => one.id === id);
+      return droppableContainer ? [{ id, data: { droppableContainer, value: 1 } }] : [];
+    }
+    const within = pointerWithin(args);
+    return within.length > 0 ? within : closestCenter(args);
   };
 
 const STEPS: Partial<Record<string, { days: number; rows: number }>> = {
