@@ -78,11 +78,12 @@ async function loop(basins: number, weeks: number, seed: number): Promise<void> 
   const minutes = fixed[0]?.minutes ?? 0;
   // A little over what the fixed days took: no day is planned to its last minute.
   const hours = (1.06 * minutes) / (3 * 5);
-  const selves = [0.012, 0.03, 0.045, 0.06].map((minuteWorth) => ({
-    hours,
-    minuteWorth,
-    changeWorth: 0.05,
-  }));
+  const selves = [
+    [0.006, 0.02],
+    [0.012, 0.05],
+    [0.03, 0.05],
+    [0.045, 0.05],
+  ].map(([minuteWorth = 0, changeWorth = 0]) => ({ hours, minuteWorth, changeWorth }));
   const rows = [...fixed, ...(await inWorkers(selves.map((self) => ({ basins, weeks, seed, self }))))];
   console.log(
     "| | right % | under | over | pH high | calls a week | minutes a week | moved a week | contracts broken |",

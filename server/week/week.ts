@@ -11,6 +11,7 @@ import {
   dayIn,
   daysBetween,
   type Firm,
+  hourIn,
   type MemberWeek,
   minutesBetween,
   mostWithout,
@@ -23,6 +24,7 @@ import {
   type WeekPerson,
   type WeekProblem,
   waysOf,
+  weekdayOf,
   worthFrom,
 } from "#core";
 import { basinsInOrder } from "../db/basins";
@@ -260,32 +262,51 @@ function lastsUntil({ worths, last, ahead }: Gathered, basinId: string, day: str
 }
 
 export interface ProblemAsked {
+  /** Today for the rest of it: what is done stands, and only the hours that are left are worked. */
   from: string;
   days: number;
   minuteWorth: number;
   changeWorth: number;
+  /** Somebody who does not work today, or not any more. */
+  without?: string | null;
 }
+
+/** Where nobody said when a day begins. Hours of the day */
+const DAY_BEGINS = 8;
+
+/** Minutes of a day's work that are left now. */
+const leftToday = (minutes: number, now: Date, timeZone: string): number =>
+  Math.max(0, Math.min(minutes, DAY_BEGINS * 60 + minutes - 60 * hourIn(now, timeZone)));
 
 /** The next weeks as a problem to be solved: what stands in them, and what must hold. */
 export async function weekProblemOn(
   scope: FirmScope,
   firm: Firm,
-  { from, days, minuteWorth, changeWorth }: ProblemAsked,
+  { from, days: asked, minuteWorth, changeWorth, without = null }: ProblemAsked,
   now: Date,
 ): Promise<WeekProblem> {
   const today = dayIn(now, firm.timeZone);
   const first = from < today ? today : from;
+  // Today's weekday comes once: what is left of its hours is no other day's.
+  const days = first === today ? Math.min(7, asked) : asked;
   const known = await gather(scope, firm, today, addDays(first, days - 1), now);
-  const stands = inOrder(known).map(
-    ({ day, basin, memberId }): WeekCall => ({ day, person: memberId ?? "", basin: basin.id }),
-  );
+  const stands = inOrder(known)
+    .filter(({ day, basin }) => !(day === today && known.last.get(basin.id) === today))
+    .map(({ day, basin, memberId }): WeekCall => ({ day, person: memberId ?? "", basin: basin.id }));
+  const hoursOf = ({ id, week: { hours } }: WeekMember) =>
+    hours.map((minutes, index) => {
+      if (first !== today || index !== weekdayOf(today) - 1) return minutes;
+      return id === without ? 0 : leftToday(minutes, now, firm.timeZone);
+    });
   return {
     from: first,
     days,
     basins: known.basins.map((basin) =>
       basinIn(known, basin, { first, days, today, timeZone: firm.timeZone }),
     ),
-    people: known.members.map(({ id, week }): WeekPerson => ({ id, ...week, start: null })),
+    people: known.members.map(
+      (member): WeekPerson => ({ id: member.id, ...member.week, hours: hoursOf(member), start: null }),
+    ),
     ways: known.ways,
     closed: known.closed,
     stands: stands.filter(({ day }) => day >= first),
@@ -308,9 +329,11 @@ function basinIn(known: Gathered, basin: Basin, { first, days, today, timeZone }
   const before = own.filter(({ day }) => day < first).at(-1)?.day;
   const seen = known.last.get(basin.id);
   const last = [before, seen]
-    .filter((day): day is string => day !== undefined && day < first)
+    .filter((day): day is string => day !== undefined && day <= first)
     .sort()
     .at(-1);
+  // Who was there today is not asked to come again.
+  const isDone = seen === today && first === today;
   const kept = known.worths.get(basin.id);
   const learned = kept ? dayIn(kept.at, timeZone) : today;
   const every = usualGap(basin, today);
@@ -330,10 +353,11 @@ function basinIn(known: Gathered, basin: Basin, { first, days, today, timeZone }
     // A basin of which nothing was learned yet stays on its days.
     must: own
       .filter(({ day, before: event, byJob }) => day >= first && (event || byJob || !kept))
-      .map(({ day }) => day),
+      .map(({ day }) => day)
+      .filter((day) => !(isDone && day === today)),
     allowed: wishes.allowed,
-    fixed: wishes.fixed,
-    daily: wishes.daily,
+    fixed: wishes.fixed.filter((weekday) => !(isDone && weekday === weekdayOf(today))),
+    daily: wishes.daily && !isDone,
     least: wishes.least ?? 1,
     most: wishes.most ?? (every === null ? null : mostWithout(every)),
     season: basin.calls.season,

@@ -206,3 +206,38 @@ describe("what a week is drawn up from", () => {
     expect((await owner.get(`/week/problem?from=${at(1)}&days=7&change=0.1`)).status).toBe(200);
   });
 });
+
+describe("the rest of today", () => {
+  it("leaves what is done, works only the hours that are left, and without whoever is ill", async () => {
+    const noon = new Date(`${today}T12:00:00Z`);
+    const ask = (without: string | null) =>
+      inOurs(async (scope) =>
+        weekProblemOn(
+          scope,
+          { ...(await firmOf(scope)), timeZone: "UTC" },
+          { from: today, days: 14, minuteWorth: 0.01, changeWorth: 0.1, without },
+          noon,
+        ),
+      );
+    const { memberId } = world.ours;
+    const hours = [480, 480, 480, 480, 480, 480, 480];
+    await send(
+      { command: "save-member-week", memberId, hours, off: [], carries: null },
+      owner,
+      "/settings/week.data",
+    );
+    const left = async (without: string | null) =>
+      (await ask(without)).people.find(({ id }) => id === memberId)?.hours[weekdayOf(today) - 1];
+    // From eight to four: at noon four hours are left.
+    expect(await left(null)).toBe(240);
+    expect(await left(memberId)).toBe(0);
+    expect((await ask(null)).days).toBe(7);
+    // Called at today already: it is not asked for again, whatever the customer fixed.
+    const basin = `/basins/${world.ours.basinId}/week.data`;
+    const fixed = [weekdayOf(today)];
+    const wishes = { least: null, most: null, allowed: null, fixed, daily: true, use: 1, mayGo: null };
+    await send({ command: "save-wishes", ...wishes }, owner, basin);
+    const [told] = (await ask(null)).basins;
+    expect(told).toMatchObject({ since: 0, fixed: [], daily: false });
+  });
+});

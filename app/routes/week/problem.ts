@@ -22,7 +22,13 @@ export const loader = ({ request, context }: Route.LoaderArgs) =>
       return weekProblemOn(
         scope,
         firm,
-        { from, days: Math.round(days), minuteWorth: USUAL_MINUTE_WORTH, changeWorth },
+        {
+          from,
+          days: Math.round(days),
+          minuteWorth: USUAL_MINUTE_WORTH,
+          changeWorth,
+          without: asked.get("without"),
+        },
         now,
       );
     }),

@@ -38,6 +38,8 @@ export function Suggest({ week }: { week: WorkersWeek }) {
   const said = words.week.suggest;
   const [weeks, setWeeks] = useState<number>(1);
   const [wanted, setWanted] = useState<Wanted>("some");
+  const [begin, setBegin] = useState<"tomorrow" | "now">("tomorrow");
+  const [without, setWithout] = useState("");
   const [found, setFound] = useState<Found | null>(null);
   const [isWorking, work] = useState(false);
   const [isBroken, fail] = useState(false);
@@ -48,12 +50,13 @@ export function Suggest({ week }: { week: WorkersWeek }) {
     fail(false);
     work(true);
     try {
-      // Today's stops are under way: the first day is tomorrow.
-      const from = week.from > week.today ? week.from : addDays(week.today, 1);
+      // Today's stops are under way: the first day is tomorrow, unless the rest of today is asked for.
+      const next = week.from > week.today ? week.from : addDays(week.today, 1);
       const asked = new URLSearchParams({
-        from,
+        from: begin === "now" ? week.today : next,
         days: `${7 * weeks}`,
         change: `${CHANGE_WORTH[wanted]}`,
+        ...(begin === "now" && without ? { without } : {}),
       });
       const answer = await fetch(`/week/problem?${asked}`);
       if (!answer.ok) throw new Error(`the problem of the week: ${answer.status}`);
@@ -86,15 +89,34 @@ export function Suggest({ week }: { week: WorkersWeek }) {
           void start();
         }}
       >
-        <Field label={said.weeks}>
-          <select value={weeks} onChange={(event) => setWeeks(Number(event.target.value))}>
-            {WEEKS.map((count) => (
-              <option key={count} value={count}>
-                {said.weeksCount({ count })}
-              </option>
-            ))}
+        <Field label={said.begin}>
+          <select value={begin} onChange={(event) => setBegin(event.target.value as typeof begin)}>
+            <option value="tomorrow">{said.begins.tomorrow}</option>
+            <option value="now">{said.begins.now}</option>
           </select>
         </Field>
+        {begin === "now" ? (
+          <Field label={said.without}>
+            <select value={without} onChange={(event) => setWithout(event.target.value)}>
+              <option value="">{said.withoutNobody}</option>
+              {week.members.map(({ id, name }) => (
+                <option key={id} value={id}>
+                  {name}
+                </option>
+              ))}
+            </select>
+          </Field>
+        ) : (
+          <Field label={said.weeks}>
+            <select value={weeks} onChange={(event) => setWeeks(Number(event.target.value))}>
+              {WEEKS.map((count) => (
+                <option key={count} value={count}>
+                  {said.weeksCount({ count })}
+                </option>
+              ))}
+            </select>
+          </Field>
+        )}
         <Field label={said.change}>
           <select value={wanted} onChange={(event) => setWanted(event.target.value as Wanted)}>
             {(Object.keys(CHANGE_WORTH) as Wanted[]).map((one) => (
