@@ -27,6 +27,7 @@ export default [
     layout("routes/signed-in/pages.tsx", [
       index("routes/round/route.tsx"),
       route("week", "routes/week/route.tsx"),
+      route("week/regular", "routes/week/regular.tsx"),
       route("week/problem", "routes/week/problem.ts"),
       route("places", "routes/basins/places.ts"),
       route("basins", "routes/basins/route.tsx"),

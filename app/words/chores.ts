@@ -12,8 +12,7 @@ export const workName = ({ key, name }: Pick<VisitWork, "key" | "name">): string
 export const workShort = ({ key, name }: Pick<VisitWork, "key" | "name">): string =>
   name || (isWorkKey(key) ? words.chores.short[key] : key);
 
-/** A day of these weeks. @example dayShort("2026-05-01") // "Fri, May 1" */
-export const dayShort = (day: string): string =>
+const dayShort = (day: string): string =>
   formatter(
     "day of work",
     (locale) =>

@@ -14,6 +14,7 @@ export interface ScreenHelp {
 export const SCREENS: readonly [at: RegExp, help: keyof Messages["help"], drawing: HelpDrawing][] = [
   [/^\/$/, "round", "calls"],
   [/^\/week$/, "week", "calls"],
+  [/^\/week\/regular$/, "regular", "calls"],
   [/^\/practice$/, "practice", "drop"],
   [/^\/basins\/new$/, "newBasin", "staff"],
   [/^\/basins\/held$/, "held", "trend"],

@@ -1,5 +1,5 @@
 export { auditText, deviceName } from "./audit";
-export { dayShort, workDueText, workName, workShort } from "./chores";
+export { workDueText, workName, workShort } from "./chores";
 export { doubtBack, doubtKeep, doubtName, doubtText, dueText, sampleWhy, stepSentence } from "./doubts";
 export { faultSentence, tooManyTries } from "./faults";
 export { findingSentence, noDoseReason, purpose, unsavedText, waitAfter, waitText } from "./findings";
@@ -37,7 +37,7 @@ export {
 export { bathingReason, coldText, hotText, notOverText } from "./safety";
 export { slipText } from "./slips";
 export { taskText } from "./tasks";
-export { againstTexts, changeText, giveText, reasonText, ruleText, type WeekNames } from "./week";
+export { againstTexts, changeText, giveText, onDay, reasonText, ruleText, type WeekNames } from "./week";
 export type Chance = Parameters<Messages["habits"]["crosses"]>[0]["chance"];
 
 import type { Messages } from "../messages/compiled/messages";

@@ -1,8 +1,17 @@
 import { type Against, type BrokenRule, type Give, type WeekCall, type WeekChange, weekdayOf } from "#core";
-import { dayShort } from "./chores";
 import { words } from "./language";
-import { weekdayLong } from "./names";
-import { durationText, listText } from "./numbers";
+import { weekdayLong, weekdayShort } from "./names";
+import { durationText, formatter, listText } from "./numbers";
+
+/** A day of these weeks, without a comma: several stand in one list. @example onDay("2026-05-01") // "Fri May 1" */
+export const onDay = (day: string): string => {
+  const at = new Date(`${day}T12:00:00Z`);
+  const date = formatter(
+    "day of a week",
+    (locale) => new Intl.DateTimeFormat(locale, { month: "short", day: "numeric", timeZone: "UTC" }),
+  ).format(at);
+  return `${weekdayShort(weekdayOf(day))} ${date}`;
+};
 
 /** Sentences of the week: what changes and why, and what does not hold. */
 
@@ -21,10 +30,10 @@ export function changeText({ basin, gone, come }: WeekChange, names: WeekNames):
   const said = words.week.suggest;
   const name = names.basin(basin);
   const on = (calls: readonly WeekCall[]) =>
-    listText(calls.map(({ day, person }) => said.on({ day: dayShort(day), who: names.who(person) })));
+    listText(calls.map(({ day, person }) => said.on({ day: onDay(day), who: names.who(person) })));
   const [from, to] = [gone[0], come[0]];
   if (gone.length === 1 && come.length === 1 && from && to && from.day === to.day)
-    return said.handed({ name, who: names.who(to.person), to: dayShort(to.day) });
+    return said.handed({ name, who: names.who(to.person), to: onDay(to.day) });
   if (gone.length === 0) return said.added({ name, to: on(come) });
   if (come.length === 0) return said.dropped({ name, from: on(gone) });
   return said.moved({ name, from: on(gone), to: on(come) });
@@ -42,7 +51,7 @@ export function reasonText({ because, right, minutes }: WeekChange): string {
 /** "Wren, Mon, May 4: 9 h of work and driving, 8 h of hours." */
 export function ruleText(broken: BrokenRule, names: WeekNames): string {
   const said = words.week.rules;
-  const day = dayShort(broken.day);
+  const day = onDay(broken.day);
   const who = "person" in broken ? names.who(broken.person) : "";
   const name = "basin" in broken ? names.basin(broken.basin) : "";
   switch (broken.rule) {
@@ -84,7 +93,7 @@ export function againstTexts(all: readonly Against[], names: WeekNames): string[
   for (const one of all)
     if (one.rule === "off") offOn.set(one.day, [...(offOn.get(one.day) ?? []), names.who(one.person)]);
   const off = [...offOn].map(([day, people]) =>
-    words.week.suggest.againstOf.off({ who: listText(people), count: people.length, day: dayShort(day) }),
+    words.week.suggest.againstOf.off({ who: listText(people), count: people.length, day: onDay(day) }),
   );
   const others = all.flatMap((one) => (one.rule === "off" ? [] : [againstText(one, names)]));
   return [...off, ...others].slice(0, MOST_AGAINST);
@@ -92,7 +101,7 @@ export function againstTexts(all: readonly Against[], names: WeekNames): string[
 
 function againstText(against: Exclude<Against, { rule: "off" }>, names: WeekNames): string {
   const said = words.week.suggest.againstOf;
-  const day = dayShort(against.day);
+  const day = onDay(against.day);
   const who = "person" in against ? names.who(against.person) : "";
   switch (against.rule) {
     case "hours":
@@ -114,7 +123,7 @@ function againstText(against: Exclude<Against, { rule: "off" }>, names: WeekName
 export function giveText(give: Give, names: WeekNames): string {
   const said = words.week.suggest.givesOf;
   if (give.rule === "contract") return said.contract;
-  const day = dayShort(give.day);
+  const day = onDay(give.day);
   const who = "person" in give ? names.who(give.person) : "";
   switch (give.rule) {
     case "hours":

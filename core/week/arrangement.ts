@@ -162,17 +162,21 @@ const sumAll = (values: Float64Array): number => values.reduce((sum, one) => sum
 
 /**
  * What it costs that a day is not as it stands: a call that comes or goes half a change, so that one that moves is a
- * whole one; another person half of one.
+ * whole one; and half of one more with somebody who does not know the basin.
  * @param person who calls; -1 for nobody
  */
 export function changeCost(
-  { stands, days, problem }: Prepared,
+  { stands, usual, days, problem }: Prepared,
   basin: number,
   day: number,
   person: number,
 ): number {
   const stood = stands[basin * days.length + day] as number;
-  return stood === person || (stood === NOBODY && person >= 0) ? 0 : problem.changeWorth / 2;
+  if (stood === person) return 0;
+  const half = problem.changeWorth / 2;
+  const knows = usual[basin] as number;
+  const isNew = person >= 0 && knows >= 0 && person !== knows;
+  return (stood === NOBODY && person >= 0 ? 0 : half) + (isNew ? half : 0);
 }
 
 /** Right days with calls on these days, less what is broken. */

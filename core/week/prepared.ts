@@ -30,6 +30,8 @@ export interface Prepared {
   places: number;
   /** Place of a person's start; -1 where there is none. */
   starts: Int32Array;
+  /** Who calls at a basin most as it stands; -1 where nobody does. */
+  usual: Int32Array;
   /** Who calls as it stands: `stands[basin * days + day]`, -1 for nobody. */
   stands: Int32Array;
 }
@@ -88,8 +90,18 @@ export function prepared(problem: WeekProblem): Prepared {
     ways,
     places,
     starts,
+    usual: usualOf(standing, basins.length, days.length),
     stands: standing,
   };
+}
+
+function usualOf(stands: Int32Array, basins: number, days: number): Int32Array {
+  return Int32Array.from({ length: basins }, (_, basin) => {
+    const count = new Map<number, number>();
+    for (const person of stands.subarray(basin * days, (basin + 1) * days))
+      if (person >= 0) count.set(person, (count.get(person) ?? 0) + 1);
+    return [...count].sort((a, b) => b[1] - a[1])[0]?.[0] ?? -1;
+  });
 }
 
 /** Somebody who is not among the people any more: such a call is nobody's, and moves without a price. */

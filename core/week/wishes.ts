@@ -60,9 +60,9 @@ export const WISH_LIMITS = {
 } as const;
 
 /**
- * The longest a basin is left where its contract says nothing: half as far again as its own calls are apart, so that
- * nobody gets much less than what they are used to without being asked.
+ * The longest a basin is left where its contract says nothing: a day more than its own calls are apart, so that a call
+ * may move and nobody gets fewer of them than they pay for.
  * @param every days between its calls as they stand
- * @example mostWithout(7) // 11
+ * @example mostWithout(7) // 8
  */
-export const mostWithout = (every: number): number => Math.ceil(1.5 * every);
+export const mostWithout = (every: number): number => every + 1;

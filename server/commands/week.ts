@@ -2,7 +2,14 @@ import Joi from "joi";
 import { type BasinWishes, type FirmWeek, type MemberWeek, PLACE_LIMITS, type SitePlace } from "#core";
 import { basinWishesSchema, firmWeekSchema, memberWeekSchema } from "#core/schemas";
 import { setFirmWeek } from "../db/week";
-import { type MoveInput, moveCalls, saveMemberWeek, savePlace, saveWishes } from "../week/change";
+import {
+  changeCallDays,
+  type MoveInput,
+  moveCalls,
+  saveMemberWeek,
+  savePlace,
+  saveWishes,
+} from "../week/change";
 import { command, OWNERS, WORKERS } from "./command";
 import { daySchema, memberOrNobody, uuidSchema } from "./fields";
 
@@ -36,6 +43,15 @@ export const WEEK_COMMANDS = {
     }),
     once: (move) => ({ key: move.id, content: ["move-calls", move] }),
     carryOut: ({ scope, author }, move) => moveCalls(scope, author, move),
+  }),
+  "set-call-days": command({
+    may: OWNERS,
+    schema: Joi.object<{ basinId: string; callDays: number[]; everyWeeks: number }>({
+      basinId: uuidSchema,
+      callDays: Joi.array().items(Joi.number().integer().min(1).max(7)).unique().min(1).max(7).required(),
+      everyWeeks: Joi.number().integer().min(1).max(2).required(),
+    }),
+    carryOut: ({ scope, author }, sent) => changeCallDays(scope, author, sent),
   }),
   "save-wishes": command({
     may: OWNERS,

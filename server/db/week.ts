@@ -27,6 +27,19 @@ export async function setWishes(scope: FirmScope, basinId: string, wishes: Basin
     .execute();
 }
 
+/** The weekdays on which a basin is called at, and every how many weeks. */
+export async function setCallDays(
+  scope: FirmScope,
+  basinId: string,
+  { callDays, everyWeeks }: { callDays: number[]; everyWeeks: number },
+): Promise<void> {
+  await scope
+    .updateTable("basin")
+    .set({ call_days: callDays, every_weeks: everyWeeks })
+    .where("id", "=", basinId)
+    .execute();
+}
+
 /** Who works when; those of whom nobody said it have null. */
 export async function memberWeeks(
   scope: FirmScope,

@@ -1,12 +1,12 @@
 import { type BasinWishes, calledByPlan, dayIn, InputFault, type MemberWeek, type SitePlace } from "#core";
 import type { NamedAuthor } from "../author";
-import { note } from "../db/audit";
+import { changesBetween, note } from "../db/audit";
 import { basinById } from "../db/basins";
 import type { FirmScope } from "../db/connection";
 import { firmOf } from "../db/firms";
 import { isWorking } from "../db/members";
 import { dropCall, followCall, goneTo, putCall, takeDay } from "../db/rounds";
-import { setMemberWeek, setPlace, setWishes } from "../db/week";
+import { setCallDays, setMemberWeek, setPlace, setWishes } from "../db/week";
 
 /** Changes to the week: calls that move, and what it is drawn up from. */
 
@@ -93,6 +93,22 @@ export async function saveWishes(
   if (least !== null && most !== null && most < least)
     throw new InputFault("too-low", "mostDays", most, least);
   await setWishes(scope, basinId, wishes);
+}
+
+/** Other regular days for a basin. @throws InputFault "unknown" */
+export async function changeCallDays(
+  scope: FirmScope,
+  author: NamedAuthor,
+  { basinId, ...rhythm }: { basinId: string; callDays: number[]; everyWeeks: number },
+): Promise<void> {
+  const basin = await basinById(scope, basinId);
+  if (!basin) throw new InputFault("unknown", "basinId", basinId);
+  await setCallDays(scope, basinId, rhythm);
+  const { callDays, everyWeeks } = basin.calls;
+  await note(scope, author, "basin-changed", basinId, {
+    name: basin.name,
+    changes: changesBetween({ callDays, everyWeeks }, rhythm),
+  });
 }
 
 /** @throws InputFault "unknown" */

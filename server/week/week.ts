@@ -93,7 +93,7 @@ export interface Board {
 /** Versions are told for so many days ahead: a week that is drawn up reaches farther than the page. */
 const VERSIONS_AHEAD = 35;
 
-interface Gathered {
+export interface Gathered {
   basins: Basin[];
   ahead: CallAhead[];
   members: WeekMember[];
@@ -110,7 +110,13 @@ interface Gathered {
   moved: Awaited<ReturnType<typeof movedTo>>;
 }
 
-const gather = (scope: FirmScope, firm: Firm, from: string, to: string, now: Date): Promise<Gathered> =>
+export const gather = (
+  scope: FirmScope,
+  firm: Firm,
+  from: string,
+  to: string,
+  now: Date,
+): Promise<Gathered> =>
   reading(scope, async (reads) => {
     const [basins, ahead, people, week, wishes, worths, last, loads, pace, places, versions, moved] =
       await Promise.all([
@@ -336,7 +342,6 @@ function basinIn(known: Gathered, basin: Basin, { first, days, today, timeZone }
   const isDone = seen === today && first === today;
   const kept = known.worths.get(basin.id);
   const learned = kept ? dayIn(kept.at, timeZone) : today;
-  const every = usualGap(basin, today);
   return {
     id: basin.id,
     site: basin.site.id,
@@ -359,7 +364,7 @@ function basinIn(known: Gathered, basin: Basin, { first, days, today, timeZone }
     fixed: wishes.fixed.filter((weekday) => !(isDone && weekday === weekdayOf(today))),
     daily: wishes.daily && !isDone,
     least: wishes.least ?? 1,
-    most: wishes.most ?? (every === null ? null : mostWithout(every)),
+    most: wishes.most ?? mostBetween(basin, today),
     season: basin.calls.season,
     mayGo: wishes.mayGo,
     load: known.loads.get(basin.id) ?? 0,
@@ -371,6 +376,12 @@ const UNKNOWN_WORTH: CallWorth = {
   alone: [1],
   after: Array.from({ length: 21 }, (_, index) => Array.from({ length: index + 1 }, () => 1)),
 };
+
+/** The longest that a basin is left where its contract says nothing; null where it has no days of its own either. */
+export function mostBetween(basin: Basin, today: string): number | null {
+  const every = usualGap(basin, today);
+  return every === null ? null : mostWithout(every);
+}
 
 /** Weeks over which a basin's own days are looked at. */
 const GAP_WEEKS = 8;

@@ -75,6 +75,7 @@ const screens = (): string[] => [
     "/facts",
     "/access",
     "/week",
+    "/week/regular",
     "/customer",
     "/repairs",
   ].map((page) => `/basins/${ids.basin}${page}`),

@@ -35,6 +35,7 @@ describe("every screen", () => {
       ...basinPages(["what-if", "compare", "judgement", "volume", "season", "access", "customer", "repairs"]),
       ...basinPages(["week"]),
       "/week",
+      "/week/regular",
       "/settings/week",
       "/settings",
       "/settings/practice",
@@ -67,7 +68,7 @@ describe("every screen", () => {
       found[path] = await violations(desk);
     }
     expect(Object.entries(found).filter(([, list]) => list.length > 0)).toEqual([]);
-    expect(Object.keys(found)).toHaveLength(45);
+    expect(Object.keys(found)).toHaveLength(46);
     expect(faults.join("\n")).toBe("");
   });
 
@@ -81,6 +82,7 @@ describe("every screen", () => {
       ...stations(["recipes", "work", "close"]),
       ...basinPages(["what-if", "compare", "judgement", "volume", "access", "customer", "week"]),
       "/week",
+      "/week/regular",
       "/settings/week",
       "/settings/work-list",
       "/settings/mail",

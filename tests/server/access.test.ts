@@ -296,6 +296,7 @@ const WRITES: Record<string, Write> = {
     }),
     yes: [422],
   },
+  "/week/regular": { may: OWNER, json: ({ basinId }) => ({ basinId, callDays: [2, 5], everyWeeks: 1 }) },
   "/basins/:basinId/week save-wishes": {
     may: OWNER,
     json: () => ({ least: 2, most: 8, allowed: null, fixed: [], daily: false, use: 1, mayGo: null }),

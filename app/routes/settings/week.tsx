@@ -11,7 +11,7 @@ import { fieldText, typedOr, typedOrNull } from "../../ui/number-text";
 import { offlineAware } from "../../ui/offline";
 import { Refused } from "../../ui/refused";
 import { useCommand } from "../../ui/use-command";
-import { dayShort, weekdayLong, words } from "../../words";
+import { onDay, weekdayLong, words } from "../../words";
 import type { Route } from "./+types/week";
 
 /** When each member works, and on which days nobody does. */
@@ -172,10 +172,10 @@ function Days({ label, days, set }: { label: string; days: string[]; set: (days:
         <ul className="flex flex-wrap gap-2">
           {days.map((day) => (
             <li key={day} className="flex items-center gap-1 border border-rule pl-2">
-              {dayShort(day)}
+              {onDay(day)}
               <button
                 type="button"
-                aria-label={said.removeDay({ day: dayShort(day) })}
+                aria-label={said.removeDay({ day: onDay(day) })}
                 className="grid h-11 w-11 cursor-pointer place-items-center"
                 onClick={() => set(days.filter((one) => one !== day))}
               >

@@ -26,7 +26,7 @@ import { Field } from "../../ui/field";
 import { Refused } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useCommand } from "../../ui/use-command";
-import { dayShort, durationText, ruleText, words } from "../../words";
+import { durationText, onDay, ruleText, words } from "../../words";
 import { namesOf } from "./names";
 
 type Call = WorkersWeek["calls"][number];
@@ -83,7 +83,7 @@ export function Board({ week }: { week: WorkersWeek }) {
           <select value={day} onChange={(event) => show(event.target.value)}>
             {week.days.map((one) => (
               <option key={one} value={one}>
-                {dayShort(one)}
+                {onDay(one)}
               </option>
             ))}
           </select>
@@ -113,11 +113,11 @@ export function Board({ week }: { week: WorkersWeek }) {
                   >
                     {one === week.today ? (
                       <Link to="/" className="link">
-                        {dayShort(one)}
+                        {onDay(one)}
                       </Link>
                     ) : (
                       <Link to={`/?day=${one}`} className="link">
-                        {dayShort(one)}
+                        {onDay(one)}
                       </Link>
                     )}
                     {week.closed.includes(one) ? (
@@ -257,7 +257,7 @@ function Card({ call, week, move }: { call: Call; week: WorkersWeek; move: Move 
         </p>
       ) : null}
       {call.calledOn ? (
-        <p className="text-xs font-semibold">{said.moved.calledAt({ day: dayShort(call.calledOn) })}</p>
+        <p className="text-xs font-semibold">{said.moved.calledAt({ day: onDay(call.calledOn) })}</p>
       ) : null}
       {call.because === "event" ? <p className="text-xs">{said.event({ name: call.event ?? "" })}</p> : null}
       {call.because === "job" ? <p className="text-xs">{said.job}</p> : null}
@@ -384,7 +384,7 @@ function announcementsOf(week: WorkersWeek): Announcements {
     const cell = id === undefined ? of : cellOf(`${id}`);
     return {
       name: names.basin(of?.basinId ?? ""),
-      day: cell?.day ? dayShort(cell.day) : "",
+      day: cell?.day ? onDay(cell.day) : "",
       who: names.who(cell?.memberId ?? ""),
     };
   };

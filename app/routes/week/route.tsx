@@ -7,7 +7,7 @@ import { page } from "../../device/seam";
 import { type ReadersWeek, type WorkersWeek, weekPage } from "../../pages/week.server";
 import { dayText } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
-import { dayShort, durationText, words } from "../../words";
+import { durationText, onDay, words } from "../../words";
 import type { Route } from "./+types/route";
 import { Board } from "./board";
 import { Suggest } from "./suggest";
@@ -60,6 +60,9 @@ function Worker(week: WorkersWeek) {
           <Link to={to(7)} className="quiet-action !px-3" aria-label={said.after}>
             <ChevronRight size={20} aria-hidden="true" />
           </Link>
+          <Link to="/week/regular" className="link flex min-h-[44px] items-center">
+            {said.regular.title}
+          </Link>
           <Link to="/settings/week" className="link flex min-h-[44px] items-center">
             {said.settings}
           </Link>
@@ -83,7 +86,7 @@ function Reader({ days }: ReadersWeek) {
       <ul className="grid gap-3">
         {called.map(({ day, basins }) => (
           <li key={day} className="sheet grid gap-1 p-4">
-            <h2 className="text-xl font-semibold first-letter:uppercase">{dayShort(day)}</h2>
+            <h2 className="text-xl font-semibold first-letter:uppercase">{onDay(day)}</h2>
             {basins.map(({ id, name }) => (
               <Link key={id} to={`/basins/${id}`} className="link">
                 {name}
