@@ -28,6 +28,7 @@ export default [
       index("routes/round/route.tsx"),
       route("week", "routes/week/route.tsx"),
       route("week/regular", "routes/week/regular.tsx"),
+      route("week/quote", "routes/week/quote.tsx"),
       route("week/problem", "routes/week/problem.ts"),
       route("places", "routes/basins/places.ts"),
       route("basins", "routes/basins/route.tsx"),

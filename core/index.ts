@@ -474,7 +474,14 @@ export {
   type WeekPerson,
   type WeekProblem,
 } from "./week/problem";
-export { type Proposal, type Rhythm, type RhythmFigures, regularDays } from "./week/regular";
+export { type LikeBasin, type Quote, quoteOf } from "./week/quote";
+export {
+  type Proposal,
+  type RegularProblem,
+  type Rhythm,
+  type RhythmFigures,
+  regularDays,
+} from "./week/regular";
 export { type BrokenRule, brokenRules, minutesBetween } from "./week/rules";
 export { type Suggestion, suggestWeek, type WeekFigures, type WeekSolver } from "./week/suggest";
 export {

@@ -15,6 +15,7 @@ export const SCREENS: readonly [at: RegExp, help: keyof Messages["help"], drawin
   [/^\/$/, "round", "calls"],
   [/^\/week$/, "week", "calls"],
   [/^\/week\/regular$/, "regular", "calls"],
+  [/^\/week\/quote$/, "newQuote", "calls"],
   [/^\/practice$/, "practice", "drop"],
   [/^\/basins\/new$/, "newBasin", "staff"],
   [/^\/basins\/held$/, "held", "trend"],

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { pairOf } from "../schedule/pace";
+import { quoteOf } from "./quote";
 import { type RegularBasin, regularDays } from "./regular";
 import { worthOf } from "./week.fixtures";
 
@@ -70,5 +71,49 @@ describe("regular days", () => {
       minuteWorth: 0.02,
     });
     expect(near).toMatchObject({ basin: "near", proposed: { days: [5], everyWeeks: 1 } });
+  });
+});
+
+describe("a quote", () => {
+  const like = (litres: number, products: number, minutes: number) => ({
+    litres,
+    products,
+    minutes,
+    worth: worthOf(0.95, 2, 0.6),
+  });
+  const week = {
+    basins: [basin("near", { now: { days: [4], everyWeeks: 1 } })],
+    people: [
+      { id: "wren", hours: [480, 480, 480, 480, 480, 0, 0] },
+      { id: "jory", hours: [0, 0, 0, 0, 0, 0, 0] },
+    ],
+    ways: { known: { [pairOf("near", "new")]: 4 }, usual: 20 },
+    minuteWorth: 0.01,
+    changeWorth: 0,
+  };
+  const asked = { litres: 50_000, site: "new", allowed: null, calls: 1 };
+
+  it("adds up on paper, with the spread of the basins that are like it", () => {
+    const basins = [like(40_000, 40, 30), like(50_000, 60, 40), like(60_000, 90, 50)];
+    const quote = quoteOf(asked, basins, week, 35);
+    // Median 1.2 of 1000 L in 30 days, 50 m³; one call a week is 30 / 7 in 30 days, at 35 each.
+    expect(quote?.products.value).toBeCloseTo(60, 6);
+    expect(quote?.price.value).toBeCloseTo(60 + (30 / 7) * 35, 6);
+    // 40 minutes at the water and 4 to the only neighbor of that Thursday.
+    expect(quote?.options).toMatchObject([{ person: "wren", days: [4], calls: 1 }]);
+    expect(quote?.minutes.value).toBeCloseTo((30 / 7) * 44, 6);
+    // Four of five between 1.04 and 1.44 of 1000 L.
+    expect(quote?.products.low).toBeCloseTo(52, 6);
+    expect(quote?.products.high).toBeCloseTo(72, 6);
+    expect(quote?.like).toBe(3);
+  });
+
+  it("is unsure by one alone, calls as often as the water asks for, and is none without any", () => {
+    const one = quoteOf({ ...asked, calls: null }, [like(50_000, 60, 40)], week, 35);
+    expect(one?.products.value).toBeCloseTo(60, 6);
+    expect(one?.products.low).toBeCloseTo(30, 6);
+    expect(one?.products.high).toBeCloseTo(90, 6);
+    expect(one?.options[0]?.calls).toBeGreaterThan(1);
+    expect(quoteOf(asked, [], week, 35)).toBeNull();
   });
 });

@@ -94,6 +94,29 @@ export function regularDays(problem: RegularProblem): Proposal[] {
   return proposals.sort((a, b) => b.proposed.right - b.now.right - (a.proposed.right - a.now.right));
 }
 
+/**
+ * The best rhythm for a basin that is not called at yet, beside all that are; null where nobody has the time.
+ * @param calls so many a week; null for what is worth most
+ */
+export function bestRhythm(
+  week: RegularProblem,
+  basin: RegularBasin,
+  calls: number | null,
+): (RhythmFigures & { worth: number }) | null {
+  const problem = { ...week, basins: [...week.basins, basin] };
+  const rhythms = problem.basins.map(({ now }) => now);
+  const index = rhythms.length - 1;
+  let best: (RhythmFigures & { worth: number }) | null = null;
+  for (const rhythm of rhythmsOf(basin)) {
+    if (calls !== null && rhythm.days.length / rhythm.everyWeeks !== calls) continue;
+    if (!fits(problem, rhythms, index, rhythm)) continue;
+    const figures = figuresOf(problem, rhythms, index, rhythm);
+    const worth = 7 * figures.right - problem.minuteWorth * figures.minutes;
+    if (best === null || worth > best.worth + LEAST_GAIN) best = { ...figures, worth };
+  }
+  return best;
+}
+
 const LEAST_GAIN = 1e-9;
 const isSame = (a: Rhythm, b: Rhythm): boolean =>
   a.everyWeeks === b.everyWeeks && [...a.days].sort().join() === [...b.days].sort().join();

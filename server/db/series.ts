@@ -116,6 +116,17 @@ export async function costOfVisit(scope: FirmScope, visitId: string): Promise<nu
   return rows[0]?.cost ?? 0;
 }
 
+/** Money for what went into each basin since a moment; a basin into which nothing went is not in it. */
+export async function costsSince(scope: FirmScope, since: Date): Promise<Map<string, number>> {
+  const { rows } = await sql<{ id: string; cost: number }>`
+    select visit.basin_id as id, coalesce(sum(${costOfDose}), 0) as cost from dose
+    join visit on visit.firm_id = dose.firm_id and visit.id = dose.visit_id
+    join product on product.firm_id = dose.firm_id and product.id = dose.product_id
+    where dose.superseded_at is null and dose.given_at > ${since} and dose.given_grams > 0
+    group by visit.basin_id`.execute(scope);
+  return new Map(rows.map(({ id, cost }) => [id, Number(cost)]));
+}
+
 /** Money for what went in, by month, at the prices of the day; products without a price count as doses only. */
 export async function costByMonth(
   scope: FirmScope,

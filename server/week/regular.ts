@@ -1,6 +1,15 @@
-import { addDays, callTakes, dayIn, type Firm, NO_WISHES, type Proposal, regularDays } from "#core";
+import {
+  addDays,
+  callTakes,
+  dayIn,
+  type Firm,
+  NO_WISHES,
+  type Proposal,
+  type RegularProblem,
+  regularDays,
+} from "#core";
 import type { FirmScope } from "../db/connection";
-import { gather, mostBetween, USUAL_MINUTE_WORTH } from "./week";
+import { type Gathered, gather, mostBetween, USUAL_MINUTE_WORTH } from "./week";
 
 /** Regular days that would be better than those that somebody chose, of basins of which something was learned. */
 
@@ -15,7 +24,12 @@ export interface RegularProposal extends Proposal {
   money: number;
 }
 
-export async function regularOn(scope: FirmScope, firm: Firm, now: Date): Promise<RegularProposal[]> {
+/** The firm's rhythms as a problem, of basins of which something was learned. */
+export async function rhythmsOn(
+  scope: FirmScope,
+  firm: Firm,
+  now: Date,
+): Promise<{ known: Gathered; problem: RegularProblem }> {
   const today = dayIn(now, firm.timeZone);
   const known = await gather(scope, firm, today, addDays(today, 6), now);
   const basins = known.basins.flatMap((basin) => {
@@ -39,14 +53,19 @@ export async function regularOn(scope: FirmScope, firm: Firm, now: Date): Promis
       },
     ];
   });
-  const proposals = regularDays({
+  const problem = {
     basins,
     people: known.members.map(({ id, week }) => ({ id, hours: week.hours })),
     ways: known.ways,
     minuteWorth: USUAL_MINUTE_WORTH,
     changeWorth: CHANGE_WORTH,
-  });
-  return proposals.flatMap((proposal) => {
+  };
+  return { known, problem };
+}
+
+export async function regularOn(scope: FirmScope, firm: Firm, now: Date): Promise<RegularProposal[]> {
+  const { known, problem } = await rhythmsOn(scope, firm, now);
+  return regularDays(problem).flatMap((proposal) => {
     const basin = known.basins.find(({ id }) => id === proposal.basin);
     const calls = proposal.proposed.calls - proposal.now.calls;
     return basin

@@ -76,6 +76,7 @@ const screens = (): string[] => [
     "/access",
     "/week",
     "/week/regular",
+    "/week/quote",
     "/customer",
     "/repairs",
   ].map((page) => `/basins/${ids.basin}${page}`),

@@ -36,6 +36,7 @@ describe("every screen", () => {
       ...basinPages(["week"]),
       "/week",
       "/week/regular",
+      "/week/quote?volume=10000",
       "/settings/week",
       "/settings",
       "/settings/practice",
@@ -68,7 +69,7 @@ describe("every screen", () => {
       found[path] = await violations(desk);
     }
     expect(Object.entries(found).filter(([, list]) => list.length > 0)).toEqual([]);
-    expect(Object.keys(found)).toHaveLength(46);
+    expect(Object.keys(found)).toHaveLength(47);
     expect(faults.join("\n")).toBe("");
   });
 
@@ -83,6 +84,7 @@ describe("every screen", () => {
       ...basinPages(["what-if", "compare", "judgement", "volume", "access", "customer", "week"]),
       "/week",
       "/week/regular",
+      "/week/quote?volume=10000",
       "/settings/week",
       "/settings/work-list",
       "/settings/mail",

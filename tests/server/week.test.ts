@@ -1,10 +1,13 @@
+import { sql } from "kysely";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { addDays, callsAfter, dayIn, noonIn, weekdayOf } from "#core";
 import { asFirm } from "#server/db/connection";
 import { firmOf } from "#server/db/firms";
+import { LEARNER_VERSION } from "#server/db/learned";
 import { roundOn } from "#server/round/day";
 import { boardOn, weekProblemOn } from "#server/week/week";
+import { worthOf } from "../../core/week/week.fixtures";
 import { type Client, dataOf, faultText } from "../client";
 import { shownVisit, visitWith } from "../visit";
 import { openWorld, type World } from "../world";
@@ -239,5 +242,60 @@ describe("the rest of today", () => {
     await send({ command: "save-wishes", ...wishes }, owner, basin);
     const [told] = (await ask(null)).basins;
     expect(told).toMatchObject({ since: 0, fixed: [], daily: false });
+  });
+});
+
+describe("regular days and a quote", () => {
+  it("are told by what was learned, and taken by an owner", async () => {
+    const { basinId } = world.ours;
+    const wishes = { least: null, most: 7, allowed: null, fixed: [], daily: false, use: 1, mayGo: null };
+    await send({ command: "save-wishes", ...wishes }, owner, `/basins/${basinId}/week.data`);
+    const none = await dataOf<Record<string, { data: { quote: unknown } }>>(
+      await owner.get("/week/quote.data?kind=pool&volume=10000&indoors=false"),
+    );
+    expect(none["routes/week/quote"]?.data.quote).toBe("none");
+    // It holds for two days after a visit: once a week is too little.
+    await inOurs((scope) =>
+      sql`
+        insert into learned (firm_id, basin_id, version, learned_at, visits, content, worth)
+        select firm_id, id, ${LEARNER_VERSION}, now(), 20, '{}', ${JSON.stringify(worthOf(0.95, 1, 1))}::jsonb
+        from basin on conflict (basin_id) do update set worth = excluded.worth, learned_at = now()`.execute(
+        scope,
+      ),
+    );
+    const told = await dataOf<
+      Record<
+        string,
+        { data: { proposals: { basin: string; proposed: { days: number[]; right: number } }[] } }
+      >
+    >(await owner.get("/week/regular.data"));
+    const [proposal] = told["routes/week/regular"]?.data.proposals ?? [];
+    expect(proposal?.basin).toBe(basinId);
+    expect(proposal?.proposed.days.length).toBeGreaterThan(1);
+    const taken = {
+      command: "set-call-days",
+      basinId,
+      callDays: proposal?.proposed.days ?? [],
+      everyWeeks: 1,
+    };
+    expect((await send(taken, owner, "/week/regular.data")).status).toBe(200);
+    const days = await inOurs((scope) =>
+      scope.selectFrom("basin").select("call_days").where("id", "=", basinId).executeTakeFirstOrThrow(),
+    );
+    expect(days.call_days).toEqual(proposal?.proposed.days);
+    const quoted = await dataOf<
+      Record<string, { data: { quote: { like: number; options: { name: string }[] }; fault: unknown } }>
+    >(await owner.get("/week/quote.data?kind=pool&volume=10000&indoors=false&calls=1"));
+    expect(quoted["routes/week/quote"]?.data).toMatchObject({ quote: { like: 1 }, fault: null });
+    for (const [query, field] of [
+      ["volume=much", "volume"],
+      ["volume=3", "volume"],
+      ["volume=9000&latitude=99&longitude=1", "latitude"],
+    ]) {
+      const bad = await dataOf<Record<string, { data: { fault: { field: string } } }>>(
+        await owner.get(`/week/quote.data?kind=pool&${query}`),
+      );
+      expect(bad["routes/week/quote"]?.data.fault.field).toBe(field);
+    }
   });
 });

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { useForm } from "react-hook-form";
+import { useSearchParams } from "react-router";
 import {
   type Basin,
   type BasinKind,
@@ -105,7 +106,8 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
   const { units } = useFirm();
   const id = useClientId("basin");
   const siteKey = useClientId("site");
-  const [isNew, setNew] = useState(sites.length === 0);
+  const quotedName = (useSearchParams()[0].get("name") ?? "") !== "";
+  const [isNew, setNew] = useState(sites.length === 0 || quotedName);
   const [how, setHow] = useState<(typeof VOLUME_HOWS)[number]>("known");
   const [measured, setMeasured] = useState<Measured | null>(null);
   const said = words.newBasin;
@@ -118,18 +120,20 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
       sets[0]
     )?.id ?? "";
   const [chose, choose] = useState(false);
+  // A quote that was taken brings what was typed for it.
+  const [quoted] = useSearchParams();
   const { register, handleSubmit, setValue, getValues, watch } = useForm<Fields>({
     defaultValues: {
       siteId: sites[0]?.id ?? "",
-      siteName: "",
+      siteName: quoted.get("name") ?? "",
       street: "",
       district: "",
       contact: "",
       name: "",
-      kind: "pool",
+      kind: KINDS.find((kind) => kind === quoted.get("kind")) ?? "pool",
       surface: "plaster",
-      volume: "",
-      indoors: "false",
+      volume: quoted.get("volume") ?? "",
+      indoors: quoted.get("indoors") === "true" ? "true" : "false",
       kitId:
         (
           kits.find((kit) => kit.id === usual.kitId) ??

@@ -63,6 +63,9 @@ function Worker(week: WorkersWeek) {
           <Link to="/week/regular" className="link flex min-h-[44px] items-center">
             {said.regular.title}
           </Link>
+          <Link to="/week/quote" className="link flex min-h-[44px] items-center">
+            {said.quote.title}
+          </Link>
           <Link to="/settings/week" className="link flex min-h-[44px] items-center">
             {said.settings}
           </Link>
