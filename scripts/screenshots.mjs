@@ -45,6 +45,9 @@ async function shoot(browser, address) {
   await learned(page, address);
   await open(page, address);
   await keep("round");
+  await open(page, `${address}/week`);
+  await keep("week");
+  await open(page, address);
   await press(page, "Basins");
   await at("/basins");
   await press(page, "Terrace pool");
@@ -53,11 +56,6 @@ async function shoot(browser, address) {
   await page.waitForSelector("canvas");
   await page.$eval("#habits", (title) => scrollTo(0, title.getBoundingClientRect().top - 20));
   await keep("habits");
-  await open(page, `${page.url()}/season`);
-  await page.waitForSelector("canvas");
-  await keep("season");
-  await page.goBack();
-  await at("");
   await page.evaluate(() => scrollTo(0, 0));
 
   await press(page, "Start visit");

@@ -143,8 +143,10 @@ function Told({ quote, typed }: { quote: Found; typed: Typed }) {
   const said = words.week.quote;
   const money = useMoney();
   const time = (minutes: number) => durationText(Math.round(minutes) * 60);
-  const spread = (figure: { value: number; low: number; high: number }, text: (value: number) => string) =>
-    said.spread({ value: text(figure.value), low: text(figure.low), high: text(figure.high) });
+  const spread = (figure: { value: number; low: number; high: number }, text: (value: number) => string) => {
+    const [value, low, high] = [text(figure.value), text(figure.low), text(figure.high)];
+    return low === high ? value : said.spread({ value, low, high });
+  };
   const query = new URLSearchParams({
     kind: typed.kind,
     volume: typed.volume,
