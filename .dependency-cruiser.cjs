@@ -39,7 +39,10 @@ module.exports = {
       comment: "core imports nothing of ours, no Node and no interface; only pure libraries",
       severity: "error",
       from: { path: "^core/", pathNot: "\\.(test|fixtures)\\.ts$" },
-      to: { pathNot: "^core/|^node_modules/(joi|convert|date-fns|@date-fns/tz|haversine-distance|suncalc|culori)/" },
+      to: {
+        pathNot:
+          "^core/|^node_modules/(joi|convert|date-fns|@date-fns/tz|haversine-distance|suncalc|culori)/",
+      },
     },
     {
       name: "core-has-one-face",

@@ -18,6 +18,9 @@ interface Props {
 /** What can be gone to, with the least that somebody must be to open it. */
 const PAGES = [
   ["/", "technician"],
+  ["/week", "reader"],
+  ["/week/regular", "technician"],
+  ["/week/quote", "technician"],
   ["/basins", "reader"],
   ["/book", "technician"],
   ["/bench", "reader"],
@@ -28,6 +31,7 @@ const PAGES = [
   ["/shelf/trucks", "technician"],
   ["/shelf/kits", "technician"],
   ["/settings", "reader"],
+  ["/settings/week", "technician"],
   ["/settings/ranges", "technician"],
   ["/settings/calendar", "technician"],
   ["/settings/practice", "technician"],
