@@ -1,8 +1,8 @@
 /**
- * npm run bench:week [-- basins weeks seed]: a firm of 60 basins and three people over twelve weeks, log → what is
- * learned → plan → week → water, in a world that the learner does not share: fixed weekdays as a good owner draws them
- * up, against weeks that plan themselves, at the same minutes and with fewer calls. And how good one week's arrangement
- * is: its first answer, and how far it is from what no arrangement can beat.
+ * npm run bench:week [-- basins weeks seed]: how good one week's arrangement is, its first answer and how far it is
+ * from what no arrangement can beat. Then (with LOOP=only nothing else) a firm of 60 basins and three people over twelve
+ * weeks, log → what is learned → plan → week → water, in a world that the learner does not share: fixed weekdays as a
+ * good owner draws them up, against weeks that plan themselves, at the same minutes and with fewer calls.
  */
 
 import { isMainThread, parentPort, Worker } from "node:worker_threads";
@@ -78,12 +78,14 @@ async function loop(basins: number, weeks: number, seed: number): Promise<void> 
   const minutes = fixed[0]?.minutes ?? 0;
   // A little over what the fixed days took: no day is planned to its last minute.
   const hours = (1.06 * minutes) / (3 * 5);
-  const selves = [
+  // What a minute and a change are worth; WORTHS="0.006,0.02;0.03,0.05" for others.
+  const worths = process.env.WORTHS?.split(";").map((pair) => pair.split(",").map(Number)) ?? [
     [0.006, 0.02],
     [0.012, 0.05],
     [0.03, 0.05],
     [0.045, 0.05],
-  ].map(([minuteWorth = 0, changeWorth = 0]) => ({ hours, minuteWorth, changeWorth }));
+  ];
+  const selves = worths.map(([minuteWorth = 0, changeWorth = 0]) => ({ hours, minuteWorth, changeWorth }));
   const rows = [...fixed, ...(await inWorkers(selves.map((self) => ({ basins, weeks, seed, self }))))];
   console.log(
     "| | right % | under | over | pH high | calls a week | minutes a week | moved a week | contracts broken |",
