@@ -46,6 +46,7 @@ export function faultSentence(
       if (fault.field === "incident") return notOverText(Array.isArray(fault.limit) ? fault.limit : []);
       return said.unconfirmed({ name, given });
     case "changed":
+      if (fault.field === "round") return said.changedDay;
       if (fault.field === "quote") return words.repairs.changed({ amount: limit });
       return said.changed;
     case "key-taken":

@@ -7,7 +7,7 @@ import { LEARNER_VERSION } from "#server/db/learned";
 import { worthOf } from "../../core/week/week.fixtures";
 import { still as at, follow, open, PHONE, press } from "../../scripts/lib/browser.mjs";
 import { violations } from "./axe";
-import { type Demo, liesHere, openDemo, text } from "./demo";
+import { type Demo, JORY, liesHere, openDemo, text } from "./demo";
 
 /** The week as an owner has it: moved by keys and by form, suggested, accepted and undone. */
 let demo: Demo;
@@ -138,6 +138,40 @@ describe("a week", () => {
     await expect.poll(async () => (await moved()).length, { timeout: 30_000 }).toBe(before + 1);
     expect(faults.join("\n")).toBe("");
     await page.close();
+  });
+
+  it("tells the second of two who move the same stop, and shows what the first one did", async () => {
+    const { page } = await demo.tabOf(TAMSIN);
+    const other = await demo.tabOf(JORY);
+    await open(page, `${demo.web.address}/week`);
+    await open(other.page, `${demo.web.address}/week`);
+    const card = "td:nth-of-type(4) [data-card]";
+    const basinId = await page.$eval(card, (one) => (one as HTMLElement).dataset.card);
+    const moveTo = async (tab: Page, ahead: number) => {
+      await tab.click(`${card}[data-card="${basinId}"] button[aria-expanded]`);
+      await tab.$eval(
+        "form input[type=date]",
+        (input, days) => {
+          const day = new Date(`${(input as HTMLInputElement).value}T12:00:00Z`);
+          day.setUTCDate(day.getUTCDate() + days);
+          const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value")?.set;
+          set?.call(input, day.toISOString().slice(0, 10));
+          input.dispatchEvent(new Event("input", { bubbles: true }));
+        },
+        ahead,
+      );
+      await press(tab, "Move stop");
+    };
+    const places = (tab: Page) => placeOf(tab, basinId as string, 1);
+    const before = await places(page);
+    await moveTo(other.page, 1);
+    await expect.poll(() => places(other.page), { timeout: 30_000 }).not.toEqual(before);
+    await moveTo(page, 2);
+    await page.waitForFunction(() => document.body.innerText.includes("Someone else changed this day"));
+    // Nothing was doubled, and nothing lost: both see the same.
+    await expect.poll(async () => places(page), { timeout: 30_000 }).toEqual(await places(other.page));
+    await page.close();
+    await other.page.close();
   });
 
   it("is read without a network", async () => {

@@ -12,6 +12,7 @@ import { FirstSteps } from "../../ui/first-steps";
 import { dayText, longDateText } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
 import { Refused } from "../../ui/refused";
+import { useFresh } from "../../ui/use-fresh";
 import { usePlaces } from "../../ui/use-places";
 import { durationText, shipped, words } from "../../words";
 import type { Route } from "./+types/route";
@@ -58,6 +59,7 @@ export default function Round({ loaderData }: Route.ComponentProps) {
   const { now, round, members, by, own, first } = loaderData;
   const said = words.round;
   const { give, answer } = useRoundCommand();
+  useFresh(answer);
   const navigate = useNavigate();
   const shown = round.calls.filter((call) => by === null || call.memberId === by || call.memberId === null);
   const ids = useOrder(shown.map((call) => call.basin.id));

@@ -26,6 +26,7 @@ import { Field } from "../../ui/field";
 import { Refused } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useCommand } from "../../ui/use-command";
+import { useFresh } from "../../ui/use-fresh";
 import { durationText, onDay, ruleText, words } from "../../words";
 import { namesOf } from "./names";
 
@@ -51,6 +52,7 @@ export function Board({ week }: { week: WorkersWeek }) {
   const names = namesOf(week);
   const { give, answer } = useCommand<"move-calls">("/week");
   const idFor = useClientId(answer);
+  useFresh(answer);
   const [shown, show] = useState(week.days[0] ?? "");
   const day = week.days.includes(shown) ? shown : (week.days[0] ?? "");
   const rows = [...week.members.map(({ id }) => id), null].filter(
@@ -239,7 +241,7 @@ function Card({ call, week, move }: { call: Call; week: WorkersWeek; move: Move 
             {...attributes}
             {...listeners}
             aria-label={said.grip({ name })}
-            className="no-print -mr-1 -mt-1 grid min-h-[44px] w-8 cursor-grab touch-none place-items-center text-soft"
+            className="no-print -mr-1 -mt-1 grid min-h-[44px] w-11 cursor-grab touch-none place-items-center text-soft"
           >
             <GripVertical size={18} aria-hidden="true" />
           </button>
@@ -264,7 +266,7 @@ function Card({ call, week, move }: { call: Call; week: WorkersWeek; move: Move 
       {call.done ? null : (
         <button
           type="button"
-          className="no-print link min-h-[44px] cursor-pointer justify-self-start text-xs"
+          className="no-print link min-h-[44px] min-w-[44px] cursor-pointer justify-self-start text-left text-xs"
           aria-expanded={isOpen}
           onClick={() => open(!isOpen)}
         >

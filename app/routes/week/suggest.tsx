@@ -7,6 +7,7 @@ import { Field } from "../../ui/field";
 import { Refused } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useCommand } from "../../ui/use-command";
+import { useFresh } from "../../ui/use-fresh";
 import {
   againstTexts,
   changeText,
@@ -257,6 +258,7 @@ function Changes({ week, found }: { week: WorkersWeek; found: Suggestion }) {
   const heading = useId();
   const { give, answer, saved, busy } = useCommand<"move-calls">("/week");
   const idFor = useClientId(saved);
+  useFresh(answer);
   const [accepted, setAccepted] = useState<ReadonlySet<string>>(new Set());
   /** What the last command that was given accepts or takes back, until it is answered. */
   const [given, setGiven] = useState<{ basins: string[]; undo: boolean; after: string | undefined } | null>(
