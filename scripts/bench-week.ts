@@ -22,7 +22,7 @@ interface Job {
   weeks: number;
   seed: number;
   /** Null: fixed weekdays. */
-  self: Pick<SelfPlanned, "hours" | "minuteWorth" | "changeWorth"> | null;
+  self: Pick<SelfPlanned, "hours" | "minuteWorth" | "changeWorth" | "every"> | null;
 }
 
 interface Row extends Job {
@@ -78,21 +78,26 @@ async function loop(basins: number, weeks: number, seed: number): Promise<void> 
   const minutes = fixed[0]?.minutes ?? 0;
   // A little over what the fixed days took: no day is planned to its last minute.
   const hours = (1.06 * minutes) / (3 * 5);
-  // What a minute and a change are worth; WORTHS="0.006,0.02;0.03,0.05" for others.
+  // What a minute and a change are worth, and days from one drawing up to the next; WORTHS="0.006,0.02,2" for others.
   const worths = process.env.WORTHS?.split(";").map((pair) => pair.split(",").map(Number)) ?? [
     [0.006, 0.02],
     [0.012, 0.05],
     [0.03, 0.05],
     [0.045, 0.05],
   ];
-  const selves = worths.map(([minuteWorth = 0, changeWorth = 0]) => ({ hours, minuteWorth, changeWorth }));
+  const selves = worths.map(([minuteWorth = 0, changeWorth = 0, every = 7]) => ({
+    hours,
+    minuteWorth,
+    changeWorth,
+    every,
+  }));
   const rows = [...fixed, ...(await inWorkers(selves.map((self) => ({ basins, weeks, seed, self }))))];
   console.log(
     "| | right % | under | over | pH high | calls a week | minutes a week | moved a week | contracts broken |",
   );
   for (const row of rows)
     console.log(
-      `| ${row.self ? `planned, a minute worth ${row.self.minuteWorth} days` : "fixed weekdays"} | ${[row.right, row.under, row.over, row.phHigh, row.calls].map((one) => one.toFixed(1)).join(" | ")} | ${row.minutes.toFixed(0)} | ${row.moved.toFixed(1)} | ${row.late} |`,
+      `| ${row.self ? `planned each ${row.self.every ?? 7} days, a minute worth ${row.self.minuteWorth}` : "fixed weekdays"} | ${[row.right, row.under, row.over, row.phHigh, row.calls].map((one) => one.toFixed(1)).join(" | ")} | ${row.minutes.toFixed(0)} | ${row.moved.toFixed(1)} | ${row.late} |`,
     );
 }
 

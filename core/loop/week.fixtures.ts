@@ -182,6 +182,8 @@ export interface SelfPlanned {
   /** Turns of a hundred that a week is improved. */
   rounds: number;
   learner(): FirmLearner | null;
+  /** Days from one drawing up to the next; a week where nobody says. */
+  every?: number;
   /** Fixed weekdays until there is something to go by. */
   from: number;
 }
@@ -208,7 +210,7 @@ export function selfPlanned(town: Town, options: SelfPlanned): TimedCalendar {
         fixed.morning?.(day, { log, basins, calls });
         return;
       }
-      if (day % 7 === 0) plan(day, { log, basins, calls });
+      if ((day - options.from) % (options.every ?? 7) === 0) plan(day, { log, basins, calls });
       const today = routes.get(dayAt(day)) ?? [];
       const made = today.reduce((sum, { stops }) => sum + stops.length, 0);
       calendar.days.push({ day, minutes: drive(town, day, today, book), calls: made });
@@ -305,7 +307,7 @@ export function selfPlanned(town: Town, options: SelfPlanned): TimedCalendar {
     for (const [name, of] of routes)
       for (const { person, stops } of of)
         for (const stop of stops) made.push({ day: name, person, basin: `basin-${stop}` });
-    const until = addDays(week.from, 7);
+    const until = addDays(week.from, options.every ?? 7);
     const key = ({ day: on, basin }: WeekCall) => `${on} ${basin}`;
     const stood = new Set(week.stands.filter((one) => one.day < until).map(key));
     calendar.moved += made.filter((one) => one.day < until && !stood.has(key(one))).length;
