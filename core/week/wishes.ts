@@ -60,8 +60,8 @@ export const WISH_LIMITS = {
 } as const;
 
 /**
- * The longest a basin is left where its contract says nothing: a day more than its own calls are apart, so that a call
- * may move and nobody gets fewer of them than they pay for.
+ * The longest a basin is left where its contract says nothing: a day more than its own calls are apart at their longest, so
+ * that a call may move. A rhythm that is uneven (Friday to Sunday) may so get fewer calls: a contract says how many.
  * @param every days between its calls as they stand
  * @example mostWithout(7) // 8
  */

@@ -125,9 +125,11 @@ function Paper({ proposal }: { proposal: RegularProposal }) {
       <p>{said.paperNow({ name, days: rhythmText(now), right: percent(now.right) })}</p>
       <p>{said.paperThen({ days: rhythmText(proposed), right: percent(proposed.right) })}</p>
       <p>
-        {proposal.money < 0
-          ? said.paperCheaper({ amount: money(-proposal.money) })
-          : said.paperDearer({ amount: money(proposal.money) })}
+        {proposal.money === 0
+          ? said.paperSame
+          : proposal.money < 0
+            ? said.paperCheaper({ amount: money(-proposal.money) })
+            : said.paperDearer({ amount: money(proposal.money) })}
       </p>
       <p className="text-soft">{said.paperHow}</p>
       <div className="no-print flex flex-wrap gap-3">
