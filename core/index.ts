@@ -487,6 +487,7 @@ export { type Suggestion, suggestWeek, type WeekFigures, type WeekSolver } from 
 export {
   type BasinWishes,
   type FirmWeek,
+  fewestWithout,
   type MemberWeek,
   mostWithout,
   NO_HOURS,

@@ -75,6 +75,8 @@ export function ruleText(broken: BrokenRule, names: WeekNames): string {
       return said.mostDays({ day, name, days: broken.days, most: broken.most });
     case "least-days":
       return said.leastDays({ day, name, days: broken.days, least: broken.least });
+    case "fewest":
+      return said.fewest({ name, calls: broken.calls, fewest: broken.fewest });
     case "must":
       return broken.because === "event"
         ? said.mustEvent({ day, name })

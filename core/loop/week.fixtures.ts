@@ -250,6 +250,7 @@ export function selfPlanned(town: Town, options: SelfPlanned): TimedCalendar {
           daily: false,
           least: 1,
           most: contractOf(basin),
+          fewest: 0,
           season: null,
           mayGo: null,
           load: 0,

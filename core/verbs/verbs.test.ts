@@ -512,6 +512,18 @@ describe("week", () => {
     expect(bound).toBeLessThan(1.05 * worth);
   });
 
+  it("keeps as many calls as stand where no contract says how long a basin may be left", () => {
+    const stands = ["2026-06-01", "2026-06-02", "2026-06-03", "2026-06-09"].map((day) => ({
+      day,
+      person: "wren",
+      basin: "sunny",
+    }));
+    const drawn = (most: number | undefined) =>
+      (ask("week", line([basin("sunny", { most })], { stands, minuteWorth: 1 })) as unknown as Drawn).calls;
+    expect(drawn(undefined)).toHaveLength(3);
+    expect(drawn(14).length).toBeLessThan(3);
+  });
+
   it("says which rules do not hold together", () => {
     const answer = ask("week", line([basin("sunny", { fixed: [6] })])) as unknown as Drawn & {
       impossible: boolean;

@@ -1,10 +1,10 @@
 import { InputFault, numberWithin } from "../fault";
-import { isDay } from "../schedule/days";
+import { addDays, isDay } from "../schedule/days";
 import { learnPace, pairOf } from "../schedule/pace";
 import { PLACE_LIMITS, type SitePlace, waysOf } from "../week/place";
 import { MOST_DAYS, type WeekBasin, type WeekCall, type WeekPerson, type WeekProblem } from "../week/problem";
 import { suggestWeek, type WeekSolver } from "../week/suggest";
-import { mostWithout, WISH_LIMITS } from "../week/wishes";
+import { fewestWithout, mostWithout, WISH_LIMITS } from "../week/wishes";
 import { callWorth } from "../week/worth";
 import { fieldsOf, flagOf, givenOr, listOf, onlyKeys } from "./fields";
 import { AHEAD_KEYS, aheadProperties, horizonOfLine } from "./plan-ahead";
@@ -89,10 +89,15 @@ function problemOfLine(line: Fields): WeekProblem {
       basin: textOf(`stands.${index}.basin`, fields.basin),
     };
   });
+  const end = addDays(from, days);
+  const isOf = (id: string, { basin, day }: WeekCall) => basin === id && day >= from && day < end;
   return {
     from,
     days,
-    basins: basins.map(({ basin }) => basin),
+    basins: basins.map(({ basin, contractMost }) => ({
+      ...basin,
+      fewest: fewestWithout(contractMost, stands.filter((call) => isOf(basin.id, call)).length),
+    })),
     people: people.map((one, index) => inside(`people.${index}`, () => personOf(fieldsOf("", one)))),
     ways: waysOfLine(line, basins),
     closed: daysOf("closed", line.closed),
@@ -113,7 +118,9 @@ function problemOfLine(line: Fields): WeekProblem {
 }
 
 interface Told {
-  basin: WeekBasin;
+  basin: Omit<WeekBasin, "fewest">;
+  /** Days between two calls at most, as the line says it. */
+  contractMost: number | null;
   place: SitePlace | null;
 }
 
@@ -156,6 +163,7 @@ function basinOf(fields: Fields, from: string): Told {
         : null,
       load: numberWithin("load", givenOr(fields, "load", 0), LIMITS.load.low, LIMITS.load.high),
     },
+    contractMost: isGiven(fields, "most") ? most : null,
     place: isGiven(fields, "place") ? placeOfLine("place", fields.place) : null,
   };
 }
@@ -279,7 +287,7 @@ export const weekSchema = {
             ...aheadProperties,
             since: number("days from the last call to the first day"),
             least: number("days between two calls by the contract, at least"),
-            most: number("at most"),
+            most: number("at most; when left out, a basin keeps as many calls as stand"),
             allowed: list(weekday, "weekdays that the customer allows; 1 is Monday"),
             fixed: list(weekday, "weekdays with a call each week"),
             must: list(day, "days with a call: before an event, of a job"),

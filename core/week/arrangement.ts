@@ -184,7 +184,8 @@ export function pathWorth(week: Prepared, basin: number, calls: readonly number[
   const { values } = week;
   const { until, after } = values[basin] as Prepared["values"][number];
   const last = week.days.length;
-  if (calls.length === 0) return (after[last] as number) - brokenBetween(week, basin, -1, last);
+  const missing = BROKEN * Math.max(0, (week.fewest[basin] as number) - calls.length);
+  if (calls.length === 0) return (after[last] as number) - brokenBetween(week, basin, -1, last) - missing;
   let worth = (until[calls[0] as number] as number) - brokenBetween(week, basin, -1, calls[0] as number);
   calls.forEach((call, index) => {
     const next = calls[index + 1];
@@ -193,7 +194,7 @@ export function pathWorth(week: Prepared, basin: number, calls: readonly number[
         ? (after[call] as number) - brokenBetween(week, basin, call, last)
         : stepWorth(week, basin, call, next);
   });
-  return worth;
+  return worth - missing;
 }
 
 const stepWorth = (week: Prepared, basin: number, call: number, next: number): number => {
@@ -226,37 +227,49 @@ export function brokenBetween(week: Prepared, basin: number, call: number, next:
 const MISSED = 3;
 
 /**
- * The best days for a basin's calls, by what each would cost: the longest path through the days.
+ * The best days for a basin's calls, by what each would cost: the longest path through the days, with as many calls as
+ * it is to have at least.
  * @param costs of a call on each day; null where there can be none
  */
 export function bestDays(week: Prepared, basin: number, costs: readonly (number | null)[]): number[] {
   const last = week.days.length;
   const { until, after } = week.values[basin] as Prepared["values"][number];
-  const best = new Float64Array(last).fill(Number.NEGATIVE_INFINITY);
-  const came = new Int32Array(last).fill(-1);
-  // A day without its call costs where that stands: all of them, so that calls can be told from it.
-  const dropped = (day: number) => changeCost(week, basin, day, -1);
-  let end = (after[last] as number) - brokenBetween(week, basin, -1, last);
+  const fewest = week.fewest[basin] as number;
+  // `best[count * last + day]`: so many calls, the last of them on that day; from the fewest on they are told no more.
+  const layers = Math.max(1, fewest);
+  const best = new Float64Array(layers * last).fill(Number.NEGATIVE_INFINITY);
+  const came = new Int32Array(layers * last).fill(-1);
+  let end = (after[last] as number) - brokenBetween(week, basin, -1, last) - BROKEN * fewest;
   let lastCall = -1;
   for (let next = 0; next < last; next++) {
     const cost = costs[next];
     if (cost === null || cost === undefined) continue;
-    const own = dropped(next) - cost;
+    // A day without its call costs where that stands: all of them, so that calls can be told from it.
+    const own = changeCost(week, basin, next, -1) - cost;
     best[next] = (until[next] as number) - brokenBetween(week, basin, -1, next) + own;
     for (let call = 0; call < next; call++) {
-      const worth = (best[call] as number) + stepWorth(week, basin, call, next) + own;
-      if (worth > (best[next] as number)) {
-        best[next] = worth;
-        came[next] = call;
+      const step = stepWorth(week, basin, call, next) + own;
+      for (let count = 0; count < layers; count++) {
+        const at = count * last + call;
+        const to = Math.min(count + 1, layers - 1) * last + next;
+        const worth = (best[at] as number) + step;
+        if (worth > (best[to] as number)) {
+          best[to] = worth;
+          came[to] = at;
+        }
       }
     }
-    const whole = (best[next] as number) + (after[next] as number) - brokenBetween(week, basin, next, last);
-    if (whole > end) {
-      end = whole;
-      lastCall = next;
+    const left = (after[next] as number) - brokenBetween(week, basin, next, last);
+    for (let count = 0; count < layers; count++) {
+      const at = count * last + next;
+      const whole = (best[at] as number) + left - BROKEN * Math.max(0, fewest - count - 1);
+      if (whole > end) {
+        end = whole;
+        lastCall = at;
+      }
     }
   }
   const calls: number[] = [];
-  for (let call = lastCall; call >= 0; call = came[call] as number) calls.unshift(call);
+  for (let at = lastCall; at >= 0; at = came[at] as number) calls.unshift(at % last);
   return calls;
 }

@@ -24,7 +24,7 @@ export type Against =
 export type Give = Exclude<Against, { rule: "season" }> | { rule: "contract" };
 
 /** Rules of a person's day: they are never broken, and so stand against others. */
-const MENDED_BY_CALL = ["most-days", "must", "least-days"] as const;
+const MENDED_BY_CALL = ["most-days", "must", "least-days", "fewest"] as const;
 
 /**
  * @param calls of an arrangement that was drawn up, see `suggestion`
@@ -45,7 +45,7 @@ function conflictOf(
   basin: WeekBasin,
   broken: BrokenRule,
 ): Conflict {
-  const against = mendingDays(week, broken).flatMap((day) =>
+  const against = mendingDays(week, calls, broken).flatMap((day) =>
     week.people.flatMap((person) => standingAgainst(week, calls, basin, person, day)),
   );
   const told = unique(against);
@@ -59,8 +59,12 @@ function conflictOf(
 }
 
 /** Days on which a call would mend it. */
-function mendingDays(week: WeekProblem, broken: BrokenRule): string[] {
+function mendingDays(week: WeekProblem, calls: readonly WeekCall[], broken: BrokenRule): string[] {
   if (broken.rule === "must") return [broken.day];
+  if (broken.rule === "fewest")
+    return Array.from({ length: week.days }, (_, ahead) => addDays(week.from, ahead)).filter(
+      (day) => !calls.some((call) => call.basin === broken.basin && call.day === day),
+    );
   if (broken.rule === "least-days")
     return Array.from({ length: broken.least - broken.days }, (_, ahead) =>
       addDays(broken.day, ahead + 1),

@@ -22,6 +22,7 @@ export interface Prepared {
   since: (number | null)[];
   least: Int32Array;
   most: Int32Array;
+  fewest: Int32Array;
   /** `hours[day * people + person]`, minutes; and kg on the truck. */
   hours: Float64Array;
   carries: Float64Array;
@@ -85,6 +86,7 @@ export function prepared(problem: WeekProblem): Prepared {
     since: basins.map(({ since }) => since),
     least: Int32Array.from(basins, ({ least }) => Math.max(1, least)),
     most: Int32Array.from(basins, ({ most }) => Math.min(most ?? NO_LIMIT, NO_LIMIT)),
+    fewest: Int32Array.from(basins, ({ fewest }) => Math.min(fewest, days.length)),
     hours: Float64Array.from(days.flatMap((day) => people.map((person) => hoursOn(person, day)))),
     carries: Float64Array.from(people, ({ carries }) => carries ?? Number.POSITIVE_INFINITY),
     ways,

@@ -42,6 +42,8 @@ export interface WeekBasin {
   /** Days between two calls by the contract. */
   least: number;
   most: number | null;
+  /** Calls in these days at least, where no contract says how many; 0 where it does. */
+  fewest: number;
   season: Season | null;
   /** Who has the keys and the licence; null for everybody. */
   mayGo: readonly string[] | null;

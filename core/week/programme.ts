@@ -1,5 +1,5 @@
 import { Arrangement, brokenBetween, changeCost } from "./arrangement";
-import type { Prepared } from "./prepared";
+import { BROKEN, type Prepared } from "./prepared";
 
 /**
  * A week as a mixed-integer programme, in the LP format of CPLEX: for each basin a path through its calls, each call
@@ -7,7 +7,7 @@ import type { Prepared } from "./prepared";
  * what this proves.
  *
  * Columns: `x<basin>_<call>_<next>` for the step from one call to the next (s before the first day, e beyond the last),
- * `y<basin>_<day>_<person>` for who makes it, `l<day and person>` for the way that their last stop of a day does not have.
+ * `y<basin>_<day>_<person>` for who makes it, `l<day and person>` for the way that their last stop of a day does not have, `f<basin>` for calls that are missing.
  */
 export interface WeekProgramme {
   text: string;
@@ -55,6 +55,8 @@ export function programmeOf(week: Prepared, { whole, rulesAlone = false }: Progr
         into.get(next)?.push(name);
       }
     rows.push(`${first.map((name) => `+ ${name}`).join(" ")} = 1`);
+    const fewest = week.fewest[basin] as number;
+    const made: string[] = [];
     for (let day = 0; day < last; day++) constant -= changeCost(week, basin, day, -1);
     for (const day of callable) {
       const there = (into.get(day) ?? []).map((name) => `+ ${name}`).join(" ");
@@ -68,11 +70,18 @@ export function programmeOf(week: Prepared, { whole, rulesAlone = false }: Progr
         if (!rulesAlone) objective.push(term(-problem.minuteWorth * takes - change, name));
         columns.push(name);
         makers.push(`- ${name}`);
+        made.push(`+ ${name}`);
         used[at]?.push(term(takes, name));
         onRoad[at]?.push(term(-(leastWays.ways[basin * people + person] as number), name));
         if ((loads[basin] as number) > 0) loaded[at]?.push(term(loads[basin] as number, name));
       }
       rows.push(`${there} ${makers.join(" ")} = 0`);
+    }
+    if (fewest > 0) {
+      const missing = `f${basin}`;
+      rows.push(`+ ${missing} ${made.join(" ")} >= ${fewest}`);
+      bounds.push(` 0 <= ${missing} <= ${fewest}`);
+      objective.push(term(-BROKEN, missing));
     }
   }
   used.forEach((terms, at) => {

@@ -22,6 +22,8 @@ export type BrokenRule =
   /** Days between two calls by the contract: `day` is the later, or the day after the last one looked at. */
   | { rule: "most-days"; basin: string; after: string | null; day: string; days: number; most: number }
   | { rule: "least-days"; basin: string; day: string; days: number; least: number }
+  /** Fewer calls in all these days than stood, where no contract says how many. `day` is the first. */
+  | { rule: "fewest"; basin: string; day: string; calls: number; fewest: number }
   /** No call on a day that must have one. */
   | { rule: "must"; basin: string; day: string; because: MustBecause };
 
@@ -141,6 +143,8 @@ function atBasin(week: WeekProblem, basin: WeekBasin, calls: readonly WeekCall[]
     if (day !== end && after !== null && gap < least && !mustOn(basin, day))
       broken.push({ rule: "least-days", basin: id, day, days: gap, least });
   }
+  if (days.length < basin.fewest)
+    broken.push({ rule: "fewest", basin: id, day: week.from, calls: days.length, fewest: basin.fewest });
   for (const day of daysOf(week))
     if (mustOn(basin, day) && !days.includes(day))
       broken.push({ rule: "must", basin: id, day, because: mustBecause(basin, day) });

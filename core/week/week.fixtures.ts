@@ -2,6 +2,7 @@ import { type Random, seeded } from "../random";
 import { addDays } from "../schedule/days";
 import { pairOf } from "../schedule/pace";
 import type { WeekBasin, WeekCall, WeekPerson, WeekProblem } from "./problem";
+import { fewestWithout } from "./wishes";
 import { type CallWorth, LONGEST_GAP } from "./worth";
 
 /** Firms that are made up for tests of the week: waters that leave their range sooner or later, roads, contracts. */
@@ -51,23 +52,27 @@ export function madeUpWeek(asked: MadeUp): WeekProblem {
     for (const [b, other] of places.slice(0, a).entries())
       known[pairOf(`site-${a}`, `site-${b}`)] =
         3 + 2 * Math.hypot(one.east - other.east, one.north - other.north);
+  const stands = basins.flatMap((basin, index) =>
+    Array.from(
+      { length: Math.ceil(days / 7) },
+      (_, week): WeekCall => ({
+        basin: basin.id,
+        person: ids[index % staff] as string,
+        day: addDays(FROM, 7 * week + (index % 5)),
+      }),
+    ).filter(({ day }) => day < addDays(FROM, days)),
+  );
   return {
     from: FROM,
     days,
-    basins,
+    basins: basins.map((basin) => ({
+      ...basin,
+      fewest: fewestWithout(basin.most, stands.filter((call) => call.basin === basin.id).length),
+    })),
     people,
     ways: { known, usual: 12 },
     closed: rules && random() < 0.3 ? [addDays(FROM, Math.floor(days * random()))] : [],
-    stands: basins.flatMap((basin, index) =>
-      Array.from(
-        { length: Math.ceil(days / 7) },
-        (_, week): WeekCall => ({
-          basin: basin.id,
-          person: ids[index % staff] as string,
-          day: addDays(FROM, 7 * week + (index % 5)),
-        }),
-      ).filter(({ day }) => day < addDays(FROM, days)),
-    ),
+    stands,
     minuteWorth: asked.minuteWorth ?? 0.01,
     changeWorth: asked.changeWorth ?? 0.05,
   };
@@ -79,7 +84,7 @@ function madeUpBasin(
   people: readonly string[],
   rules: boolean,
   random: Random,
-): WeekBasin {
+): Omit<WeekBasin, "fewest"> {
   const some = (chance: number) => rules && random() < chance;
   const worth = worthOf(0.75 + 0.25 * random(), 1 + 2 * random(), 0.02 + 0.5 * random() ** 2);
   const since = Math.floor(7 * random());

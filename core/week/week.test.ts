@@ -60,6 +60,33 @@ describe("an arrangement", () => {
     }
   });
 
+  it("is so too where stops are to be kept that bring less than they cost", () => {
+    for (let seed = 1; seed <= 3; seed++) {
+      const small = smallWeek(seed);
+      const basins = small.basins.map((basin, index) => ({ ...basin, fewest: 1 + (index % 2) }));
+      const problem = { ...small, minuteWorth: 0.05, basins };
+      const best = bestOfAll(problem);
+      const { worth, bound, calls } = suggested(problem, 20);
+      expect(worth).toBeGreaterThan(best - 0.02 * Math.abs(best));
+      expect(bound as number).toBeGreaterThan(best - 1e-6);
+      for (const { id, fewest } of basins)
+        expect(calls.filter(({ basin }) => basin === id).length).toBeGreaterThanOrEqual(fewest);
+    }
+  });
+
+  it("takes no stop from a basin without a contract, however little it brings", () => {
+    const problem = madeUpWeek({ seed: 4, basins: 8, days: 14, people: 2, hours: 480, minuteWorth: 0.2 });
+    // From Friday to Sunday and on to Friday: an uneven rhythm.
+    const stands = problem.basins.flatMap(({ id }) =>
+      [0, 2, 7, 9].map((ahead) => ({ basin: id, person: "ines", day: addDays(FROM, ahead) })),
+    );
+    const basins = problem.basins.map((basin) => ({ ...basin, most: 6, worth: worthOf(1, 21, 0) }));
+    const drawnWith = (fewest: number) =>
+      suggested({ ...problem, stands, basins: basins.map((basin) => ({ ...basin, fewest })) }, 10);
+    expect(drawnWith(4).calls.length).toBe(stands.length);
+    expect(drawnWith(0).calls.length).toBeLessThan(stands.length);
+  });
+
   it("keeps every rule in 500 firms, or says which of them do not hold together and what would have to give", () => {
     let impossible = 0;
     for (let seed = 1; seed <= 500; seed++) {
@@ -74,7 +101,7 @@ describe("an arrangement", () => {
       const { calls, conflicts } = suggested(problem, 3, null);
       const broken = brokenRules(problem, calls);
       const never = broken.filter(
-        ({ rule }) => rule !== "most-days" && rule !== "least-days" && rule !== "must",
+        ({ rule }) => !["most-days", "least-days", "must", "fewest"].includes(rule),
       );
       expect(never, `firm ${seed}`).toEqual([]);
       expect(conflicts.length).toBe(broken.length);
@@ -229,6 +256,8 @@ describe("the rules", () => {
       "least-days",
       "least-days",
     ]);
+    expect(rules({ fewest: 2 }, [{}])).toEqual(["fewest"]);
+    expect(rules({ fewest: 1 }, [{}])).toEqual([]);
     expect(rules({ fixed: [3] }, [{}])).toEqual(["must"]);
     expect(rules({ must: ["2026-05-08"] }, [{}])).toEqual(["must"]);
     expect(rules({ daily: true }, [{}])).toHaveLength(6);

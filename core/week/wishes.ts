@@ -61,8 +61,16 @@ export const WISH_LIMITS = {
 
 /**
  * The longest a basin is left where its contract says nothing: a day more than its own calls are apart at their longest, so
- * that a call may move. A rhythm that is uneven (Friday to Sunday) may so get fewer calls: a contract says how many.
+ * that a call may move; and it has as many calls as stand, see `fewestWithout`.
  * @param every days between its calls as they stand
  * @example mostWithout(7) // 8
  */
 export const mostWithout = (every: number): number => every + 1;
+
+/**
+ * Calls that a basin has at least where its contract says nothing: as many as stand, since those are what its customer
+ * pays for. A contract's most days between calls says how many there must be instead.
+ * @example fewestWithout(null, 4) // 4
+ */
+export const fewestWithout = (contractMost: number | null, standing: number): number =>
+  contractMost === null ? standing : 0;

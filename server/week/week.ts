@@ -11,6 +11,7 @@ import {
   dayIn,
   daysBetween,
   type Firm,
+  fewestWithout,
   hourIn,
   type MemberWeek,
   minutesBetween,
@@ -226,6 +227,7 @@ function brokenIn(
     basins: known.basins.map((basin) => ({
       ...basinIn(known, basin, { first: from, days, today, timeZone }),
       most: known.wishes.get(basin.id)?.most ?? null,
+      fewest: 0,
     })),
     people: known.members.map(({ id, week: own }): WeekPerson => ({ id, ...own, start: null })),
     ways: known.ways,
@@ -340,6 +342,7 @@ function basinIn(known: Gathered, basin: Basin, { first, days, today, timeZone }
     .at(-1);
   // Who was there today is not asked to come again.
   const isDone = seen === today && first === today;
+  const comes = own.filter(({ day }) => day >= first && !(isDone && day === today));
   const kept = known.worths.get(basin.id);
   const learned = kept ? dayIn(kept.at, timeZone) : today;
   return {
@@ -356,15 +359,13 @@ function basinIn(known: Gathered, basin: Basin, { first, days, today, timeZone }
     since: last ? daysBetween(last, first) : null,
     use: Array.from({ length: days }, () => wishes.use),
     // A basin of which nothing was learned yet stays on its days.
-    must: own
-      .filter(({ day, before: event, byJob }) => day >= first && (event || byJob || !kept))
-      .map(({ day }) => day)
-      .filter((day) => !(isDone && day === today)),
+    must: comes.filter(({ before: event, byJob }) => event || byJob || !kept).map(({ day }) => day),
     allowed: wishes.allowed,
     fixed: wishes.fixed.filter((weekday) => !(isDone && weekday === weekdayOf(today))),
     daily: wishes.daily && !isDone,
     least: wishes.least ?? 1,
     most: wishes.most ?? mostBetween(basin, today),
+    fewest: fewestWithout(wishes.most, comes.length),
     season: basin.calls.season,
     mayGo: wishes.mayGo,
     load: known.loads.get(basin.id) ?? 0,
