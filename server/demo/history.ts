@@ -24,6 +24,7 @@ import {
 } from "#core";
 import { weatherOn } from "../standins/weather";
 import { BASINS, type DemoBasin, SITES, sanitiserOf } from "./cast";
+import { drive } from "./roads";
 import { PRODUCTS } from "./shelf";
 import { STORIES, type Story } from "./stories";
 import {
@@ -56,6 +57,9 @@ const MINUTE = 60_000;
 /** Calls begin at half past eight in the firm's mountain time. */
 const FIRST_CALL_UTC_MINUTES = 15 * 60 + 30;
 const CALL_MINUTES = 55;
+/** Work besides the water takes so long at least. */
+export const LEAST_WORK_MINUTES = 14;
+const WORK_MINUTES_MORE = 8;
 
 /** Counts drops against the true value: the drop that changes the colour, with a dropper's scatter. */
 function countDrops(
@@ -136,7 +140,32 @@ export function demoHistory(setting: Setting): DemoVisit[] {
   const visits = BASINS.flatMap((basin, index) =>
     yearAt(basin, setting, seeded(setting.seed + index * 7919)),
   );
-  return visits.sort((a, b) => a.startedAt.getTime() - b.startedAt.getTime());
+  const inOrder = visits.sort((a, b) => a.startedAt.getTime() - b.startedAt.getTime());
+  return driven(inOrder, seeded(setting.seed));
+}
+
+/** Each day's calls one after the other: what is done besides the water, then the way to the next. */
+function driven(visits: readonly DemoVisit[], random: Random): DemoVisit[] {
+  const last = new Map<string, DemoVisit>();
+  return visits.map((visit) => {
+    const trip = `${visit.startedAt.toISOString().slice(0, 10)} ${visit.memberIndex}`;
+    const before = last.get(trip);
+    const starts = before
+      ? before.finishedAt.getTime() + MINUTE * drive(before.basin.site, visit.basin.site, random)
+      : visit.startedAt.getTime();
+    const later = starts - visit.startedAt.getTime();
+    const moved = (at: Date) => new Date(at.getTime() + later);
+    const work = MINUTE * (LEAST_WORK_MINUTES + WORK_MINUTES_MORE * random());
+    const made: DemoVisit = {
+      ...visit,
+      startedAt: moved(visit.startedAt),
+      finishedAt: new Date(moved(visit.finishedAt).getTime() + work),
+      readings: visit.readings.map((reading) => ({ ...reading, at: moved(reading.at) })),
+      doses: visit.doses.map((dose) => ({ ...dose, at: moved(dose.at) })),
+    };
+    last.set(trip, made);
+    return made;
+  });
 }
 
 function yearAt(basin: DemoBasin, setting: Setting, random: Random): DemoVisit[] {

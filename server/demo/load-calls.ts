@@ -1,19 +1,15 @@
 import { millisecondsInMinute } from "date-fns/constants";
-import { sql } from "kysely";
 import { dayIn, minutesFor, usualWork, workAt } from "#core";
 import { basinsInOrder } from "../db/basins";
 import type { FirmScope } from "../db/connection";
 import { FIRM, SITES } from "./cast";
+import { LEAST_WORK_MINUTES } from "./history";
 import type { YearSetting } from "./load-year";
 
 /** What was done at the calls of the demo year besides the water, and how one gets in. */
 
 /** Of so many pieces of work one was left out for want of time. */
 const SKIPPED_OF = 37;
-
-/** A call with its other work is over before the next; some of that is always done. Minutes */
-const CALL_MINUTES = 44;
-const LEAST_MINUTES = 6;
 
 /** Made up, as everybody there is. */
 const ACCESS: Record<string, object> = {
@@ -55,10 +51,10 @@ export async function loadCalls(
       season: basin.calls.season,
       seasonStart: "04-01",
     }).filter(({ because }) => because !== null);
-    let at = (finished_at ?? started_at).getTime();
+    // The last of it is done when the visit ends.
+    let at = (finished_at ?? started_at).getTime() - LEAST_WORK_MINUTES * millisecondsInMinute;
     const whole = due.reduce((sum, one) => sum + minutesFor(one.key, null), 0);
-    const room = CALL_MINUTES - (at - started_at.getTime()) / millisecondsInMinute;
-    const pace = Math.min(1, Math.max(LEAST_MINUTES, room) / whole) * (0.8 + 0.02 * (count % 9));
+    const pace = LEAST_WORK_MINUTES / Math.max(LEAST_WORK_MINUTES, whole);
     return due.map((item) => {
       const isSkipped = item.rule.by !== "call" && ++count % SKIPPED_OF === 0;
       if (!isSkipped) {
@@ -83,12 +79,6 @@ export async function loadCalls(
       .insertInto("visit_work")
       .values(rows.slice(start, start + 1000))
       .execute();
-  // Each visit ends when the last of it is done.
-  const last = new Map(rows.map(({ visit_id, at }) => [visit_id, at]));
-  await sql`
-    update visit set finished_at = ended.at
-    from unnest(${sql.val([...last.keys()])}::uuid[], ${sql.val([...last.values()])}::timestamptz[]) as ended (id, at)
-    where visit.id = ended.id`.execute(scope);
   await loadPlant(scope, { firmId, key, now }, visits, lastDone);
   await loadDefects(scope, { firmId, key, now }, visits);
   await loadAccess(scope, { firmId, memberId: memberIds[0] ?? "", now });

@@ -22,6 +22,7 @@ import { demoLoaded } from "../db/instance";
 import { BASINS, DEMO_PASSWORD, FIRM, MEMBERS, SITES, sanitiserOf } from "./cast";
 import { loadCalls } from "./load-calls";
 import { DEMO_DAYS, DEMO_SEED, loadWork, loadYear, type Shelf } from "./load-year";
+import { PLACES } from "./roads";
 import { PRODUCTS } from "./shelf";
 import { CALLERS, equipmentOf } from "./work";
 
@@ -132,6 +133,7 @@ async function loadPlaces(
         street: site.street,
         district: site.fill.district,
         contact: site.contact,
+        place: JSON.stringify(PLACES[site.key]),
         fill_alkalinity: site.fill.fillAlkalinity,
         fill_hardness: site.fill.fillHardness,
       })),

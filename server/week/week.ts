@@ -25,6 +25,7 @@ import {
   type WeekPerson,
   type WeekProblem,
   waysOf,
+  wayTakes,
   weekdayOf,
   worthFrom,
 } from "#core";
@@ -68,6 +69,8 @@ export interface BoardCall {
   /** At the water, and the way from the same person's stop before; null for their first. */
   minutes: number;
   way: number | null;
+  /** Nobody of the firm ever drove it: it is told by where the sites lie, or as is usual. */
+  isEstimated: boolean;
   /** How likely chlorine and pH are still right when it comes, 0…1; null where nothing is known. */
   lasts: number | null;
   /** What asks for it besides the basin's own days. */
@@ -189,6 +192,8 @@ export async function boardOn(
       minutes: Math.round(callTakes(known.pace, basin.id).minutes),
       way:
         memberId && from !== undefined ? Math.round(minutesBetween(known.ways, from, basin.site.id)) : null,
+      isEstimated:
+        from !== undefined && from !== basin.site.id && wayTakes(known.pace, from, basin.site.id).times === 0,
       lasts: lastsUntil(known, basin.id, day, firm.timeZone),
       because: event ? "event" : byJob ? "job" : null,
       event: event?.name ?? null,

@@ -1,8 +1,10 @@
 import { sql } from "kysely";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { asFirm, asGate } from "#server/db/connection";
+import { dayIn, learnPace, pairOf, type TimedVisit, waysOf } from "#core";
+import { asFirm, asGate, type FirmScope } from "#server/db/connection";
 import { demoLoaded, demoThrownAway } from "#server/db/instance";
-import { DEMO_PASSWORD, MEMBERS } from "#server/demo/cast";
+import { placesOf } from "#server/db/week";
+import { DEMO_PASSWORD, FIRM, MEMBERS } from "#server/demo/cast";
 import { throwDemoAway } from "#server/demo/throw-away";
 import { webServer } from "../../scripts/lib/world.mjs";
 import { clientOf } from "../client";
@@ -33,6 +35,47 @@ async function rowsOf(firmId: string): Promise<Record<string, number>> {
   });
 }
 
+const timedVisits = async (scope: FirmScope): Promise<TimedVisit[]> =>
+  (
+    await scope
+      .selectFrom("visit")
+      .innerJoin("basin", "basin.id", "visit.basin_id")
+      .select(["member_id", "basin_id", "site_id", "started_at", "finished_at"])
+      .orderBy("started_at")
+      .execute()
+  ).flatMap((row) =>
+    row.finished_at
+      ? [
+          {
+            memberId: row.member_id,
+            basinId: row.basin_id,
+            siteId: row.site_id,
+            startedAt: row.started_at.getTime(),
+            finishedAt: row.finished_at.getTime(),
+          },
+        ]
+      : [],
+  );
+
+/** Each way that was driven on a day, with its minutes. */
+const waysIn = (
+  visits: readonly TimedVisit[],
+  day: string,
+  dayOf: (at: number) => string,
+): [string, number][] => {
+  const those = visits.filter(({ startedAt }) => dayOf(startedAt) === day);
+  return those.flatMap((visit, index): [string, number][] => {
+    const last = those.slice(0, index).findLast(({ memberId }) => memberId === visit.memberId);
+    const minutes = last ? (visit.startedAt - last.finishedAt) / 60_000 : 0;
+    return last && last.siteId !== visit.siteId && minutes >= 1
+      ? [[pairOf(last.siteId, visit.siteId), minutes]]
+      : [];
+  });
+};
+
+const median = (values: readonly number[]): number =>
+  [...values].sort((a, b) => a - b)[values.length >> 1] ?? Number.NaN;
+
 const demoFirm = async () =>
   (
     await asGate(world.db, (scope) =>
@@ -48,6 +91,32 @@ describe("the demo", () => {
         select from pg_policies where tablename = relname and policyname = 'broom'
           and roles = '{pelagon_broom}' and qual like '%demo%' and with_check = 'false')`.execute(world.db);
     expect(rows).toEqual([]);
+  });
+
+  it("teaches the ways between its sites: the next day's within a quarter, those never driven told by place", async () => {
+    const { visits, places } = await asFirm(world.db, await demoFirm(), async (scope) => ({
+      visits: await timedVisits(scope),
+      places: await placesOf(scope),
+    }));
+    const dayOf = (at: number) => dayIn(new Date(at), FIRM.timeZone);
+    const sites = [...places.keys()];
+    const days = [...new Set(visits.map(({ startedAt }) => dayOf(startedAt)))];
+    const errors = { driven: [] as number[], never: [] as number[] };
+    for (const day of days.slice(30)) {
+      const before = visits.filter(({ startedAt }) => dayOf(startedAt) < day);
+      const pace = learnPace(before, dayOf);
+      for (const [pair, minutes] of waysIn(visits, day, dayOf)) {
+        const known = pace.ways[pair];
+        if (known) errors.driven.push(Math.abs(known.minutes / minutes - 1));
+        const { [pair]: _, ...others } = pace.ways;
+        const byPlace = waysOf({ ...pace, ways: others }, places, sites).known[pair];
+        errors.never.push(Math.abs((byPlace ?? 0) / minutes - 1));
+      }
+    }
+    expect(errors.driven.length).toBeGreaterThan(500);
+    expect(median(errors.driven)).toBeLessThan(0.25);
+    // A road whose bends nobody saw.
+    expect(median(errors.never)).toBeLessThan(0.35);
   });
 
   it("is said to be one on each of its pages, and an own firm is not", async () => {

@@ -250,7 +250,7 @@ function Card({ call, week, move }: { call: Call; week: WorkersWeek; move: Move 
       <p className="text-xs text-soft">
         {!call.way
           ? said.minutes({ count: call.minutes })
-          : said.withWay({ count: call.minutes, way: call.way })}
+          : (call.isEstimated ? said.withWayNew : said.withWay)({ count: call.minutes, way: call.way })}
       </p>
       {call.done ? <p className="text-xs">{said.done}</p> : null}
       {!call.done && call.lasts !== null && call.lasts < UNLIKELY ? (
