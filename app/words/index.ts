@@ -37,7 +37,7 @@ export {
 export { bathingReason, coldText, hotText, notOverText } from "./safety";
 export { slipText } from "./slips";
 export { taskText } from "./tasks";
-export { againstTexts, changeText, giveText, onDay, reasonText, ruleText, type WeekNames } from "./week";
+export { againstTexts, changeText, giveText, onDay, reasonText, ruleTexts, type WeekNames } from "./week";
 export type Chance = Parameters<Messages["habits"]["crosses"]>[0]["chance"];
 
 import type { Messages } from "../messages/compiled/messages";

@@ -48,17 +48,32 @@ export function reasonText({ because, right, minutes }: WeekChange): string {
   return said.line({ why: water, minutes: work });
 }
 
-/** "Wren, Mon, May 4: 9 h of work and driving, 8 h of hours." */
-export function ruleText(broken: BrokenRule, names: WeekNames): string {
+/** Each broken rule as a sentence; the stops of one person's day off in one. */
+export function ruleTexts(all: readonly BrokenRule[], names: WeekNames): string[] {
+  const said = words.week.rules;
+  // Names have commas of their own.
+  const off = new Map<string, { person: string; day: string; basins: string[] }>();
+  for (const one of all) {
+    if (one.rule !== "off") continue;
+    const { person, day, basin } = one;
+    const known = off.get(`${day} ${person}`) ?? { person, day, basins: [] };
+    off.set(`${day} ${person}`, { ...known, basins: [...known.basins, names.basin(basin)] });
+  }
+  const isOff = [...off.values()].map(({ person, day, basins }) =>
+    said.off({ who: names.who(person), day: onDay(day), name: basins.join("; ") }),
+  );
+  return [...isOff, ...all.flatMap((one) => (one.rule === "off" ? [] : [ruleText(one, names)]))];
+}
+
+/** "Wren, Mon May 4: 20 min more work and driving than 8 hours allow." */
+function ruleText(broken: Exclude<BrokenRule, { rule: "off" }>, names: WeekNames): string {
   const said = words.week.rules;
   const day = onDay(broken.day);
   const who = "person" in broken ? names.who(broken.person) : "";
   const name = "basin" in broken ? names.basin(broken.basin) : "";
   switch (broken.rule) {
     case "hours":
-      return said.hours({ who, day, minutes: time(broken.minutes), most: time(broken.most) });
-    case "off":
-      return said.off({ who, day, name });
+      return said.hours({ who, day, over: Math.ceil(broken.minutes - broken.most), most: time(broken.most) });
     case "closed":
       return said.closed({ day, name });
     case "may-go":

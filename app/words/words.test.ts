@@ -37,6 +37,7 @@ import {
   numberText,
   quantityName,
   quantityShort,
+  ruleTexts,
   sampleWhy,
   shipped,
   soldAs,
@@ -431,5 +432,28 @@ describe("a task", () => {
       for (const because of ["heat", "interval", "never-done", "season"] as const)
         whole(taskText({ task, because, every: 7 }));
     expect(taskText({ task: "shock", because: "heat", every: 7 })).toBe("Shock: every 7 days in heat");
+  });
+});
+
+describe("what does not hold in a week", () => {
+  it("tells a day off once, and how many minutes are too many", () => {
+    const names = { basin: (id: string) => id, who: (id: string) => id };
+    const day = "2026-12-03";
+    const off = (basin: string) => ({ rule: "off", person: "Jory", day, basin }) as const;
+    expect(
+      ruleTexts(
+        [
+          off("Fern spa"),
+          { rule: "hours", person: "Wren", day, minutes: 133, most: 120 },
+          off("Slate spa"),
+          { rule: "fewest", basin: "Splash pad", day, calls: 1, fewest: 2 },
+        ],
+        names,
+      ),
+    ).toEqual([
+      "Jory does not work on Thu Dec 3, but has Fern spa; Slate spa.",
+      "Wren, Thu Dec 3: 13 min more work and driving than 2 hours allow.",
+      "Splash pad: only 1 stop instead of 2. Enter a contract to allow fewer.",
+    ]);
   });
 });

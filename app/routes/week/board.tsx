@@ -27,7 +27,7 @@ import { Refused } from "../../ui/refused";
 import { useClientId } from "../../ui/use-client-id";
 import { useCommand } from "../../ui/use-command";
 import { useFresh } from "../../ui/use-fresh";
-import { durationText, onDay, ruleText, words } from "../../words";
+import { durationText, onDay, ruleTexts, words } from "../../words";
 import { namesOf } from "./names";
 
 type Call = WorkersWeek["calls"][number];
@@ -155,10 +155,9 @@ export function Board({ week }: { week: WorkersWeek }) {
         <section className="sheet grid gap-1 border-l-4 !border-l-below p-4">
           <h2 className="text-xl font-semibold">{said.broken}</h2>
           <ul className="grid gap-1">
-            {week.broken.map((one) => {
-              const text = ruleText(one, names);
-              return <li key={text}>{text}</li>;
-            })}
+            {ruleTexts(week.broken, names).map((text) => (
+              <li key={text}>{text}</li>
+            ))}
           </ul>
         </section>
       ) : null}

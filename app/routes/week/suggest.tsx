@@ -15,7 +15,7 @@ import {
   giveText,
   listText,
   reasonText,
-  ruleText,
+  ruleTexts,
   words,
 } from "../../words";
 import { type Drawing, startWeek } from "../../workers/week";
@@ -188,7 +188,7 @@ function Conflicts({ week, found: { conflicts, impossible } }: { week: WorkersWe
       <p>{impossible ? said.impossible : said.notFound}</p>
       <ul className="grid gap-2">
         {conflicts.map(({ broken, against, gives }) => {
-          const text = ruleText(broken, names);
+          const [text = ""] = ruleTexts([broken], names);
           return (
             <li key={text}>
               <p className="font-semibold">{text}</p>
