@@ -66,12 +66,13 @@ export const commandAction =
 
 const isAccount = (name: string): name is AccountCommandName => Object.hasOwn(ACCOUNT_COMMANDS, name);
 
-/** Carries out a command of the signed-in member, if they may give it. */
+/** Carries out a command of the signed-in member, if they may give it. @param key under which it counts once, where it has none of its own */
 export function performCommand<Name extends FirmCommandName>(
   context: Context,
   name: Name,
   given: unknown,
   made?: LateStamp,
+  key?: string,
 ): Promise<AnswerOf<Name>> {
   const { role } = context.get(memberContext);
   if (!mayGive(role, name))
@@ -83,6 +84,7 @@ export function performCommand<Name extends FirmCommandName>(
         member,
         author: authorOf(member, now),
         made,
+        key,
         secretsKey: context.get(servicesContext).secretsKey,
       },
       name,

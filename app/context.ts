@@ -1,3 +1,4 @@
+import type { RateLimiterMemory } from "rate-limiter-flexible";
 import { createContext, data, type RouterContextProvider } from "react-router";
 import { InputFault } from "#core";
 import type { SignInLimits } from "#server/auth/limits";
@@ -30,6 +31,8 @@ import { cookie } from "./request";
 /** What the web server hands to every request. */
 export interface Services {
   limits: SignInLimits;
+  /** Counts what each token of the interface asks of this server. */
+  apiRate: RateLimiterMemory;
   /** What each firm takes of this server's answering. */
   pages: Shares;
   /** What may be read from beside the database; null where there is none. */
@@ -229,11 +232,17 @@ export async function openedByLink<T>(
 ): Promise<T> {
   const found = await atGate(context, find);
   if (found !== null) return found;
-  const wait = await answered(() => context.get(servicesContext).limits.guessed(context.get(addressContext)));
-  if (wait !== null) braked.inc();
+  const wait = await guessedAt(context);
   if (wait !== null)
     throw new Response("Too many tries", { status: 429, headers: { "Retry-After": `${wait}` } });
   return notFound();
+}
+
+/** Counts a secret that opens nothing; the seconds to wait where there were too many, else null. */
+export async function guessedAt(context: Context): Promise<number | null> {
+  const wait = await answered(() => context.get(servicesContext).limits.guessed(context.get(addressContext)));
+  if (wait !== null) braked.inc();
+  return wait;
 }
 
 /** Runs work for somebody who has the link that stops a site's letters: on those, and nothing else is handed on. */

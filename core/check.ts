@@ -20,9 +20,12 @@ const CODES: Record<string, FaultCode> = {
   "array.max": "too-long",
 };
 
-/** The value as the schema leaves it, or an `InputFault` naming the first field that breaks it. */
-export function checked<T>(schema: Joi.Schema<T>, value: unknown): T {
-  const result = schema.validate(value, { abortEarly: true, convert: false });
+/**
+ * The value as the schema leaves it, or an `InputFault` naming the first field that breaks it.
+ * @param convert numbers may come as text, as they do in an address
+ */
+export function checked<T>(schema: Joi.Schema<T>, value: unknown, { convert = false } = {}): T {
+  const result = schema.validate(value, { abortEarly: true, convert });
   if (!result.error) return result.value;
   const [detail] = result.error.details;
   const limit: Limit | undefined = detail?.context?.limit ?? detail?.context?.valids;

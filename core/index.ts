@@ -123,6 +123,7 @@ export type {
   LoggedReading,
   LoggedVisit,
 } from "./learning/log";
+export { LEARNED } from "./learning/log";
 export {
   type Crossing,
   chanceUnder,

@@ -34,6 +34,8 @@ export interface Config {
   databaseWait: number;
   /** With which passwords of mail servers are sealed; null where none can be kept. */
   secretsKey: string | null;
+  /** What a token of the interface may ask of this server in a minute. */
+  apiRequests: number;
   /** With which a fresh instance is set up; null for one that is made up at the start. */
   setupCode: string | null;
 }
@@ -74,6 +76,7 @@ const schema = Joi.object({
       plainCode(code).length < 8 ? helpers.error("string.min", { limit: 8 }) : code,
     ),
   SECRETS_KEY: Joi.string().min(20).max(200),
+  API_REQUESTS: Joi.number().integer().min(1).max(1_000_000).default(600),
   JOBS: Joi.valid("on", "off").default("on"),
   LOG_LEVEL: Joi.valid("fatal", "error", "warn", "info", "debug", "silent").default("warn"),
 }).unknown();
@@ -109,6 +112,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     logLevel: value.LOG_LEVEL,
     photometers: value.PHOTOMETERS?.split(" ") ?? null,
     weather: value.WEATHER ?? null,
+    apiRequests: value.API_REQUESTS,
     jobs: value.JOBS === "on",
     setupCode: value.SETUP_CODE ?? null,
   };

@@ -211,6 +211,14 @@ export async function fillFirm(db: Database, firm: Firm): Promise<void> {
     });
     await put("share", { ...link, id: uuid(), made_by: member_id, visit_id: visit, token_hash: token() });
     await put("feed", { ...of, id: uuid(), made_at: at, mine: true, token_hash: token() });
+    await put("api_token", {
+      ...of,
+      id: uuid(),
+      name: "T",
+      scopes: ["read-book"],
+      made_at: at,
+      token_hash: token(),
+    });
     await put("audit", { ...of, id: uuid(), at, action: "firm-changed" });
     await put("round_day", { firm_id, day: at, version: 1 });
     await put("round_call", { firm_id, day: at, basin_id, position: 0 });

@@ -36,6 +36,7 @@ const PAGES = [
   ["/settings/calendar", "technician"],
   ["/settings/practice", "technician"],
   ["/settings/team", "owner"],
+  ["/settings/api", "owner"],
   ["/settings/audit", "owner"],
   ["/settings/health", "owner"],
 ] as const;

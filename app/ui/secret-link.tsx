@@ -14,13 +14,17 @@ export function SecretLink({
   share?: string;
 }) {
   const [origin, setOrigin] = useState("");
+  useEffect(() => setOrigin(location.origin), []);
+  return <SecretText text={`${origin}${path}`} hint={hint} {...(share === undefined ? {} : { share })} />;
+}
+
+/** The same of what is no link. */
+export function SecretText({ text, hint, share }: { text: string; hint: string; share?: string }) {
   const [copied, setCopied] = useState(false);
   const [canShare, setCanShare] = useState(false);
   useEffect(() => {
-    setOrigin(location.origin);
     setCanShare(share !== undefined && "share" in navigator);
   }, [share]);
-  const link = `${origin}${path}`;
   return (
     <div className="grid gap-1 border-l-4 border-band-edge pl-3">
       <p role="status">{hint}</p>
@@ -28,7 +32,7 @@ export function SecretLink({
         <input
           readOnly
           aria-label={words.link.label}
-          value={link}
+          value={text}
           className="min-w-0 flex-1"
           onFocus={(event) => event.target.select()}
         />
@@ -37,7 +41,7 @@ export function SecretLink({
           className="quiet-action"
           onClick={() =>
             // Without the permission the field is still there to be copied by hand.
-            navigator.clipboard?.writeText(link).then(
+            navigator.clipboard?.writeText(text).then(
               () => setCopied(true),
               () => setCopied(false),
             )
@@ -51,7 +55,7 @@ export function SecretLink({
             type="button"
             className="quiet-action"
             // Put away without a choice, it was shared with nobody: nothing to say.
-            onClick={() => void navigator.share({ text: share ?? "", url: link }).catch(() => {})}
+            onClick={() => void navigator.share({ text: share ?? "", url: text }).catch(() => {})}
           >
             <Share2 size={18} aria-hidden="true" /> {words.mail.sheet.share}
           </button>

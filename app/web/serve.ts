@@ -1,6 +1,7 @@
 import { createServer } from "node:http";
 import { resolve } from "node:path";
 import { setTimeout as delay } from "node:timers/promises";
+import { RateLimiterMemory } from "rate-limiter-flexible";
 import { signInLimits } from "#server/auth/limits";
 import { type Config, onLoopback, readConfig } from "#server/config";
 import { isAway, isComing } from "#server/db/away";
@@ -166,6 +167,7 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
       ? [`tcp://127.0.0.1:${standIn.tcpPort}`, `http://127.0.0.1:${standIn.httpPort}`]
       : (config.photometers ?? []),
     limits: signInLimits(databaseBrakes(db)),
+    apiRate: new RateLimiterMemory({ points: config.apiRequests, duration: 60 }),
     pages: shares(),
     replica,
     mayShowDemo: open === null,

@@ -39,6 +39,7 @@ describe("what `?` says", () => {
         "/settings/audit",
         "/settings/health",
         "/settings/calendar",
+        "/settings/api",
         "/settings/practice",
         "/settings/work",
         "/bench",

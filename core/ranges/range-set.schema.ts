@@ -38,7 +38,10 @@ const ranges = Joi.object(Object.fromEntries(QUANTITY_NAMES.map((name) => [name,
 export const rangeSetSchema = Joi.object<RangeSet>({
   id: Joi.string().max(60).required(),
   name: Joi.string().trim().max(80).required(),
-  date: Joi.string().isoDate().required(),
+  // A day; in sets that came from elsewhere it may be a moment.
+  date: Joi.string()
+    .pattern(/^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])(T[\d:.]+(Z|[+-]\d\d:\d\d)?)?$/)
+    .required(),
   purpose: Joi.string().trim().max(400).required(),
   ranges: ranges.required(),
   saturation: Joi.object({

@@ -16,6 +16,8 @@ export interface CommandContext {
   secretsKey?: string | null | undefined;
   /** Where it was given on a device without the server. */
   made?: LateStamp | undefined;
+  /** The key under which whoever sends it counts it once, where it has none of its own. */
+  key?: string | undefined;
 }
 
 /**
@@ -39,7 +41,7 @@ export const OWNERS: readonly Role[] = ["owner"];
 export const WORKERS: readonly Role[] = ["owner", "technician"];
 
 /** Tables whose rows a command names by `id`. */
-export type SubjectTable = "share" | "invite" | "product" | "truck" | "basin_event";
+export type SubjectTable = "share" | "invite" | "product" | "truck" | "basin_event" | "api_token";
 
 /** Fixes the types of a row of the table. */
 export const command = <Given, Answer = void>(row: Command<Given, Answer>): Command<Given, Answer> => row;

@@ -1,7 +1,9 @@
+import type Joi from "joi";
 import type { Role } from "#core";
 import { checked } from "#core/schemas";
 import { once } from "../db/commands";
 import type { FirmScope } from "../db/connection";
+import { API_TOKEN_COMMANDS } from "./api-tokens";
 import { BASIN_COMMANDS } from "./basins";
 import { type Command, type CommandContext, NotThere, type SubjectTable } from "./command";
 import { DEFECT_COMMANDS } from "./defects";
@@ -29,6 +31,7 @@ const FIRM_COMMANDS = {
   ...DEFECT_COMMANDS,
   ...SETTINGS_COMMANDS,
   ...TEAM_COMMANDS,
+  ...API_TOKEN_COMMANDS,
   ...PRACTICE_COMMANDS,
 };
 
@@ -40,6 +43,10 @@ export type GivenOf<Name extends FirmCommandName> =
 /** What it answers. */
 export type AnswerOf<Name extends FirmCommandName> =
   Table[Name] extends Command<infer _, infer Answer> ? Answer : never;
+
+/** What a command of this name carries. */
+export const schemaOf = (name: FirmCommandName): Joi.ObjectSchema =>
+  FIRM_COMMANDS[name].schema as Joi.ObjectSchema;
 
 export const mayGive = (role: Role, name: FirmCommandName): boolean => FIRM_COMMANDS[name].may.includes(role);
 
@@ -57,7 +64,8 @@ export async function carryOutForFirm<Name extends FirmCommandName>(
   const row = FIRM_COMMANDS[name] as unknown as Command<GivenOf<Name>, AnswerOf<Name>>;
   const given = checked(row.schema, sent);
   if (row.subject) await mustBeThere(context.scope, row.subject, (given as { id: string }).id);
-  const { key, content } = row.once?.(given) ?? {};
+  const own = row.once?.(given);
+  const { key, content } = own?.key === undefined ? { key: context.key, content: [name, given] } : own;
   const work = () => row.carryOut(context, given);
   const { scope, author, made } = context;
   return key === undefined ? work() : once(scope, author, key, content, work, { name, made: made ?? null });

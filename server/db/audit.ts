@@ -26,6 +26,8 @@ const AUDIT_ACTIONS = [
   "card-withdrawn",
   "feed-made",
   "feed-withdrawn",
+  "api-token-made",
+  "api-token-withdrawn",
   "basin-changed",
   "firm-changed",
   "product-changed",

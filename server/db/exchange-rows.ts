@@ -5,8 +5,8 @@ import type { FirmScope } from "./connection";
 /** Rows of the database as they stand in a file, and back. */
 
 /** An instant as ISO text, written by the database: it has the other processor while this one writes JSON. */
-const instant = (name: string) =>
-  sql`to_char(${sql.ref(name)} at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"')`;
+const instant = (name: string, fraction: "MS" | "US" = "MS") =>
+  sql`to_char(${sql.ref(name)} at time zone 'UTC', ${`YYYY-MM-DD"T"HH24:MI:SS.${fraction}"Z"`})`;
 
 /** What is selected for a column: days and instants as text, everything else as it is. */
 function selected({ name, type }: Column) {
@@ -53,6 +53,50 @@ export async function readRows(
     ${by ? sql`where ${sql.ref(by.column)} = any(${sql.val(by.keys)}::uuid[])` : sql``}
     order by ${sql.raw(order)}`.execute(scope);
   return rows.map((row) => ({ key: String(row["parent key"] ?? ""), row: out(columns, row) }));
+}
+
+/** Rows of a table by their ids, from the one after `after` on. */
+export async function rowsAfter(
+  scope: FirmScope,
+  { table, columns }: Shape,
+  after: string | null,
+  limit: number,
+): Promise<Row[]> {
+  const { rows } = await sql<Row>`
+    select ${sql.join(columns.map(selected))} from ${sql.table(table)}
+    where ${after === null ? sql`true` : sql`id > ${after}::uuid`} order by id limit ${limit}`.execute(scope);
+  return rows.map((row) => out(columns, row));
+}
+
+export interface ReadingFilter {
+  basinId: string;
+  quantity: string | null;
+  /** Calendar days of the firm's zone, both included. */
+  from: string | null;
+  to: string | null;
+}
+
+/** A basin's readings that count, with the ids of their visits, the oldest first, from the one after `after` on. */
+export async function readingsAfter(
+  scope: FirmScope,
+  { columns }: Shape,
+  { basinId, quantity, from, to }: ReadingFilter,
+  after: { at: string; id: string } | null,
+  { limit, timeZone }: { limit: number; timeZone: string },
+): Promise<Row[]> {
+  const conditions = [
+    sql`basin_id = ${basinId}`,
+    sql`superseded_at is null and used`,
+    ...(quantity ? [sql`quantity = ${quantity}`] : []),
+    ...(from ? [sql`taken_at >= (${from}::date)::timestamp at time zone ${timeZone}`] : []),
+    ...(to ? [sql`taken_at < (${to}::date + 1)::timestamp at time zone ${timeZone}`] : []),
+    ...(after ? [sql`(taken_at, id) > (${after.at}::timestamptz, ${after.id}::uuid)`] : []),
+  ];
+  const { rows } = await sql<Row>`
+    select ${sql.join(columns.map(selected))}, visit_id, ${instant("taken_at", "US")} as place
+    from reading where ${sql.join(conditions, sql` and `)}
+    order by taken_at, id limit ${limit}`.execute(scope);
+  return rows.map((row) => ({ ...out(columns, row), visitId: row.visit_id, place: row.place }));
 }
 
 /** Rows that go in with one statement. */

@@ -124,7 +124,7 @@ export async function changeMember(scope: FirmScope, author: Author, sent: Membe
     await note(scope, author, "member-changed", sent.id, { name: member.name, changes });
 }
 
-/** Ends what a role opened: sessions, invitations made, calendar addresses, links to a new password. */
+/** Ends what a role opened: sessions, invitations made, calendar addresses, programs' tokens, links to a new password. */
 async function endAccess(scope: FirmScope, memberId: string, now: Date): Promise<void> {
   await signOutEverywhere(scope, memberId, now);
   for (const [table, column] of OPENED_BY_ROLE)
@@ -139,6 +139,7 @@ async function endAccess(scope: FirmScope, memberId: string, now: Date): Promise
 const OPENED_BY_ROLE = [
   ["invite", "made_by"],
   ["feed", "member_id"],
+  ["api_token", "member_id"],
   ["password_reset", "made_by"],
   ["password_reset", "member_id"],
 ] as const;

@@ -25,6 +25,21 @@ export type JsonValue = JsonArray | JsonObject | JsonPrimitive;
 
 export type Timestamp = ColumnType<Date, Date | string, Date | string>;
 
+export interface ApiToken {
+  firm_id: string;
+  id: string;
+  made_at: Timestamp;
+  /**
+   * who made it, and in whose name it writes
+   */
+  member_id: string;
+  name: string;
+  scopes: string[];
+  token_hash: Buffer;
+  used_at: Timestamp | null;
+  withdrawn_at: Timestamp | null;
+}
+
 export interface Audit {
   action: string;
   at: Timestamp;
@@ -969,6 +984,7 @@ export interface WorkList {
 }
 
 export interface DB {
+  api_token: ApiToken;
   audit: Audit;
   basin: Basin;
   basin_event: BasinEvent;

@@ -1,9 +1,9 @@
 import { basinById } from "../db/basins";
-import { type BookFilter, bookPage } from "../db/book";
+import { type BookFilter, type BookPlace, bookPage } from "../db/book";
 import type { FirmScope } from "../db/connection";
 import { membersNamed, readRows } from "../db/exchange-rows";
 import { grouped } from "../grouped";
-import { pagesAhead } from "./ahead";
+import { type Page, pagesAhead } from "./ahead";
 import {
   FORMAT,
   HEAD,
@@ -13,7 +13,9 @@ import {
   OF_VISIT,
   PARENT,
   PART_NAMES,
+  type PartName,
   type Row,
+  type Shape,
   SUBPART_NAMES,
   VERSION,
   VISIT,
@@ -105,21 +107,38 @@ async function headOf(scope: FirmScope, basinId: string | null): Promise<Record<
 
 /** Pages of finished visits that a filter lets through, the newest first, each with all that hangs on it. */
 const pages = (work: Work, filter: BookFilter, timeZone: string) =>
-  pagesAhead((after) =>
-    work(async (scope) => {
-      const page = await bookPage(scope, filter, after, PAGE, timeZone);
-      const ids = page.map((row) => row.id);
-      return { rows: await filled(scope, ids), next: page.length === PAGE ? (page.at(-1) ?? null) : null };
-    }),
-  );
+  pagesAhead((after) => work((scope) => visitsPage(scope, filter, { after, limit: PAGE, timeZone })));
 
-async function filled(scope: FirmScope, ids: string[]): Promise<VisitRow[]> {
+/** A page of finished visits, the newest first, each with all that hangs on it, and where the next one begins. */
+export async function visitsPage(
+  scope: FirmScope,
+  filter: BookFilter,
+  { after, limit, timeZone }: { after: BookPlace | null; limit: number; timeZone: string },
+  parts: VisitParts = OF_VISIT,
+): Promise<Page<VisitRow>> {
+  const page = await bookPage(scope, filter, after, limit, timeZone);
+  const ids = page.map((row) => row.id);
+  return {
+    rows: await visitRows(scope, ids, parts),
+    next: page.length === limit ? (page.at(-1) ?? null) : null,
+  };
+}
+
+/** What of a visit's parts is told. */
+export type VisitParts = Record<PartName, Shape>;
+
+/** Visits by their ids, finished or not, each with all that hangs on it. */
+export async function visitRows(
+  scope: FirmScope,
+  ids: string[],
+  shapes: VisitParts = OF_VISIT,
+): Promise<VisitRow[]> {
   if (ids.length === 0) return [];
   const visits = await readRows(scope, VISIT, { column: "id", keys: ids }, "started_at desc, id desc");
   const parts: Record<string, Map<string, { key: string; row: Row }[]>> = {};
   for (const name of PART_NAMES)
     parts[name] = grouped(
-      await readRows(scope, OF_VISIT[name], { column: "visit_id", keys: ids }, ORDER[name] ?? "id"),
+      await readRows(scope, shapes[name], { column: "visit_id", keys: ids }, ORDER[name] ?? "id"),
       ({ key }) => key,
     );
   const owner = new Map<string, string>();

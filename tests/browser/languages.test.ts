@@ -94,6 +94,8 @@ const screens = (): string[] => [
   "/settings/ranges",
   "/settings/ranges/salt-cell",
   "/settings/calendar",
+  "/settings/api",
+  "/api",
   "/settings/team",
   "/settings/audit",
   "/settings/health",

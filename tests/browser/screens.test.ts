@@ -46,6 +46,8 @@ describe("every screen", () => {
       "/settings/ranges/salt-cell",
       "/settings/work-list",
       "/settings/mail",
+      "/settings/api",
+      "/api",
       "/bench",
       "/book",
       "/shelf",
@@ -69,7 +71,7 @@ describe("every screen", () => {
       found[path] = await violations(desk);
     }
     expect(Object.entries(found).filter(([, list]) => list.length > 0)).toEqual([]);
-    expect(Object.keys(found)).toHaveLength(47);
+    expect(Object.keys(found)).toHaveLength(49);
     expect(faults.join("\n")).toBe("");
   });
 
@@ -88,6 +90,8 @@ describe("every screen", () => {
       "/settings/week",
       "/settings/work-list",
       "/settings/mail",
+      "/settings/api",
+      "/api",
       "/book",
       "/shelf",
       "/shelf/products",

@@ -135,6 +135,7 @@ const PUBLIC = [
   "/guide/:page?",
   "/offline",
   "/offline/words",
+  "/api",
 ];
 const OWNERS = [
   "/basins/held",
@@ -143,6 +144,7 @@ const OWNERS = [
   "/settings/audit",
   "/settings/mail",
   "/settings/health",
+  "/settings/api",
   "/book/import",
   "/book/import/:uploadId",
 ];
@@ -477,6 +479,11 @@ const WRITES: Record<string, Write> = {
   },
   "/settings/calendar make-feed": { may: WORKERS, json: () => ({ id: uuid(), mine: true }) },
   "/settings/calendar withdraw-feed": { may: WORKERS, json: () => ({ id: uuid() }), yes: [422] },
+  "/settings/api make-api-token": {
+    may: OWNER,
+    json: () => ({ id: uuid(), name: "A program", scopes: ["read-book"] }),
+  },
+  "/settings/api withdraw-api-token": { may: OWNER, json: () => ({ id: uuid() }), yes: [404] },
   "/settings/health": { may: OWNER, form: form({ run: "expiry" }), yes: [422] },
   "/settings/team invite": {
     may: OWNER,

@@ -48,6 +48,7 @@ const TABLES = [
   "invite",
   "share",
   "feed",
+  "api_token",
   "audit",
   "round_day",
   "round_call",

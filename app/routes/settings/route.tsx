@@ -134,6 +134,9 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
         )}
         {owner ? <Doorway title={words.mail.title} hint={words.mail.hint} to="/settings/mail" /> : null}
         {owner ? (
+          <Doorway title={words.api.tokens.title} hint={words.api.tokens.hint} to="/settings/api" />
+        ) : null}
+        {owner ? (
           <Doorway
             title={words.work.title}
             hint={words.work.hint}

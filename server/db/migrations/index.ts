@@ -31,6 +31,7 @@ import * as workMinutes from "./0029-work-minutes";
 import * as places from "./0030-places";
 import * as pace from "./0031-pace";
 import * as week from "./0032-week";
+import * as api from "./0033-api";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -66,4 +67,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0030-places": places,
   "0031-pace": pace,
   "0032-week": week,
+  "0033-api": api,
 };
