@@ -95,7 +95,7 @@ async function shoot(browser, address) {
   await drops(1);
   await settle(() => page.keyboard.press("s"));
   await visitAt("ph");
-  await press(page, "between 7.8 and 8.0");
+  await press(page, "7.8 to 8.0");
   await settle(() => press(page, "Save"));
   await visitAt("acidDemand");
   await drops(5);
@@ -110,7 +110,7 @@ async function shoot(browser, address) {
   await keep("asked");
   await settle();
   await visitAt("cyanuricAcid");
-  await press(page, "between 40 and 50");
+  await press(page, "40 to 50");
   await settle(() => press(page, "Save"));
   await visitAt("judge");
   await keep("judge");

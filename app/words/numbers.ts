@@ -20,7 +20,13 @@ export function formatter<Made>(key: string, make: (locale: string) => Made): Ma
 export const numberText = (value: number, most: number, least = 0): string =>
   formatter(
     `${most} ${least}`,
-    (locale) => new Intl.NumberFormat(locale, { maximumFractionDigits: most, minimumFractionDigits: least }),
+    (locale) =>
+      new Intl.NumberFormat(locale, {
+        maximumFractionDigits: most,
+        minimumFractionDigits: least,
+        // No zero has a sign.
+        signDisplay: "negative",
+      }),
   ).format(value);
 
 /** Without marks between thousands, which could be taken for a decimal mark. @example ungroupedText(1250) // "1250" */

@@ -57,7 +57,7 @@ describe("a visit without a network", () => {
     await waits(page, /Closed: nobody in the water/);
     await waits(page, /4 not sent yet/);
     await open(page, `${demo.web.address}/visits/${visit}/ph`);
-    await press(page, "between 7.4 and 7.6");
+    await press(page, "7.4 to 7.6");
     await press(page, "Save");
     await at(page, "totalAlkalinity");
     await open(page, `${demo.web.address}/visits/${visit}/judge`);

@@ -137,11 +137,7 @@ class Hand {
   /** From the first stop to the one that is asked for: what comes is worked as it comes. */
   async until(
     last: string,
-    {
-      free = 20,
-      ph = "between 7.4 and 7.6",
-      warm = "99",
-    }: { free?: number; ph?: string; warm?: string } = {},
+    { free = 20, ph = "7.4 to 7.6", warm = "99" }: { free?: number; ph?: string; warm?: string } = {},
   ): Promise<void> {
     for (let stops = 0; stops < 20; stops++) {
       const here = this.stop();

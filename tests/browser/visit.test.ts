@@ -217,10 +217,10 @@ describe("a visit by taps on a phone", () => {
     await press(page, "Save");
     await at(page, "combinedChlorine");
     await press(page, "Total chlorine by color");
-    await press(page, "between 2.0 and 3.0");
+    await press(page, "2.0 to 3.0");
     await press(page, "Save");
     await at(page, "ph");
-    await press(page, "between 7.4 and 7.6");
+    await press(page, "7.4 to 7.6");
     await press(page, "Save");
     await at(page, "totalAlkalinity");
     await press(page, "Skip this test");

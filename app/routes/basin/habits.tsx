@@ -42,9 +42,9 @@ export function Habits({ learned, basin, now }: Props) {
         ]
       : []),
     [phLine(habits.phRise), said.aDay(span(habits.phRise, 3))],
-    [monthLine("totalAlkalinity", habits.alkalinityChange), said.ppmMonth(span(habits.alkalinityChange, 0))],
-    [monthLine("calciumHardness", habits.calciumClimb), said.ppmMonth(span(habits.calciumClimb, 0))],
-    [monthLine("cyanuricAcid", habits.stabiliserClimb), said.ppmMonth(span(habits.stabiliserClimb, 0))],
+    monthLine("totalAlkalinity", habits.alkalinityChange),
+    monthLine("calciumHardness", habits.calciumClimb),
+    monthLine("cyanuricAcid", habits.stabiliserClimb),
   ];
   return (
     <section className="sheet mt-4 grid gap-4 p-4" aria-labelledby="habits">
@@ -72,7 +72,7 @@ export function Habits({ learned, basin, now }: Props) {
           {lines.map(([text, sure]) => (
             <div key={text}>
               <dt className="font-medium">{text}</dt>
-              <dd className="text-sm text-soft">{sure}</dd>
+              {sure ? <dd className="text-sm text-soft">{sure}</dd> : null}
             </div>
           ))}
         </dl>
@@ -220,11 +220,15 @@ function phLine({ value }: Figure): string {
   return value > 0 ? said.phRises({ by: plain(value, 2) }) : said.phFalls({ by: plain(-value, 2) });
 }
 
-function monthLine(quantity: Quantity, { value }: Figure): string {
+/** What a reading does in a month, and how sure that is; nothing where even its ends are none. */
+function monthLine(quantity: Quantity, figure: Figure): [string, string] {
   const said = words.habits;
   const name = quantityName(quantity);
-  if (Math.abs(value) < NO_CHANGE.month) return said.stays({ name });
+  const { value, low, high } = figure;
+  if (Math.round(low) === 0 && Math.round(high) === 0) return [said.unchanging({ name }), ""];
+  const sure = said.ppmMonth(span(figure, 0));
+  if (Math.abs(value) < NO_CHANGE.month) return [said.stays({ name }), sure];
   return value > 0
-    ? said.climbs({ name, ppm: plain(value, 0) })
-    : said.sinks({ name, ppm: plain(-value, 0) });
+    ? [said.climbs({ name, ppm: plain(value, 0) }), sure]
+    : [said.sinks({ name, ppm: plain(-value, 0) }), sure];
 }

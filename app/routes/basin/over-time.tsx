@@ -12,6 +12,7 @@ import {
   type Range,
   waterUse,
 } from "#core";
+import { LEAST_SPAN } from "../../ui/charts/least-span";
 import { LinkedCharts } from "../../ui/charts/linked";
 import { type ChartMark, type ChartPoint, type FanPoint, ReadingChart } from "../../ui/charts/reading-chart";
 import { bracketOf, dateText, massText, plain, unitText, valueText, volumeText } from "../../ui/format";
@@ -143,6 +144,7 @@ function Charts({ series, ranges, ahead }: { series: Series } & Omit<Props, "bas
               name: quantityName(quantity),
               unit: unitText(quantity, units),
               text: (value) => valueText(quantity, value, units),
+              least: LEAST_SPAN[quantity],
             }}
             points={points}
             doses={drawn.doses}

@@ -194,7 +194,10 @@ function WayCard({ one, own, timeZone }: { one: SeasonOfWay; own: boolean; timeZ
         const passed = one.passed[quantity];
         return (
           <p key={quantity} className="text-sm">
-            {nameOf(quantity)}: {plain(first[quantity], 0)} → <b>{plain(last[quantity], 0)}</b>
+            {nameOf(quantity)}:{" "}
+            <span className="whitespace-nowrap">
+              {plain(first[quantity], 0)} → <b>{plain(last[quantity], 0)}</b>
+            </span>
             {passed === undefined ? null : (
               <span className="block font-medium text-above">
                 {passed === first.at

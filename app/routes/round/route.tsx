@@ -1,4 +1,4 @@
-import { ChevronLeft, ChevronRight, Printer } from "lucide-react";
+import { ChevronLeft, ChevronRight, Ellipsis, Printer } from "lucide-react";
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { addDays, isDay } from "#core";
@@ -101,6 +101,8 @@ export default function Round({ loaderData }: Route.ComponentProps) {
     if (who) query.set("by", who);
     return `/?${query}`;
   };
+  // On a phone the day comes first; the rest stands behind one button, but for a filter that is on.
+  const [isMore, showMore] = useState(by !== null);
   const takes = useMemo(() => takesOf(round.pace, calls), [round.pace, calls]);
   const rows = calls.map((call, index) => ({
     call,
@@ -112,8 +114,8 @@ export default function Round({ loaderData }: Route.ComponentProps) {
   }));
   return (
     <>
-      <header className="mb-4 flex flex-wrap items-end justify-between gap-x-6 gap-y-2">
-        <div>
+      <header className="mb-4 flex flex-wrap items-end gap-x-2 gap-y-2">
+        <div className="mr-auto">
           <h1 className="text-3xl font-bold tracking-tight first-letter:uppercase">
             {longDateText(new Date(`${round.day}T12:00:00Z`), "UTC")}
           </h1>
@@ -135,6 +137,21 @@ export default function Round({ loaderData }: Route.ComponentProps) {
           <Link to={to(addDays(round.day, 1))} className="quiet-action !px-3" aria-label={said.dayAfter}>
             <ChevronRight size={20} aria-hidden="true" />
           </Link>
+          <button
+            type="button"
+            className="quiet-action !px-3 wide:hidden"
+            aria-label={said.moreControls}
+            aria-expanded={isMore}
+            aria-controls="round-more"
+            onClick={() => showMore(!isMore)}
+          >
+            <Ellipsis size={20} aria-hidden="true" />
+          </button>
+        </div>
+        <div
+          id="round-more"
+          className={`no-print flex-wrap items-center gap-2 ${isMore ? "flex" : "hidden wide:flex"}`}
+        >
           <select
             aria-label={said.whose}
             value={by ?? ""}

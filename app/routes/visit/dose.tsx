@@ -327,6 +327,7 @@ function DoseStep({ advice, product, given }: StepProps) {
       ) : null}
       <p className="text-soft">{words.plan.how[TRAITS[advice.product].how]}</p>
       <Cautions
+        of={advice.product}
         codes={[
           ...cautionsOf(advice.product, {
             kind: mixesLike(basin.kind),

@@ -8,6 +8,7 @@ import { fieldText, typedNumber } from "../../ui/number-text";
 import { Refused, type SaveAnswer } from "../../ui/refused";
 import { submitJson } from "../../ui/submit-json";
 import { useClientId } from "../../ui/use-client-id";
+import { useMet } from "../../ui/use-met";
 import type { Weighed } from "../../ui/weighed";
 import { isTwoNumbers, WhichNumber } from "../../ui/which-number";
 import { words } from "../../words";
@@ -37,9 +38,11 @@ export function Given({ code, grams, product, given, unit }: Props) {
   const submit = (event: FormEvent) => {
     event.preventDefault();
     send(unit.toGrams(typedNumber(text), density));
+    meet();
   };
   const busy = fetcher.state !== "idle";
   const gas = useGasWait(isGiven ? null : product.product);
+  const { meet } = useMet(product.product);
   return (
     <form onSubmit={submit} className="mt-1 flex flex-wrap items-end gap-3 border-t border-rule pt-3">
       {isGiven ? (

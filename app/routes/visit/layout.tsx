@@ -234,7 +234,10 @@ const Stops = memo(function Stops({ shown, here, go }: StopsProps) {
       state !== "carried" || (stop !== "acidDemand" && stop !== "baseDemand") || stop === here,
   );
   const isExtra = ({ stop, state }: (typeof listed)[number]) =>
-    state === "carried" && stop !== here && !shown.earlier.some(({ quantity }) => quantity === stop);
+    state === "carried" &&
+    isStation(stop) &&
+    stop !== here &&
+    !shown.earlier.some(({ quantity }) => quantity === stop);
   const stops = all ? listed : listed.filter((one) => !isExtra(one));
   const lastTest = stops.findLastIndex(({ stop }) => isStation(stop));
   return (
@@ -254,7 +257,7 @@ const Stops = memo(function Stops({ shown, here, go }: StopsProps) {
               <span className="whitespace-nowrap">{stopName(stop)}</span>
               <span className="col-start-2 text-sm whitespace-nowrap text-soft wide:col-start-3 wide:text-base">
                 <StopValue {...shown} stop={stop} state={state} />
-                {state === "carried" && !shown.earlier.some((one) => one.quantity === stop)
+                {state === "carried" && isStation(stop) && !shown.earlier.some((one) => one.quantity === stop)
                   ? words.visit.notDue
                   : null}
               </span>

@@ -2,16 +2,17 @@ import { millisecondsInHour } from "date-fns/constants";
 import { Check, SkipForward } from "lucide-react";
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
-import type { PlanStep, VisitDose, VisitPlan } from "#core";
+import { everydayAmount, type PlanStep, type VisitDose, type VisitPlan } from "#core";
 import { Button } from "../../ui/button";
 import { Countdown, useSecondsLeft } from "../../ui/countdown";
-import { ago, plain, timeText } from "../../ui/format";
+import { ago, amountText, timeText } from "../../ui/format";
 import { fieldText, typedNumber } from "../../ui/number-text";
 import { Refused } from "../../ui/refused";
 import { useUnits } from "../../ui/units";
 import { useClientId } from "../../ui/use-client-id";
 import { useFirm } from "../../ui/use-firm";
 import { useKeys } from "../../ui/use-keys";
+import { useMet } from "../../ui/use-met";
 import { isTwoNumbers, WhichNumber } from "../../ui/which-number";
 import { waitAfter, words } from "../../words";
 import { useLeaveText } from "./ahead-parts";
@@ -144,9 +145,10 @@ function PlanStepRow({ plan, step, position, open, show, done, dose }: RowProps)
   const state = progress?.states[position] ?? "open";
   const settled = plan.settled.find((one) => one.position === position);
   const isNext = progress?.next === position;
+  // In the parts in which it was asked for.
   const given =
     step.kind === "dose" && dose && dose.givenGrams > 0
-      ? `${plain(measuredBy(step, products, units).unit.fromGrams(dose.givenGrams, measuredBy(step, products, units).form.density), 2)} ${measuredBy(step, products, units).unit.name}`
+      ? amountText(everydayAmount(dose.givenGrams, measuredBy(step, products, units).form, units))
       : null;
   return (
     <li className={`sheet p-4 ${isNext ? "border-ink" : ""}`} aria-current={isNext ? "step" : undefined}>
@@ -175,7 +177,7 @@ function PlanStepRow({ plan, step, position, open, show, done, dose }: RowProps)
       {open ? (
         <div className="mt-2 grid gap-2 pl-9">
           {isNext ? <Waiting step={step} /> : null}
-          <StepDetail step={step} products={products} />
+          <StepDetail step={step} products={products} isAsked />
           {step.kind === "retest" ? (
             <RetestStep plan={plan} position={position} done={done} />
           ) : (
@@ -222,6 +224,7 @@ function Settle({
   const planned = step.kind === "dose" && measured ? measured.unit.fromGrams(step.grams, density) : 0;
   const [text, setText] = useState(fieldText(planned, 2));
   const gas = useGasWait(step.kind === "dose" ? step.compound : null);
+  const { meet } = useMet(step.kind === "dose" ? step.compound : null);
   const state = progress?.states[position] ?? "open";
   const settle = (to: "done" | "skipped" | "open", why = "", grams = 0) => {
     send({
@@ -233,6 +236,7 @@ function Settle({
         ? { dose: { id: id([to, grams]), givenGrams: grams } }
         : {}),
     });
+    if (to === "done") meet();
     done();
   };
   const submit = (event: FormEvent) => {
@@ -258,6 +262,7 @@ function Settle({
           </label>
         ) : null}
         {measured ? <WhichNumber text={text} unit={measured.unit.name} set={setText} /> : null}
+        {measured ? <InParts text={text} measured={measured} /> : null}
         <Button
           busy={busy}
           quiet={state === "done"}
@@ -277,6 +282,22 @@ function Settle({
       <Refused answer={answer} />
     </>
   );
+}
+
+/** What was typed in one unit, in the parts that somebody pours by; nothing where there is but one. */
+function InParts({
+  text,
+  measured: { unit, form },
+}: {
+  text: string;
+  measured: ReturnType<typeof measuredBy>;
+}) {
+  const units = useUnits();
+  const typed = typedNumber(text);
+  if (!(typed > 0) || isTwoNumbers(text)) return null;
+  const amount = everydayAmount(unit.toGrams(typed, form.density), form, units);
+  if (amount.parts.length < 2) return null;
+  return <p className="self-center">{words.visit.inParts({ parts: amountText(amount) })}</p>;
 }
 
 /** A step is not left out without a word: whoever reads the book later must know why. */

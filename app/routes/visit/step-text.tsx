@@ -58,14 +58,21 @@ export function StepHead({
   }
 }
 
+interface DetailProps<Step> {
+  step: Step;
+  products: readonly ShelfProduct[];
+  /** A field beside it has the exact amount already. */
+  isAsked?: boolean;
+}
+
 /** What goes with a step: the exact amount, portions, how, and its cautions. */
-export function StepDetail({ step, products }: { step: PlanStep; products: readonly ShelfProduct[] }) {
+export function StepDetail({ step, products, isAsked = false }: DetailProps<PlanStep>) {
   const said = words.plan;
   return (
     <>
-      {step.kind === "dose" ? <DoseDetail step={step} products={products} /> : null}
+      {step.kind === "dose" ? <DoseDetail step={step} products={products} isAsked={isAsked} /> : null}
       {step.kind === "aerate" ? <p className="text-soft">{said.aerateHow}</p> : null}
-      <Cautions codes={step.cautions} />
+      <Cautions codes={step.cautions} of={step.kind === "dose" ? step.compound : null} />
     </>
   );
 }
@@ -73,13 +80,7 @@ export function StepDetail({ step, products }: { step: PlanStep; products: reado
 /** Nobody counts out more cups than this. */
 const MOST_CUPS = 8;
 
-function DoseDetail({
-  step,
-  products,
-}: {
-  step: Extract<PlanStep, { kind: "dose" }>;
-  products: readonly ShelfProduct[];
-}) {
+function DoseDetail({ step, products, isAsked = false }: DetailProps<Extract<PlanStep, { kind: "dose" }>>) {
   const units = useUnits();
   const { form, unit } = measuredBy(step, products, units);
   const amount = everydayAmount(step.grams, form, units);
@@ -87,7 +88,11 @@ function DoseDetail({
     <>
       <p className="text-soft">
         <AmountFigure grams={step.grams} form={form}>
-          {words.visit.exact({ amount: `${figures(unit.fromGrams(step.grams, form.density))} ${unit.name}` })}
+          {isAsked
+            ? words.visit.otherUnits
+            : words.visit.exact({
+                amount: `${figures(unit.fromGrams(step.grams, form.density))} ${unit.name}`,
+              })}
         </AmountFigure>
         {amount.cups !== null && amount.cups <= MOST_CUPS
           ? `, ${words.visit.cups({ cups: amount.cups })}`

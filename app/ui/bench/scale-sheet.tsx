@@ -75,7 +75,7 @@ export function ScaleSheet({
           {places.map((one) => (
             <label
               key={keyOf(one)}
-              className={`flex min-h-[56px] cursor-pointer items-center rounded-sm border-2 px-3 has-checked:border-action has-checked:bg-action has-checked:text-on-action has-focus-visible:outline-3 has-focus-visible:outline-offset-2 has-focus-visible:outline-action ${
+              className={`flex min-h-[56px] cursor-pointer items-center whitespace-nowrap rounded-sm border-2 px-3 has-checked:border-action has-checked:bg-action has-checked:text-on-action has-focus-visible:outline-3 has-focus-visible:outline-offset-2 has-focus-visible:outline-action ${
                 one.from === one.to ? "border-soft text-xl font-bold" : "border-rule"
               }`}
             >

@@ -3,6 +3,7 @@ import { useEffect, useRef } from "react";
 import type { Range } from "#core";
 import { words } from "../../words";
 import { BOUND_SIGN, dateText, nearDateText } from "../format";
+import { axisEnds } from "./least-span";
 import type { LinkedCharts } from "./linked";
 import { inkOf, letters, loadCharts } from "./load";
 
@@ -32,6 +33,8 @@ export interface ChartAxis {
   unit: string;
   /** A bare value, in the firm's unit. */
   text: (value: number) => string;
+  /** What it spans at least; nothing where any change matters. */
+  least?: number;
 }
 
 interface Props {
@@ -97,6 +100,7 @@ function configuration({
   linked,
   timeZone,
 }: Props): ChartConfiguration<"line"> {
+  const values = [...points.map(({ value }) => value), ...fan.flatMap(({ low, high }) => [low, high])];
   const ink = inkOf("ink");
   const soft = inkOf("soft");
   const follow = ({ chart }: { chart: Chart }) => {
@@ -146,6 +150,7 @@ function configuration({
         },
         y: {
           grace: "8%",
+          ...(axis.least === undefined ? {} : axisEnds(values, axis.least)),
           grid: { color: inkOf("rule") },
           // Every axis is as wide as the others, so that one cursor runs straight through all.
           afterFit: (scale) => {

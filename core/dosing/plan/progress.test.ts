@@ -24,6 +24,7 @@ describe("how far a plan has come", () => {
       dosed: false,
       retests: true,
       retested: false,
+      tested: false,
       toRetest: [],
     });
   });
@@ -58,7 +59,10 @@ describe("how far a plan has come", () => {
       ],
       [{ quantity: "calciumHardness", takenAt: at(25) }],
     );
-    expect(skipped).toMatchObject({ dosed: true, retested: true, next: null });
+    expect(skipped).toMatchObject({ dosed: true, retested: true, tested: true, next: null });
+    // Left out is not made.
+    const left = STEPS.map((_, position) => ({ position, state: "skipped" as const, at: at(30) }));
+    expect(progressOf(STEPS, left, [])).toMatchObject({ retested: true, tested: false });
     // What was skipped asks for no wait of its own.
     expect(skipped.waitUntil).toEqual(at(20));
   });

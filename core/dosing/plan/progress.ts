@@ -20,7 +20,10 @@ export interface PlanProgress {
   dosed: boolean;
   /** Whether it ends with a test at all. */
   retests: boolean;
+  /** Every retest is behind: made, or left out. */
   retested: boolean;
+  /** Some retest was made. */
+  tested: boolean;
   /** What the next open retest asks for and has not been read yet. */
   toRetest: Retested[];
 }
@@ -72,6 +75,9 @@ export function progressOf(
     dosed: steps.every((step, index) => step.kind === "retest" || states[index] !== "open"),
     retests: steps.some(({ kind }) => kind === "retest"),
     retested: steps.every((step, index) => step.kind !== "retest" || states[index] !== "open"),
+    tested: steps.some(
+      (step, index) => step.kind === "retest" && step.quantities.length > 0 && states[index] === "done",
+    ),
     toRetest,
   };
 }

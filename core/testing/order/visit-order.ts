@@ -17,7 +17,7 @@ export interface VisitSoFar {
   sampled: boolean;
   finished: boolean;
   /** How far a plan has come; null while none is under way. */
-  plan: { dosed: boolean; retests: boolean; retested: boolean } | null;
+  plan: { dosed: boolean; retests: boolean; retested: boolean; tested: boolean } | null;
   /** How many pieces of the call's other work are due and nobody has said anything of; null where there is none. */
   workLeft: number | null;
 }
@@ -27,7 +27,7 @@ export const visitSoFar = (opened: {
   visit: { look: unknown; sampling: unknown; finishedAt: unknown };
   due: readonly Due[];
   readings: readonly { quantity: string }[];
-  progress: { dosed: boolean; retests: boolean; retested: boolean } | null;
+  progress: VisitSoFar["plan"];
   work: readonly { because: unknown; done: unknown }[];
 }): VisitSoFar => ({
   due: opened.due,
@@ -60,13 +60,17 @@ export function stopsOf(visit: VisitSoFar): { stop: Stop; state: StopState }[] {
     // A plan that was begun is what goes on: the judgement is behind it.
     { stop: "judge", state: done(visit.finished || visit.plan !== null) },
     { stop: "dose", state: done(visit.finished || visit.plan?.dosed === true) },
-    ...(visit.plan?.retests ? [{ stop: "retest" as const, state: done(visit.plan.retested) }] : []),
+    ...(visit.plan?.retests ? [{ stop: "retest" as const, state: retestState(visit.plan) }] : []),
     ...(visit.workLeft === null
       ? []
       : [{ stop: "work" as const, state: done(visit.finished || visit.workLeft === 0) }]),
     { stop: "close", state: done(visit.finished) },
   ];
 }
+
+/** A retest that was left out is behind, and nobody made it. */
+const retestState = ({ retested, tested }: NonNullable<VisitSoFar["plan"]>): StopState =>
+  !retested ? "open" : tested ? "done" : "carried";
 
 /**
  * The first stop that is still open; the close when there is none.
