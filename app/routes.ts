@@ -56,6 +56,10 @@ export default [
       route("book/import", "routes/import/route.tsx"),
       route("book/import/file", "routes/import/file.ts"),
       route("book/import/:uploadId", "routes/import/upload.ts"),
+      route("book/month", "routes/book/month.tsx"),
+      route("book/month.csv", "routes/book/month-csv.ts"),
+      route("book/month.json", "routes/book/month-json.ts"),
+      route("book/prices/:siteId", "routes/book/prices.tsx"),
       route("book/:file", "routes/book/export.ts"),
       route("shelf", "routes/shelf/layout.tsx", [
         index("routes/shelf/reagents.tsx"),

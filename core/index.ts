@@ -499,6 +499,17 @@ export {
 } from "./week/wishes";
 export { type CallWorth, callWorth, LONGEST_GAP, rightOn, worthFrom } from "./week/worth";
 export {
+  type Account,
+  type AccountDose,
+  type AccountLine,
+  type AccountVisit,
+  accountsOf,
+  type CustomerPrices,
+  inCents,
+  PRICE_LIMITS,
+  USUAL_PRICES,
+} from "./work/account";
+export {
   learnMinutes,
   minutesFor,
   USUAL_WORK_MINUTES,

@@ -17,6 +17,7 @@ import { firmOf } from "#server/db/firms";
 import { learnedOf, suspicionsOf } from "#server/db/learned";
 import { productsOf } from "#server/db/products";
 import { trucksOf } from "#server/db/trucks";
+import { accountsIn, isMonth } from "#server/exchange/accounts";
 import { type VisitParts, visitRows, visitsPage } from "#server/exchange/book-json";
 import { HEAD, OF_VISIT, rowSchema, type Shape, visitSchema } from "#server/exchange/shape";
 import { openVisit } from "#server/visits/open";
@@ -100,6 +101,9 @@ interface ReadingsAsked extends PageAsked {
   from?: string;
   to?: string;
 }
+
+const monthOnly = (month: string, helpers: Joi.CustomHelpers) =>
+  isMonth(month) ? month : helpers.error("any.invalid");
 
 const figure = object({ value: number, low: number, high: number });
 const reading = rowSchema(OF_VISIT.readings).keys({ visitId: uuidAsked.required() });
@@ -255,6 +259,37 @@ export const READS: readonly Operation[] = [
           at: at === undefined ? null : toWhen(at),
         })),
       })),
+  }),
+  read<{ month: string }>("accounts", "/accounts", {
+    query: Joi.object({ month: Joi.string().custom(monthOnly).required() }),
+    answer: object({
+      month: text,
+      currency: text,
+      accounts: list(
+        object({
+          siteId: id,
+          site: text,
+          visits: whole,
+          lines: list(
+            object({
+              visitId: id,
+              day,
+              basin: text,
+              kind: { enum: ["visit", "product"] },
+              product: text,
+              quantity: number,
+              unit: { enum: ["visit", "kg"] },
+              price: orNull(number),
+              amount: orNull(number),
+            }),
+          ),
+          total: number,
+          unpriced: whole,
+        }),
+      ),
+    }),
+    run: ({ request, context, query: { month } }) =>
+      inFirmLately(request, context, (scope) => accountsIn(scope, month)),
   }),
   read("forecast", "/basins/{basinId}/forecast", {
     scope: "read-plans",

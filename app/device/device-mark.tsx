@@ -40,7 +40,7 @@ export default function DeviceMark({ always = false }: { always?: boolean }) {
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger
-        className={`no-print ${isQuiet && !isAway && !always ? "hidden wide:flex" : "flex"} min-h-12 cursor-pointer items-center gap-1 px-1 text-sm wide:px-2 whitespace-nowrap ${refused.length > 0 ? "font-semibold text-above" : waiting > 0 ? "font-semibold text-below" : "text-soft"}`}
+        className={`no-print ${isQuiet && !isAway && !always ? "hidden wide:flex" : "flex"} min-h-12 min-w-11 cursor-pointer items-center justify-center gap-0.5 text-sm wide:gap-1 wide:px-2 whitespace-nowrap ${refused.length > 0 ? "font-semibold text-above" : waiting > 0 ? "font-semibold text-below" : "text-soft"}`}
         aria-label={markName(state)}
       >
         {refused.length > 0 ? (

@@ -35,6 +35,7 @@ const PAGES = [
   ["/settings/ranges", "technician"],
   ["/settings/calendar", "technician"],
   ["/settings/practice", "technician"],
+  ["/book/month", "owner"],
   ["/settings/team", "owner"],
   ["/settings/api", "owner"],
   ["/settings/audit", "owner"],

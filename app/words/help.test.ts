@@ -29,6 +29,7 @@ describe("what `?` says", () => {
         `/basins/${id}/compare`,
         "/book",
         "/book/import",
+        "/book/month",
         "/shelf",
         "/shelf/products",
         "/shelf/trucks",

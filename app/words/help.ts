@@ -44,6 +44,7 @@ export const SCREENS: readonly [at: RegExp, help: keyof Messages["help"], drawin
   [/^\/visits\/[^/]+$/, "visit", "calls"],
   [/^\/(visits\/|bench)/, "count", "drop"],
   [/^\/book\/import/, "import", "trend"],
+  [/^\/book\/(month|prices)/, "accounts", "trend"],
   [/^\/book/, "book", "trend"],
   [/^\/shelf\/products/, "products", "bottle"],
   [/^\/shelf\/trucks/, "trucks", "bottle"],

@@ -9,6 +9,7 @@ import { type Command, type CommandContext, NotThere, type SubjectTable } from "
 import { DEFECT_COMMANDS } from "./defects";
 import { MAIL_COMMANDS } from "./mail";
 import { PRACTICE_COMMANDS } from "./practice";
+import { PRICE_COMMANDS } from "./prices";
 import { ROUND_COMMANDS } from "./round";
 import { SETTINGS_COMMANDS } from "./settings";
 import { SHARING_COMMANDS } from "./sharing";
@@ -32,6 +33,7 @@ const FIRM_COMMANDS = {
   ...SETTINGS_COMMANDS,
   ...TEAM_COMMANDS,
   ...API_TOKEN_COMMANDS,
+  ...PRICE_COMMANDS,
   ...PRACTICE_COMMANDS,
 };
 

@@ -26,6 +26,7 @@ const AUDIT_ACTIONS = [
   "card-withdrawn",
   "feed-made",
   "feed-withdrawn",
+  "prices-changed",
   "api-token-made",
   "api-token-withdrawn",
   "basin-changed",

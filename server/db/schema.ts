@@ -841,6 +841,10 @@ export interface Site {
    * latitude and longitude in degrees; null where nobody said
    */
   place: Json | null;
+  /**
+   * money for a visit, and for a kilogram of a product by its id; null as everybody pays
+   */
+  prices: Json | null;
   street: Generated<string>;
 }
 

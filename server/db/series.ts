@@ -99,13 +99,15 @@ export interface MonthCost {
   doses: number;
 }
 
-/** What a dose cost: at the price of its day, or today's where that day's is not known. */
-const costOfDose = sql`(dose.given_grams / 1000 * coalesce((
+/** What a kilogram of a dose cost: the price of its day, or today's where that day's is not known. */
+export const priceOfDose = sql<number | null>`coalesce((
   select price_per_kg from product_price
   where product_price.firm_id = dose.firm_id and product_price.product_id = dose.product_id
     and product_price.known_from <= dose.given_at
   order by product_price.known_from desc limit 1
-), product.price_per_kg))`;
+), product.price_per_kg)`;
+
+const costOfDose = sql`(dose.given_grams / 1000 * ${priceOfDose})`;
 
 /** Money for what went in at a visit; doses without a price count for nothing. */
 export async function costOfVisit(scope: FirmScope, visitId: string): Promise<number> {

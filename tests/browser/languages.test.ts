@@ -84,6 +84,7 @@ const screens = (): string[] => [
   `/visits/${ids.finished}/customer`,
   "/book",
   "/book/import",
+  "/book/month",
   "/shelf",
   "/shelf/products",
   "/shelf/trucks",

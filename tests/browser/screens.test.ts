@@ -47,6 +47,7 @@ describe("every screen", () => {
       "/settings/work-list",
       "/settings/mail",
       "/settings/api",
+      "/book/month",
       "/api",
       "/bench",
       "/book",
@@ -71,7 +72,7 @@ describe("every screen", () => {
       found[path] = await violations(desk);
     }
     expect(Object.entries(found).filter(([, list]) => list.length > 0)).toEqual([]);
-    expect(Object.keys(found)).toHaveLength(49);
+    expect(Object.keys(found)).toHaveLength(50);
     expect(faults.join("\n")).toBe("");
   });
 
@@ -91,6 +92,7 @@ describe("every screen", () => {
       "/settings/work-list",
       "/settings/mail",
       "/settings/api",
+      "/book/month",
       "/api",
       "/book",
       "/shelf",

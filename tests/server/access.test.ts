@@ -145,6 +145,10 @@ const OWNERS = [
   "/settings/mail",
   "/settings/health",
   "/settings/api",
+  "/book/month",
+  "/book/month.csv",
+  "/book/month.json",
+  "/book/prices/:siteId",
   "/book/import",
   "/book/import/:uploadId",
 ];
@@ -479,6 +483,10 @@ const WRITES: Record<string, Write> = {
   },
   "/settings/calendar make-feed": { may: WORKERS, json: () => ({ id: uuid(), mine: true }) },
   "/settings/calendar withdraw-feed": { may: WORKERS, json: () => ({ id: uuid() }), yes: [422] },
+  "/book/prices/:siteId": {
+    may: OWNER,
+    json: ({ siteId }) => ({ siteId, visit: 40, products: {} }),
+  },
   "/settings/api make-api-token": {
     may: OWNER,
     json: () => ({ id: uuid(), name: "A program", scopes: ["read-book"] }),

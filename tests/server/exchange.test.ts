@@ -294,6 +294,7 @@ describe("what stands in the book", () => {
     card: ["token_hash"],
     // Who may do what is this firm's own, and what somebody reads is theirs.
     member: ["role", "password_hash", "created_at", "disabled_at", "language", "unit_system", "week"],
+    site: ["prices"], // what customers pay is between them and this firm
     basin: ["week"], // who may go there is told by keys of this firm's own
     visit: ["version", "places"], // counts commands to this server; where its people were stays here
     dose: ["truck_id", "late"], // trucks do not go out

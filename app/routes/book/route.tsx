@@ -128,6 +128,11 @@ export default function Book({ loaderData: { behind, chosen, rows, older, member
               {said.clear}
             </Link>
           ) : null}
+          {role === "owner" ? (
+            <Link to="/book/month" className="link min-h-[44px] content-center">
+              {words.accounts.open}
+            </Link>
+          ) : null}
           <a href={`/book/export.csv?${asked}`} className="link min-h-[44px] content-center">
             {said.csv}
           </a>

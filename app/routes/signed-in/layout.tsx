@@ -66,7 +66,7 @@ const DeviceMark = lazy(() => import("../../device/device-mark"));
 const UnsentWork = lazy(() => import("../../device/unsent-work"));
 
 const tab =
-  "flex min-h-[48px] items-center border-b-[3px] border-transparent px-[3px] text-[0.95rem] text-soft wide:px-2 wide:text-base aria-[current=page]:border-ink aria-[current=page]:font-semibold aria-[current=page]:text-ink";
+  "flex min-h-[48px] items-center border-b-[3px] border-transparent px-1 text-[0.95rem] text-soft wide:px-2 wide:text-base aria-[current=page]:border-ink aria-[current=page]:font-semibold aria-[current=page]:text-ink";
 
 export default function SignedIn({ loaderData }: Route.ComponentProps) {
   const { role, memberId, member, firm, units, demo } = loaderData;
@@ -116,7 +116,7 @@ const Header = memo(function Header({ works, name }: { works: boolean; name: str
           <NavLink to="/" aria-label={words.product} className="hidden py-2 wide:block">
             <Mark className="h-7 w-7" />
           </NavLink>
-          <nav aria-label={words.nav.label} className="-ml-1 flex gap-px wide:ml-0 wide:gap-3">
+          <nav aria-label={words.nav.label} className="-ml-1 flex flex-wrap wide:ml-0 wide:gap-3">
             {works ? (
               <NavLink to="/" end className={tab}>
                 {words.nav.round}

@@ -32,6 +32,7 @@ import * as places from "./0030-places";
 import * as pace from "./0031-pace";
 import * as week from "./0032-week";
 import * as api from "./0033-api";
+import * as prices from "./0034-prices";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -68,4 +69,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0031-pace": pace,
   "0032-week": week,
   "0033-api": api,
+  "0034-prices": prices,
 };
