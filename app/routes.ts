@@ -83,6 +83,7 @@ export default [
       route("settings/mail", "routes/settings/mail.tsx"),
       route("settings/mail/try", "routes/settings/mail-try.ts"),
       route("settings/api", "routes/api/tokens.tsx"),
+      route("settings/webhooks", "routes/settings/webhooks.tsx"),
       route("settings/team", "routes/team/route.tsx"),
       route("settings/audit", "routes/team/audit.tsx"),
       route("settings/ranges", "routes/ranges/list.tsx"),

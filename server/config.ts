@@ -36,6 +36,8 @@ export interface Config {
   secretsKey: string | null;
   /** What a token of the interface may ask of this server in a minute. */
   apiRequests: number;
+  /** Whether webhooks may name machines of the own network. */
+  hooksInside: boolean;
   /** With which a fresh instance is set up; null for one that is made up at the start. */
   setupCode: string | null;
 }
@@ -77,6 +79,7 @@ const schema = Joi.object({
     ),
   SECRETS_KEY: Joi.string().min(20).max(200),
   API_REQUESTS: Joi.number().integer().min(1).max(1_000_000).default(600),
+  WEBHOOKS_INSIDE: Joi.valid("on", "off").default("off"),
   JOBS: Joi.valid("on", "off").default("on"),
   LOG_LEVEL: Joi.valid("fatal", "error", "warn", "info", "debug", "silent").default("warn"),
 }).unknown();
@@ -113,6 +116,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     photometers: value.PHOTOMETERS?.split(" ") ?? null,
     weather: value.WEATHER ?? null,
     apiRequests: value.API_REQUESTS,
+    hooksInside: value.WEBHOOKS_INSIDE === "on",
     jobs: value.JOBS === "on",
     setupCode: value.SETUP_CODE ?? null,
   };

@@ -219,6 +219,25 @@ export async function fillFirm(db: Database, firm: Firm): Promise<void> {
       made_at: at,
       token_hash: token(),
     });
+    const hook = uuid();
+    const told = uuid();
+    await put("webhook", {
+      ...of,
+      id: hook,
+      url: "https://hooks.example/",
+      events: ["visit-closed"],
+      secret: token(),
+      made_at: at,
+    });
+    await put("webhook_event", { firm_id, id: told, key: "K", kind: "visit-closed", content: "{}", at });
+    await put("webhook_delivery", {
+      firm_id,
+      id: uuid(),
+      webhook_id: hook,
+      event_id: told,
+      state: "waiting",
+      not_before: at,
+    });
     await put("audit", { ...of, id: uuid(), at, action: "firm-changed" });
     await put("round_day", { firm_id, day: at, version: 1 });
     await put("round_call", { firm_id, day: at, basin_id, position: 0 });

@@ -63,6 +63,12 @@ export async function carriedOut<Name extends CommandName>(
       ?.mailSoon(firmId)
       .catch(() => {});
   }
+  if (came.name === "close" || came.name === "report-incident")
+    void context
+      .get(servicesContext)
+      .jobs()
+      ?.hooksSoon(context.get(memberContext).firmId)
+      .catch(() => {});
   return done;
 }
 

@@ -38,6 +38,7 @@ const PAGES = [
   ["/book/month", "owner"],
   ["/settings/team", "owner"],
   ["/settings/api", "owner"],
+  ["/settings/webhooks", "owner"],
   ["/settings/audit", "owner"],
   ["/settings/health", "owner"],
 ] as const;

@@ -212,6 +212,7 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
     letter: work.letter,
     publicUrl: config.publicUrl?.replace(/\/$/, "") ?? `http://${shown}:${config.port}`,
     secretsKey: config.secretsKey,
+    hooksInside: config.hooksInside,
     weatherBetween: (district: string, from: string, to: string) =>
       weatherBetween(services.weather, district, from, to),
   };

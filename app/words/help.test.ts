@@ -41,6 +41,7 @@ describe("what `?` says", () => {
         "/settings/health",
         "/settings/calendar",
         "/settings/api",
+        "/settings/webhooks",
         "/settings/practice",
         "/settings/work",
         "/bench",

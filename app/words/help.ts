@@ -57,6 +57,7 @@ export const SCREENS: readonly [at: RegExp, help: keyof Messages["help"], drawin
   [/^\/settings\/health/, "jobs", "calls"],
   [/^\/settings\/calendar/, "calendar", "calls"],
   [/^\/settings\/api/, "apiTokens", "calls"],
+  [/^\/settings\/webhooks/, "webhooks", "calls"],
   [/^\/settings\/practice/, "practiceShared", "drop"],
   [/^\/settings\/work-list/, "chores", "calls"],
   [/^\/settings\/week/, "weekHours", "calls"],

@@ -41,7 +41,7 @@ export const OWNERS: readonly Role[] = ["owner"];
 export const WORKERS: readonly Role[] = ["owner", "technician"];
 
 /** Tables whose rows a command names by `id`. */
-export type SubjectTable = "share" | "invite" | "product" | "truck" | "basin_event" | "api_token";
+export type SubjectTable = "share" | "invite" | "product" | "truck" | "basin_event" | "api_token" | "webhook";
 
 /** Fixes the types of a row of the table. */
 export const command = <Given, Answer = void>(row: Command<Given, Answer>): Command<Given, Answer> => row;

@@ -16,6 +16,7 @@ import { SHARING_COMMANDS } from "./sharing";
 import { SHELF_COMMANDS } from "./shelf";
 import { TEAM_COMMANDS } from "./team";
 import { VISIT_COMMANDS } from "./visits";
+import { WEBHOOK_COMMANDS } from "./webhooks";
 import { WEEK_COMMANDS } from "./week";
 
 export { NotThere } from "./command";
@@ -34,6 +35,7 @@ const FIRM_COMMANDS = {
   ...TEAM_COMMANDS,
   ...API_TOKEN_COMMANDS,
   ...PRICE_COMMANDS,
+  ...WEBHOOK_COMMANDS,
   ...PRACTICE_COMMANDS,
 };
 

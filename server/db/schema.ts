@@ -977,6 +977,51 @@ export interface VisitWork {
   why: string;
 }
 
+export interface Webhook {
+  events: string[];
+  failing_since: Timestamp | null;
+  firm_id: string;
+  id: string;
+  made_at: Timestamp;
+  member_id: string;
+  /**
+   * when it was switched off because it had failed for days
+   */
+  off_at: Timestamp | null;
+  /**
+   * with which what is sent is signed; sealed under the key of the environment
+   */
+  secret: Buffer;
+  url: string;
+  withdrawn_at: Timestamp | null;
+}
+
+export interface WebhookDelivery {
+  answer: number | null;
+  event_id: string;
+  firm_id: string;
+  id: string;
+  not_before: Timestamp;
+  state: string;
+  tried_at: Timestamp | null;
+  tries: Generated<number>;
+  webhook_id: string;
+  why: Generated<string>;
+}
+
+export interface WebhookEvent {
+  at: Timestamp;
+  content: Json;
+  firm_id: string;
+  id: string;
+  /**
+   * what happened: it is told once
+   */
+  key: string;
+  kind: string;
+  sequence: Generated<Int8>;
+}
+
 export interface WorkList {
   content: Json;
   created_at: Timestamp;
@@ -1044,5 +1089,8 @@ export interface DB {
   truck_stock: TruckStock;
   visit: Visit;
   visit_work: VisitWork;
+  webhook: Webhook;
+  webhook_delivery: WebhookDelivery;
+  webhook_event: WebhookEvent;
   work_list: WorkList;
 }

@@ -2,9 +2,11 @@ import pg from "pg";
 import PgBoss from "pg-boss";
 import type { Database } from "../db/connection";
 import { firmsWithMail } from "../db/mail";
+import { firmsWithHooks } from "../db/webhooks";
 import { type LearnWith, learnOneFirm } from "../learning/learn-firm";
 import { type MailWith, sendMail } from "../mail/deliver";
 import { jobsTakenOver, watchQueue } from "../metrics";
+import { type HookWith, sendHooks } from "../webhooks/deliver";
 import type { Workbench } from "../work/workbench";
 import { type ImportOrder, LONGEST_IMPORT_SECONDS, runImport } from "./import-job";
 import { BEAT_SECONDS, Leases } from "./leases";
@@ -34,6 +36,8 @@ export interface Jobs {
   learnSoon(firmId: string): Promise<void>;
   /** Sends the letters that wait in a firm soon: a visit of it was closed. */
   mailSoon(firmId: string): Promise<void>;
+  /** Tells other programs soon what happened in a firm. */
+  hooksSoon(firmId: string): Promise<void>;
   /** Does the run of a file that was begun, whichever server takes it. */
   importFile(order: ImportOrder): Promise<void>;
   /** The last runs for every firm, and for this one, the newest first. */
@@ -49,6 +53,11 @@ const MAIL = "mail";
 const MAIL_AGAIN = "mail-again";
 const MAIL_AFTER_SECONDS = 2;
 const MAIL_AGAIN_CRON = "*/2 * * * *";
+/** The queue of firms of which other programs are to be told, and the look for those that wait to be told again. */
+const HOOKS = "hooks";
+const HOOKS_AGAIN = "hooks-again";
+const HOOKS_AFTER_SECONDS = 1;
+const HOOKS_AGAIN_CRON = "* * * * *";
 /** The queue of files that are tried or put in. */
 const IMPORT = "import";
 
@@ -65,6 +74,8 @@ const LIMITS = {
   },
   // A server that does not answer takes half a minute a letter; what waits on is looked for again.
   [MAIL]: { expireInSeconds: 60 * 60, retryLimit: 0 },
+  // An address that does not answer takes ten seconds a telling; what waits on is looked for again.
+  [HOOKS]: { expireInSeconds: 60 * 60, retryLimit: 0 },
   // A second or two a basin.
   [LEARN_ONE]: { expireInSeconds: 60 * 60, retryLimit: 3, retryBackoff: true },
   // Every firm in turn, a few statements each.
@@ -85,7 +96,8 @@ async function prepareQueue(ownerUrl: string, url: string): Promise<void> {
   const boss = new PgBoss({ ...SETTING, connectionString: ownerUrl, max: 1, supervise: false });
   boss.on("error", () => {});
   await boss.start();
-  for (const name of [...JOB_NAMES, LEARN_ONE, MAIL, MAIL_AGAIN, IMPORT]) await boss.createQueue(name);
+  for (const name of [...JOB_NAMES, LEARN_ONE, MAIL, MAIL_AGAIN, HOOKS, HOOKS_AGAIN, IMPORT])
+    await boss.createQueue(name);
   const role = pg.escapeIdentifier(decodeURIComponent(new URL(url).username));
   for (const right of [
     "usage on schema pgboss",
@@ -108,7 +120,7 @@ export async function startJobs(
   db: Database,
   { url, ownerUrl, works }: QueueOf,
   now: () => Date,
-  work: LearnWith & MailWith & Pick<Workbench, "importFile">,
+  work: LearnWith & MailWith & HookWith & Pick<Workbench, "importFile">,
   failedOne: (fault: unknown) => void,
 ): Promise<Jobs> {
   if (works && ownerUrl !== url) await prepareQueue(ownerUrl, url);
@@ -135,6 +147,9 @@ export async function startJobs(
     },
     mailSoon: async (firmId) => {
       await boss.sendDebounced(MAIL, { firmId }, LIMITS[MAIL], MAIL_AFTER_SECONDS, firmId);
+    },
+    hooksSoon: async (firmId) => {
+      await boss.sendDebounced(HOOKS, { firmId }, LIMITS[HOOKS], HOOKS_AFTER_SECONDS, firmId);
     },
     importFile: async (order) => {
       await boss.send(IMPORT, order, LIMITS[IMPORT]);
@@ -202,9 +217,10 @@ export async function startJobs(
     await boss.createQueue(LEARN_ONE);
     await boss.work<{ firmId: string }>(LEARN_ONE, async ([job]) => {
       if (job)
-        await leases.during({ id: job.id, queue: LEARN_ONE }, () =>
-          learnOneFirm(db, job.data.firmId, work, now()),
-        );
+        await leases.during({ id: job.id, queue: LEARN_ONE }, async () => {
+          await learnOneFirm(db, job.data.firmId, work, now());
+          await jobs.hooksSoon(job.data.firmId);
+        });
     });
     await boss.createQueue(MAIL);
     await boss.work<{ firmId: string }>(MAIL, async ([job]) => {
@@ -215,6 +231,16 @@ export async function startJobs(
     await boss.schedule(MAIL_AGAIN, MAIL_AGAIN_CRON, {}, LIMITS[MAIL]);
     await boss.work(MAIL_AGAIN, async () => {
       for (const firmId of await firmsWithMail(db, now())) await jobs.mailSoon(firmId);
+    });
+    await boss.createQueue(HOOKS);
+    await boss.work<{ firmId: string }>(HOOKS, async ([job]) => {
+      if (job)
+        await leases.during({ id: job.id, queue: HOOKS }, () => sendHooks(db, job.data.firmId, now, work));
+    });
+    await boss.createQueue(HOOKS_AGAIN);
+    await boss.schedule(HOOKS_AGAIN, HOOKS_AGAIN_CRON, {}, LIMITS[HOOKS]);
+    await boss.work(HOOKS_AGAIN, async () => {
+      for (const firmId of await firmsWithHooks(db, now())) await jobs.hooksSoon(firmId);
     });
     await boss.createQueue(IMPORT);
     for (let worker = 0; worker < IMPORTS_AT_A_TIME; worker++)

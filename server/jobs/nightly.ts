@@ -14,6 +14,7 @@ import { trucksOf } from "../db/trucks";
 import type { LearnSoon } from "../learning/learn-firm";
 import { callsAhead } from "../round/ahead";
 import { roundOn } from "../round/day";
+import { lowProducts } from "../shelf/low";
 
 /**
  * What is done in the night, for every firm in turn, and for one of them whenever its owner asks. Each may run twice
@@ -57,10 +58,6 @@ async function reminderOf(scope: FirmScope, firm: Firm, day: string, now: Date):
   const { calls } = await roundOn(scope, firm, day, now);
   const products = await productsOf(scope);
   const trucks = await trucksOf(scope);
-  const loaded = (id: string) =>
-    trucks
-      .flatMap((truck) => truck.stock)
-      .reduce((sum, one) => sum + (one.productId === id ? one.left : 0), 0);
   return {
     calls: calls.length,
     tests: calls.reduce((sum, call) => sum + call.due.filter((due) => due.due).length, 0),
@@ -71,9 +68,7 @@ async function reminderOf(scope: FirmScope, firm: Firm, day: string, now: Date):
     expiring: (await bottlesOf(scope)).flatMap(({ reagent, expiresOn }) =>
       expiresOn && expiresOn <= addDays(day, EXPIRES_WITHIN) ? [{ reagent, day: expiresOn }] : [],
     ),
-    reorder: products
-      .filter(({ id, left, reorder }) => reorder !== null && left !== null && left + loaded(id) <= reorder)
-      .map((product) => product.name),
+    reorder: lowProducts(products, trucks).map(({ name }) => name),
   };
 }
 

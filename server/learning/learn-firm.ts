@@ -25,8 +25,11 @@ import { holdsOf, isLearned, type KeptHold, type LogRow, logSince, saveLearned }
 import { isPaceFresh, savePace, timedVisits } from "../db/pace";
 import { productsOf } from "../db/products";
 import { rangeSetVersion } from "../db/range-sets";
+import { trucksOf } from "../db/trucks";
+import { tellOf } from "../db/webhooks";
 import { worthsOf } from "../db/week";
 import { saveWorkMinutes, workMoments } from "../db/work";
+import { learnedNow } from "../webhooks/happened";
 import type { Workbench } from "../work/workbench";
 import { firmLogOf, LOG_DAYS, MOST_AHEAD_DAYS } from "./firm-log";
 
@@ -135,8 +138,8 @@ export async function learnOneFirm(db: Database, firmId: string, work: LearnWith
       worth: answer?.worth ?? null,
     });
   });
-  await asFirm(db, firmId, (scope) =>
-    saveLearned(
+  await asFirm(db, firmId, async (scope) => {
+    await saveLearned(
       scope,
       firmId,
       {
@@ -151,8 +154,14 @@ export async function learnOneFirm(db: Database, firmId: string, work: LearnWith
         suspicions: learned.suspicions,
       },
       now,
-    ),
-  );
+    );
+    await tellOf(scope, firmId, now, async () =>
+      learnedNow(
+        { ...learned, visits },
+        { firm, basins, sets, products, trucks: await trucksOf(scope), now },
+      ),
+    );
+  });
 }
 
 /** Hands get quicker, lists change and roads are built: what is older says little of how long a thing takes now. Days */

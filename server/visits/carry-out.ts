@@ -18,6 +18,8 @@ import { queueMail } from "../db/mail";
 import { type PhotoBytes, writeFacts } from "../db/visit-facts";
 import { lockVisit, readVisit, type VisitRecord } from "../db/visit-record";
 import { startedAs } from "../db/visits";
+import { tellOf } from "../db/webhooks";
+import { incidentReported, visitClosed } from "../webhooks/happened";
 
 /** A command for a visit as it came. */
 export interface CommandInput<Name extends CommandName = CommandName> {
@@ -104,8 +106,14 @@ export async function carryOut<Name extends CommandName>(
     sent.photo,
   );
   // With the close or not at all: a letter of a visit that is not closed, or none of one that is, cannot be.
-  if (facts.some(({ kind }) => kind === "closed"))
-    await queueMail(scope, author.firmId, brought.visit.id, author.now);
+  const isClosed = facts.some(({ kind }) => kind === "closed");
+  if (isClosed) await queueMail(scope, author.firmId, brought.visit.id, author.now);
+  const incidents = facts.flatMap((fact) => (fact.kind === "happened" ? [fact.incident.id] : []));
+  if (isClosed || incidents.length > 0)
+    await tellOf(scope, author.firmId, author.now, async () => [
+      ...incidents.map((id) => incidentReported(id, brought.visit.id, brought.basin.id)),
+      ...(isClosed ? await visitClosed(scope, brought.visit.id) : []),
+    ]);
   return { record: standing, facts, answer };
 }
 

@@ -96,6 +96,7 @@ const screens = (): string[] => [
   "/settings/ranges/salt-cell",
   "/settings/calendar",
   "/settings/api",
+  "/settings/webhooks",
   "/api",
   "/settings/team",
   "/settings/audit",

@@ -145,6 +145,7 @@ const OWNERS = [
   "/settings/mail",
   "/settings/health",
   "/settings/api",
+  "/settings/webhooks",
   "/book/month",
   "/book/month.csv",
   "/book/month.json",
@@ -487,6 +488,14 @@ const WRITES: Record<string, Write> = {
     may: OWNER,
     json: ({ siteId }) => ({ siteId, visit: 40, products: {} }),
   },
+  "/settings/webhooks add-webhook": {
+    may: OWNER,
+    json: () => ({ id: uuid(), url: "https://hooks.example/", events: ["visit-closed"] }),
+    yes: [422],
+  },
+  "/settings/webhooks withdraw-webhook": { may: OWNER, json: () => ({ id: uuid() }), yes: [404] },
+  "/settings/webhooks switch-webhook-on": { may: OWNER, json: () => ({ id: uuid() }), yes: [404] },
+  "/settings/webhooks tell-again": { may: OWNER, json: () => ({ id: uuid() }), yes: [404] },
   "/settings/api make-api-token": {
     may: OWNER,
     json: () => ({ id: uuid(), name: "A program", scopes: ["read-book"] }),

@@ -29,7 +29,11 @@ beforeAll(async () => {
     const site = await scope.selectFrom("site").select("id").executeTakeFirstOrThrow();
     return { siteId: site.id, productId: product.id };
   }));
-  const visit = await visitWith(world.db, world.ours, world.http, { chlorine: 3, ph: [7.8, 8.0], alkalinity: 100 });
+  const visit = await visitWith(world.db, world.ours, world.http, {
+    chlorine: 3,
+    ph: [7.8, 8.0],
+    alkalinity: 100,
+  });
   const dosed = await world.http.postJson(`/visits/${visit}/dose.data`, {
     id: uuid(),
     code: "ph.high",

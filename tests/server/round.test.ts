@@ -304,6 +304,7 @@ describe("the night", () => {
         letter: async () => ({ subject: "", text: "" }),
         publicUrl: "http://127.0.0.1",
         secretsKey: null,
+        hooksInside: false,
       },
       (fault) => faults.push(fault),
     );

@@ -137,6 +137,9 @@ export default function Settings({ loaderData, actionData }: Route.ComponentProp
           <Doorway title={words.api.tokens.title} hint={words.api.tokens.hint} to="/settings/api" />
         ) : null}
         {owner ? (
+          <Doorway title={words.webhooks.title} hint={words.webhooks.hint} to="/settings/webhooks" />
+        ) : null}
+        {owner ? (
           <Doorway
             title={words.work.title}
             hint={words.work.hint}

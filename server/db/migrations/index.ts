@@ -33,6 +33,7 @@ import * as pace from "./0031-pace";
 import * as week from "./0032-week";
 import * as api from "./0033-api";
 import * as prices from "./0034-prices";
+import * as webhooks from "./0035-webhooks";
 
 /** Every migration in order; compiled into the server so that a build carries its own. */
 export const MIGRATIONS: Record<string, Migration> = {
@@ -70,4 +71,5 @@ export const MIGRATIONS: Record<string, Migration> = {
   "0032-week": week,
   "0033-api": api,
   "0034-prices": prices,
+  "0035-webhooks": webhooks,
 };
