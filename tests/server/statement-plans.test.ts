@@ -9,6 +9,7 @@ import { bookPage } from "#server/db/book";
 import { asFirm, type FirmScope } from "#server/db/connection";
 import { firmOf } from "#server/db/firms";
 import { photosOfBasin } from "#server/db/photos";
+import { openPool } from "#server/db/pool";
 import { lastReadings } from "#server/db/readings";
 import type { DB } from "#server/db/schema";
 import { costByMonth, costOfVisit, doseSeries, readingSeries } from "#server/db/series";
@@ -75,7 +76,8 @@ beforeAll(async () => {
   small = await newFirm(made.db, "small");
   large = await newFirm(made.db, "large");
   db = new Kysely<DB>({
-    dialect: new PostgresDialect({ pool: new pg.Pool({ connectionString: made.addresses.url, max: 1 }) }),
+    // The pages' own pool: it learns what columns a statement has, and so which may go as one.
+    dialect: new PostgresDialect({ pool: openPool(made.addresses.url, 1, false) }),
     log: (event) => {
       if (event.level === "query") asked.push(event.query as CompiledQuery);
     },
@@ -171,6 +173,8 @@ async function costOf(page: keyof typeof PAGES, firm: Firm) {
       open: await visitAt(scope, firm, "is null"),
       done: await visitAt(scope, firm, "is not null"),
     };
+    // Once before it counts: a statement goes with others only once its columns are known.
+    await PAGES[page]?.(scope, firm, visit);
     asked = [];
     await PAGES[page]?.(scope, firm, visit);
     const count = asked.length;
@@ -219,11 +223,11 @@ const MOST = { small: 500, large: 25_000 };
 const MOST_BY_FINDING = 100_000;
 /** Statements that a page may take, its wall included. */
 const STATEMENTS = {
-  round: 24,
+  round: 8,
   visit: 2,
   "finished visit": 3,
-  "customer's sheet": 12,
-  basin: 14,
+  "customer's sheet": 4,
+  basin: 10,
 } as Record<string, number>;
 
 describe.each(["before", "after"])("plans that fit every firm, %s statistics are there", (when) => {
