@@ -3,7 +3,7 @@ import { createContext, data, type RouterContextProvider } from "react-router";
 import { InputFault } from "#core";
 import type { SignInLimits } from "#server/auth/limits";
 import type { NamedAuthor } from "#server/author";
-import { isAway, isBarred, isMisfit } from "#server/db/away";
+import { isInvalidData, isPermissionDenied, isUnavailable } from "#server/db/away";
 import {
   asCardHolder,
   asFirm,
@@ -65,7 +65,7 @@ export const addressContext = createContext<string>("");
 export const memberContext = createContext<SignedIn>();
 
 /** Gives a request what it works with. */
-export function equip(
+export function provideServices(
   context: RouterContextProvider,
   db: Database,
   services: Services,
@@ -86,13 +86,13 @@ async function answered<T>(work: () => Promise<T>): Promise<T> {
     return await work();
   } catch (fault) {
     noteFull(fault, new Date());
-    if (isAway(fault))
+    if (isUnavailable(fault))
       throw new Response("The database cannot be reached", {
         status: 503,
         headers: { "Retry-After": RETRY_AFTER },
       });
-    if (isBarred(fault)) throw new Response("Not yours to change", { status: 403 });
-    if (isMisfit(fault)) throw new Response("Something sent here cannot be kept", { status: 400 });
+    if (isPermissionDenied(fault)) throw new Response("Not yours to change", { status: 403 });
+    if (isInvalidData(fault)) throw new Response("Something sent here cannot be kept", { status: 400 });
     throw fault;
   }
 }

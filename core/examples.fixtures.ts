@@ -38,7 +38,7 @@ export async function exampleWorld() {
   const written = core.afterCommand(begun, facts);
   const opened = core.visitOf(call, written, at);
   const problem = core.problemOf(opened);
-  const input = core.posed(problem).input;
+  const input = core.problemOrThrow(problem).input;
   const horizon = core.horizonOf(opened);
   if ("reason" in horizon) throw new Error(horizon.reason);
   const totals = core.totalsOf(POOL_WATER);

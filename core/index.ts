@@ -433,7 +433,7 @@ export { type Judgement, judge } from "./visit/judgement";
 export { hasJets, type LabelDoseHere, labelCode, labelledAt, shelfFor, spoiledBy } from "./visit/labelled";
 export { bottleInUse, bottleStates } from "./visit/log";
 export { stopAfterTest } from "./visit/next";
-export { contentOfHorizon, contentOfRecipe, type PlanAsked, posed } from "./visit/plans";
+export { contentOfHorizon, contentOfRecipe, type PlanAsked, problemOrThrow } from "./visit/plans";
 export { besideDisplay, type PlantGauge, type VisitPlant } from "./visit/plant";
 export { plannedProducts, problemOf, recipeInputOf } from "./visit/problem";
 export { prospectOf } from "./visit/promises";

@@ -8,8 +8,8 @@ import {
   horizonOf,
   InputFault,
   type PlanAsked,
-  posed,
   problemOf,
+  problemOrThrow,
   RECIPE_IDS,
   recipeInputOf,
   type VisitCommands,
@@ -46,9 +46,9 @@ export async function carriedOut<Name extends CommandName>(
 ): Promise<Done> {
   const visitId = checked(uuidSchema, came.visitId);
   const { id } = checked(idSchema, { id: came.id });
-  const given = sentWell(came.name, came.given);
+  const given = validCommand(came.name, came.given);
   // No row is held while somebody else's server or a thread thinks.
-  const ready = await prepared(context, visitId, came.name, given);
+  const ready = await withPrefetched(context, visitId, came.name, given);
   const done = await inFirm(context, (scope, member, now) =>
     carryOut(scope, authorOf(member, now), { ...came, visitId, id, given, ...ready }),
   );
@@ -88,7 +88,7 @@ export const countedOut = (
   );
 
 /** What a command carries, checked; one test is told by its own fields, as it was sent. */
-function sentWell<Name extends CommandName>(name: Name, given: unknown): VisitCommands[Name] {
+function validCommand<Name extends CommandName>(name: Name, given: unknown): VisitCommands[Name] {
   try {
     return checked(COMMAND_SCHEMAS[name], given) as VisitCommands[Name];
   } catch (fault) {
@@ -98,7 +98,7 @@ function sentWell<Name extends CommandName>(name: Name, given: unknown): VisitCo
 }
 
 /** What a command needs that takes long: the day's weather for a close, a plan that no device has found. */
-async function prepared<Name extends CommandName>(
+async function withPrefetched<Name extends CommandName>(
   context: Context,
   visitId: string,
   name: Name,
@@ -138,7 +138,7 @@ async function planFound(context: Context, visitId: string, asked: PlanAsked): P
   });
   if (!opened) throw new InputFault("not-there", "visit", visitId);
   const recipeAsked = asked.origin === "recipe" ? asked.name : undefined;
-  const problem = posed(problemOf(opened, recipeAsked));
+  const problem = problemOrThrow(problemOf(opened, recipeAsked));
   if (asked.origin === "alternative") {
     const horizon = horizonOf(opened);
     const found = "reason" in horizon || asked.name !== "balanced" ? null : await work.ahead(horizon);

@@ -1,7 +1,7 @@
 import { parse } from "devalue";
 import { v7 as uuid } from "uuid";
 import { type CountState, type KeptCount, NOTHING_WRITTEN, seenOf, type VisitCommands } from "#core";
-import { give, isCountOf } from "./outbox";
+import { enqueue, isCountOf } from "./outbox";
 import { deviceStore } from "./store";
 import { drain } from "./sync";
 import type { SyncAnswer } from "./take-commands.server";
@@ -21,7 +21,7 @@ export async function keepCount(visitId: string, count: VisitCommands["count"]):
   const { methodId, drops, ahead, idle, sample, holder, term, sequence } = count;
   const given = { methodId, drops, ahead, idle, sample, holder, term, sequence };
   const store = await deviceStore();
-  const here = store && (await give(store, visitId, { name: "count", given }).catch(() => null));
+  const here = store && (await enqueue(store, visitId, { name: "count", given }).catch(() => null));
   if (!store || !here) return sendAlone(visitId, given);
   await drain();
   const isOf = (one: Parameters<typeof isCountOf>[0]) => isCountOf(one, given.methodId);

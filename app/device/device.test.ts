@@ -14,7 +14,7 @@ import { countKey, LOOSE_KEY, looseHere, noteKey, practiceCountKey } from "./dra
 import { forgetOverdue, noteContact } from "./forget";
 import { forgetEverywhere } from "./forget-everywhere";
 import { memberHere, memberOfDevice, onAnotherHere, setMemberHere } from "./member";
-import { give, startHere } from "./outbox";
+import { enqueue, startOffline } from "./outbox";
 import { reachFirst } from "./reach";
 import { deviceStore, whyNoStore, wipe } from "./store";
 import { drain, putVisit } from "./sync";
@@ -48,24 +48,24 @@ const here = async () => (await store.visits.get(VISIT))?.written;
 
 describe("a command on the device", () => {
   it("is decided, written and put into the outbox at once, and the same again changes nothing", async () => {
-    await give(store, VISIT, alkalinity(10, uuidOf(100)));
-    await give(store, VISIT, alkalinity(10, uuidOf(100)));
+    await enqueue(store, VISIT, alkalinity(10, uuidOf(100)));
+    await enqueue(store, VISIT, alkalinity(10, uuidOf(100)));
     expect(await waiting()).toBe(1);
     expect(await here()).toMatchObject({ version: 1, readings: [{ value: 100, by: "Wren" }] });
   });
 
   it("that is refused leaves nothing behind", async () => {
-    await expect(give(store, VISIT, alkalinity(5000, uuidOf(101)))).rejects.toThrow("count: too-high");
+    await expect(enqueue(store, VISIT, alkalinity(5000, uuidOf(101)))).rejects.toThrow("count: too-high");
     expect([await waiting(), (await here())?.readings]).toEqual([0, []]);
   });
 
   it("for a visit that does not lie here is the server's", async () => {
-    expect(await give(store, uuidOf(999), alkalinity(10, uuidOf(102)))).toBeNull();
+    expect(await enqueue(store, uuidOf(999), alkalinity(10, uuidOf(102)))).toBeNull();
   });
 
   it("is kept with its visit or not at all", async () => {
     const put = vi.spyOn(store.visits, "put").mockRejectedValueOnce(new Error("QuotaExceededError"));
-    await expect(give(store, VISIT, alkalinity(10, uuidOf(103)))).rejects.toThrow("Quota");
+    await expect(enqueue(store, VISIT, alkalinity(10, uuidOf(103)))).rejects.toThrow("Quota");
     put.mockRestore();
     expect([await waiting(), (await here())?.readings]).toEqual([0, []]);
   });
@@ -83,7 +83,7 @@ describe("what waits", () => {
     ["busy", "unreached"],
     ["foreign-403", "unreached"],
   ] as const)("stays while the server is %s, and goes once when it answers", async (mood, end) => {
-    await give(store, VISIT, alkalinity(10, uuidOf(110)));
+    await enqueue(store, VISIT, alkalinity(10, uuidOf(110)));
     server.moods = [mood];
     expect(await drain()).toBe(end);
     expect(await waiting()).toBe(1);
@@ -94,7 +94,7 @@ describe("what waits", () => {
   });
 
   it("that is refused lies apart with its reason, and holds up nothing", async () => {
-    await give(store, VISIT, { id: uuidOf(120), name: "look", given: nothingFound() });
+    await enqueue(store, VISIT, { id: uuidOf(120), name: "look", given: nothingFound() });
     // Another rule by now: the server does not know the method any more.
     await store.waiting
       .where("id")
@@ -106,7 +106,7 @@ describe("what waits", () => {
       .modify({
         given: { tests: [{ id: uuidOf(121), methodId: "gone", seen: { kind: "number", value: 1 } }] },
       });
-    await give(store, VISIT, alkalinity(10, uuidOf(122)));
+    await enqueue(store, VISIT, alkalinity(10, uuidOf(122)));
     expect(await drain()).toBe("empty");
     expect(await store.refused.toArray()).toMatchObject([
       { id: uuidOf(120), fault: { code: "unknown", field: "methodId" } },
@@ -115,8 +115,8 @@ describe("what waits", () => {
   });
 
   it("that its maker may no longer send is told of, and waits for nobody", async () => {
-    await give(store, VISIT, alkalinity(10, uuidOf(130)));
-    await give(store, VISIT, alkalinity(11, uuidOf(131)));
+    await enqueue(store, VISIT, alkalinity(10, uuidOf(130)));
+    await enqueue(store, VISIT, alkalinity(11, uuidOf(131)));
     server.moods = ["reader", "reader", "reader"];
     expect(await drain()).toBe("empty");
     expect(await waiting()).toBe(0);
@@ -129,8 +129,8 @@ describe("what waits", () => {
 
   it("goes on behind a photo that is too large", async () => {
     const id = uuidOf(140);
-    await give(store, VISIT, { id, name: "photograph", given: { photoId: id } }, new Blob(["leaves"]));
-    await give(store, VISIT, alkalinity(10, uuidOf(141)));
+    await enqueue(store, VISIT, { id, name: "photograph", given: { photoId: id } }, new Blob(["leaves"]));
+    await enqueue(store, VISIT, alkalinity(10, uuidOf(141)));
     server.moods = ["too-large"];
     expect(await drain()).toBe("empty");
     expect(await store.refused.toArray()).toMatchObject([
@@ -141,7 +141,7 @@ describe("what waits", () => {
 
   it("goes up in its order, many batches of it", async () => {
     for (let count = 0; count < 60; count++)
-      await give(store, VISIT, alkalinity(10 + count, uuidOf(200 + count)));
+      await enqueue(store, VISIT, alkalinity(10 + count, uuidOf(200 + count)));
     expect(await drain()).toBe("empty");
     expect(server.asked).toBeGreaterThan(2);
     expect([...server.answers.keys()]).toEqual(Array.from({ length: 60 }, (_, count) => uuidOf(200 + count)));
@@ -166,7 +166,7 @@ describe("what waits", () => {
           vi.stubGlobal("fetch", server.fetch);
           let given = 0;
           for (const act of acts) {
-            if (act === "give") await give(store, VISIT, alkalinity(5 + given, uuidOf(300 + given++)));
+            if (act === "give") await enqueue(store, VISIT, alkalinity(5 + given, uuidOf(300 + given++)));
             else {
               server.moods = [act];
               await drain();
@@ -212,9 +212,9 @@ describe("a count of drops", () => {
 
   it("waits behind what was given before it, and a reading behind it", async () => {
     server.moods = ["silent", "silent", "silent"];
-    await give(store, VISIT, alkalinity(10, uuidOf(120)));
+    await enqueue(store, VISIT, alkalinity(10, uuidOf(120)));
     await keepCount(VISIT, counted(3));
-    await give(store, VISIT, alkalinity(11, uuidOf(121)));
+    await enqueue(store, VISIT, alkalinity(11, uuidOf(121)));
     const names = (await store.waiting.orderBy("sequence").toArray()).map(({ name }) => name);
     expect(names).toEqual(["read", "count", "read"]);
   });
@@ -222,7 +222,7 @@ describe("a count of drops", () => {
   it("that another screen has taken over comes back as that screen's", async () => {
     await keepCount(VISIT, counted(5));
     const theirs = counted(7, { holder: "other", term: 1, sequence: 9 });
-    await give(store, VISIT, { name: "count", given: theirs });
+    await enqueue(store, VISIT, { name: "count", given: theirs });
     await drain();
     // This screen has not heard of it and taps on.
     const { stands } = await keepCount(VISIT, counted(8));
@@ -260,15 +260,15 @@ describe("a count of drops", () => {
 describe("a visit that is begun here", () => {
   it("takes along what the bundle has of its basin, once", async () => {
     const basinId = uuidOf(400);
-    expect(await startHere(store, uuidOf(401), basinId)).toBeNull();
+    expect(await startOffline(store, uuidOf(401), basinId)).toBeNull();
     const at = new Date();
     const packed = { ...BROUGHT, kits: BROUGHT.kits.map(({ id }) => id), olderKits: [] };
     await store.items.bulkPut([
       { key: `brought ${basinId}`, digest: "", at, value: packed },
       ...BROUGHT.kits.map(({ id, kit }) => ({ key: `kit ${id}`, digest: "", at, value: kit })),
     ]);
-    expect(await startHere(store, uuidOf(401), basinId)).toBe(uuidOf(401));
-    expect(await startHere(store, uuidOf(402), basinId)).toBe(uuidOf(401));
+    expect(await startOffline(store, uuidOf(401), basinId)).toBe(uuidOf(401));
+    expect(await startOffline(store, uuidOf(402), basinId)).toBe(uuidOf(401));
     const begun = await store.visits.get(uuidOf(401));
     expect(begun?.brought.visit).toMatchObject({ id: uuidOf(401), litres: 40_000 });
     expect(await store.waiting.toArray()).toMatchObject([
@@ -350,7 +350,7 @@ describe("what answers a page", () => {
 
 describe("a store", () => {
   it("of this version's first form keeps what is in it when a later one opens it", async () => {
-    await give(store, VISIT, alkalinity(10, uuidOf(500)));
+    await enqueue(store, VISIT, alkalinity(10, uuidOf(500)));
     const { name } = store;
     store.close();
     // As a later build will: another version, another table beside.
@@ -414,7 +414,7 @@ describe("a store", () => {
     const days = (count: number) => new Date(Date.now() + count * millisecondsInDay);
     await store.items.put({ key: "home", digest: "x", value: 1, at: new Date() });
     await store.visits.put({ ...((await store.visits.get(VISIT)) as KeptVisit), id: uuidOf(600) });
-    await give(store, VISIT, alkalinity(10, uuidOf(601)));
+    await enqueue(store, VISIT, alkalinity(10, uuidOf(601)));
     expect(await forgetOverdue(store, days(400)), "a firm that says nothing").toBe(false);
     await noteContact(store, { at: new Date(), forgetDays: 7 });
     expect(await forgetOverdue(store, days(6.9))).toBe(false);
@@ -438,11 +438,11 @@ describe("a store", () => {
 
 describe("work that was not sent", () => {
   it("of everybody in this browser is told, and goes into a file whole", async () => {
-    await give(store, VISIT, alkalinity(10, uuidOf(700)));
+    await enqueue(store, VISIT, alkalinity(10, uuidOf(700)));
     await store.visits.update(VISIT, { serverVersion: 0 });
     const blob = new Blob([new Uint8Array([1, 2, 250])], { type: "image/jpeg" });
     const photo = { id: uuidOf(701), name: "photograph" as const, given: { photoId: uuidOf(701) } };
-    await give(store, VISIT, photo, blob);
+    await enqueue(store, VISIT, photo, blob);
     server.moods = ["reader"];
     await drain();
     const mine = store.memberId;
@@ -466,7 +466,7 @@ describe("work that was not sent", () => {
     const [empty, full] = [`gone ${member++}`, `waits ${member++}`];
     for (const one of [empty, full]) {
       const theirs = await storeWith(one, BROUGHT);
-      if (one === full) await give(theirs, VISIT, alkalinity(10, uuidOf(710)));
+      if (one === full) await enqueue(theirs, VISIT, alkalinity(10, uuidOf(710)));
       await noteContact(theirs, { at: new Date(), forgetDays: 7 });
       theirs.close();
     }

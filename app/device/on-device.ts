@@ -17,7 +17,7 @@ import type { DeviceStore, KeptVisit } from "./database";
 import { looseHere } from "./drafts";
 import { keep, kept } from "./items";
 import { memberHere, setMemberHere } from "./member";
-import { give, memberBy, startHere } from "./outbox";
+import { enqueue, memberBy, startOffline } from "./outbox";
 import { type PageCommand, savedIn } from "./page-command";
 import { PATIENCE_MS, reachFirst } from "./reach";
 import { deviceStore, wipe } from "./store";
@@ -108,7 +108,7 @@ export const onDevice =
     const body = await bodyOf(request.clone());
     const sent = command.command(body);
     try {
-      const visit = await give(store, visitId, sent);
+      const visit = await enqueue(store, visitId, sent);
       if (!visit) return offlineAware(() => serverAction());
       taken();
       const answer = await answerHere(store, visit, sent);
@@ -160,7 +160,7 @@ export async function startOnDevice({ params, request, serverAction }: ClientAct
     answer === "late" ||
     (answer !== null && typeof answer === "object" && ("offline" in answer || "trouble" in answer));
   if (!isAway) return answer;
-  const visit = await startHere(store, sent.id, params.basinId ?? "").catch(() => null);
+  const visit = await startOffline(store, sent.id, params.basinId ?? "").catch(() => null);
   return visit ? redirect(`/visits/${visit}`) : asked;
 }
 
@@ -259,10 +259,10 @@ export async function photoOnDevice({ params, request, serverAction }: ClientAct
     const known = store && (await store.visits.get(visitId));
     if (!store || !known) return offlineAware(() => serverAction());
     if (typeof remove === "string")
-      await give(store, visitId, { name: "hide-photo", given: { photoId: remove } });
+      await enqueue(store, visitId, { name: "hide-photo", given: { photoId: remove } });
     else if (photo instanceof Blob) {
       const id = `${form.get("id")}`;
-      await give(store, visitId, { id, name: "photograph", given: { photoId: id } }, photo);
+      await enqueue(store, visitId, { id, name: "photograph", given: { photoId: id } }, photo);
     } else return offlineAware(() => serverAction());
     void drain();
     return { saved: true as const };

@@ -29,7 +29,7 @@ export interface NewCommand<Name extends CommandName = CommandName> {
  * @returns the visit as it stands then; null when it does not lie here
  * @throws InputFault where it is refused: nothing is written then
  */
-export async function give<Name extends CommandName>(
+export async function enqueue<Name extends CommandName>(
   store: DeviceStore,
   visitId: string,
   { id, name, given }: NewCommand<Name>,
@@ -84,7 +84,7 @@ export const isCountOf = ({ name, given }: Pick<Waiting, "name" | "given">, meth
  * Begins a visit at a basin whose round was taken along; where one is under way here, it is that one.
  * @returns its id; null when nothing of the basin lies here
  */
-export async function startHere(store: DeviceStore, id: string, basinId: string): Promise<string | null> {
+export async function startOffline(store: DeviceStore, id: string, basinId: string): Promise<string | null> {
   const open = await store.visits
     .where("basinId")
     .equals(basinId)
@@ -150,7 +150,7 @@ export async function memberBy(store: DeviceStore): Promise<By | null> {
  * A visit as the server tells it with what still waits here put over it. What the server would refuse is
  * left out: it is told when it is sent.
  */
-export function rebased(
+export function withPendingCommands(
   brought: Brought,
   written: Written,
   waiting: readonly { id: string; name: string; given: unknown; made: { at: Date; seen: unknown } }[],

@@ -2,7 +2,7 @@ import { parse } from "devalue";
 import { type Brought, type By, type KeptCount, laterCount, type Written } from "#core";
 import type { FaultView } from "../fault";
 import type { DeviceStore, Waiting } from "./database";
-import { memberBy, rebased } from "./outbox";
+import { memberBy, withPendingCommands } from "./outbox";
 import { deviceStore } from "./store";
 import type { SyncAnswer } from "./take-commands.server";
 import { FAULT_HEADER, OTHER_MEMBER, OURS_HEADER } from "./whose";
@@ -255,7 +255,7 @@ export async function putVisit(
     id,
     basinId,
     brought,
-    written: rebased(brought, here ? withCounts(written, here.written) : written, waiting, by),
+    written: withPendingCommands(brought, here ? withCounts(written, here.written) : written, waiting, by),
     serverVersion: written.version,
   });
 }

@@ -14,14 +14,14 @@ type Typed<Given> = {
 };
 
 /**
- * Gives commands to a page's action, and tells how the last one ended.
+ * Sends commands to a page's action, and tells how the last one ended.
  * @param action the page's address, where it is another than this one
- * @example const { give, answer, busy } = useCommand<"retire-truck">(); give("retire-truck", { id });
+ * @example const { dispatch, answer, busy } = useCommand<"retire-truck">(); dispatch("retire-truck", { id });
  */
 export function useCommand<Names extends FirmCommandName>(action?: string) {
   const fetcher = useFetcher<SaveAnswer & Partial<CommandDone>>();
   return {
-    give: <Name extends Names>(command: Name, given: CommandFields<Name>) =>
+    dispatch: <Name extends Names>(command: Name, given: CommandFields<Name>) =>
       submitJson(fetcher, { command, ...given }, action),
     answer: fetcher.data,
     /** Changes with each command that was carried out. */

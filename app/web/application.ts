@@ -8,7 +8,7 @@ import sirv from "sirv";
 import type { Config } from "#server/config";
 import type { Database } from "#server/db/connection";
 import { requestId } from "#server/request-id";
-import { equip, type Services } from "../context";
+import { provideServices, type Services } from "../context";
 import { OURS_HEADER } from "../device/whose";
 import { inItsLanguage } from "../language.server";
 import { log, withoutTokens } from "../log";
@@ -76,7 +76,7 @@ export async function application(
       mode: development ? "development" : "production",
       getLoadContext(request, response) {
         const context = new RouterContextProvider();
-        equip(context, db, services, { nonce: response.locals.nonce, address: request.ip ?? "" });
+        provideServices(context, db, services, { nonce: response.locals.nonce, address: request.ip ?? "" });
         return context;
       },
     }),

@@ -4,7 +4,7 @@ import { setTimeout as delay } from "node:timers/promises";
 import { RateLimiterMemory } from "rate-limiter-flexible";
 import { signInLimits } from "#server/auth/limits";
 import { type Config, onLoopback, readConfig } from "#server/config";
-import { isAway, isComing } from "#server/db/away";
+import { isStarting, isUnavailable } from "#server/db/away";
 import { databaseBrakes } from "#server/db/brakes";
 import { type Database, openDatabase } from "#server/db/connection";
 import { demoLoaded, demoThrownAway, hasOwnFirm, setupCode } from "#server/db/instance";
@@ -34,13 +34,13 @@ interface ServeOptions extends PagesOptions {
 }
 
 /** Something that the person who starts the server can mend; shown without a stack. */
-export class Refusal extends Error {}
+export class StartupError extends Error {}
 
 function configured(): Config {
   try {
     return readConfig(process.env);
   } catch (fault) {
-    throw new Refusal(fault instanceof Error ? fault.message : String(fault));
+    throw new StartupError(fault instanceof Error ? fault.message : String(fault));
   }
 }
 
@@ -64,7 +64,7 @@ async function onceThere<T>(seconds: number, work: () => Promise<T>): Promise<T>
     try {
       return await work();
     } catch (fault) {
-      if (!isComing(fault) || Date.now() >= until) throw fault;
+      if (!isStarting(fault) || Date.now() >= until) throw fault;
       if (!isTold) process.stdout.write("· Waiting for the database …\n");
       await delay(LOOK_AGAIN_MS);
     }
@@ -85,13 +85,13 @@ async function prepared(
   await prepareDatabase(config.databaseOwnerUrl ?? config.databaseUrl, config.databaseUrl, async (ran) => {
     if (ran.length > 0) process.stdout.write(`· Database brought up to date: ${ran.join(", ")}\n`);
     const wantsDemo = config.demo === "again" || (config.demo === "once" && !(await demoThrownAway(db)));
-    if (open && wantsDemo) throw new Refusal(demoRefusal(open));
+    if (open && wantsDemo) throw new StartupError(demoRefusal(open));
     if (wantsDemo && !(await demoLoaded(db))) {
       process.stdout.write("· Loading a year of demo data …\n");
       await loadDemo(db, new Date());
     }
     found.hasDemo = await demoLoaded(db);
-    if (found.hasDemo && open) throw new Refusal(demoRefusal(open));
+    if (found.hasDemo && open) throw new StartupError(demoRefusal(open));
     found.isFresh = !(await hasOwnFirm(db));
   });
   return found;
@@ -118,7 +118,7 @@ async function untilStarted(
 async function told(port: number) {
   watchProcess();
   return serveMetrics(port).catch((fault: Error) => {
-    throw new Refusal(`Cannot listen on 127.0.0.1:${port} for METRICS_PORT: ${fault.message}`);
+    throw new StartupError(`Cannot listen on 127.0.0.1:${port} for METRICS_PORT: ${fault.message}`);
   });
 }
 
@@ -134,15 +134,15 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
   // The queue's client leaves some of its promises to nobody. What a database that pauses does to them is no reason
   // to end: the queue does it again. Anything else is a fault of ours, and ends the process as ever.
   process.on("unhandledRejection", (fault) => {
-    if (!isAway(fault)) throw fault;
+    if (!isUnavailable(fault)) throw fault;
     failed(fault, "the database was away, and nobody waited for this");
   });
   const open = isOpen(config);
   const db = openDatabase(config.databaseUrl, config.connections, { opened: watchPool });
   const { isFresh, hasDemo } = await onceThere(config.databaseWait, () => prepared(config, open, db)).catch(
     (fault: unknown) => {
-      if (fault instanceof Refusal) throw fault;
-      throw new Refusal(
+      if (fault instanceof StartupError) throw fault;
+      throw new StartupError(
         `The database cannot be used: ${fault instanceof Error ? fault.message : String(fault)}`,
       );
     },
@@ -182,7 +182,7 @@ export async function serve(options: ServeOptions = {}): Promise<void> {
   server.keepAliveTimeout = IDLE_MS;
   await new Promise<void>((resolve, reject) => {
     server.once("error", (fault) =>
-      reject(new Refusal(`Cannot listen on ${config.host}:${config.port}: ${fault.message}`)),
+      reject(new StartupError(`Cannot listen on ${config.host}:${config.port}: ${fault.message}`)),
     );
     server.listen(config.port, config.host, resolve);
   });

@@ -13,7 +13,7 @@ import type { CommandName, VisitCommands } from "./commands";
 import { commandOf, decide } from "./decide";
 import { afterCommand } from "./facts";
 import { jobAt, nextCallAt } from "./jobs";
-import { contentOfRecipe, posed } from "./plans";
+import { contentOfRecipe, problemOrThrow } from "./plans";
 import { problemOf, recipeInputOf } from "./problem";
 import { openJobs, visitOf } from "./visit";
 import { brought, uuidOf, WREN } from "./visit.fixtures";
@@ -142,7 +142,7 @@ class Call {
   /** Follows the recipe to its last step. */
   follow(): string {
     const recipe = this.recipe();
-    const content = contentOfRecipe(posed(problemOf(this.opened(), "green-pool")), recipe);
+    const content = contentOfRecipe(problemOrThrow(problemOf(this.opened(), "green-pool")), recipe);
     const planId = uuidOf(++key);
     this.give("begin-plan", { origin: "recipe", name: "green-pool", content }, planId);
     recipe.steps.forEach((step, position) => {

@@ -9,7 +9,7 @@ import { DOUBT_CODES } from "../testing/doubt";
 import { commandOf, decide } from "./decide";
 import { afterCommand } from "./facts";
 import { horizonOf } from "./horizon";
-import { contentOfHorizon, contentOfRecipe, planKept, posed } from "./plans";
+import { contentOfHorizon, contentOfRecipe, planKept, problemOrThrow } from "./plans";
 import { problemOf, recipeInputOf } from "./problem";
 import { visitOf } from "./visit";
 import { brought, STARTED, uuidOf, WREN } from "./visit.fixtures";
@@ -51,7 +51,7 @@ beforeAll(async () => {
     decide(BROUGHT, NOTHING_WRITTEN, commandOf("read", { tests }, frame)),
   );
   const opened = visitOf(BROUGHT, written, STARTED);
-  problem = posed(problemOf(opened));
+  problem = problemOrThrow(problemOf(opened));
   const horizon = horizonOf(opened, 120);
   if ("reason" in horizon) throw new Error("no plan");
   content = contentOfHorizon(horizon, horizonPlan(horizon, solver));

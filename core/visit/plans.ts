@@ -123,20 +123,20 @@ export function planKept(
   unseen = false,
 ): { name: string; content: PlanContent } {
   if (asked.origin === "what-if")
-    return { name: "what-if", content: contentOfAmounts(posed(problem), asked) };
+    return { name: "what-if", content: contentOfAmounts(problemOrThrow(problem), asked) };
   const names: readonly string[] =
     asked.origin === "recipe" ? RECIPE_IDS : [...ALTERNATIVES, ...HORIZON_NAMES];
   if (!names.includes(asked.name)) throw new InputFault("unknown", "name", asked.name, names);
   const { content } = asked;
   if (!content) throw new InputFault("missing", "content", undefined);
-  if (!unseen) checkWater(posed(problem).input, content);
+  if (!unseen) checkWater(problemOrThrow(problem).input, content);
   const mostChlorine = "reason" in problem ? BATHING_CHLORINE : problem.input.goals.mostChlorine;
   checkSteps(mostChlorine, asked.origin, content);
   return { name: asked.name, content };
 }
 
-/** The problem, or the fault that says why there is none. @example posed(problem).input.litres // 40000 */
-export function posed(problem: PlanProblem | NoPlan): PlanProblem {
+/** The problem, or the fault that says why there is none. @example problemOrThrow(problem).input.litres // 40000 */
+export function problemOrThrow(problem: PlanProblem | NoPlan): PlanProblem {
   if (!("reason" in problem)) return problem;
   const which = "quantity" in problem ? problem.quantity : "";
   throw new InputFault("inconsistent", "readings", problem.reason, which);

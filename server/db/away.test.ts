@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { isAway, isBroken, isComing, isMisfit } from "./away";
+import { isBroken, isInvalidData, isStarting, isUnavailable } from "./away";
 
 const fault = (code: string) => Object.assign(new Error("x"), { code });
 
@@ -16,8 +16,8 @@ describe("the database is away", () => {
     ["55P03", "a row that somebody holds"],
     ["40P01", "a deadlock"],
   ])("by %s: %s", (code) => {
-    expect(isAway(fault(code))).toBe(true);
-    expect(isMisfit(fault(code))).toBe(false);
+    expect(isUnavailable(fault(code))).toBe(true);
+    expect(isInvalidData(fault(code))).toBe(false);
   });
 
   it("when it says nothing, or nobody listens", () => {
@@ -27,21 +27,21 @@ describe("the database is away", () => {
       "timeout exceeded when trying to connect",
       "Client has encountered a connection error and is not queryable",
     ]) {
-      expect(isAway(new Error(text)), text).toBe(true);
+      expect(isUnavailable(new Error(text)), text).toBe(true);
       expect(isBroken(new Error(text)), text).toBe(true);
     }
     const refused = Object.assign(new Error("connect ECONNREFUSED"), {
       code: "ECONNREFUSED",
       syscall: "connect",
     });
-    expect(isAway(refused)).toBe(true);
+    expect(isUnavailable(refused)).toBe(true);
     // As Node gives it, without the name of a call.
     const cut = Object.assign(
       new Error("Client network socket disconnected before secure TLS connection was established"),
       { code: "ECONNRESET" },
     );
-    expect(isAway(cut)).toBe(true);
-    expect(isComing(cut)).toBe(true);
+    expect(isUnavailable(cut)).toBe(true);
+    expect(isStarting(cut)).toBe(true);
   });
 
   it("when its certificate ran out, which waiting does not mend", () => {
@@ -50,8 +50,8 @@ describe("the database is away", () => {
       "ERR_TLS_CERT_ALTNAME_INVALID",
       "UNABLE_TO_VERIFY_LEAF_SIGNATURE",
     ]) {
-      expect(isAway(fault(code)), code).toBe(true);
-      expect(isComing(fault(code)), code).toBe(false);
+      expect(isUnavailable(fault(code)), code).toBe(true);
+      expect(isStarting(fault(code)), code).toBe(false);
     }
   });
 
@@ -65,9 +65,9 @@ describe("the database is away", () => {
       null,
       "08006",
     ])
-      expect(isAway(other)).toBe(false);
-    expect(isMisfit(fault("22021"))).toBe(true);
-    expect(isMisfit(fault("23503"))).toBe(true);
+      expect(isUnavailable(other)).toBe(false);
+    expect(isInvalidData(fault("22021"))).toBe(true);
+    expect(isInvalidData(fault("23503"))).toBe(true);
   });
 
   it("leaves a connection that still answers", () => {

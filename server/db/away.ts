@@ -31,7 +31,7 @@ const SQLSTATE = /^[0-9A-Z]{5}$/;
 const CERTIFICATE = /^(CERT_|ERR_TLS_|UNABLE_TO_|SELF_SIGNED_|DEPTH_ZERO_)/;
 
 /** Whether the database was away, hung, full, read-only, out of connections or held by somebody else. */
-export function isAway(fault: unknown): boolean {
+export function isUnavailable(fault: unknown): boolean {
   const code = codeOf(fault);
   if (SQLSTATE.test(code)) return CLASSES.some((one) => code.startsWith(one)) || CODES.includes(code);
   if (CERTIFICATE.test(code)) return true;
@@ -44,22 +44,22 @@ export function isAway(fault: unknown): boolean {
  * wrong.
  * @example isComing(Object.assign(new Error(), { code: "ECONNREFUSED", syscall: "connect" })) // true
  */
-export function isComing(fault: unknown): boolean {
+export function isStarting(fault: unknown): boolean {
   const code = codeOf(fault);
-  return SQLSTATE.test(code) ? /^(08|53|57P)/.test(code) : isAway(fault) && !CERTIFICATE.test(code);
+  return SQLSTATE.test(code) ? /^(08|53|57P)/.test(code) : isUnavailable(fault) && !CERTIFICATE.test(code);
 }
 
 /** Whether the connection behind this fault is of no more use: it gave no answer, or its backend ends. */
 export function isBroken(fault: unknown): boolean {
   const code = codeOf(fault);
-  return SQLSTATE.test(code) ? /^(08|57P|25P03)/.test(code) : isAway(fault);
+  return SQLSTATE.test(code) ? /^(08|57P|25P03)/.test(code) : isUnavailable(fault);
 }
 
 /**
  * Whether what was sent does not fit the tables: text that is none, a day beyond the calendar, a key that
  * stands for something else already. Ours to refuse, not to break on.
  */
-export const isMisfit = (fault: unknown): boolean => /^2[23][0-9A-Z]{3}$/.test(codeOf(fault));
+export const isInvalidData = (fault: unknown): boolean => /^2[23][0-9A-Z]{3}$/.test(codeOf(fault));
 
 /** Whether the walls said no: a row is somebody else's, or a role may not do this. */
-export const isBarred = (fault: unknown): boolean => codeOf(fault) === "42501";
+export const isPermissionDenied = (fault: unknown): boolean => codeOf(fault) === "42501";

@@ -7,7 +7,7 @@ import { pipeline } from "node:stream/promises";
 import { MessageChannel } from "node:worker_threads";
 import { millisecondsInHour } from "date-fns/constants";
 import { v7 as uuid } from "uuid";
-import { isAway } from "../db/away";
+import { isUnavailable } from "../db/away";
 import { asFirm, type Database } from "../db/connection";
 import { chunkOf, claimRun, endRun, fileOf, tellRun } from "../db/import-files";
 import { rowFault } from "../exchange/import/fault";
@@ -76,7 +76,7 @@ export async function runImport(
   } catch (fault) {
     if (isOthers) return;
     // The queue does it again, and whoever waits sees it begin anew.
-    if (!isLast && (fault instanceof WentAway || isAway(fault))) throw fault;
+    if (!isLast && (fault instanceof WentAway || isUnavailable(fault))) throw fault;
     // The thread is gone, and with its connection all that it had written.
     const minutes = LONGEST_IMPORT_SECONDS / 60;
     report.faults.push(

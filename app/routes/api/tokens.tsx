@@ -28,7 +28,7 @@ export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlin
 export const meta: Route.MetaFunction = () => [{ title: `${words.api.tokens.title} · ${words.product}` }];
 
 export default function Tokens({ loaderData: { tokens, scopes } }: Route.ComponentProps) {
-  const { give, answer, token } = useCommand<"make-api-token" | "withdraw-api-token">();
+  const { dispatch, answer, token } = useCommand<"make-api-token" | "withdraw-api-token">();
   const { timeZone } = useFirm();
   const id = useClientId(token ?? "");
   const [name, setName] = useState("");
@@ -49,7 +49,7 @@ export default function Tokens({ loaderData: { tokens, scopes } }: Route.Compone
         className="sheet grid gap-3 p-4"
         onSubmit={(event) => {
           event.preventDefault();
-          give("make-api-token", { id: id([name, ...chosen]), name, scopes: [...chosen] });
+          dispatch("make-api-token", { id: id([name, ...chosen]), name, scopes: [...chosen] });
         }}
       >
         <Field label={said.name} className="max-w-md">
@@ -102,7 +102,7 @@ export default function Tokens({ loaderData: { tokens, scopes } }: Route.Compone
                   {one.usedAt ? said.used({ time: dateTimeText(one.usedAt, timeZone) }) : said.never}
                 </p>
               </div>
-              <Button type="button" quiet onClick={() => give("withdraw-api-token", { id: one.id })}>
+              <Button type="button" quiet onClick={() => dispatch("withdraw-api-token", { id: one.id })}>
                 {said.withdraw}
               </Button>
             </li>

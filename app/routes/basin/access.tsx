@@ -30,14 +30,14 @@ export const meta: Route.MetaFunction = () => [{ title: `${words.access.title} Â
 
 /** How one gets in at the basin's site: it holds for all basins there. */
 export default function AccessPage({ loaderData: { id, site, access } }: Route.ComponentProps) {
-  const { give, answer, saved, busy } = useCommand<"set-access">();
+  const { dispatch, answer, saved, busy } = useCommand<"set-access">();
   const { register, handleSubmit } = useForm<SiteAccess>({ defaultValues: access });
   const said = words.access;
   return (
     <form
       className="grid max-w-2xl gap-4"
       noValidate
-      onSubmit={handleSubmit((given) => give("set-access", { access: given }))}
+      onSubmit={handleSubmit((given) => dispatch("set-access", { access: given }))}
     >
       <h1 className="text-3xl font-bold tracking-tight">{said.titleOf({ site })}</h1>
       <p className="text-soft">{said.hint}</p>

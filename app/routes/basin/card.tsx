@@ -32,7 +32,9 @@ export function CardByTheWater({
   proposed: CardContent | null;
 }) {
   const { timeZone, units } = useFirm();
-  const { give, answer, token, busy } = useCommand<"make-card" | "withdraw-card">(`/basins/${basinId}/card`);
+  const { dispatch, answer, token, busy } = useCommand<"make-card" | "withdraw-card">(
+    `/basins/${basinId}/card`,
+  );
   const id = useClientId(token ?? "");
   const said = words.card;
   const first = proposed ?? hangs;
@@ -45,7 +47,7 @@ export function CardByTheWater({
   });
   const make = ({ product, grams, everyDays }: Fields) => {
     const strength = first?.product === product ? first.strength : PRODUCTS[product].strength;
-    void give("make-card", {
+    void dispatch("make-card", {
       id: id([product, grams, everyDays]),
       product,
       strength,
@@ -93,7 +95,7 @@ export function CardByTheWater({
             <a href={`/basins/${basinId}/card.pdf`} className="quiet-action">
               {said.pdf}
             </a>
-            <Button type="button" quiet busy={busy} onClick={() => give("withdraw-card", {})}>
+            <Button type="button" quiet busy={busy} onClick={() => dispatch("withdraw-card", {})}>
               {said.withdraw}
             </Button>
           </p>

@@ -31,7 +31,7 @@ export const meta: Route.MetaFunction = () => [{ title: `${words.mail.customer.t
 
 /** Where the letters of a site go: they hold for all basins there. */
 export default function CustomerPage({ loaderData: { id, site, mail } }: Route.ComponentProps) {
-  const { give, answer, saved, busy } = useCommand<"set-site-mail">();
+  const { dispatch, answer, saved, busy } = useCommand<"set-site-mail">();
   const { timeZone } = useFirm();
   const { register, handleSubmit } = useForm<Pick<SiteMail, "email" | "isOn">>({
     defaultValues: { email: mail?.email ?? "", isOn: mail?.isOn ?? true },
@@ -41,7 +41,7 @@ export default function CustomerPage({ loaderData: { id, site, mail } }: Route.C
     <form
       className="grid max-w-2xl gap-4"
       noValidate
-      onSubmit={handleSubmit((given) => give("set-site-mail", given))}
+      onSubmit={handleSubmit((given) => dispatch("set-site-mail", given))}
     >
       <h1 className="text-3xl font-bold tracking-tight">{said.titleOf({ site })}</h1>
       <p className="text-soft">{said.hint}</p>

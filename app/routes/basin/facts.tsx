@@ -89,7 +89,7 @@ const text = (value: number | null): string => (value === null ? "" : String(val
 
 export default function FactsPage({ loaderData }: Route.ComponentProps) {
   const { basin, facts, kits, members, usual, photos, languages } = loaderData;
-  const { give, answer, saved, busy } = useCommand<"change-basin">();
+  const { dispatch, answer, saved, busy } = useCommand<"change-basin">();
   const [cadence, setCadence] = useState(() => cadenceText(facts.cadence));
   const said = words.facts;
   const { register, handleSubmit, watch } = useForm<Fields>({
@@ -122,7 +122,7 @@ export default function FactsPage({ loaderData }: Route.ComponentProps) {
     },
   });
   const send = (fields: Fields) =>
-    give("change-basin", {
+    dispatch("change-basin", {
       name: fields.name,
       kind: fields.kind,
       surface: fields.surface,

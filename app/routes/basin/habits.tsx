@@ -85,7 +85,7 @@ export function Habits({ learned, basin, now }: Props) {
 /** The log against the book: what each says, what would settle it, and one press to take it over. */
 function VolumeSuspected({ learned: { volume, doses }, basin, now }: Props) {
   const { units, timeZone, role } = useFirm();
-  const { give, answer, saved, busy } = useCommand<"measure-volume">(`/basins/${basin.id}/volume`);
+  const { dispatch, answer, saved, busy } = useCommand<"measure-volume">(`/basins/${basin.id}/volume`);
   const id = useClientId(basin.id);
   const [from, setFrom] = useState(() => dayIn(now, timeZone));
   const said = words.habits;
@@ -109,7 +109,7 @@ function VolumeSuspected({ learned: { volume, doses }, basin, now }: Props) {
           className="flex flex-wrap items-end gap-3"
           onSubmit={(event) => {
             event.preventDefault();
-            void give("measure-volume", { id: id([from, volume.ratio.value]), how: "log", from });
+            void dispatch("measure-volume", { id: id([from, volume.ratio.value]), how: "log", from });
           }}
         >
           <Link to={`/basins/${basin.id}/volume`} className="quiet-action">

@@ -48,7 +48,7 @@ interface Fields {
 }
 
 export default function Judgement({ loaderData: { basin, sets } }: Route.ComponentProps) {
-  const { give, answer, saved, busy } = useCommand<"set-limits">();
+  const { dispatch, answer, saved, busy } = useCommand<"set-limits">();
   const said = words.judgement;
   const { register, handleSubmit } = useForm<Fields>({
     defaultValues: {
@@ -65,7 +65,7 @@ export default function Judgement({ loaderData: { basin, sets } }: Route.Compone
     },
   });
   const send = (fields: Fields) =>
-    give("set-limits", {
+    dispatch("set-limits", {
       rangeSetId: fields.rangeSetId,
       mostReplaced: typedNumber(fields.mostReplaced) / 100,
       callMinutes: typedOrNull(fields.callMinutes),

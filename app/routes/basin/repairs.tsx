@@ -90,7 +90,7 @@ function Defect({ defect }: { defect: KeptDefect }) {
 }
 
 function Change({ defect }: { defect: KeptDefect }) {
-  const { give, answer, busy } = useCommand<"quote-defect" | "drop-defect">();
+  const { dispatch, answer, busy } = useCommand<"quote-defect" | "drop-defect">();
   const [amount, setAmount] = useState(defect.quote ? fieldText(defect.quote.amount, 2) : "");
   const [text, setText] = useState(defect.quote?.text ?? "");
   const [why, setWhy] = useState("");
@@ -108,7 +108,7 @@ function Change({ defect }: { defect: KeptDefect }) {
         onSubmit={(event) => {
           event.preventDefault();
           const given = { defectId: defect.id, amount: typedOr(amount) as number, text };
-          void give("quote-defect", { id: id(given), ...given });
+          void dispatch("quote-defect", { id: id(given), ...given });
         }}
       >
         {defect.quote?.approvedBy ? <p>{said.againAsks}</p> : null}
@@ -131,7 +131,7 @@ function Change({ defect }: { defect: KeptDefect }) {
         className="mt-4 grid gap-2"
         onSubmit={(event) => {
           event.preventDefault();
-          void give("drop-defect", { defectId: defect.id, why, dropped: true });
+          void dispatch("drop-defect", { defectId: defect.id, why, dropped: true });
         }}
       >
         <Field label={said.dropWhy}>

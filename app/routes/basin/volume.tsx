@@ -56,12 +56,12 @@ export default function VolumePage({ loaderData }: Route.ComponentProps) {
   const { basin, shape, history, checks } = loaderData;
   const { units, timeZone } = useFirm();
   const said = words.volume;
-  const { give, answer, saved, busy } = useCommand<"measure-volume">();
+  const { dispatch, answer, saved, busy } = useCommand<"measure-volume">();
   const id = useClientId(history[0]?.id);
   const [last, setLast] = useState<Found>({ how: "entered" });
   const save = (found: Found) => {
     setLast(found);
-    return give("measure-volume", { id: id(found), ...found });
+    return dispatch("measure-volume", { id: id(found), ...found });
   };
   return (
     <div className="grid gap-4">

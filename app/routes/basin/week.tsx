@@ -74,7 +74,7 @@ const chosen = (values: readonly string[], all: number): string[] | null =>
 
 function Wishes({ wishes, members, owner }: Props) {
   const said = words.week.wishes;
-  const { give, answer, saved, busy } = useCommand<"save-wishes">();
+  const { dispatch, answer, saved, busy } = useCommand<"save-wishes">();
   const { register, handleSubmit } = useForm<Fields>({
     defaultValues: {
       least: typed(wishes.least),
@@ -87,7 +87,7 @@ function Wishes({ wishes, members, owner }: Props) {
     },
   });
   const save = ({ least, most, allowed, fixed, daily, use, mayGo }: Fields) =>
-    give("save-wishes", {
+    dispatch("save-wishes", {
       least: typedOrNull(least) as BasinWishes["least"],
       most: typedOrNull(most) as BasinWishes["most"],
       allowed: chosen(allowed, WEEKDAYS.length)?.map(Number) ?? null,
@@ -167,7 +167,7 @@ function degreesOr(text: string): number {
 
 function Place({ site, place }: Props) {
   const said = words.week.wishes;
-  const { give, answer, saved, busy } = useCommand<"save-place">();
+  const { dispatch, answer, saved, busy } = useCommand<"save-place">();
   const [latitude, setLatitude] = useState(place ? degreesText(place.latitude) : "");
   const [longitude, setLongitude] = useState(place ? degreesText(place.longitude) : "");
   const [isLost, lose] = useState(false);
@@ -189,7 +189,7 @@ function Place({ site, place }: Props) {
       onSubmit={(event) => {
         event.preventDefault();
         const none = latitude.trim() === "" && longitude.trim() === "";
-        void give("save-place", {
+        void dispatch("save-place", {
           place: none
             ? null
             : ({ latitude: degreesOr(latitude), longitude: degreesOr(longitude) } satisfies SitePlace),

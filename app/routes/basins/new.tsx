@@ -102,7 +102,7 @@ interface Fields {
 }
 
 export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: Route.ComponentProps) {
-  const { give, answer, busy } = useCommand<"add-basin">();
+  const { dispatch, answer, busy } = useCommand<"add-basin">();
   const { units } = useFirm();
   const id = useClientId("basin");
   const siteKey = useClientId("site");
@@ -147,7 +147,7 @@ export default function NewBasin({ loaderData: { sites, kits, sets, usual } }: R
   const send = (fields: Fields, sure = false) => {
     const { siteName, street, district, contact } = fields;
     const typed = typedOr(fields.volume);
-    return give("add-basin", {
+    return dispatch("add-basin", {
       id: id([fields, sure, how, measured]),
       ...(sure ? { sure } : {}),
       siteId: isNew ? siteKey() : fields.siteId,

@@ -8,10 +8,10 @@ import { Refused } from "../../ui/refused";
 import { submitJson } from "../../ui/submit-json";
 import { useUnits } from "../../ui/units";
 import { doubtName, listText, quantityName, words } from "../../words";
-import type { Loose, LooseResult } from "./use-loose";
+import type { LooseResult, UnattachedResults } from "./use-unattached-results";
 
 interface Props {
-  loose: Loose;
+  loose: UnattachedResults;
   /** Null when nobody is signed in. */
   basins: { id: string; name: string; site: string }[] | null;
 }

@@ -26,7 +26,7 @@ import { useStored } from "../../ui/use-stored";
 import { quantityName, shipped, words } from "../../words";
 import type { Route } from "./+types/route";
 import { LooseResults } from "./loose-results";
-import { useLoose } from "./use-loose";
+import { useUnattachedResults } from "./use-unattached-results";
 
 /** Whoever comes: the firm's kits and basins for a member, the kits that ship for everybody else. */
 export async function loader({ request, context }: Route.LoaderArgs) {
@@ -52,7 +52,7 @@ const isText = (value: unknown): value is string => typeof value === "string";
 export default function QuickBench({ loaderData: { kits, basins, units: firmUnits } }: Route.ComponentProps) {
   const [ownUnits, setUnits] = useStored<UnitSystem>("pelagon.units", "us", isUnitSystem);
   const units = firmUnits ?? ownUnits;
-  const loose = useLoose();
+  const loose = useUnattachedResults();
   const [kitName, pickKit] = useStored<string>("pelagon.kit", TITRATION_KIT.name, isText);
   const [methodId, pick] = useState<string | null>(null);
   const shelf = kits.find((one) => one.kit.name === kitName) ?? kits[0];

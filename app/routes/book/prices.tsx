@@ -48,7 +48,7 @@ const shown = (price: number | null | undefined): string => (price == null ? "" 
 
 export default function Prices({ loaderData }: Route.ComponentProps) {
   const { siteId, site, prices, visitPrice, products } = loaderData;
-  const { give, answer, saved, busy } = useCommand<"save-prices">();
+  const { dispatch, answer, saved, busy } = useCommand<"save-prices">();
   const money = useMoney();
   const { register, handleSubmit } = useForm<Fields>({
     defaultValues: {
@@ -58,7 +58,7 @@ export default function Prices({ loaderData }: Route.ComponentProps) {
   });
   const said = words.accounts;
   const save = ({ visit, products: typed }: Fields) =>
-    give("save-prices", {
+    dispatch("save-prices", {
       siteId,
       visit: typedOrNull(visit),
       products: Object.fromEntries(

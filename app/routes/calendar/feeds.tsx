@@ -25,7 +25,7 @@ export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlin
 export const meta: Route.MetaFunction = () => [{ title: `${words.calendar.title} · ${words.product}` }];
 
 export default function Feeds({ loaderData: { feeds } }: Route.ComponentProps) {
-  const { give, answer, token } = useCommand<"make-feed" | "withdraw-feed">();
+  const { dispatch, answer, token } = useCommand<"make-feed" | "withdraw-feed">();
   const { timeZone } = useFirm();
   const id = useClientId(token ?? "");
   const said = words.calendar;
@@ -37,10 +37,10 @@ export default function Feeds({ loaderData: { feeds } }: Route.ComponentProps) {
       </header>
       <section className="sheet grid gap-3 p-4">
         <p className="flex flex-wrap gap-3">
-          <Button type="button" onClick={() => give("make-feed", { id: id(true), mine: true })}>
+          <Button type="button" onClick={() => dispatch("make-feed", { id: id(true), mine: true })}>
             {said.makeMine}
           </Button>
-          <Button type="button" quiet onClick={() => give("make-feed", { id: id(false), mine: false })}>
+          <Button type="button" quiet onClick={() => dispatch("make-feed", { id: id(false), mine: false })}>
             {said.makeAll}
           </Button>
         </p>
@@ -54,7 +54,7 @@ export default function Feeds({ loaderData: { feeds } }: Route.ComponentProps) {
                 {feed.mine ? said.mine : said.all}, {feed.by}{" "}
                 <span className="text-soft">{dateText(feed.madeAt, timeZone)}</span>
               </span>
-              <Button type="button" quiet onClick={() => give("withdraw-feed", { id: feed.id })}>
+              <Button type="button" quiet onClick={() => dispatch("withdraw-feed", { id: feed.id })}>
                 {words.customer.withdraw}
               </Button>
             </li>

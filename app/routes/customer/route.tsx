@@ -98,7 +98,7 @@ type Shares = NonNullable<Route.ComponentProps["loaderData"]["shares"]>;
 
 /** Photos of the visit, each on the customer's sheet or not. */
 function Choose({ visitId, photos }: { visitId: string; photos: { id: string; isShown: boolean }[] }) {
-  const { give, answer, busy } = useCommand<"show-photo">();
+  const { dispatch, answer, busy } = useCommand<"show-photo">();
   const said = words.customer;
   return (
     <section className="sheet no-print mx-auto grid w-full max-w-3xl gap-3 p-4">
@@ -116,7 +116,7 @@ function Choose({ visitId, photos }: { visitId: string; photos: { id: string; is
               quiet={!isShown}
               busy={busy}
               aria-pressed={isShown}
-              onClick={() => give("show-photo", { photoId: id, isShown: !isShown })}
+              onClick={() => dispatch("show-photo", { photoId: id, isShown: !isShown })}
             >
               {isShown ? said.onSheet : said.putOnSheet}
             </Button>
@@ -130,7 +130,7 @@ function Choose({ visitId, photos }: { visitId: string; photos: { id: string; is
 
 /** How the letter of this visit went, or that one can be sent. */
 function Mailed({ mail: { letter, isWanted } }: { mail: NonNullable<MailHere> }) {
-  const { give, answer, busy } = useCommand<"mail-sheet" | "mail-again">();
+  const { dispatch, answer, busy } = useCommand<"mail-sheet" | "mail-again">();
   const { timeZone } = useFirm();
   const said = words.mail;
   if (!letter && !isWanted) return null;
@@ -141,10 +141,10 @@ function Mailed({ mail: { letter, isWanted } }: { mail: NonNullable<MailHere> })
         <LetterState
           letter={letter}
           timeZone={timeZone}
-          again={() => give("mail-again", { id: letter.id })}
+          again={() => dispatch("mail-again", { id: letter.id })}
         />
       ) : (
-        <Button type="button" quiet busy={busy} onClick={() => give("mail-sheet", {})}>
+        <Button type="button" quiet busy={busy} onClick={() => dispatch("mail-sheet", {})}>
           {said.sheet.send}
         </Button>
       )}
@@ -162,7 +162,7 @@ function Share({
   days: number[];
   what: { firm: string; basin: string };
 }) {
-  const { give, answer, token, busy } = useCommand<"share-sheet" | "withdraw-share">();
+  const { dispatch, answer, token, busy } = useCommand<"share-sheet" | "withdraw-share">();
   const { timeZone } = useFirm();
   const [good, setGood] = useState(30);
   const id = useClientId(token ?? "");
@@ -181,7 +181,11 @@ function Share({
             ))}
           </select>
         </Field>
-        <Button type="button" busy={busy} onClick={() => give("share-sheet", { id: id(good), days: good })}>
+        <Button
+          type="button"
+          busy={busy}
+          onClick={() => dispatch("share-sheet", { id: id(good), days: good })}
+        >
           {said.share}
         </Button>
       </div>
@@ -198,7 +202,7 @@ function Share({
                 until: dateText(share.expiresAt, timeZone),
               })}
             </span>
-            <Button type="button" quiet onClick={() => give("withdraw-share", { id: share.id })}>
+            <Button type="button" quiet onClick={() => dispatch("withdraw-share", { id: share.id })}>
               {said.withdraw}
             </Button>
           </li>

@@ -30,7 +30,7 @@ export const meta: Route.MetaFunction = () => [{ title: `${words.told.title} · 
 
 /** What was practised on this device, told to the firm by whoever did it, and used with their yes. */
 export default function Told({ loaderData: { told, firm } }: Route.ComponentProps) {
-  const { give, answer, saved, busy } = useCommand<"tell-practice">();
+  const { dispatch, answer, saved, busy } = useCommand<"tell-practice">();
   const { timeZone, member } = useFirm();
   const said = words.told;
   // What this device keeps is read behind the first paint.
@@ -62,7 +62,7 @@ export default function Told({ loaderData: { told, firm } }: Route.ComponentProp
               <Button
                 type="button"
                 busy={busy}
-                onClick={() => give("tell-practice", { tests: here, used: false })}
+                onClick={() => dispatch("tell-practice", { tests: here, used: false })}
               >
                 {said.tell}
               </Button>
@@ -71,7 +71,7 @@ export default function Told({ loaderData: { told, firm } }: Route.ComponentProp
                 quiet
                 busy={busy}
                 disabled={!here.some(maySpeak)}
-                onClick={() => give("tell-practice", { tests: here, used: true })}
+                onClick={() => dispatch("tell-practice", { tests: here, used: true })}
               >
                 {said.tellAndUse}
               </Button>
@@ -95,7 +95,7 @@ export default function Told({ loaderData: { told, firm } }: Route.ComponentProp
               quiet
               busy={busy}
               className="justify-self-start"
-              onClick={() => give("tell-practice", { tests: [], used: false })}
+              onClick={() => dispatch("tell-practice", { tests: [], used: false })}
             >
               {said.back}
             </Button>

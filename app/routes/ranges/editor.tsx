@@ -66,7 +66,7 @@ export default function EditSet({ loaderData }: Route.ComponentProps) {
 }
 
 function SetForm({ set, line, version, ours, owner, today }: Route.ComponentProps["loaderData"]) {
-  const { give, answer, busy } = useCommand<"save-range-set">();
+  const { dispatch, answer, busy } = useCommand<"save-range-set">();
   const id = useClientId(version);
   const newLine = useClientId("line");
   const newSet = useClientId("set");
@@ -77,7 +77,7 @@ function SetForm({ set, line, version, ours, owner, today }: Route.ComponentProp
   });
   const send = (typed: SetFields) => {
     const base = ours ? set : { ...set, id: newSet() };
-    void give("save-range-set", {
+    void dispatch("save-range-set", {
       id: id(typed),
       line: ours && line ? line : newLine(),
       basedOn: ours ? version : null,

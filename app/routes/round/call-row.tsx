@@ -33,7 +33,7 @@ export interface Props {
   /** Minutes to get here and at the water; null where nothing is to be made any more. */
   takes: StopTakes | null;
   /** Gives a command that needs no form; thirty calls share one. */
-  give: ReturnType<typeof useRoundCommand>["give"];
+  dispatch: ReturnType<typeof useRoundCommand>["dispatch"];
 }
 
 /** What a row is told by what lets it be dragged, once that is there. */
@@ -53,7 +53,7 @@ export function CallRow({
   number,
   data,
   now,
-  give,
+  dispatch,
   takes,
   sorted,
 }: Props & { sorted: Sorted | undefined }) {
@@ -118,7 +118,7 @@ export function CallRow({
         {skipped ? (
           <p>{said.skippedBy({ name: skipped.by, why: skipped.why })}</p>
         ) : (
-          <ToDo call={call} give={give} />
+          <ToDo call={call} dispatch={dispatch} />
         )}
       </div>
       <div className="no-print col-span-2 flex flex-wrap items-center gap-x-4 gap-y-2 wide:col-span-1 wide:grid wide:justify-items-end">
@@ -157,7 +157,7 @@ function Shut({ shut }: { shut: NonNullable<RoundCall["shut"]> }) {
 }
 
 /** What is due: tests in short, tasks, events, and what a call there usually takes. */
-function ToDo({ call, give }: Pick<Props, "call" | "give">) {
+function ToDo({ call, dispatch }: Pick<Props, "call" | "dispatch">) {
   const { due, tasks, events, labelled, work = [], workMinutes, repairs = [] } = call;
   const { units } = useFirm();
   const said = words.round;
@@ -170,7 +170,7 @@ function ToDo({ call, give }: Pick<Props, "call" | "give">) {
       {tasks.length > 0 ? (
         <ul className="flex flex-wrap gap-2">
           {tasks.map((task) => (
-            <TaskDue key={task.task} basinId={call.basin.id} task={task} give={give} />
+            <TaskDue key={task.task} basinId={call.basin.id} task={task} dispatch={dispatch} />
           ))}
         </ul>
       ) : null}
@@ -210,11 +210,11 @@ function ToDo({ call, give }: Pick<Props, "call" | "give">) {
 function TaskDue({
   basinId,
   task,
-  give,
+  dispatch,
 }: {
   basinId: string;
   task: RoundCall["tasks"][number];
-  give: Props["give"];
+  dispatch: Props["dispatch"];
 }) {
   const id = useClientId(`${basinId} ${task.task}`);
   return (
@@ -224,7 +224,7 @@ function TaskDue({
         type="button"
         className="no-print link min-h-[44px] min-w-[44px] cursor-pointer"
         aria-label={words.round.taskDoneOf({ task: taskText(task) })}
-        onClick={() => give("tick-task", { id: id(), basinId, task: task.task })}
+        onClick={() => dispatch("tick-task", { id: id(), basinId, task: task.task })}
       >
         {words.round.taskDone}
       </button>
@@ -245,7 +245,7 @@ function More(props: Pick<Props, "call" | "data">) {
 
 function Opened({ call, data }: Pick<Props, "call" | "data">) {
   const { units } = useFirm();
-  const { give, answer } = useRoundCommand();
+  const { dispatch, answer } = useRoundCommand();
   const { basin, skipped, events } = call;
   const { day, version } = data.round;
   const [why, setWhy] = useState("");
@@ -259,7 +259,7 @@ function Opened({ call, data }: Pick<Props, "call" | "data">) {
         <select
           value={call.memberId ?? ""}
           onChange={(event) =>
-            give("assign-call", { day, version, basinId: basin.id, memberId: event.target.value || null })
+            dispatch("assign-call", { day, version, basinId: basin.id, memberId: event.target.value || null })
           }
         >
           <option value="">{said.anybody}</option>
@@ -291,7 +291,11 @@ function Opened({ call, data }: Pick<Props, "call" | "data">) {
         </p>
       ) : null}
       {skipped ? (
-        <Button type="button" quiet onClick={() => give("skip-call", { day, basinId: basin.id, why: "" })}>
+        <Button
+          type="button"
+          quiet
+          onClick={() => dispatch("skip-call", { day, basinId: basin.id, why: "" })}
+        >
           {said.unskip}
         </Button>
       ) : (
@@ -299,7 +303,7 @@ function Opened({ call, data }: Pick<Props, "call" | "data">) {
           className="grid gap-2"
           onSubmit={(event) => {
             event.preventDefault();
-            give("skip-call", { day, basinId: basin.id, why });
+            dispatch("skip-call", { day, basinId: basin.id, why });
           }}
         >
           <Field label={said.skipWhy}>
@@ -312,7 +316,7 @@ function Opened({ call, data }: Pick<Props, "call" | "data">) {
         className="grid grid-cols-2 gap-2"
         onSubmit={(event) => {
           event.preventDefault();
-          void give("add-event", {
+          void dispatch("add-event", {
             id: id([eventDay, eventName]),
             basinId: basin.id,
             day: eventDay,
@@ -347,7 +351,7 @@ function Opened({ call, data }: Pick<Props, "call" | "data">) {
           <button
             type="button"
             className="link min-h-[44px] cursor-pointer"
-            onClick={() => give("remove-event", { id: event.id })}
+            onClick={() => dispatch("remove-event", { id: event.id })}
           >
             {said.eventRemove}
           </button>

@@ -40,7 +40,7 @@ export function Missed({ missed }: { missed: Call[] }) {
 }
 
 function MissedCall({ call }: { call: Call }) {
-  const { give, answer, busy } = useRoundCommand();
+  const { dispatch, answer, busy } = useRoundCommand();
   const [why, setWhy] = useState("");
   return (
     <li>
@@ -48,7 +48,7 @@ function MissedCall({ call }: { call: Call }) {
         className="grid gap-2"
         onSubmit={(event) => {
           event.preventDefault();
-          void give("skip-call", { day: call.day, basinId: call.basinId, why });
+          void dispatch("skip-call", { day: call.day, basinId: call.basinId, why });
         }}
       >
         <p>

@@ -58,7 +58,7 @@ const Sorting = lazy(() => import("./sorting"));
 export default function Round({ loaderData }: Route.ComponentProps) {
   const { now, round, members, by, own, first } = loaderData;
   const said = words.round;
-  const { give, answer } = useRoundCommand();
+  const { dispatch, answer } = useRoundCommand();
   useFresh(answer);
   const navigate = useNavigate();
   const shown = round.calls.filter((call) => by === null || call.memberId === by || call.memberId === null);
@@ -79,7 +79,7 @@ export default function Round({ loaderData }: Route.ComponentProps) {
     ids.set(order);
     // Calls that are not shown keep their places after those that are.
     const rest = round.calls.map((call) => call.basin.id).filter((one) => !order.includes(one));
-    void give("order-calls", {
+    void dispatch("order-calls", {
       day: round.day,
       version: round.version,
       basinIds: [...order, ...rest],
@@ -93,7 +93,7 @@ export default function Round({ loaderData }: Route.ComponentProps) {
     standing.sort((a, b) => need(b) - need(a) || a.place - b.place);
     const basinIds = standing.map(({ call }) => call.basin.id);
     ids.set(basinIds.filter((id) => ids.order.includes(id)));
-    void give("order-calls", { day: round.day, version: round.version, basinIds });
+    void dispatch("order-calls", { day: round.day, version: round.version, basinIds });
   };
   const to = (day: string, who = by) => {
     const query = new URLSearchParams();
@@ -109,7 +109,7 @@ export default function Round({ loaderData }: Route.ComponentProps) {
     number: index + 1,
     data: loaderData,
     now,
-    give,
+    dispatch,
     takes: takes.stops[index] ?? null,
   }));
   return (
@@ -278,7 +278,7 @@ function AddCall({ round }: { round: RoundData["round"] }) {
 }
 
 function AddedCall({ round }: { round: RoundData["round"] }) {
-  const { give, answer, busy } = useRoundCommand();
+  const { dispatch, answer, busy } = useRoundCommand();
   const [basinId, setBasinId] = useState("");
   const said = words.round;
   const others = usePlaces().filter(({ id }) => !round.calls.some((call) => call.basin.id === id));
@@ -287,7 +287,7 @@ function AddedCall({ round }: { round: RoundData["round"] }) {
       className="no-print flex flex-wrap items-end gap-2"
       onSubmit={(event) => {
         event.preventDefault();
-        void give("assign-call", { day: round.day, version: round.version, basinId, memberId: null });
+        void dispatch("assign-call", { day: round.day, version: round.version, basinId, memberId: null });
         setBasinId("");
       }}
     >

@@ -5,7 +5,7 @@ import { words } from "../../words";
 
 /** How long a device without contact keeps the firm's round; owners decide. */
 export function DeviceRule({ forgetDays, owner }: { forgetDays: number | null; owner: boolean }) {
-  const { give, answer, saved, busy } = useCommand<"set-device-rule">("/settings");
+  const { dispatch, answer, saved, busy } = useCommand<"set-device-rule">("/settings");
   const said = words.settings;
   return (
     <section className="sheet grid gap-3 p-4">
@@ -20,7 +20,7 @@ export function DeviceRule({ forgetDays, owner }: { forgetDays: number | null; o
             disabled={!owner}
             busy={busy}
             aria-pressed={forgetDays === days}
-            onClick={() => give("set-device-rule", { forgetDays: days })}
+            onClick={() => dispatch("set-device-rule", { forgetDays: days })}
           >
             {said.forget({ days })}
           </Button>

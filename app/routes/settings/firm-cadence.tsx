@@ -8,9 +8,9 @@ import { words } from "../../words";
 
 /** How often everything is tested and done, for the whole firm; a basin may do otherwise. */
 export function FirmCadence({ cadence, owner }: { cadence: CadenceChange | null; owner: boolean }) {
-  const { give, answer, saved, busy } = useCommand<"set-cadence">("/settings");
+  const { dispatch, answer, saved, busy } = useCommand<"set-cadence">("/settings");
   const [value, change] = useState(() => cadenceText(cadence));
-  const save = () => give("set-cadence", { cadence: cadenceFrom(value) ?? {} });
+  const save = () => dispatch("set-cadence", { cadence: cadenceFrom(value) ?? {} });
   return (
     <details className="sheet p-4">
       <summary className="min-h-[44px] cursor-pointer content-center text-xl font-semibold">

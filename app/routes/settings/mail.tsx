@@ -39,7 +39,7 @@ export const meta: Route.MetaFunction = () => [{ title: `${words.mail.title} · 
 /** By which server letters go to customers, and how the last ones went. */
 export default function MailPage({ loaderData }: Route.ComponentProps) {
   const { letters } = loaderData;
-  const { give, answer } = useCommand<"mail-again">();
+  const { dispatch, answer } = useCommand<"mail-again">();
   const { timeZone } = useFirm();
   const said = words.mail;
   return (
@@ -59,7 +59,7 @@ export default function MailPage({ loaderData }: Route.ComponentProps) {
               <LetterState
                 letter={letter}
                 timeZone={timeZone}
-                again={() => give("mail-again", { id: letter.id })}
+                again={() => dispatch("mail-again", { id: letter.id })}
               />
             </li>
           ))}
@@ -78,7 +78,7 @@ function Server({
   canSeal,
   ways,
 }: Pick<Route.ComponentProps["loaderData"], "server" | "hasPassword" | "canSeal" | "ways">) {
-  const { give, answer, saved, busy } = useCommand<"set-mail-server" | "remove-mail-server">();
+  const { dispatch, answer, saved, busy } = useCommand<"set-mail-server" | "remove-mail-server">();
   const { register, handleSubmit } = useForm<Fields>({
     defaultValues: {
       host: server?.host ?? "",
@@ -95,7 +95,7 @@ function Server({
       className="sheet grid gap-3 p-4"
       noValidate
       onSubmit={handleSubmit(({ port, ...fields }) =>
-        give("set-mail-server", { ...fields, port: typedOr(port) as number }),
+        dispatch("set-mail-server", { ...fields, port: typedOr(port) as number }),
       )}
     >
       <h2 className="text-xl font-semibold">{said.server}</h2>
@@ -136,7 +136,7 @@ function Server({
       <p className="flex flex-wrap gap-3">
         <Button busy={busy}>{said.save}</Button>
         {server ? (
-          <Button type="button" quiet busy={busy} onClick={() => give("remove-mail-server", {})}>
+          <Button type="button" quiet busy={busy} onClick={() => dispatch("remove-mail-server", {})}>
             {said.remove}
           </Button>
         ) : null}

@@ -5,7 +5,7 @@ import { words } from "../../words";
 
 /** How long the firm keeps its photos; owners decide. */
 export function PhotoRule({ photoMonths, owner }: { photoMonths: number | null; owner: boolean }) {
-  const { give, answer, saved, busy } = useCommand<"set-photo-rule">("/settings");
+  const { dispatch, answer, saved, busy } = useCommand<"set-photo-rule">("/settings");
   const said = words.settings;
   return (
     <section className="sheet grid gap-3 p-4">
@@ -20,7 +20,7 @@ export function PhotoRule({ photoMonths, owner }: { photoMonths: number | null; 
             disabled={!owner}
             busy={busy}
             aria-pressed={photoMonths === months}
-            onClick={() => give("set-photo-rule", { photoMonths: months })}
+            onClick={() => dispatch("set-photo-rule", { photoMonths: months })}
           >
             {said.photosKept({ months })}
           </Button>

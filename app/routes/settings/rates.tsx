@@ -30,7 +30,7 @@ interface Fields {
 }
 
 export function Rates({ rates, currencies, owner }: Props) {
-  const { give, answer, saved, busy } = useCommand<"set-rates">("/settings");
+  const { dispatch, answer, saved, busy } = useCommand<"set-rates">("/settings");
   // A tap is timed in what the firm counts volumes in.
   const units = useUnits();
   const unit = UNIT_SYSTEMS[units].water;
@@ -53,7 +53,7 @@ export function Rates({ rates, currencies, owner }: Props) {
     return typeof amount === "number" ? litresFrom(amount, unit) : amount;
   };
   const save = ({ fillRate, persulfateDose, callMinutes, callPrice, scaleStep, ...rest }: Fields) =>
-    give("set-rates", {
+    dispatch("set-rates", {
       ...rest,
       fillRate: rateOf(fillRate),
       persulfateDose: typedOr(persulfateDose),

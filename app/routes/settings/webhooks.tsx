@@ -32,11 +32,11 @@ export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlin
 
 export const meta: Route.MetaFunction = () => [{ title: `${words.webhooks.title} · ${words.product}` }];
 
-type Give = ReturnType<typeof useHooks>["give"];
+type Dispatch = ReturnType<typeof useHooks>["dispatch"];
 const useHooks = () => useCommand<"add-webhook" | "withdraw-webhook" | "switch-webhook-on" | "tell-again">();
 
 export default function Webhooks({ loaderData: { hooks, deliveries, kinds } }: Route.ComponentProps) {
-  const { give, answer, token } = useHooks();
+  const { dispatch, answer, token } = useHooks();
   const id = useClientId(token ?? "");
   const [url, setUrl] = useState("");
   const [chosen, choose] = useState<readonly WebhookEvent[]>(["visit-closed"]);
@@ -52,7 +52,7 @@ export default function Webhooks({ loaderData: { hooks, deliveries, kinds } }: R
         noValidate
         onSubmit={(event) => {
           event.preventDefault();
-          give("add-webhook", { id: id([url, ...chosen]), url, events: [...chosen] });
+          dispatch("add-webhook", { id: id([url, ...chosen]), url, events: [...chosen] });
         }}
       >
         <Field label={said.url}>
@@ -83,18 +83,18 @@ export default function Webhooks({ loaderData: { hooks, deliveries, kinds } }: R
         {hooks.length === 0 ? <p className="text-soft">{said.none}</p> : null}
         <ul className="divide-y divide-rule">
           {hooks.map((hook) => (
-            <Hook key={hook.id} hook={hook} give={give} />
+            <Hook key={hook.id} hook={hook} dispatch={dispatch} />
           ))}
         </ul>
       </section>
-      {deliveries.length > 0 ? <Deliveries deliveries={deliveries} give={give} /> : null}
+      {deliveries.length > 0 ? <Deliveries deliveries={deliveries} dispatch={dispatch} /> : null}
     </div>
   );
 }
 
 type Data = Route.ComponentProps["loaderData"];
 
-function Hook({ hook, give }: { hook: Data["hooks"][number]; give: Give }) {
+function Hook({ hook, dispatch }: { hook: Data["hooks"][number]; dispatch: Dispatch }) {
   const { timeZone } = useFirm();
   const said = words.webhooks;
   return (
@@ -119,11 +119,11 @@ function Hook({ hook, give }: { hook: Data["hooks"][number]; give: Give }) {
       </div>
       <span className="flex flex-wrap gap-2">
         {hook.offAt ? (
-          <Button type="button" quiet onClick={() => give("switch-webhook-on", { id: hook.id })}>
+          <Button type="button" quiet onClick={() => dispatch("switch-webhook-on", { id: hook.id })}>
             {said.on}
           </Button>
         ) : null}
-        <Button type="button" quiet onClick={() => give("withdraw-webhook", { id: hook.id })}>
+        <Button type="button" quiet onClick={() => dispatch("withdraw-webhook", { id: hook.id })}>
           {said.withdraw}
         </Button>
       </span>
@@ -131,7 +131,7 @@ function Hook({ hook, give }: { hook: Data["hooks"][number]; give: Give }) {
   );
 }
 
-function Deliveries({ deliveries, give }: { deliveries: Data["deliveries"]; give: Give }) {
+function Deliveries({ deliveries, dispatch }: { deliveries: Data["deliveries"]; dispatch: Dispatch }) {
   const { timeZone } = useFirm();
   const said = words.webhooks;
   return (
@@ -150,7 +150,7 @@ function Deliveries({ deliveries, give }: { deliveries: Data["deliveries"]; give
               </span>
             </span>
             {state === "waiting" ? null : (
-              <Button type="button" quiet onClick={() => give("tell-again", { id })}>
+              <Button type="button" quiet onClick={() => dispatch("tell-again", { id })}>
                 {said.again}
               </Button>
             )}

@@ -54,7 +54,7 @@ function Hours({
   owner: boolean;
 }) {
   const said = words.week.hours;
-  const { give, answer, saved, busy } = useCommand<"save-member-week">();
+  const { dispatch, answer, saved, busy } = useCommand<"save-member-week">();
   const start = week ?? USUAL_MEMBER_WEEK;
   const [hours, setHours] = useState(start.hours.map((minutes) => fieldText(minutes / 60, 2)));
   const [off, setOff] = useState(start.off);
@@ -65,7 +65,7 @@ function Hours({
       noValidate
       onSubmit={(event) => {
         event.preventDefault();
-        void give("save-member-week", {
+        void dispatch("save-member-week", {
           memberId: id,
           hours: hours.map((typed) => minutesOf(typedOr(typed))) as number[],
           off,
@@ -119,7 +119,7 @@ const minutesOf = (typed: number | string): number | string =>
 
 function Closed({ closed, owner }: { closed: string[]; owner: boolean }) {
   const said = words.week.hours;
-  const { give, answer, saved, busy } = useCommand<"save-firm-week">();
+  const { dispatch, answer, saved, busy } = useCommand<"save-firm-week">();
   const [days, setDays] = useState(closed);
   return (
     <form
@@ -127,7 +127,7 @@ function Closed({ closed, owner }: { closed: string[]; owner: boolean }) {
       noValidate
       onSubmit={(event) => {
         event.preventDefault();
-        void give("save-firm-week", { closed: days });
+        void dispatch("save-firm-week", { closed: days });
       }}
     >
       <fieldset disabled={!owner}>

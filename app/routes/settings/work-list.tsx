@@ -80,7 +80,7 @@ function itemOf({ key, name, by, number }: Line): object {
 const isPlain = (by: WorkRule["by"]): boolean => by === "call" || by === "bathers";
 
 function Editor({ kept, owner }: { kept: KeptWorkList; owner: boolean }) {
-  const { give, answer, saved, busy } = useCommand<"save-work-list">();
+  const { dispatch, answer, saved, busy } = useCommand<"save-work-list">();
   const [lines, setLines] = useState(() => kept.list.items.map(lineOf));
   const id = useClientId(`${kept.kind}.${kept.version}`);
   const said = words.chores.lists;
@@ -89,7 +89,7 @@ function Editor({ kept, owner }: { kept: KeptWorkList; owner: boolean }) {
   const absent = WORK_KEYS.filter((key) => !lines.some((line) => line.key === key));
   const save = () => {
     const list = { items: lines.map(itemOf) } as unknown as KeptWorkList["list"];
-    void give("save-work-list", { id: id(list), kind: kept.kind, basedOn: kept.version, list });
+    void dispatch("save-work-list", { id: id(list), kind: kept.kind, basedOn: kept.version, list });
   };
   return (
     <form

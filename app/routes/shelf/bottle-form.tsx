@@ -30,7 +30,7 @@ export function BottleForm({
   names: string[];
   done: () => void;
 }) {
-  const { give, answer, saved, busy } = useCommand<"save-bottle">();
+  const { dispatch, answer, saved, busy } = useCommand<"save-bottle">();
   const newId = useClientId("bottle");
   const said = words.shelf;
   const { register, handleSubmit, watch, setValue } = useForm<Fields>({
@@ -57,7 +57,7 @@ export function BottleForm({
   }, [isDone, done]);
 
   const send = (fields: Fields) =>
-    give("save-bottle", {
+    dispatch("save-bottle", {
       id: bottle?.id ?? newId(),
       reagent: fields.reagent,
       measure: fields.measure,

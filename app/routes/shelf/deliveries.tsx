@@ -78,7 +78,7 @@ function DeliveryForm({
   today: string;
   done: () => void;
 }) {
-  const { give, answer, saved, busy } = useCommand<"save-delivery" | "remove-delivery">();
+  const { dispatch, answer, saved, busy } = useCommand<"save-delivery" | "remove-delivery">();
   const newId = useClientId("delivery");
   const said = words.deliveries;
   const { register, handleSubmit } = useForm({
@@ -93,7 +93,7 @@ function DeliveryForm({
       className="grid gap-3 wide:grid-cols-[1fr_12rem_auto] wide:items-end"
       noValidate
       onSubmit={handleSubmit((fields) =>
-        give("save-delivery", { id: delivery?.id ?? newId(), productId: product.id, ...fields }),
+        dispatch("save-delivery", { id: delivery?.id ?? newId(), productId: product.id, ...fields }),
       )}
     >
       <Field label={said.lot}>
@@ -108,7 +108,7 @@ function DeliveryForm({
           {words.products.cancel}
         </Button>
         {delivery ? (
-          <Button type="button" quiet onClick={() => give("remove-delivery", { id: delivery.id })}>
+          <Button type="button" quiet onClick={() => dispatch("remove-delivery", { id: delivery.id })}>
             {said.remove}
           </Button>
         ) : null}

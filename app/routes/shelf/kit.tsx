@@ -41,7 +41,7 @@ export default function KitPage({ loaderData, params }: Route.ComponentProps) {
 function Editor({ versions, shown }: Route.ComponentProps["loaderData"]) {
   const { timeZone } = useFirm();
   const [search] = useSearchParams();
-  const { give, answer, busy } = useCommand<"save-kit">("/shelf/kits");
+  const { dispatch, answer, busy } = useCommand<"save-kit">("/shelf/kits");
   const [newest] = versions;
   const form = useForm<KitFields>({
     defaultValues: fromKit(shown?.kit ?? { name: words.kits.copyName, methods: [] }),
@@ -52,7 +52,7 @@ function Editor({ versions, shown }: Route.ComponentProps["loaderData"]) {
   const [line] = useState(() => newest?.line ?? uuid());
   const said = words.kits;
   const save = (values: KitFields) =>
-    give("save-kit", { id: id(values), line, basedOn: newest?.version ?? null, kit: toKit(values) });
+    dispatch("save-kit", { id: id(values), line, basedOn: newest?.version ?? null, kit: toKit(values) });
   return (
     <FormProvider {...form}>
       <form onSubmit={form.handleSubmit(save)} className="grid gap-4" noValidate>

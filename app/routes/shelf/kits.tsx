@@ -59,7 +59,7 @@ export default function Kits({ loaderData: { kits, news } }: Route.ComponentProp
 
 /** What ships now and is not in the firm's kits yet. */
 function News({ news }: Pick<Route.ComponentProps["loaderData"], "news">) {
-  const { give, answer, busy } = useCommand<"save-kit">();
+  const { dispatch, answer, busy } = useCommand<"save-kit">();
   const said = words.kits;
   const names = (methods: readonly { name: string }[]) => listText(methods.map(({ name }) => shipped(name)));
   return (
@@ -78,7 +78,7 @@ function News({ news }: Pick<Route.ComponentProps["loaderData"], "news">) {
               type="button"
               quiet
               busy={busy}
-              onClick={() => give("save-kit", { id: uuid(), line: line ?? uuid(), basedOn, kit })}
+              onClick={() => dispatch("save-kit", { id: uuid(), line: line ?? uuid(), basedOn, kit })}
             >
               {line === null ? said.newsAddKit : said.newsTake}
             </Button>
@@ -92,7 +92,7 @@ function News({ news }: Pick<Route.ComponentProps["loaderData"], "news">) {
 
 /** Takes a kit in from a file: checked whole by the server before anything is kept. */
 function ImportKit() {
-  const { give, answer } = useCommand<"save-kit">();
+  const { dispatch, answer } = useCommand<"save-kit">();
   const [bad, setBad] = useState(false);
   const input = useRef<HTMLInputElement>(null);
   const read = async (event: ChangeEvent<HTMLInputElement>) => {
@@ -103,7 +103,7 @@ function ImportKit() {
       .then(JSON.parse)
       .catch(() => null);
     setBad(kit === null);
-    if (kit !== null) await give("save-kit", { id: uuid(), line: uuid(), basedOn: null, kit });
+    if (kit !== null) await dispatch("save-kit", { id: uuid(), line: uuid(), basedOn: null, kit });
     if (input.current) input.current.value = "";
   };
   return (

@@ -125,7 +125,7 @@ interface RowProps {
 function ProductRow({ product, onTrucks, first, edit, ...of }: RowProps) {
   const [delivery, editDelivery] = useState<EditedDelivery>(null);
   const money = useMoney();
-  const { give, answer, busy } = useCommand<"prefer-product">();
+  const { dispatch, answer, busy } = useCommand<"prefer-product">();
   const units = useUnits();
   const said = words.products;
   return (
@@ -170,7 +170,7 @@ function ProductRow({ product, onTrucks, first, edit, ...of }: RowProps) {
             quiet
             busy={busy}
             aria-label={`${said.prefer}: ${product.name}`}
-            onClick={() => give("prefer-product", { id: product.id })}
+            onClick={() => dispatch("prefer-product", { id: product.id })}
           >
             ↑ {said.prefer}
           </Button>
@@ -230,7 +230,7 @@ interface FormProps {
 function ProductForm({ product, prices, done }: FormProps) {
   const money = useMoney();
   const { timeZone } = useFirm();
-  const { give, answer, saved, busy } = useCommand<"save-product" | "retire-product">();
+  const { dispatch, answer, saved, busy } = useCommand<"save-product" | "retire-product">();
   const newId = useClientId("product");
   const units = useUnits();
   const said = words.products;
@@ -271,7 +271,7 @@ function ProductForm({ product, prices, done }: FormProps) {
     const density = typedOrNull(fields.density);
     const counted = stockUnit({ product: fields.product, density }, units);
     const grams = (amount: number) => (typeof amount === "number" ? counted.toGrams(amount) : amount);
-    void give("save-product", {
+    void dispatch("save-product", {
       id: product?.id ?? newId(),
       ...(sure ? { sure } : {}),
       product: fields.product,
@@ -409,7 +409,7 @@ function ProductForm({ product, prices, done }: FormProps) {
             {said.cancel}
           </Button>
           {product ? (
-            <Button type="button" quiet onClick={() => give("retire-product", { id: product.id })}>
+            <Button type="button" quiet onClick={() => dispatch("retire-product", { id: product.id })}>
               {said.retire}
             </Button>
           ) : null}

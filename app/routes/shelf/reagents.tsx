@@ -135,7 +135,7 @@ interface RowProps {
 }
 
 function BottleRow({ bottle, needed, suspicion, today, seasonStart, edit }: RowProps) {
-  const { give, answer, busy } = useCommand<"empty-bottle">();
+  const { dispatch, answer, busy } = useCommand<"empty-bottle">();
   const said = words.shelf;
   const left = leftIn(bottle);
   const expiresIn = bottle.expiresOn
@@ -200,7 +200,7 @@ function BottleRow({ bottle, needed, suspicion, today, seasonStart, edit }: RowP
         <Button type="button" quiet onClick={edit}>
           {said.edit}
         </Button>
-        <Button type="button" quiet busy={busy} onClick={() => give("empty-bottle", { id: bottle.id })}>
+        <Button type="button" quiet busy={busy} onClick={() => dispatch("empty-bottle", { id: bottle.id })}>
           {said.empty}
         </Button>
       </div>

@@ -60,7 +60,7 @@ export default function Trucks({ loaderData }: Route.ComponentProps) {
 }
 
 function TruckForm({ truck, members }: { truck: Truck | null } & Data) {
-  const { give, answer, busy } = useCommand<"save-truck" | "retire-truck">();
+  const { dispatch, answer, busy } = useCommand<"save-truck" | "retire-truck">();
   const newId = useClientId("truck");
   const [name, setName] = useState(truck?.name ?? "");
   const [memberId, setMemberId] = useState(truck?.memberId ?? "");
@@ -70,7 +70,7 @@ function TruckForm({ truck, members }: { truck: Truck | null } & Data) {
       className="grid items-end gap-2 wide:grid-cols-[1fr_1fr_auto_auto]"
       onSubmit={(event) => {
         event.preventDefault();
-        void give("save-truck", { id: truck?.id ?? newId(), name, memberId: memberId || null });
+        void dispatch("save-truck", { id: truck?.id ?? newId(), name, memberId: memberId || null });
       }}
     >
       <Field label={said.name}>
@@ -86,7 +86,7 @@ function TruckForm({ truck, members }: { truck: Truck | null } & Data) {
         {said.save}
       </Button>
       {truck ? (
-        <Button type="button" quiet onClick={() => give("retire-truck", { id: truck.id })}>
+        <Button type="button" quiet onClick={() => dispatch("retire-truck", { id: truck.id })}>
           {said.retire}
         </Button>
       ) : null}
@@ -98,7 +98,7 @@ function TruckForm({ truck, members }: { truck: Truck | null } & Data) {
 }
 
 function OnTruck({ truck, products, now: at }: { truck: Truck } & Data) {
-  const { give, answer, busy } = useCommand<"load-truck">();
+  const { dispatch, answer, busy } = useCommand<"load-truck">();
   const { units } = useFirm();
   const [productId, setProductId] = useState(products[0]?.id ?? "");
   const [amount, setAmount] = useState("");
@@ -115,7 +115,7 @@ function OnTruck({ truck, products, now: at }: { truck: Truck } & Data) {
   const send = (how: "counted" | "loaded") => {
     const typed = typedNumber(amount);
     const grams = Number.isNaN(typed) ? amount : inStock.toGrams(typed);
-    void give("load-truck", {
+    void dispatch("load-truck", {
       id: id([productId, grams, how]),
       truckId: truck.id,
       productId,

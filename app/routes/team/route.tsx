@@ -40,7 +40,7 @@ export default function Team({ loaderData }: Route.ComponentProps) {
   const { team, invites, sites, own } = loaderData;
   const { timeZone } = useFirm();
   const said = words.team;
-  const { give, answer } = useCommand<"withdraw-invitation">();
+  const { dispatch, answer } = useCommand<"withdraw-invitation">();
   return (
     <div className="grid gap-4">
       <header>
@@ -68,7 +68,7 @@ export default function Team({ loaderData }: Route.ComponentProps) {
                   {one.name}, {words.settings.roles[one.role as Role]}{" "}
                   <span className="text-soft">{said.until({ day: dateText(one.expiresAt, timeZone) })}</span>
                 </span>
-                <Button type="button" quiet onClick={() => give("withdraw-invitation", { id: one.id })}>
+                <Button type="button" quiet onClick={() => dispatch("withdraw-invitation", { id: one.id })}>
                   {said.withdraw}
                 </Button>
               </li>
@@ -87,13 +87,13 @@ export default function Team({ loaderData }: Route.ComponentProps) {
 }
 
 function Person({ member, sites, own }: { member: TeamMember; sites: Data["sites"]; own: boolean }) {
-  const { give, answer, token, busy } = useCommand<"change-member" | "make-reset">();
+  const { dispatch, answer, token, busy } = useCommand<"change-member" | "make-reset">();
   const resetId = useClientId(token ?? "");
   const [role, setRole] = useState(member.role);
   const [siteIds, setSiteIds] = useState(member.siteIds);
   const said = words.team;
   const save = (disabled: boolean) =>
-    give("change-member", { id: member.id, role, siteIds: role === "reader" ? siteIds : [], disabled });
+    dispatch("change-member", { id: member.id, role, siteIds: role === "reader" ? siteIds : [], disabled });
   const changed = role !== member.role || siteIds.join() !== member.siteIds.join();
   return (
     <li className={`sheet grid gap-3 p-4 ${member.disabledAt ? "text-soft" : ""}`}>
@@ -128,7 +128,7 @@ function Person({ member, sites, own }: { member: TeamMember; sites: Data["sites
             <Button
               type="button"
               quiet
-              onClick={() => give("make-reset", { id: resetId(), memberId: member.id })}
+              onClick={() => dispatch("make-reset", { id: resetId(), memberId: member.id })}
             >
               {said.makeReset}
             </Button>
@@ -173,7 +173,7 @@ function Sites({
 
 /** Invites somebody: the link is shown once and sent by whoever made it. */
 function Invite({ sites }: { sites: Data["sites"] }) {
-  const { give, answer, token, busy } = useCommand<"invite">();
+  const { dispatch, answer, token, busy } = useCommand<"invite">();
   const [name, setName] = useState("");
   const [role, setRole] = useState<Role>("technician");
   const [siteIds, setSiteIds] = useState<string[]>([]);
@@ -184,7 +184,7 @@ function Invite({ sites }: { sites: Data["sites"] }) {
       className="sheet grid gap-3 p-4"
       onSubmit={(event) => {
         event.preventDefault();
-        void give("invite", {
+        void dispatch("invite", {
           id: id([name, role, siteIds]),
           name,
           role,

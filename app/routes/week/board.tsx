@@ -50,7 +50,7 @@ const cardId = ({ day, basinId }: Call) => `${day} ${basinId}`;
 export function Board({ week }: { week: WorkersWeek }) {
   const said = words.week;
   const names = namesOf(week);
-  const { give, answer } = useCommand<"move-calls">("/week");
+  const { dispatch, answer } = useCommand<"move-calls">("/week");
   const idFor = useClientId(answer);
   useFresh(answer);
   const [shown, show] = useState(week.days[0] ?? "");
@@ -62,7 +62,7 @@ export function Board({ week }: { week: WorkersWeek }) {
     if (to && to.day === from && to.memberId === memberId) return;
     const move = { basinId, from, to: to?.day ?? null, memberId: to ? to.memberId : memberId };
     const versions = versionsOf(week, [from, to?.day]);
-    void give("move-calls", { id: idFor([move, versions]), versions, moves: [move], orders: [] });
+    void dispatch("move-calls", { id: idFor([move, versions]), versions, moves: [move], orders: [] });
   };
   const byKeys = useRef<CellPlace | null>(null);
   const sensors = useSensors(

@@ -60,7 +60,7 @@ const percent = (share: number): number => Math.round(100 * share);
 function Item({ proposal, owner }: { proposal: RegularProposal; owner: boolean }) {
   const said = words.week.regular;
   const money = useMoney();
-  const { give, answer, busy } = useCommand<"set-call-days">("/week/regular");
+  const { dispatch, answer, busy } = useCommand<"set-call-days">("/week/regular");
   const { basin, name, site, now, proposed } = proposal;
   const minutes = proposed.minutes - now.minutes;
   const time = durationText(Math.max(1, Math.round(Math.abs(minutes))) * 60);
@@ -90,7 +90,7 @@ function Item({ proposal, owner }: { proposal: RegularProposal; owner: boolean }
             type="button"
             busy={busy}
             onClick={() =>
-              give("set-call-days", {
+              dispatch("set-call-days", {
                 basinId: basin,
                 callDays: [...proposed.days],
                 everyWeeks: proposed.everyWeeks,

@@ -256,7 +256,7 @@ function Changes({ week, found }: { week: WorkersWeek; found: Suggestion }) {
   const said = words.week.suggest;
   const names = namesOf(week);
   const heading = useId();
-  const { give, answer, saved, busy } = useCommand<"move-calls">("/week");
+  const { dispatch, answer, saved, busy } = useCommand<"move-calls">("/week");
   const idFor = useClientId(saved);
   useFresh(answer);
   const [accepted, setAccepted] = useState<ReadonlySet<string>>(new Set());
@@ -280,7 +280,7 @@ function Changes({ week, found }: { week: WorkersWeek; found: Suggestion }) {
     const versions = versionsOf(week, days);
     const sent = moves.map(({ had: _, ...move }) => move);
     setGiven({ basins: changes.map(({ basin }) => basin), undo, after: saved });
-    void give("move-calls", { id: idFor([sent, versions]), versions, moves: sent, orders });
+    void dispatch("move-calls", { id: idFor([sent, versions]), versions, moves: sent, orders });
   };
   const open = found.changes.filter(({ basin }) => !accepted.has(basin));
   const acceptAll = () => {

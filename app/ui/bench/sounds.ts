@@ -66,7 +66,7 @@ export function chime(): void {
   tone(audio, 990, audio.currentTime + 0.2, 0.3);
 }
 
-export function hush(): void {
+export function stopSpeaking(): void {
   if (typeof speechSynthesis !== "undefined") speechSynthesis.cancel();
 }
 

@@ -74,7 +74,7 @@ export function useCount({ key, keep, sample, onServer }: CountPlace): Count {
   );
 
   /** Another screen holds the count: what it has stands, and what was tapped here since is told. */
-  const giveWay = useCallback(
+  const yieldCount = useCallback(
     (stands: CountState, where: "tab" | "device") => {
       setNotIn(dropsNotIn(newest.current, stands));
       adopt(stands);
@@ -94,7 +94,7 @@ export function useCount({ key, keep, sample, onServer }: CountPlace): Count {
         const { server: how, stands } = await keep(sent).finally(() => clearTimeout(late));
         setServer(how);
         if (stands && stands.holder !== sent.holder && newest.current.holder === sent.holder)
-          return giveWay(stands, "device");
+          return yieldCount(stands, "device");
         if (stands && stands.sequence > newest.current.sequence) adopt(laterCount(newest.current, stands));
         if (newest.current.sequence > sent.sequence) continue;
         if (how === "has") return;
@@ -105,7 +105,7 @@ export function useCount({ key, keep, sample, onServer }: CountPlace): Count {
     } finally {
       sending.current = false;
     }
-  }, [adopt, giveWay, keep]);
+  }, [adopt, yieldCount, keep]);
 
   useEffect(() => {
     mounted.current = true;
@@ -136,7 +136,7 @@ export function useCount({ key, keep, sample, onServer }: CountPlace): Count {
           adopt(data.state);
           setElsewhere("tab");
         }
-        if (data.kind === "took") giveWay(data.state, "tab");
+        if (data.kind === "took") yieldCount(data.state, "tab");
       };
       talk.postMessage({ kind: "who", key });
     }
@@ -144,16 +144,16 @@ export function useCount({ key, keep, sample, onServer }: CountPlace): Count {
       mounted.current = false;
       talk?.close();
     };
-  }, [key, adopt, giveWay, send]);
+  }, [key, adopt, yieldCount, send]);
 
   // What is kept of it changed elsewhere: counted on, taken over, or discarded.
   useEffect(() => {
     const mine = newest.current;
     if (!onServer || onServer.sequence <= mine.sequence) return;
     if (mine.sequence > 0 && mine.holder === screenMark() && onServer.holder !== mine.holder)
-      giveWay(onServer, "device");
+      yieldCount(onServer, "device");
     else adopt(onServer);
-  }, [onServer, adopt, giveWay]);
+  }, [onServer, adopt, yieldCount]);
 
   /** The count is this screen's from here on; the others hear of it. */
   const hold = useCallback(() => {

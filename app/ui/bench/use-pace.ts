@@ -2,7 +2,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { beatAfter, PACE_SECONDS } from "#core";
 import { words } from "../../words";
 import { useStored } from "../use-stored";
-import { CALLS, type Call, callNumber, hush, say, wakeSound } from "./sounds";
+import { CALLS, type Call, callNumber, say, stopSpeaking, wakeSound } from "./sounds";
 
 export interface Pace {
   running: boolean;
@@ -37,7 +37,7 @@ export function usePace({ drops, expected, drop }: Paced): Pace {
 
   const stop = useCallback(() => {
     setRunning(false);
-    hush();
+    stopSpeaking();
   }, []);
   const start = () => {
     wakeSound();

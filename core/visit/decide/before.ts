@@ -11,14 +11,14 @@ import {
 import { samplingProblems } from "../../testing/order/sampling";
 import type { Fact } from "../facts";
 import { logView } from "../log";
-import type { Case } from "./case";
+import type { DecisionInput } from "./input";
 import { fact, isDecided } from "./seen";
 
 /**
  * What the look round found. Two who looked apart from one another saw both. What closed the basin once keeps it
  * closed until it was looked at again and tested after that.
  */
-export function look({ written, command }: Case<"look">): Fact[] {
+export function look({ written, command }: DecisionInput<"look">): Fact[] {
   const { seen, at } = command;
   // A device of an older build asked for less.
   const given = lookKept(command.given) ?? nothingFound();
@@ -37,7 +37,7 @@ function bothLooks(first: Look, second: Look): Look {
 }
 
 /** How the sample was taken. What spoke against it and was ignored is worked out here, not taken as it is told. */
-export function sample({ brought, written, command }: Case<"sample">): Fact[] {
+export function sample({ brought, written, command }: DecisionInput<"sample">): Fact[] {
   const { given, seen, at } = command;
   // Of two who took a sample apart from one another, the first one's stands: the book has one line for it.
   if (written.sampling && seen && !seen.sampled) return [];

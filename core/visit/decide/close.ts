@@ -5,7 +5,7 @@ import { type Fact, withFacts } from "../facts";
 import { judge } from "../judgement";
 import { findingsOverall, planUnderWay, visitOf } from "../visit";
 import type { VisitReading } from "../written";
-import type { Case } from "./case";
+import type { DecisionInput } from "./input";
 import { fact } from "./seen";
 import { asRead, combinedOf, methodOf, readFact } from "./tests";
 
@@ -17,7 +17,7 @@ export const MOST_FED = 100;
  * Closes the visit: findings are written as they stand, the note is kept. One at which nobody tested the water says why. One that somebody else closed
  * stays as they closed it; a note made here is added to theirs.
  */
-export function close({ brought, written, command }: Case<"close">): Fact[] {
+export function close({ brought, written, command }: DecisionInput<"close">): Fact[] {
   const note = command.given.note.trim();
   if (written.finishedAt) {
     if (note === "" || note === written.note) return [];
@@ -50,7 +50,7 @@ export function close({ brought, written, command }: Case<"close">): Fact[] {
  * Corrects a reading of a finished visit: another stands in its place from now on, with who, when and
  * why; the old one stays in the trail. What the visit found is worked out again.
  */
-export function correct({ brought, written, command }: Case<"correct">): Fact[] {
+export function correct({ brought, written, command }: DecisionInput<"correct">): Fact[] {
   const { readingId, seen, why } = command.given;
   if (!written.finishedAt) throw new InputFault("inconsistent", "visit", "under way");
   if (!why.trim()) throw new InputFault("missing", "why", why);

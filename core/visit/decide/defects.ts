@@ -1,13 +1,13 @@
 import { InputFault } from "../../fault";
 import type { Fact } from "../facts";
-import type { Case } from "./case";
+import type { DecisionInput } from "./input";
 import { fact, isDecided } from "./seen";
 
 /** Longest name of what is broken. */
 export const LONGEST_DEFECT = 200;
 
 /** Something is broken: it is told at every call from now on, until it is mended. */
-export function reportDefect({ written, command }: Case<"report-defect">): Fact[] {
+export function reportDefect({ written, command }: DecisionInput<"report-defect">): Fact[] {
   const title = command.given.title.trim();
   const photoId = command.given.photoId ?? null;
   if (title === "") throw new InputFault("missing", "defect", title);
@@ -22,7 +22,7 @@ export function reportDefect({ written, command }: Case<"report-defect">): Fact[
 }
 
 /** It is mended, or that is taken back. The same again changes nothing. */
-export function mendDefect({ brought, written, command }: Case<"mend-defect">): Fact[] {
+export function mendDefect({ brought, written, command }: DecisionInput<"mend-defect">): Fact[] {
   const { defectId, mended } = command.given;
   const known = [...(brought.defects ?? []), ...(written.defects ?? [])];
   // Taken off the list while a device was away: what was mended was mended.

@@ -8,12 +8,12 @@ import { problemOf } from "../problem";
 import { doseCode } from "../promises";
 import { type OpenedVisit, planUnderWay, visitOf } from "../visit";
 import type { VisitDose, VisitPlan, Written } from "../written";
-import type { Case } from "./case";
+import type { DecisionInput } from "./input";
 import { jobBegun } from "./jobs";
 import { fact, isDecided, isUnaware } from "./seen";
 
 /** What was given for a finding or by a label, beside what was planned. Nothing given takes a dose back. */
-export function give({ brought, written, command }: Case<"give">): Fact[] {
+export function recordDose({ brought, written, command }: DecisionInput<"give">): Fact[] {
   const { code, productId, givenGrams } = command.given;
   const opened = visitOf(brought, written, command.at);
   const product = opened.products.find((known) => known.id === productId);
@@ -56,7 +56,7 @@ const gave = (written: Written, command: Pick<VisitCommand, "by" | "at">, dose: 
  * Begins a plan, and ends the one before. One that a planner found is checked, wherever it was found.
  * @throws InputFault when the readings pose no problem, have changed, or the plan is not safe
  */
-export function beginPlan({ brought, written, command }: Case<"begin-plan">): Fact[] {
+export function beginPlan({ brought, written, command }: DecisionInput<"begin-plan">): Fact[] {
   const { id, given, seen, at } = command;
   const unseen = isUnaware(written, seen);
   const opened = visitOf(brought, written, at);
@@ -76,7 +76,7 @@ export function beginPlan({ brought, written, command }: Case<"begin-plan">): Fa
 }
 
 /** How a step of a plan ended, and what was given for it. */
-export function settleStep({ brought, written, command }: Case<"settle-step">): Fact[] {
+export function settleStep({ brought, written, command }: DecisionInput<"settle-step">): Fact[] {
   const { planId, position, state, why } = command.given;
   const plan = written.plans.find((one) => one.id === planId);
   if (!plan) throw new InputFault("unknown", "planId", planId);
@@ -121,7 +121,7 @@ function doseOfStep(
 }
 
 /** Stops the plan that is under way; what went in stays in the book. */
-export function stopPlan({ written, command }: Case<"stop-plan">): Fact[] {
+export function stopPlan({ written, command }: DecisionInput<"stop-plan">): Fact[] {
   const { stop, planId, retested } = command.given;
   const why = stop.trim();
   if (!why && !retested) throw new InputFault("missing", "why", stop);

@@ -3,11 +3,11 @@ import { type NotOver, whyNotOver } from "../../judging/incidents";
 import { bathingAt } from "../bathing";
 import { type Fact, withFacts } from "../facts";
 import { findingsOverall, visitOf } from "../visit";
-import type { Case } from "./case";
+import type { DecisionInput } from "./input";
 import { fact, isDecided } from "./seen";
 
 /** Something happened: from now on the basin is closed, a visit that was closed before it too. */
-export function reportIncident({ brought, written, command }: Case<"report-incident">): Fact[] {
+export function reportIncident({ brought, written, command }: DecisionInput<"report-incident">): Fact[] {
   const happened = fact(command, "happened", {
     incident: {
       id: command.id,
@@ -28,7 +28,7 @@ export function reportIncident({ brought, written, command }: Case<"report-incid
  * the next test of sanitiser and pH, see `bathingAt`.
  * @throws InputFault "unknown" incident, "missing" who decided it, "unconfirmed" with what is still asked for
  */
-export function endIncident({ brought, written, command }: Case<"end-incident">): Fact[] {
+export function endIncident({ brought, written, command }: DecisionInput<"end-incident">): Fact[] {
   const { incidentId, who } = command.given;
   const opened = visitOf(brought, written, command.at);
   const incident = opened.incidents.find(({ id }) => id === incidentId);

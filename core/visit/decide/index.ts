@@ -4,11 +4,11 @@ import type { CommandName, VisitCommand, VisitCommands } from "../commands";
 import type { Fact } from "../facts";
 import type { Written } from "../written";
 import { look, sample } from "./before";
-import type { Case } from "./case";
 import { close, correct } from "./close";
 import { mendDefect, reportDefect } from "./defects";
-import { beginPlan, give, settleStep, stopPlan } from "./doses";
+import { beginPlan, recordDose, settleStep, stopPlan } from "./doses";
 import { endIncident, reportIncident } from "./incidents";
+import type { DecisionInput } from "./input";
 import { endJob } from "./jobs";
 import { hidePhoto, photograph } from "./photos";
 import { markPlace } from "./place";
@@ -17,7 +17,7 @@ import { isDecided } from "./seen";
 import { count, read } from "./tests";
 import { work } from "./work";
 
-type Decision<Name extends CommandName> = (of: Case<Name>) => Fact[];
+type Decision<Name extends CommandName> = (of: DecisionInput<Name>) => Fact[];
 
 /**
  * The commands of a visit. `open`: only while it is under way; what a device did before it could know of
@@ -28,7 +28,7 @@ const COMMANDS: { [Name in CommandName]: { open: boolean; decide: Decision<Name>
   sample: { open: true, decide: sample },
   read: { open: true, decide: read },
   count: { open: false, decide: count },
-  give: { open: true, decide: give },
+  give: { open: true, decide: recordDose },
   "begin-plan": { open: true, decide: beginPlan },
   "settle-step": { open: true, decide: settleStep },
   "stop-plan": { open: true, decide: stopPlan },

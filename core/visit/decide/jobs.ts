@@ -3,14 +3,14 @@ import { jobOf } from "../../jobs/job";
 import type { Fact } from "../facts";
 import { greenOutlookAt, jobAt } from "../jobs";
 import { type OpenedVisit, openJobs, visitOf } from "../visit";
-import type { Case } from "./case";
+import type { DecisionInput } from "./input";
 import { fact, isDecided } from "./seen";
 
 /** The job that a recipe begins with the first of its calls; none where one of its kind is under way. */
 export function jobBegun(
   opened: OpenedVisit,
   recipe: string,
-  command: Case<"begin-plan">["command"],
+  command: DecisionInput<"begin-plan">["command"],
 ): Fact[] {
   const kind = jobOf(recipe);
   if (!kind || openJobs(opened).some(({ job }) => job.kind === kind)) return [];
@@ -32,7 +32,7 @@ export function jobBegun(
  * Ends a job: done once everything shows that has to, or given up for a reason.
  * @throws InputFault "unknown" job, "missing" reason, "unconfirmed" with what does not show yet
  */
-export function endJob({ brought, written, command }: Case<"end-job">): Fact[] {
+export function endJob({ brought, written, command }: DecisionInput<"end-job">): Fact[] {
   const { jobId, won, why } = command.given;
   const opened = visitOf(brought, written, command.at);
   const here = opened.jobs.find(({ job }) => job.id === jobId);

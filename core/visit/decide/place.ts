@@ -1,5 +1,5 @@
 import type { Fact } from "../facts";
-import type { Case } from "./case";
+import type { DecisionInput } from "./input";
 import { fact } from "./seen";
 
 /** Degrees that are kept: a metre or so. */
@@ -7,7 +7,7 @@ const DIGITS = 5;
 const rounded = (degrees: number): number => Number(degrees.toFixed(DIGITS));
 
 /** Marks where the visit began, once, or where it ended, as often as somebody comes to close it. */
-export function markPlace({ written, command }: Case<"place">): Fact[] {
+export function markPlace({ written, command }: DecisionInput<"place">): Fact[] {
   const { which, latitude, longitude, accuracy } = command.given;
   if (which === "start" && written.places?.start) return [];
   return [

@@ -1,11 +1,11 @@
 import { InputFault } from "../../fault";
 import { checkMeter, isPlantKind, PLANT_KINDS, plantValue } from "../../work/plant";
 import type { Fact } from "../facts";
-import type { Case } from "./case";
+import type { DecisionInput } from "./input";
 import { fact } from "./seen";
 
 /** Writes down what a gauge or a display shows, in place of what was read there at this visit before. */
-export function readPlant({ brought, written, command }: Case<"read-plant">): Fact[] {
+export function readPlant({ brought, written, command }: DecisionInput<"read-plant">): Fact[] {
   const { kind, changed } = command.given;
   if (!isPlantKind(kind)) throw new InputFault("unknown", "plant", kind, PLANT_KINDS);
   const value = plantValue(kind, command.given.value);

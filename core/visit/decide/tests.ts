@@ -18,7 +18,7 @@ import { bottleInUse, bottlesNow, logView } from "../log";
 import { outcomeFor } from "../promises";
 import { findingsOverall, kindOf, planUnderWay, visitOf } from "../visit";
 import type { BottleUse, VisitReading, Written } from "../written";
-import type { Case } from "./case";
+import type { DecisionInput } from "./input";
 import { fact, isUnaware } from "./seen";
 
 /** The method that a test names, from the version of the kit that it names. */
@@ -47,7 +47,7 @@ export function methodOf(
  *
  * @throws InputFault "unconfirmed" with the codes of doubts that have to be answered first
  */
-export function read({ brought, written, command }: Case<"read">): Fact[] {
+export function read({ brought, written, command }: DecisionInput<"read">): Fact[] {
   const late = written.finishedAt !== null;
   let now = written;
   const facts: Fact[] = [];
@@ -231,7 +231,7 @@ function usesOf(
 }
 
 /** A count under way; an earlier copy changes nothing, see `laterCount`. */
-export function count({ written, command }: Case<"count">): Fact[] {
+export function count({ written, command }: DecisionInput<"count">): Fact[] {
   const { methodId, ...state } = command.given;
   const stands = written.counts[methodId];
   if (stands && laterCount(stands, state) === stands) return [];

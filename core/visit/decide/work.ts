@@ -1,11 +1,11 @@
 import { InputFault } from "../../fault";
 import { isWorkKey } from "../../work/work";
 import type { Fact } from "../facts";
-import type { Case } from "./case";
+import type { DecisionInput } from "./input";
 import { fact } from "./seen";
 
 /** Notes that a piece of work was done or skipped, or takes that back. The same again changes nothing. */
-export function work({ brought, written, command }: Case<"work">): Fact[] {
+export function work({ brought, written, command }: DecisionInput<"work">): Fact[] {
   const { key, state } = command.given;
   const why = command.given.why.trim();
   const before = written.work?.find((one) => one.key === key);

@@ -1,7 +1,7 @@
 import type { MessagePort } from "node:worker_threads";
 import { InputFault } from "#core";
 import { note } from "../../db/audit";
-import { isAway } from "../../db/away";
+import { isUnavailable } from "../../db/away";
 import { asFirm, openDatabase } from "../../db/connection";
 import { endRun } from "../../db/import-files";
 import { importBookFile } from "./book-file";
@@ -71,7 +71,7 @@ export async function importFile(job: ImportJob): Promise<boolean> {
     importing.end("done");
     return false;
   } catch (fault) {
-    if (isAway(fault)) return true;
+    if (isUnavailable(fault)) return true;
     const broken = constraintFault(fault);
     if (fault instanceof Refused) await end("refused");
     else if (fault instanceof Cancelled) await end("cancelled");

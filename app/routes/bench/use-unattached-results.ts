@@ -16,7 +16,7 @@ export interface LooseResult {
   result: Measurement;
 }
 
-export interface Loose {
+export interface UnattachedResults {
   results: LooseResult[];
   /** How many were ever made here: names the next count. */
   made: number;
@@ -26,7 +26,7 @@ export interface Loose {
   forget: (id: string) => void;
 }
 
-export function useLoose(): Loose {
+export function useUnattachedResults(): UnattachedResults {
   const [state, setState] = useState<{ results: LooseResult[]; made: number }>({ results: [], made: 0 });
   const newest = useRef(state);
   const [kept, setKept] = useState(true);
