@@ -49,7 +49,7 @@ export function sameOrigin(publicUrl: string | null): RequestHandler {
   return (request, response, next) => {
     if (request.method === "GET" || request.method === "HEAD") return next();
     // Programs come with a token of their own, and no cookie counts there.
-    if (request.path.startsWith(`${API_ROOT}/`)) return next();
+    if (pathAsked(request.originalUrl).startsWith(`${API_ROOT}/`)) return next();
     const ours = publicUrl ? new URL(publicUrl).origin : `http://${request.headers.host}`;
     if (request.headers.origin === ours) return next();
     response
@@ -58,6 +58,9 @@ export function sameOrigin(publicUrl: string | null): RequestHandler {
       .send("Refused: this request does not come from a page of this site.");
   };
 }
+
+/** The path as the pages see it: without the steps up that an address may be written with. */
+const pathAsked = (address: string): string => new URL(address, "http://here").pathname;
 
 /** Refuses a body over the limit before any of it is kept. */
 export const bodyLimit: RequestHandler = (request, response, next) => {

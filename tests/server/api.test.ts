@@ -1,3 +1,4 @@
+import { request } from "node:http";
 import { createGenerator } from "json-schema-faker";
 import { v7 as uuid } from "uuid";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
@@ -121,6 +122,22 @@ describe("a token", () => {
     expect((await owner.get("/api/v1/firm")).status).toBe(401);
     expect((await apiClient(world.web.address, "x".repeat(43)).get("/firm")).status).toBe(401);
     expect((await clientOf(world.web.address).postJson("/api/v1/visits", {})).status).toBe(401);
+  });
+
+  it("opens no way around it: an address that only begins like the interface's is a page's, and wants its origin", async () => {
+    const { hostname, port } = new URL(world.web.address);
+    for (const path of ["/api/v1/../../settings/api", "/api/v1/%2e%2e/%2e%2e/settings/api"]) {
+      const status = await new Promise((done, fail) => {
+        const headers = { "Content-Type": "application/json", Origin: "http://elsewhere.example" };
+        const asked = request({ hostname, port, path, method: "POST", headers }, (answer) => {
+          answer.resume();
+          done(answer.statusCode);
+        });
+        asked.on("error", fail);
+        asked.end("{}");
+      });
+      expect(status, path).toBe(403);
+    }
   });
 
   it("is counted by the minute, and told how much is left", async () => {
