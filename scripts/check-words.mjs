@@ -10,7 +10,7 @@ const MESSAGES = join(ROOT, "app", "messages", "compiled", "messages.d.ts");
 const SPOKEN = /^(aria-label|aria-description|title|placeholder|alt|label|heading|summary)$/;
 /** Calls and classes whose texts are for whoever runs the server, or for programs. */
 const TECHNICAL =
-  /\b(Error|Response|Refusal|RegExp|console|log|send|write|fetch|setHeader|querySelector\w*|test|exec|match|sql|getItem|setItem|route|URL)\b/;
+  /\b(Error|Response|StartupError|RegExp|console|log|send|write|fetch|setHeader|querySelector\w*|test|exec|match|sql|getItem|setItem|route|URL)\b/;
 const PLAIN_ATTRIBUTES =
   /^(className|style|d|transform|to|href|src|action|id|key|name|value|type|role|points|content)$/;
 

@@ -9,12 +9,12 @@ process.chdir(ROOT);
 process.on("disconnect", () => process.kill(process.pid, "SIGTERM"));
 
 main(async () => {
-  const { serve, Refusal } = await import("../build/server/index.js").catch((fault) => {
+  const { serve, StartupError } = await import("../build/server/index.js").catch((fault) => {
     if (fault.code === "ERR_MODULE_NOT_FOUND" && fault.message.includes("build/server"))
       throw new Plain("There is no build yet: npm run build");
     throw fault;
   });
   await serve({ listening: () => process.send?.("listening") }).catch((fault) => {
-    throw fault instanceof Refusal ? new Plain(fault.message) : fault;
+    throw fault instanceof StartupError ? new Plain(fault.message) : fault;
   });
 });

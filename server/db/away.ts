@@ -42,7 +42,7 @@ export function isUnavailable(fault: unknown): boolean {
 /**
  * Whether a database may come yet: nobody listens there, or it is starting. A wrong password, name or certificate stays
  * wrong.
- * @example isComing(Object.assign(new Error(), { code: "ECONNREFUSED", syscall: "connect" })) // true
+ * @example isStarting(Object.assign(new Error(), { code: "ECONNREFUSED", syscall: "connect" })) // true
  */
 export function isStarting(fault: unknown): boolean {
   const code = codeOf(fault);
