@@ -9,8 +9,9 @@ export function faultSentence(
   units: UnitSystem = "metric",
 ): string {
   const said = words.faults;
-  // The third of a list is named as the list is.
-  const last = fault.field.split(".").findLast((part) => !/^\d+$/.test(part)) ?? "";
+  // The third of a list is named as the list is, and so is one by its id.
+  const last =
+    fault.field.split(".").findLast((part) => !/^(\d+|[\da-f]{8}-[\da-f-]{27})$/i.test(part)) ?? "";
   const name = last in said.fields ? said.fields[last as keyof typeof said.fields] : fault.field;
   const measure = measureOf(last, fault, units);
   const given = fault.value === "" ? said.nothing : (measure?.given ?? fault.value);

@@ -23,7 +23,7 @@ describe("a month's accounts", () => {
       visits: [visit("1", "b"), visit("2", "a"), visit("3", "a")],
       // Twice into one water is one line: 0.5 kg at 4 is 2.
       doses: [dose("2", 200), dose("2", 300), dose("3", 250), dose("1", 100)],
-      prices: new Map([["a", { visit: 45, products: { acid: 9.9 } }]]),
+      prices: new Map([["a", { perVisit: 45, products: { acid: 9.9 } }]]),
       visitPrice: 30,
     });
     expect(accounts.map(({ site, visits, total }) => [site, visits, total])).toEqual([

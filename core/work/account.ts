@@ -3,12 +3,12 @@
 /** What one customer pays. Money in the firm's currency. */
 export interface CustomerPrices {
   /** For a visit; null as everybody pays. */
-  visit: number | null;
+  perVisit: number | null;
   /** For a kilogram as sold, by product; what stands not there costs what it cost the firm. */
   products: Readonly<Record<string, number>>;
 }
 
-export const USUAL_PRICES: CustomerPrices = { visit: null, products: {} };
+export const USUAL_PRICES: CustomerPrices = { perVisit: null, products: {} };
 
 export const PRICE_LIMITS = { low: 0, high: 100_000 } as const;
 
@@ -84,7 +84,7 @@ export function accountsOf({
     const pays = prices.get(siteId) ?? USUAL_PRICES;
     const lines = own.flatMap((visit): AccountLine[] => {
       const at = { visitId: visit.id, day: visit.day, basin: visit.basin };
-      const price = pays.visit ?? visitPrice;
+      const price = pays.perVisit ?? visitPrice;
       return [
         { ...at, kind: "visit", product: "", quantity: 1, unit: "visit", price, amount: inCents(price) },
         ...productsIn(doses, visit.id).map(({ productId, product, grams, cost }): AccountLine => {

@@ -15,7 +15,7 @@ export const PRICE_COMMANDS = {
     may: OWNERS,
     schema: Joi.object<CustomerPrices & { siteId: string }>({
       siteId: uuidSchema,
-      visit: price.allow(null).required(),
+      perVisit: price.allow(null).required(),
       products: Joi.object()
         .pattern(Joi.string().guid({ separator: "-" }), price)
         .max(MOST_PRODUCTS)
@@ -24,7 +24,7 @@ export const PRICE_COMMANDS = {
     async carryOut({ scope, author }, { siteId, ...prices }) {
       const site = await sitePrices(scope, siteId);
       if (!site) throw new NotThere();
-      const changes = changesBetween({ visit: site.prices.visit }, { visit: prices.visit });
+      const changes = changesBetween({ perVisit: site.prices.perVisit }, { perVisit: prices.perVisit });
       await setSitePrices(scope, siteId, prices);
       await note(scope, author, "prices-changed", siteId, { name: site.name, changes });
     },

@@ -63,7 +63,7 @@ export async function sitePrices(
 }
 
 export async function setSitePrices(scope: FirmScope, siteId: string, prices: CustomerPrices): Promise<void> {
-  const isUsual = prices.visit === null && Object.keys(prices.products).length === 0;
+  const isUsual = prices.perVisit === null && Object.keys(prices.products).length === 0;
   await scope
     .updateTable("site")
     .set({ prices: isUsual ? null : JSON.stringify(prices) })

@@ -842,7 +842,7 @@ export interface Site {
    */
   place: Json | null;
   /**
-   * money for a visit, and for a kilogram of a product by its id; null as everybody pays
+   * money for a visit (perVisit), and for a kilogram of a product by its id; null as everybody pays
    */
   prices: Json | null;
   street: Generated<string>;

@@ -110,6 +110,15 @@ export async function deliveriesOf(scope: FirmScope, limit: number): Promise<Del
   return rows;
 }
 
+/** A visit that was closed, and how it left its basin to bathers; nothing while it is under way. */
+export async function closedVisit(scope: FirmScope, visitId: string) {
+  const { rows } = await sql<{ basinId: string; startedAt: Date; finishedAt: Date; bathing: string | null }>`
+    select basin_id as "basinId", started_at as "startedAt", finished_at as "finishedAt",
+      bathing ->> 'state' as bathing
+    from visit where id = ${visitId} and finished_at is not null`.execute(scope);
+  return rows[0];
+}
+
 /** Something that happened, under what makes it this and no other. */
 export interface Happened {
   key: string;

@@ -1,4 +1,3 @@
-import { sql } from "kysely";
 import {
   type Basin,
   type BasinLearned,
@@ -14,26 +13,22 @@ import {
 } from "#core";
 import type { FirmScope } from "../db/connection";
 import type { Truck } from "../db/trucks";
-import type { Happened } from "../db/webhooks";
+import { closedVisit, type Happened } from "../db/webhooks";
 import { lowProducts } from "../shelf/low";
 
 /** What happened, as other programs are told it: ids and numbers, never a gate code and never a name of a customer. */
 
 /** A visit that was closed; and that nobody may bathe there, where it was left so. */
 export async function visitClosed(scope: FirmScope, visitId: string): Promise<Happened[]> {
-  const { rows } = await sql<{ basinId: string; startedAt: Date; finishedAt: Date; bathing: string | null }>`
-    select basin_id as "basinId", started_at as "startedAt", finished_at as "finishedAt",
-      bathing ->> 'state' as bathing
-    from visit where id = ${visitId} and finished_at is not null`.execute(scope);
-  return rows.flatMap(({ basinId, startedAt, finishedAt, bathing }): Happened[] => {
-    const content = { visitId, basinId, startedAt, finishedAt, bathing };
-    return [
-      { key: `visit-closed ${visitId}`, kind: "visit-closed", content },
-      ...(bathing === "closed"
-        ? [{ key: `basin-closed ${visitId}`, kind: "basin-closed" as const, content: { visitId, basinId } }]
-        : []),
-    ];
-  });
+  const visit = await closedVisit(scope, visitId);
+  if (!visit) return [];
+  const { basinId, bathing } = visit;
+  return [
+    { key: `visit-closed ${visitId}`, kind: "visit-closed", content: { visitId, ...visit } },
+    ...(bathing === "closed"
+      ? [{ key: `basin-closed ${visitId}`, kind: "basin-closed" as const, content: { visitId, basinId } }]
+      : []),
+  ];
 }
 
 /** Something happened at a basin that closes it at once. */

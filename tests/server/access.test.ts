@@ -486,7 +486,7 @@ const WRITES: Record<string, Write> = {
   "/settings/calendar withdraw-feed": { may: WORKERS, json: () => ({ id: uuid() }), yes: [422] },
   "/book/prices/:siteId": {
     may: OWNER,
-    json: ({ siteId }) => ({ siteId, visit: 40, products: {} }),
+    json: ({ siteId }) => ({ siteId, perVisit: 40, products: {} }),
   },
   "/settings/webhooks add-webhook": {
     may: OWNER,

@@ -48,7 +48,7 @@ afterAll(() => world.close());
 const rows = async (client = owner): Promise<Record<string, string>[]> =>
   parse(await (await client.get(`/book/month.csv?month=${month}`)).text(), { columns: true, bom: true });
 const save = (prices: object) =>
-  owner.postJson(`/book/prices/${siteId}.data`, { siteId, visit: null, products: {}, ...prices });
+  owner.postJson(`/book/prices/${siteId}.data`, { siteId, perVisit: null, products: {}, ...prices });
 
 describe("a month's accounts", () => {
   it("are each visit and what went in, at the usual prices, in a file that a spreadsheet takes", async () => {
@@ -76,12 +76,14 @@ describe("a month's accounts", () => {
   });
 
   it("are at a customer's own prices once they have some, and at the usual again when they are taken away", async () => {
-    expect((await save({ visit: 45, products: { [productId]: 10 } })).status).toBe(200);
+    expect((await save({ perVisit: 45, products: { [productId]: 10 } })).status).toBe(200);
     expect((await rows()).map(({ amount }) => amount)).toEqual(["45.00", "5.12"]);
     expect(await (await owner.get("/book/month")).text()).toContain("50.12");
-    const bad = await save({ visit: -1 });
+    const bad = await save({ perVisit: -1 });
     expect(bad.status).toBe(422);
-    expect(await faultText(bad)).toMatch(/-1.*0/);
+    expect(await faultText(bad)).toMatch(/price of a visit.*-1.*0/i);
+    const product = await save({ products: { [productId]: "much" } });
+    expect(await faultText(product)).toMatch(/price of a product.*much/i);
     expect((await rows())[0]?.amount).toBe("45.00");
     expect((await save({})).status).toBe(200);
     expect((await rows()).map(({ amount }) => amount)).toEqual(["30.00", "2.05"]);

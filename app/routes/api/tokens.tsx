@@ -4,6 +4,7 @@ import { API_SCOPES, type ApiScope, apiTokensOf } from "#server/db/api-tokens";
 import { commandAction } from "../../commands";
 import { inFirm, ownerOnly } from "../../context";
 import { Button } from "../../ui/button";
+import { Choices } from "../../ui/choices";
 import { Field } from "../../ui/field";
 import { dateText, dateTimeText } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
@@ -59,23 +60,13 @@ export default function Tokens({ loaderData: { tokens, scopes } }: Route.Compone
             onChange={(event) => setName(event.target.value)}
           />
         </Field>
-        <fieldset>
-          <legend className="text-sm text-soft">{said.scopes}</legend>
-          {scopes.map((scope) => (
-            <label key={scope} className="flex min-h-[48px] items-center gap-3">
-              <input
-                type="checkbox"
-                checked={chosen.includes(scope)}
-                onChange={(event) =>
-                  choose(
-                    scopes.filter((one) => (one === scope ? event.target.checked : chosen.includes(one))),
-                  )
-                }
-              />
-              {words.api.scopes[scope]}
-            </label>
-          ))}
-        </fieldset>
+        <Choices
+          legend={said.scopes}
+          of={scopes}
+          chosen={chosen}
+          choose={choose}
+          text={(scope) => words.api.scopes[scope]}
+        />
         <p>
           <Button>{said.make}</Button>
         </p>

@@ -40,7 +40,7 @@ export const clientAction = ({ serverAction }: Route.ClientActionArgs) => offlin
 export const meta: Route.MetaFunction = () => [{ title: `${words.accounts.pricesTitle} · ${words.product}` }];
 
 interface Fields {
-  visit: string;
+  perVisit: string;
   products: Record<string, string>;
 }
 
@@ -52,15 +52,15 @@ export default function Prices({ loaderData }: Route.ComponentProps) {
   const money = useMoney();
   const { register, handleSubmit } = useForm<Fields>({
     defaultValues: {
-      visit: shown(prices.visit),
+      perVisit: shown(prices.perVisit),
       products: Object.fromEntries(products.map(({ id }) => [id, shown(prices.products[id])])),
     },
   });
   const said = words.accounts;
-  const save = ({ visit, products: typed }: Fields) =>
+  const save = ({ perVisit, products: typed }: Fields) =>
     dispatch("save-prices", {
       siteId,
-      visit: typedOrNull(visit),
+      perVisit: typedOrNull(perVisit),
       products: Object.fromEntries(
         Object.entries(typed).flatMap(([id, text]) => (text.trim() === "" ? [] : [[id, typedOr(text)]])),
       ),
@@ -73,7 +73,7 @@ export default function Prices({ loaderData }: Route.ComponentProps) {
       </header>
       <div className="sheet grid gap-3 p-4">
         <Field label={said.visitPrice({ usual: money(visitPrice) })}>
-          <input inputMode="decimal" autoComplete="off" {...register("visit")} />
+          <input inputMode="decimal" autoComplete="off" {...register("perVisit")} />
         </Field>
         {products.map(({ id, name, pricePerKg }) => (
           <Field

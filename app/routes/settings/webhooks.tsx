@@ -3,6 +3,7 @@ import { deliveriesOf, WEBHOOK_EVENTS, type WebhookEvent, webhooksOf } from "#se
 import { commandAction } from "../../commands";
 import { inFirm, ownerOnly } from "../../context";
 import { Button } from "../../ui/button";
+import { Choices } from "../../ui/choices";
 import { Field } from "../../ui/field";
 import { dateText, dateTimeText } from "../../ui/format";
 import { offlineAware } from "../../ui/offline";
@@ -58,21 +59,13 @@ export default function Webhooks({ loaderData: { hooks, deliveries, kinds } }: R
         <Field label={said.url}>
           <input type="url" value={url} autoComplete="off" onChange={(event) => setUrl(event.target.value)} />
         </Field>
-        <fieldset>
-          <legend className="text-sm text-soft">{said.events}</legend>
-          {kinds.map((kind) => (
-            <label key={kind} className="flex min-h-[48px] items-center gap-3">
-              <input
-                type="checkbox"
-                checked={chosen.includes(kind)}
-                onChange={(event) =>
-                  choose(kinds.filter((one) => (one === kind ? event.target.checked : chosen.includes(one))))
-                }
-              />
-              {said.kinds[kind]}
-            </label>
-          ))}
-        </fieldset>
+        <Choices
+          legend={said.events}
+          of={kinds}
+          chosen={chosen}
+          choose={choose}
+          text={(kind) => said.kinds[kind]}
+        />
         <p>
           <Button>{said.add}</Button>
         </p>
